@@ -1,0 +1,1 @@
+"""Spring and helper laws: force against compression, one class per row of the element table in the method."""

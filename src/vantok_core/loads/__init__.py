@@ -1,0 +1,1 @@
+"""Loads, levers, hitches, trailers and limits (method section 2)."""

@@ -1,0 +1,315 @@
+"""Rates learned from tape readings, with honest bands: maximum a posteriori on the static model.
+
+Unknowns: ln of the front and rear spring rate (a second stage goes with its first), one reference height per place and
+datum (flat prior), and every load whose mass is uncertain. Heights come from the same static solve as every screen.
+Source: method section 3.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from vantok_core.errors import InputError, NoEquilibriumError
+from vantok_core.num import FloatArray, Real
+from vantok_core.stance.newton import AxleStance
+from vantok_core.stance.states import SolvedState, solve_states
+from vantok_core.vehicle import AXLES, Axle, AxleName, LoadState, Tongue, Vehicle
+
+SIGMA_LN_K = 0.25
+"""Prior sigma of ln k (method section 3)."""
+STEP = 1e-5
+"""Relative step of the differences that give the Jacobian."""
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where a height is read: at "front" or "rear" (axle mean), a corner (FL ...), or "point" at station and lateral, m.
+
+    datum: ground, hub, or any name of its own; all but hub include tyre squash. Raises InputError for a hub datum away
+    from the wheels.
+    """
+
+    at: str
+    datum: str
+    station: float = 0.0
+    lateral: float = 0.0
+
+    def __post_init__(self) -> None:
+        if self.at not in ("front", "rear", "FL", "FR", "RL", "RR", "point"):
+            raise InputError("place", self.at, "it must be front, rear, a corner or a point")
+        if self.at == "point" and self.datum == "hub":
+            raise InputError("datum", "hub", "a point away from the wheels has no hub to read from")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeightReading:
+    """A height as read: state's name, place, value m, sigma m."""
+
+    state: str
+    place: Place
+    value: float
+    sigma: float
+
+    def __post_init__(self) -> None:
+        if not self.sigma > 0.0:
+            raise InputError("sigma", self.sigma, "a reading's sigma must be above zero")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UncertainLoad:
+    """A load known only to a sigma: mass kg, sigma kg (zero: exact)."""
+
+    mass: float
+    sigma: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Prediction:
+    """A predicted height or drop (m) and the model's own sigma (m)."""
+
+    value: float
+    sigma: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Estimate:
+    """What the readings taught.
+
+    vehicle: with its rates at their best values; k: N/m by axle; sigma_ln: sigma of ln k by axle; correlation of the two;
+    loads: kg, best values by name; loads_sigma: kg; heights: m by place; chi2: minimised sum, priors included;
+    misfits: (read - predicted) over sigma, reading by reading.
+    """
+
+    vehicle: Vehicle
+    k: dict[AxleName, float]
+    sigma_ln: dict[AxleName, float]
+    correlation: float
+    loads: dict[str, float]
+    loads_sigma: dict[str, float]
+    heights: dict[Place, float]
+    chi2: float
+    misfits: tuple[float, ...]
+    problem: EstimationProblem
+    covariance: FloatArray
+    best: FloatArray
+
+    def height(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Prediction:
+        """Return the height at a place; raises InputError where no reading ever gave that place a reference."""
+        if place not in self.heights:
+            raise InputError("place", f"{place.at} {place.datum}", "no reading gives this place a reference height")
+        row = np.zeros(len(self.best))
+        row[2 + list(self.heights).index(place)] = 1.0
+        drop, gradient = self._drop(state, place, vehicle)
+        return self._with_sigma(self.heights[place] - drop, row - gradient)
+
+    def drop(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Prediction:
+        """Return the drop from the reference; `vehicle` may be the same one with a kit fitted."""
+        drop, gradient = self._drop(state, place, vehicle)
+        return self._with_sigma(drop, gradient)
+
+    def change(
+        self, state: str, place: Place, vehicle: Vehicle, baseline_state: str, value: float, sigma: float
+    ) -> Prediction:
+        """Return a height predicted from a reading of another state: that reading plus the model's change."""
+        before, gradient_before = self._drop(baseline_state, place, None)
+        after, gradient_after = self._drop(state, place, vehicle)
+        one = self._with_sigma(before - after, gradient_before - gradient_after)
+        return Prediction(value=value + one.value, sigma=float(np.hypot(one.sigma, sigma)))
+
+    def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> tuple[float, FloatArray]:
+        drops = self.problem.drops(self.best, [(state, place)], vehicle)
+        return float(drops[0][0]), self.problem.gradients(self.best, drops)[0]
+
+    def _with_sigma(self, value: float, gradient: FloatArray) -> Prediction:
+        return Prediction(value=value, sigma=float(np.sqrt(max(gradient @ self.covariance @ gradient, 0.0))))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EstimationProblem:
+    """Everything the estimation stands on: the vehicle at its prior rates, states, readings, uncertain loads by item name.
+
+    sigma_ln: prior sigma of ln k by axle; a load is recognised in the states by the name of its item, the tongue by
+    the name "tongue".
+    """
+
+    vehicle: Vehicle
+    states: Sequence[LoadState]
+    readings: Sequence[HeightReading]
+    loads: Mapping[str, UncertainLoad]
+    sigma_ln: Mapping[AxleName, float]
+
+    @property
+    def places(self) -> list[Place]:
+        """The places read, each once, in order of reading."""
+        return list(dict.fromkeys(r.place for r in self.readings))
+
+    @property
+    def uncertain(self) -> list[str]:
+        """Names of the loads that are unknowns."""
+        return [name for name, load in self.loads.items() if load.sigma > 0.0]
+
+    def start(self) -> FloatArray:
+        """Return the prior: ln k, first readings as reference heights, stated masses."""
+        first: dict[Place, float] = {}
+        for reading in self.readings:
+            first.setdefault(reading.place, reading.value)
+        logs = [float(np.log(float(self.vehicle.axle(a).spring.k))) for a in AXLES]
+        return np.array([*logs, *first.values(), *(self.loads[n].mass for n in self.uncertain)])
+
+    def drops(
+        self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None
+    ) -> list[FloatArray]:
+        """Return the drop at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown."""
+        rows = self._steps(x)
+        changed = _with_rates(vehicle or self.vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
+        names = {name for name, _ in wanted}
+        first = 2 + len(self.places)
+        masses = {name: rows[:, first + i] for i, name in enumerate(self.uncertain)}
+        used = _states_needed(changed, self.states, names)
+        states = [_with_masses(state, masses) for state in used]
+        solved = solve_states(changed, states, check_limits=False)
+        return [np.broadcast_to(np.asarray(place_drop(solved[s], p)), len(rows)) for s, p in wanted]
+
+    def _steps(self, x: FloatArray) -> FloatArray:
+        """Return x and, below it, x moved up and down in every unknown that the static solve depends on."""
+        moving = self._moving()
+        rows = np.tile(x, (1 + 2 * len(moving), 1))
+        for i, j in enumerate(moving):
+            rows[1 + 2 * i, j] += self._step(x, j)
+            rows[2 + 2 * i, j] -= self._step(x, j)
+        return rows
+
+    def _moving(self) -> list[int]:
+        first = 2 + len(self.places)
+        return [0, 1, *range(first, first + len(self.uncertain))]
+
+    @staticmethod
+    def _step(x: FloatArray, j: int) -> float:
+        return STEP if j < 2 else STEP * max(abs(float(x[j])), 10.0)
+
+    def gradients(self, x: FloatArray, drops: Sequence[FloatArray]) -> list[FloatArray]:
+        """Return the gradient of each drop from its differences."""
+        found = []
+        for values in drops:
+            gradient = np.zeros(len(x))
+            for i, j in enumerate(self._moving()):
+                gradient[j] = (values[1 + 2 * i] - values[2 + 2 * i]) / (2.0 * self._step(x, j))
+            found.append(gradient)
+        return found
+
+    def residuals(self, x: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Return the weighted residuals (readings, then priors) and their Jacobian."""
+        places, first = self.places, 2 + len(self.places)
+        drops = self.drops(x, [(r.state, r.place) for r in self.readings]) if self.readings else []
+        rows, jacobian = [], []
+        for reading, values, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
+            place = 2 + places.index(reading.place)
+            row = -gradient
+            row[place] += 1.0
+            rows.append((x[place] - values[0] - reading.value) / reading.sigma)
+            jacobian.append(row / reading.sigma)
+        prior = self.start()
+        for j, axle in enumerate(AXLES):
+            rows.append((x[j] - prior[j]) / self.sigma_ln[axle])
+            jacobian.append(np.eye(len(x))[j] / self.sigma_ln[axle])
+        for i, name in enumerate(self.uncertain):
+            rows.append((x[first + i] - self.loads[name].mass) / self.loads[name].sigma)
+            jacobian.append(np.eye(len(x))[first + i] / self.loads[name].sigma)
+        return np.array(rows), np.array(jacobian)
+
+
+def estimate(problem: EstimationProblem) -> Estimate:
+    """Return rates, loads and reference heights that fit readings and priors best, with their covariance.
+
+    Raises InputError for a bad reading or load, StateError from the static solve, NoEquilibriumError when the search
+    does not settle. Source: method section 3; covariance from the inverse of `J^T J`, priors' rows included.
+    """
+    cache: dict[bytes, tuple[FloatArray, FloatArray]] = {}
+
+    def both(x: FloatArray) -> tuple[FloatArray, FloatArray]:
+        key = x.tobytes()
+        if key not in cache:
+            cache[key] = problem.residuals(x)
+        return cache[key]
+
+    start = problem.start()
+    scale = np.array([1.0, 1.0, *(0.01 for _ in problem.places), *(problem.loads[n].sigma for n in problem.uncertain)])
+
+    def misfit(q: FloatArray) -> FloatArray:
+        return both(start + q * scale)[0]
+
+    def slope(q: FloatArray) -> FloatArray:
+        return both(start + q * scale)[1] * scale
+
+    found = least_squares(
+        misfit,
+        np.zeros(len(start)),
+        jac=slope,
+        xtol=1e-12, ftol=1e-13, gtol=1e-12, max_nfev=60,
+    )  # fmt: skip
+    if not found.success:
+        raise NoEquilibriumError("estimation", "the readings could not be fitted; look for a reading far off.")
+    x = start + found.x * scale
+    residuals, jacobian = both(x)
+    covariance = np.linalg.inv(jacobian.T @ jacobian)
+    sigma = np.sqrt(np.diag(covariance))
+    places, first = problem.places, 2 + len(problem.places)
+    k_f, k_r = float(np.exp(x[0])), float(np.exp(x[1]))
+    masses: dict[str, float] = {n: load.mass for n, load in problem.loads.items()}
+    masses_sigma = dict.fromkeys(masses, 0.0)
+    for i, name in enumerate(problem.uncertain):
+        masses[name], masses_sigma[name] = float(x[first + i]), float(sigma[first + i])
+    return Estimate(
+        vehicle=_with_rates(problem.vehicle, k_f, k_r, problem.vehicle),
+        k={"front": k_f, "rear": k_r},
+        sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
+        correlation=float(covariance[0, 1] / (sigma[0] * sigma[1])),
+        loads=masses, loads_sigma=masses_sigma,
+        heights={place: float(x[2 + i]) for i, place in enumerate(places)},
+        chi2=float(residuals @ residuals),
+        misfits=tuple((-residuals[: len(problem.readings)]).tolist()),
+        problem=problem, covariance=covariance, best=x,
+    )  # fmt: skip
+
+
+def place_drop(solved: SolvedState, place: Place) -> Real:
+    """Return the drop (m) of a place in a solved state, on its datum."""
+    if place.at == "point":
+        at = solved.at
+        return at.u + place.station * at.theta - at.phi * place.lateral
+    axle_name: AxleName = "front" if place.at[0].lower() == "f" else "rear"
+    stance: AxleStance = solved.axle(axle_name)[1]
+    left, right = stance.z if place.datum == "hub" else stance.d
+    if place.at in AXLES:
+        return 0.5 * (left + right)
+    return left if place.at.endswith("L") else right
+
+
+def _scaled(axle: Axle, rate: Real, prior: Axle) -> Axle:
+    ratio = rate / prior.spring.k
+    spring = replace(axle.spring, k=axle.spring.k * ratio, k2=axle.spring.k2 * ratio if prior.spring.k2 else 0.0)
+    return replace(axle, spring=spring)
+
+
+def _with_rates(vehicle: Vehicle, front: Real, rear: Real, prior: Vehicle) -> Vehicle:
+    return replace(
+        vehicle, front=_scaled(vehicle.front, front, prior.front), rear=_scaled(vehicle.rear, rear, prior.rear)
+    )
+
+
+def _with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
+    items = tuple(replace(item, mass=masses.get(item.name, item.mass)) for item in state.items)
+    tongue: Tongue | None = state.tongue
+    if tongue is not None and "tongue" in masses:
+        tongue = replace(tongue, mass=masses["tongue"])
+    return replace(state, items=items, tongue=tongue)
+
+
+def _states_needed(vehicle: Vehicle, states: Sequence[LoadState], names: set[str]) -> list[LoadState]:
+    """Return the wanted states and those in which an air spring is set."""
+    setting = {e.set_state for axle in (vehicle.front, vehicle.rear) for e in axle.elements if e.set_state}
+    return [state for state in states if state.name in names | setting]

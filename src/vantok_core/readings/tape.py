@@ -1,0 +1,42 @@
+"""How sure a tape reading is, and what paired readings say about leaf friction (method section 3)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot, sqrt
+
+from vantok_core.errors import InputError
+
+SETTLE_SIGMA = {"leaf": 0.003, "parabolic": 0.003, "coil": 0.0015, "torsion_bar": 0.0015, "air": 0.002}
+"""Settling sigma by spring kind, m (method section 3; a torsion bar settles as a coil does)."""
+NINE_IN_TEN = 1.645
+"""Half width of a 90 % band in sigmas."""
+
+
+def reading_sigma(resolution: float, settle: float) -> float:
+    """Return a reading's standard deviation.
+
+    Formula: `resolution / sqrt(12)` in quadrature with the settling sigma. Arguments and result: m.
+    Raises InputError for a negative figure. Source: method section 3.
+    """
+    if resolution < 0.0 or settle < 0.0:
+        raise InputError("sigma", (resolution, settle), "resolution and settling cannot be negative")
+    return hypot(resolution / sqrt(12.0), settle)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FrictionReading:
+    """Height (m) from a pressed and a lifted reading, and half their difference, the friction band (m)."""
+
+    height: float
+    band: float
+
+
+def friction_reading(pressed: float, lifted: float) -> FrictionReading:
+    """Return the height between a reading after pressing down and one after lifting (m), and the friction band."""
+    return FrictionReading(height=0.5 * (pressed + lifted), band=0.5 * abs(lifted - pressed))
+
+
+def inside_band(difference: float, sigma_predicted: float, sigma_read: float) -> bool:
+    """Tell whether a reading lies in the joint 90 % band of prediction and reading (all m)."""
+    return abs(difference) <= NINE_IN_TEN * hypot(sigma_predicted, sigma_read)
