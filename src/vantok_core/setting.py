@@ -163,7 +163,7 @@ def _two_for_two(
 
     def miss(x: FloatArray) -> FloatArray:
         left, right = (float(v) for v in np.clip(bounds[0] + x * span, *bounds))
-        return _drops(apply(left, right), states, axle, datum) - np.array(target)
+        return np.asarray(_drops(apply(left, right), states, axle, datum) - np.array(target))
 
     first = np.array([(s - bounds[0]) / span for s in start])
     if np.max(np.abs(miss(first))) < 1e-9:

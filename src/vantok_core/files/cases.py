@@ -406,7 +406,7 @@ def _compare_leaf(expected: Any, got: Any, tolerance: Inputs, key: str) -> float
     except (TypeError, ValueError):
         return float("inf")
     allowed = tolerance["abs"].get(key, tolerance["abs"]["default"]) + tolerance["rel"] * abs(expected)
-    return distance / allowed if allowed else distance * float("inf")
+    return float(distance / allowed) if allowed else (float("inf") if distance else 0.0)
 
 
 def run_cases(data: Any) -> list[Outcome]:

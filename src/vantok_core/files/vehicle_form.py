@@ -331,9 +331,10 @@ def _needed(value: Value | None, field: str) -> Value:
     return value
 
 
-def _of_side(value: Pair | None, field: str, side: int) -> float:
-    found = _needed(value, field)
-    return float(found[side]) if isinstance(found, tuple) else float(found)
+def _of_side(value: float | tuple[float, float] | None, field: str, side: int) -> float:
+    if value is None:
+        raise InputError(field, "nothing", "it is needed here")
+    return float(value[side]) if isinstance(value, tuple) else float(value)
 
 
 def read_vehicle(data: Any, place: str = "vehicle") -> Vehicle:

@@ -9,12 +9,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from math import hypot, log, sqrt
 
 import numpy as np
 from scipy.optimize import least_squares
 
 from vantok_core.errors import InputError, NoEquilibriumError
-from vantok_core.num import FloatArray, Real
+from vantok_core.num import FloatArray, Real, highest
 from vantok_core.stance.newton import AxleStance
 from vantok_core.stance.states import SolvedState, solve_states
 from vantok_core.vehicle import AXLES, Axle, AxleName, LoadState, Tongue, Vehicle
@@ -47,12 +48,13 @@ class Place:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HeightReading:
-    """A height as read: state's name, place, value m, sigma m."""
+    """A height as read: state's name, place, value m, sigma m; with_kit: read after the kit was fitted."""
 
     state: str
     place: Place
     value: float
     sigma: float
+    with_kit: bool = False
 
     def __post_init__(self) -> None:
         if not self.sigma > 0.0:
@@ -118,14 +120,15 @@ class Estimate:
         before, gradient_before = self._drop(baseline_state, place, None)
         after, gradient_after = self._drop(state, place, vehicle)
         one = self._with_sigma(before - after, gradient_before - gradient_after)
-        return Prediction(value=value + one.value, sigma=float(np.hypot(one.sigma, sigma)))
+        return Prediction(value=value + one.value, sigma=hypot(one.sigma, sigma))
 
     def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> tuple[float, FloatArray]:
         drops = self.problem.drops(self.best, [(state, place)], vehicle)
         return float(drops[0][0]), self.problem.gradients(self.best, drops)[0]
 
     def _with_sigma(self, value: float, gradient: FloatArray) -> Prediction:
-        return Prediction(value=value, sigma=float(np.sqrt(max(gradient @ self.covariance @ gradient, 0.0))))
+        variance = float(gradient @ self.covariance @ gradient)
+        return Prediction(value=value, sigma=sqrt(max(variance, 0.0)))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -133,7 +136,7 @@ class EstimationProblem:
     """Everything the estimation stands on: the vehicle at its prior rates, states, readings, uncertain loads by item name.
 
     sigma_ln: prior sigma of ln k by axle; a load is recognised in the states by the name of its item, the tongue by
-    the name "tongue".
+    the name "tongue". fitted: the same vehicle with the kit on it, for readings taken with the kit.
     """
 
     vehicle: Vehicle
@@ -141,6 +144,7 @@ class EstimationProblem:
     readings: Sequence[HeightReading]
     loads: Mapping[str, UncertainLoad]
     sigma_ln: Mapping[AxleName, float]
+    fitted: Vehicle | None = None
 
     @property
     def places(self) -> list[Place]:
@@ -157,7 +161,7 @@ class EstimationProblem:
         first: dict[Place, float] = {}
         for reading in self.readings:
             first.setdefault(reading.place, reading.value)
-        logs = [float(np.log(float(self.vehicle.axle(a).spring.k))) for a in AXLES]
+        logs = [log(float(self.vehicle.axle(a).spring.k)) for a in AXLES]
         return np.array([*logs, *first.values(), *(self.loads[n].mass for n in self.uncertain)])
 
     def drops(
@@ -201,10 +205,23 @@ class EstimationProblem:
             found.append(gradient)
         return found
 
+    def _reading_drops(self, x: FloatArray) -> list[FloatArray]:
+        """Return the drops of all readings in their order, each with the vehicle it was read on."""
+        found: dict[int, FloatArray] = {}
+        for with_kit, vehicle in ((False, self.vehicle), (True, self.fitted)):
+            chosen = [i for i, r in enumerate(self.readings) if r.with_kit == with_kit]
+            if not chosen:
+                continue
+            if vehicle is None:
+                raise InputError("readings", "with a kit", "the fitted vehicle is needed to use them")
+            wanted = [(self.readings[i].state, self.readings[i].place) for i in chosen]
+            found |= dict(zip(chosen, self.drops(x, wanted, vehicle), strict=True))
+        return [found[i] for i in range(len(self.readings))]
+
     def residuals(self, x: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the weighted residuals (readings, then priors) and their Jacobian."""
         places, first = self.places, 2 + len(self.places)
-        drops = self.drops(x, [(r.state, r.place) for r in self.readings]) if self.readings else []
+        drops = self._reading_drops(x)
         rows, jacobian = [], []
         for reading, values, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
             place = 2 + places.index(reading.place)
@@ -243,7 +260,7 @@ def estimate(problem: EstimationProblem) -> Estimate:
         return both(start + q * scale)[0]
 
     def slope(q: FloatArray) -> FloatArray:
-        return both(start + q * scale)[1] * scale
+        return np.asarray(both(start + q * scale)[1] * scale)
 
     found = least_squares(
         misfit,
@@ -289,15 +306,15 @@ def place_drop(solved: SolvedState, place: Place) -> Real:
     return left if place.at.endswith("L") else right
 
 
-def _scaled(axle: Axle, rate: Real, prior: Axle) -> Axle:
-    ratio = rate / prior.spring.k
-    spring = replace(axle.spring, k=axle.spring.k * ratio, k2=axle.spring.k2 * ratio if prior.spring.k2 else 0.0)
-    return replace(axle, spring=spring)
+def _rated(axle: Axle, rate: Real, prior: Axle) -> Axle:
+    """Return the axle with its spring at a rate (N/m), a second stage in the prior's proportion to the first."""
+    second = prior.spring.k2 * rate / prior.spring.k if highest(prior.spring.k2) > 0.0 else 0.0
+    return replace(axle, spring=replace(axle.spring, k=rate, k2=second))
 
 
 def _with_rates(vehicle: Vehicle, front: Real, rear: Real, prior: Vehicle) -> Vehicle:
     return replace(
-        vehicle, front=_scaled(vehicle.front, front, prior.front), rear=_scaled(vehicle.rear, rear, prior.rear)
+        vehicle, front=_rated(vehicle.front, front, prior.front), rear=_rated(vehicle.rear, rear, prior.rear)
     )
 
 

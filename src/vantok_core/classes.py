@@ -1,0 +1,129 @@
+"""Classes of vehicle, spring and tyre: what is taken until a measurement replaces it.
+
+Every figure here is a workshop's starting estimate, shown as "typical" and sharpened by readings; none is a rule.
+Sources: method sections 2 and 3 (tyre rates, ride frequencies); the rest are this program's own estimates.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+SpringKind = Literal[
+    "coil_independent", "torsion_bar_independent", "coil_solid", "leaf_solid", "two_stage_leaf_solid", "parabolic_solid"
+]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SpringClass:
+    """A kind of suspension: words; solid axle or not; law; spring place as a share of half the track; settling sigma m;
+    second stage's rate over the first's and the travel (m) at which it meets."""
+
+    words: str
+    solid: bool
+    law: str
+    place: float
+    settle: float
+    second_stage: float = 0.0
+    second_at: float = 0.0
+
+
+SPRINGS: dict[str, SpringClass] = {
+    "coil_independent": SpringClass(words="independent, coil", solid=False, law="coil", place=1.0, settle=0.0015),
+    "torsion_bar_independent": SpringClass(
+        words="independent, torsion bar", solid=False, law="torsion_bar", place=1.0, settle=0.0015
+    ),
+    "coil_solid": SpringClass(words="solid axle, coil", solid=True, law="coil", place=0.60, settle=0.0015),
+    "leaf_solid": SpringClass(words="solid axle, leaf", solid=True, law="leaf", place=0.61, settle=0.003),
+    "two_stage_leaf_solid": SpringClass(
+        words="solid axle, two-stage leaf", solid=True, law="leaf", place=0.61, settle=0.003, second_stage=1.2,
+        second_at=0.060,
+    ),
+    "parabolic_solid": SpringClass(words="solid axle, parabolic leaf", solid=True, law="parabolic", place=0.64, settle=0.003),
+}  # fmt: skip
+FREQUENCY = {"front": 1.3, "rear": 1.5}
+"""Class ride frequency at rated axle load, Hz (method section 3)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TyreClass:
+    """Tyre rate N/m per tyre and unsprung mass kg per corner (front, rear with single wheels)."""
+
+    words: str
+    rate: float
+    unsprung_front: float
+    unsprung_rear: float
+    second_wheel: float
+
+
+TYRES: dict[str, TyreClass] = {
+    "car": TyreClass(words="car or small van", rate=210e3, unsprung_front=38.0, unsprung_rear=35.0, second_wheel=18.0),
+    "light_truck": TyreClass(
+        words="light truck or van", rate=270e3, unsprung_front=50.0, unsprung_rear=65.0, second_wheel=28.0
+    ),
+    "medium_duty": TyreClass(
+        words="medium duty", rate=650e3, unsprung_front=95.0, unsprung_rear=120.0, second_wheel=45.0
+    ),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BodyStyle:
+    """A body style: words; plausible ground-to-arch range m; rear overhang as a share of the wheelbase; roof height m;
+    centre of mass height m; lamp station m (ahead of the front axle: negative)."""
+
+    words: str
+    arch: tuple[float, float]
+    overhang: float
+    front_overhang: float
+    roof: float
+    centre_height: float
+    lamp: float
+
+
+BODIES: dict[str, BodyStyle] = {
+    "pickup": BodyStyle(
+        words="pickup", arch=(0.70, 1.20), overhang=0.34, front_overhang=0.95, roof=1.88, centre_height=0.75, lamp=-0.75
+    ),
+    "van": BodyStyle(
+        words="van", arch=(0.62, 1.00), overhang=0.33, front_overhang=0.95, roof=2.0, centre_height=0.80, lamp=-0.75
+    ),
+    "high_roof_van": BodyStyle(
+        words="high-roof van", arch=(0.62, 1.05), overhang=0.33, front_overhang=1.0, roof=2.65, centre_height=0.95,
+        lamp=-0.8,
+    ),
+    "wagon": BodyStyle(
+        words="wagon", arch=(0.58, 0.90), overhang=0.38, front_overhang=0.90, roof=1.58, centre_height=0.60, lamp=-0.7
+    ),
+    "box_truck": BodyStyle(
+        words="box truck", arch=(0.75, 1.30), overhang=0.45, front_overhang=1.15, roof=3.1, centre_height=1.20, lamp=-0.95
+    ),
+    "coach": BodyStyle(
+        words="coach", arch=(0.75, 1.35), overhang=0.58, front_overhang=1.3, roof=3.2, centre_height=1.30, lamp=-1.15
+    ),
+}  # fmt: skip
+HUB_ARCH = (0.30, 0.75)
+"""Plausible hub-to-arch heights, m."""
+GROUND_HITCH = (0.25, 0.85)
+"""Plausible ground-to-hitch heights, m."""
+STOP_GAP = (0.0, 0.20)
+"""Plausible stop gaps, m."""
+PAD_TO_PAD = (0.08, 0.45)
+"""Plausible pad-to-pad heights, m."""
+
+FACTORY_STOP = ((0.010, 900.0), (0.020, 2600.0), (0.030, 6000.0), (0.040, 12500.0), (0.050, 25000.0))
+"""A factory rubber stop until the maker's curve is known: compression m, force N."""
+SCALE_SIGMA = 10.0
+"""Sigma of one axle weighing, kg: the step of a usual axle scale and where the wheels stood on it."""
+PLAN_SHARE, PLAN_LEAST = 0.06, 2.0
+"""Sigma of a planned item: this share of its mass, kg at least."""
+
+
+def plausible(datum: str, body: str) -> tuple[float, float]:
+    """Return the plausible range (m) of a reading on a datum for a body style."""
+    by_datum = {
+        "hub_arch": HUB_ARCH, "ground_hitch": GROUND_HITCH, "stop_gap": STOP_GAP, "pad_to_pad": PAD_TO_PAD
+    }  # fmt: skip
+    if datum in by_datum:
+        return by_datum[datum]
+    return BODIES[body].arch if body in BODIES else (0.5, 1.4)

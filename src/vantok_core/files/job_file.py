@@ -1,0 +1,169 @@
+"""The job file: a whole job as JSON, read with a message that names the faulty field, and solved without any database."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict
+from typing import Any
+
+from vantok_core.catalogue import Kit
+from vantok_core.errors import FileFormatError, VantokError
+from vantok_core.files.cases import plain
+from vantok_core.files.vehicle_form import read_form
+from vantok_core.job import Job
+from vantok_core.judge.checks import check_sheet
+from vantok_core.judge.diagnose import Diagnosis, StateView, diagnose
+from vantok_core.judge.prove import Proof, prove
+from vantok_core.judge.working import Working
+from vantok_core.kits.choose import Choice, shortlist
+from vantok_core.loads.limits import Margin
+from vantok_core.model import JobModel, NotReadyError, build_model, missing
+from vantok_core.plan import state_load, state_margins
+from vantok_core.say import Finding
+from vantok_core.units import System
+
+VERSION = 1
+MIGRATIONS: dict[int, Any] = {}
+"""From version n to n + 1: a function on the file's dictionary. Version 1 is the first."""
+
+
+def read_job(text: str) -> Job:
+    """Return the job of a file's text.
+
+    Raises FileFormatError naming the place: no JSON, not a job, a version this program does not know, a faulty field.
+    """
+    try:
+        data = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise FileFormatError(f"line {error.lineno}, column {error.colno}", f"this is not JSON: {error.msg}") from error
+    if not isinstance(data, dict) or data.get("format") != "vantok-job":
+        raise FileFormatError("format", "this is not a job file: “format” must be “vantok-job”")
+    version = data.get("version")
+    if not isinstance(version, int) or version > VERSION or version < 1:
+        raise FileFormatError("version", f"version {version!r} is not known; this program reads 1 to {VERSION}")
+    while data["version"] < VERSION:
+        data = MIGRATIONS[data["version"]](data)
+    return read_form(Job, data, "job")
+
+
+def write_job(job: Job) -> str:
+    """Return the job as the text of a file."""
+    return json.dumps(job.model_dump(mode="json", exclude_none=True), indent=2, ensure_ascii=False) + "\n"
+
+
+def job_schema() -> dict[str, Any]:
+    """Return the job file's JSON schema."""
+    return Job.model_json_schema()
+
+
+def solve_job(
+    job: Job, kits: list[Kit] | None = None, system: System = "metric", *, working: bool = False
+) -> dict[str, Any]:
+    """Return all results of a job as plain dictionaries: what is missing, loads, diagnosis, choices, proof.
+
+    A part that cannot be worked out says why under "error" instead of failing the rest.
+    """
+    found: dict[str, Any] = {
+        "number": job.number,
+        "missing": [asdict(m) for m in missing(job)],
+        "loads": {s.key: _loads(job, s.key) for s in job.states},
+        "sheet": [_finding(f, system) for f in check_sheet(job)],
+    }
+    try:
+        model = build_model(job)
+    except NotReadyError as error:
+        return found | {"diagnosis": {"error": str(error)}}
+    found["diagnosis"] = _or_error(lambda: _diagnosis(diagnose(model), system, working))
+    shelf = kits or ([job.fitting.kit] if job.fitting else [])
+    found["choices"] = _or_error(lambda: _choices(model, shelf, system))
+    proof = prove(model)
+    if proof is not None:
+        found["proof"] = _proof(proof, system)
+    return found
+
+
+def _or_error(call: Any) -> Any:
+    try:
+        return call()
+    except VantokError as error:
+        return {"error": str(error)}
+
+
+def _loads(job: Job, key: str) -> Any:
+    state = job.state(key)
+    assert state is not None
+    load = state_load(job, state)
+    return plain(load) | {"margins": [_margin(m) for m in state_margins(job, state)]}
+
+
+def _margin(margin: Margin) -> dict[str, Any]:
+    return {
+        "limit": margin.name, "limit_kg": margin.limit, "load_kg": margin.load, "margin_kg": margin.margin,
+        "over": margin.over,
+    }  # fmt: skip
+
+
+def _finding(finding: Finding, system: System) -> dict[str, str]:
+    return {
+        "key": finding.key, "tone": finding.tone, "what": finding.what.in_units(system), "do": finding.do.in_units(system),
+    }  # fmt: skip
+
+
+def _diagnosis(found: Diagnosis, system: System, working: bool) -> dict[str, Any]:
+    return {
+        "verdict": found.verdict.in_units(system),
+        "tone": found.verdict.tone,
+        "datum": found.datum,
+        "assumed": list(found.assumed),
+        "rates": [plain(r) for r in found.rates],
+        "findings": [_finding(f, system) for f in found.findings],
+        "states": {view.state.key: _view(view, system, working) for view in found.views},
+        "restore": [_working(w, system) for w in found.restore],
+    }
+
+
+def _view(view: StateView, system: System, working: bool) -> dict[str, Any]:
+    shown = {
+        "sag_m": dict(view.sag), "rake_m": view.rake, "rake_change_m": view.rake_change, "front_rise_m": view.front_rise,
+        "lean_m": view.lean, "stop_gap_m": dict(view.stop_gap), "headlamp_rise_m": view.beam,
+        "front_share_lost": view.front_lost, "frequency_hz": dict(view.frequency), "model": plain(view.report),
+    }  # fmt: skip
+    if working:
+        shown["working"] = [_working(w, system) for w in view.workings]
+    return shown
+
+
+def _working(working: Working, system: System) -> dict[str, Any]:
+    return {
+        "title": working.title, "formula": working.words, "source": working.source,
+        "figures": {label: q.in_units(system) for label, q in working.figures},
+        "result": working.result.in_units(system),
+    }  # fmt: skip
+
+
+def _choices(model: JobModel, kits: list[Kit], system: System) -> dict[str, Any]:
+    found = shortlist(model, kits)
+    return {
+        "target_drop_m": found.target.drop, "target": found.target.reason.in_units(system),
+        "recommended": found.recommended, "reason": found.reason.in_units(system),
+        "over": [s.in_units(system) for s in found.over],
+        "choices": [_choice(c, system) for c in found.choices],
+    }  # fmt: skip
+
+
+def _choice(choice: Choice, system: System) -> dict[str, Any]:
+    return {
+        "key": choice.key, "name": choice.name, "out": [s.in_units(system) for s in choice.out],
+        "notes": [s.in_units(system) for s in choice.notes], "score": choice.score, "miss_m": choice.miss,
+        "pressure_pa": choice.pressure, "gap_m": choice.gap, "spacers_m": choice.spacers,
+        "rear_drop_loaded_m": None if choice.loaded is None else float(choice.loaded.d_r),
+        "rear_drop_empty_m": None if choice.empty is None else float(choice.empty.d_r),
+        "checks": [{"check": c.words, "status": c.status, "why": c.why.in_units(system)} for c in choice.checks],
+    }  # fmt: skip
+
+
+def _proof(proof: Proof, system: System) -> dict[str, Any]:
+    return {
+        "verdict": proof.verdict.in_units(system), "inside": proof.inside, "causes": list(proof.causes),
+        "rows": {key: [plain(r) | {"miss": r.miss, "inside": r.inside} for r in rows] for key, rows in proof.rows.items()},
+    }  # fmt: skip

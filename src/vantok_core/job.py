@@ -1,0 +1,180 @@
+"""A job as facts: the vehicle, its load states, its readings, what was chosen and set. Also the job file's shape.
+
+Everything optional is unknown when absent; nothing unknown is ever taken as zero. All figures SI; each name ends in its unit.
+One definition serves the core's input, the job file and the web application's export.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from vantok_core.catalogue import Kit
+
+Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False)]
+PositiveMetres = Annotated[float, Field(gt=0.0, le=30.0, allow_inf_nan=False)]
+Kilograms = Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)]
+Datum = Literal["ground_arch", "hub_arch", "ground_hitch", "stop_gap", "pad_to_pad"]
+ReadingPlace = Literal["FL", "RL", "RR", "FR", "hitch"]
+Phase = Literal["before", "after"]
+School = Literal["empty_height", "share_of_sag", "level", "keep_rake", "headlamp"]
+AxleKey = Literal["front", "rear"]
+
+
+class Facts(BaseModel):
+    """Base: frozen, and no unknown field passes unseen."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class JobVehicle(Facts):
+    """What is known of the vehicle."""
+
+    label: str = ""
+    body: Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach"] = "pickup"
+    wheelbase_m: PositiveMetres | None = None
+    hitch_overhang_m: Metres | None = None
+    rear_overhang_m: PositiveMetres | None = None
+    track_front_m: PositiveMetres | None = None
+    track_rear_m: PositiveMetres | None = None
+    front_spring: str | None = None
+    rear_spring: str | None = None
+    tyres: Literal["car", "light_truck", "medium_duty"] | None = None
+    dual_rear: bool = False
+    gross_kg: Kilograms | None = None
+    front_axle_kg: Kilograms | None = None
+    rear_axle_kg: Kilograms | None = None
+    front_tyres_kg: Kilograms | None = None
+    rear_tyres_kg: Kilograms | None = None
+    hitch_kg: Kilograms | None = None
+    towed_kg: Kilograms | None = None
+    combination_kg: Kilograms | None = None
+    front_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
+    rear_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
+
+
+class LoadItem(Facts):
+    """Something carried: mass, station behind the front axle, lateral place to the left."""
+
+    name: str
+    mass_kg: Kilograms
+    station_m: Metres
+    lateral_m: Metres = 0.0
+
+
+class JobState(Facts):
+    """A load state: scale readings where there are some, else items and tongue added to the empty vehicle.
+
+    Scale figures are what stands on the axle, trailer's tongue included when hitched.
+    """
+
+    key: str
+    name: str
+    empty: bool = False
+    front_kg: Kilograms | None = None
+    rear_kg: Kilograms | None = None
+    corners_kg: tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None = None
+    items: tuple[LoadItem, ...] = ()
+    tongue_kg: Kilograms = 0.0
+    trailer_kg: Kilograms = 0.0
+    conditions: str = ""
+
+    @model_validator(mode="after")
+    def _empty_is_empty(self) -> JobState:
+        if self.empty and (self.items or self.tongue_kg or self.trailer_kg):
+            raise ValueError("the empty state carries no items and no trailer")
+        return self
+
+
+class JobReading(Facts):
+    """One height as read: where, on which datum, in which state, before or after the kit, how, by whom and when."""
+
+    state: str
+    phase: Phase = "before"
+    datum: Datum
+    place: ReadingPlace
+    value_m: Annotated[float, Field(ge=0.0, le=5.0, allow_inf_nan=False)]
+    resolution_m: Annotated[float, Field(gt=0.0, le=0.05)] = 0.001
+    text: str = ""
+    by: str = ""
+    at: datetime | None = None
+
+
+class Target(Facts):
+    """What height is wanted: the school, its figure (share 0-1, or a length), and the reason told."""
+
+    school: School = "share_of_sag"
+    share: Annotated[float, Field(ge=0.0, le=1.0)] = 0.7
+    rake_m: Metres = 0.0
+    beam_m: Metres = 0.0
+    state: str = ""
+    reason: str = ""
+
+
+class Fitting(Facts):
+    """The kit chosen and how it is set: pressures (Pa gauge) or gaps and spacers (m), left and right."""
+
+    kit: Kit
+    pressure_pa: tuple[float, float] | None = None
+    gap_m: tuple[float, float] | None = None
+    spacer_m: tuple[float, float] | None = None
+    state: str = ""
+    done: bool = False
+
+
+class Complaint(Facts):
+    """A complaint from the list, and the customer's own words."""
+
+    code: str
+    words: str = ""
+
+
+class Job(Facts):
+    """The whole job."""
+
+    format: Literal["vantok-job"] = "vantok-job"
+    version: Literal[1] = 1
+    number: str = ""
+    customer: str = ""
+    complaints: tuple[Complaint, ...] = ()
+    use: tuple[str, ...] = ()
+    notes: str = ""
+    later: str = ""
+    vehicle: JobVehicle = JobVehicle()
+    states: tuple[JobState, ...] = ()
+    readings: tuple[JobReading, ...] = ()
+    target: Target = Target()
+    fitting: Fitting | None = None
+
+    @model_validator(mode="after")
+    def _states_named_once(self) -> Job:
+        keys = [s.key for s in self.states]
+        if len(set(keys)) != len(keys):
+            raise ValueError("each state needs a key of its own")
+        if sum(s.empty for s in self.states) > 1:
+            raise ValueError("only one state is the empty one")
+        for i, reading in enumerate(self.readings):
+            if reading.state not in keys:
+                raise ValueError(f"readings.{i}.state: there is no state “{reading.state}”")
+        return self
+
+    @property
+    def empty(self) -> JobState | None:
+        """The empty state."""
+        return next((s for s in self.states if s.empty), None)
+
+    @property
+    def loaded(self) -> list[JobState]:
+        """The states with load, in order."""
+        return [s for s in self.states if not s.empty]
+
+    def state(self, key: str) -> JobState | None:
+        """Return a state by key."""
+        return next((s for s in self.states if s.key == key), None)
+
+    def read(self, state: str, place: str, datum: str, phase: str = "before") -> JobReading | None:
+        """Return the last reading of a cell."""
+        found = [r for r in self.readings if (r.state, r.place, r.datum, r.phase) == (state, place, datum, phase)]
+        return found[-1] if found else None

@@ -1,0 +1,1 @@
+"""Judgement: checks on readings, findings, verdicts, and the working behind each number."""

@@ -1,0 +1,205 @@
+"""Checks on a reading while the tape is still in the hand, and on a sheet as a whole (method section 3).
+
+A check never refuses a reading: it says what is odd, and why, and what to do.
+"""
+
+from __future__ import annotations
+
+from math import hypot
+
+from vantok_core.classes import SPRINGS, plausible
+from vantok_core.errors import VantokError
+from vantok_core.job import Job, JobReading
+from vantok_core.model import JobModel, has_load
+from vantok_core.readings.plane import PlanePoint, fit_plane
+from vantok_core.readings.tape import NINE_IN_TEN, reading_sigma
+from vantok_core.say import Finding, Say, length
+
+OTHER_SIDE = {"FL": "FR", "FR": "FL", "RL": "RR", "RR": "RL"}
+DATUM_WORDS = {
+    "ground_arch": "ground to arch", "hub_arch": "hub to arch", "ground_hitch": "ground to hitch", "stop_gap": "stop gap",
+    "pad_to_pad": "pad to pad",
+}  # fmt: skip
+PLACE_WORDS = {
+    "FL": "front left", "FR": "front right", "RL": "rear left", "RR": "rear right", "hitch": "hitch",
+}  # fmt: skip
+WIDEST_SIDE = 0.035
+"""Left/right difference (m) above which a reading is asked for again."""
+
+
+def check_reading(job: Job, reading: JobReading, model: JobModel | None = None) -> list[Finding]:
+    """Return what is odd about one reading, given all others; the model sharpens what is expected."""
+    found = _range_check(job, reading)
+    if reading.datum in ("ground_arch", "hub_arch"):
+        found += _side_check(job, reading)
+        found += _state_check(job, reading)
+        if model is not None and not found:
+            found += _band_check(job, reading, model)
+    return found
+
+
+def _finding(key: str, what: Say, do: str) -> Finding:
+    return Finding(key=key, tone="act", what=what, do=Say(do))
+
+
+def _range_check(job: Job, reading: JobReading) -> list[Finding]:
+    low, high = plausible(reading.datum, job.vehicle.body)
+    if low <= reading.value_m <= high:
+        return []
+    words = DATUM_WORDS[reading.datum]
+    values = {"value": length(reading.value_m), "low": length(low), "high": length(high)}
+    hint = "Read it again."
+    for other in ("ground_arch", "hub_arch", "ground_hitch"):
+        span = plausible(other, job.vehicle.body)
+        if other != reading.datum and span[0] <= reading.value_m <= span[1]:
+            hint = f"By its size it could be {DATUM_WORDS[other]}: check the datum, then read again."
+            break
+    if low <= 10.0 * reading.value_m <= high:
+        hint = "Ten times as much would fit: was it centimetres?"
+    return [
+        _finding("range", Say(f"{{value}} is outside what {words} can be here ({{low}} to {{high}}).", values), hint)
+    ]
+
+
+def _side_check(job: Job, reading: JobReading) -> list[Finding]:
+    other = job.read(reading.state, OTHER_SIDE[reading.place], reading.datum, reading.phase)
+    if other is None or abs(other.value_m - reading.value_m) <= WIDEST_SIDE:
+        return []
+    values = {"d": length(abs(other.value_m - reading.value_m))}
+    return [
+        _finding(
+            "sides", Say("{d} between left and right: more than lean usually explains.", values),
+            "Read both sides again; check that both stand on the same floor.",
+        )
+    ]  # fmt: skip
+
+
+def _state_check(job: Job, reading: JobReading) -> list[Finding]:
+    """Find a rear that stands higher loaded than empty."""
+    empty = job.empty
+    if empty is None or reading.phase == "after":
+        return []
+    if reading.state == empty.key or reading.place in ("FL", "FR"):
+        return []
+    base = job.read(empty.key, reading.place, reading.datum)
+    if base is None or reading.value_m <= base.value_m + 0.003:
+        return []
+    values = {"rise": length(reading.value_m - base.value_m)}
+    return [
+        _finding(
+            "rises", Say("It stands {rise} higher loaded than empty: a rear does not rise under load.", values),
+            "Check the state, the datum and the corner; roll and bounce the vehicle, then read again.",
+        )
+    ]  # fmt: skip
+
+
+def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]:
+    """Find a reading outside the joint band of the model (learned without it) and the tape."""
+    if (
+        job.empty is None
+        or reading.state == job.empty.key
+        or reading.phase == "after"
+        or reading.state not in model.states
+    ):
+        return []
+    try:
+        expected = model.heights(reading.state, reading.datum).get(reading.place)
+    except VantokError:
+        return []
+    if expected is None:
+        return []
+    sigma = hypot(expected.sigma, reading_sigma(reading.resolution_m, 0.003))
+    miss = reading.value_m - expected.value
+    if abs(miss) <= 1.5 * NINE_IN_TEN * sigma:
+        return []
+    side = "higher" if miss > 0 else "lower"
+    values = {"miss": length(abs(miss)), "expected": length(expected.value), "band": length(NINE_IN_TEN * sigma)}
+    return [
+        _finding(
+            "band", Say(f"{{miss}} {side} than expected ({{expected}} ± {{band}} from the loads and the other readings).", values),
+            "Settle the vehicle and read it again; if it stays, check the load.",
+        )
+    ]  # fmt: skip
+
+
+def expected_before(job: Job, reading: JobReading) -> Job:
+    """Return the job without one cell's readings, so that a reading is not held against itself."""
+    kept = tuple(
+        r for r in job.readings
+        if (r.state, r.place, r.datum, r.phase) != (reading.state, reading.place, reading.datum, reading.phase)
+    )  # fmt: skip
+    return job.model_copy(update={"readings": kept})
+
+
+def check_sheet(job: Job) -> list[Finding]:
+    """Return what is odd about the sheet as a whole: missing baseline, loads, mixed datums, readings off the plane."""
+    found = []
+    empty = job.empty
+    datums = {
+        s.key: {r.datum for r in job.readings if r.state == s.key and r.datum.endswith("arch")} for s in job.states
+    }
+    if empty is None or not datums.get(empty.key):
+        found.append(
+            _finding(
+                "baseline", Say("There is no empty baseline yet."),
+                "Read it before any work starts: it can never be measured again afterwards.",
+            )
+        )  # fmt: skip
+    for state in job.loaded:
+        if datums[state.key] and not has_load(state):
+            found.append(
+                _finding(
+                    "no-load",
+                    Say(f"“{state.name}” is loaded but no load is recorded."),
+                    "Weigh it, or list what is on it.",
+                )
+            )
+        if empty and datums[state.key] and datums.get(empty.key) and not datums[state.key] & datums[empty.key]:
+            found.append(
+                _finding(
+                    "datum-mix", Say(f"“{state.name}” was read on another datum than empty."),
+                    "Read both on one datum: readings on different datums are never subtracted.",
+                )
+            )  # fmt: skip
+        found += _plane_check(job, state.key)
+    return found
+
+
+def _plane_check(job: Job, state: str) -> list[Finding]:
+    """Hold front, rear and hitch drops of a state against one plane."""
+    empty, length_m, overhang = job.empty, job.vehicle.wheelbase_m, job.vehicle.hitch_overhang_m
+    if empty is None or length_m is None or overhang is None:
+        return []
+    points, names = [], []
+    for place, station in (
+        ("FL", 0.0),
+        ("FR", 0.0),
+        ("RL", length_m),
+        ("RR", length_m),
+        ("hitch", length_m + overhang),
+    ):
+        datum = "ground_hitch" if place == "hitch" else "ground_arch"
+        before, now = job.read(empty.key, place, datum), job.read(state, place, datum)
+        if before is None or now is None:
+            continue
+        track = (job.vehicle.track_front_m if place[0] == "F" else job.vehicle.track_rear_m) or 1.65
+        lateral = 0.0 if place == "hitch" else (track / 2 if place.endswith("L") else -track / 2)
+        kind = job.vehicle.front_spring if place[0] == "F" else job.vehicle.rear_spring
+        settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
+        sigma = hypot(reading_sigma(before.resolution_m, settle), reading_sigma(now.resolution_m, settle))
+        points.append(PlanePoint(station=station, lateral=lateral, drop=before.value_m - now.value_m, sigma=sigma))
+        names.append(PLACE_WORDS[place])
+    if len(points) < 5:
+        return []
+    fit = fit_plane(points)
+    worst = max(abs(s) for s in fit.standardised)
+    if worst <= 3.0:
+        return []
+    index = fit.suspect if fit.suspect is not None else 0
+    values = {"close": length(fit.closing[index], signed=True)}
+    return [
+        _finding(
+            "plane", Say(f"The readings do not lie on one flat body: most suspect is {names[index]} ({{close}} would close it).", values),
+            "Read that place again.",
+        )
+    ]  # fmt: skip

@@ -1,0 +1,420 @@
+"""From a job's facts to a calibrated model: class estimates first, sharpened by every weighing and reading.
+
+Source: method sections 2 to 4. What is assumed is listed, what is missing is listed with what it blocks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from math import hypot
+
+from vantok_core.classes import (
+    BODIES,
+    FACTORY_STOP,
+    FREQUENCY,
+    PLAN_LEAST,
+    PLAN_SHARE,
+    SCALE_SIGMA,
+    SPRINGS,
+    TYRES,
+)
+from vantok_core.elements.curve import force_curve
+from vantok_core.elements.laws import Stop
+from vantok_core.errors import InputError
+from vantok_core.job import Job, JobReading, JobState
+from vantok_core.num import G
+from vantok_core.plan import scale_loads
+from vantok_core.rates.estimate import (
+    SIGMA_LN_K,
+    Estimate,
+    EstimationProblem,
+    HeightReading,
+    Place,
+    Prediction,
+    UncertainLoad,
+    estimate,
+    place_drop,
+)
+from vantok_core.rates.simple import rate_for_frequency
+from vantok_core.readings.tape import reading_sigma
+from vantok_core.stance.report import StateReport, report
+from vantok_core.stance.states import SolvedState, solve_states
+from vantok_core.vehicle import (
+    AXLE_CORNERS,
+    AXLES,
+    Axle,
+    AxleName,
+    Element,
+    Item,
+    Lamp,
+    LoadState,
+    MainSpring,
+    Vehicle,
+)
+
+DEFAULT_TRACK = 1.65
+SIDE_COUPLE_ARM = 0.5
+"""Arm (m) of the pair of masses that stands for a load off to one side."""
+
+
+class NotReadyError(InputError):
+    """The job lacks what a model needs; `missing` lists it."""
+
+    def __init__(self, missing: list[Missing]) -> None:
+        names = ", ".join(m.what for m in missing)
+        super().__init__("job", "a job without " + names, "that is needed before anything can be worked out")
+        self.missing = missing
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """Something not known yet: what it is, what it blocks, the stage where it is entered; hard when nothing works without."""
+
+    what: str
+    blocks: str
+    stage: str
+    hard: bool = False
+
+
+def missing(job: Job) -> list[Missing]:
+    """Return what the job lacks, in the order of the work."""
+    v = job.vehicle
+    found = []
+    hard = {
+        "wheelbase": v.wheelbase_m, "front suspension": v.front_spring, "rear suspension": v.rear_spring,
+        "tyre class": v.tyres,
+    }  # fmt: skip
+    found += [
+        Missing(w, "all loads, rates and predictions", "vehicle", True) for w, value in hard.items() if value is None
+    ]
+    ratings = {
+        "gross rating": v.gross_kg, "front axle rating": v.front_axle_kg, "rear axle rating": v.rear_axle_kg,
+    }  # fmt: skip
+    found += [
+        Missing(w, "its margin; typical rates are rougher without it", "vehicle")
+        for w, x in ratings.items()
+        if x is None
+    ]
+    hitched = any(s.tongue_kg or s.trailer_kg for s in job.states)
+    if hitched:
+        towing = {"hitch overhang": v.hitch_overhang_m, "hitch rating": v.hitch_kg, "towed rating": v.towed_kg}
+        found += [Missing(w, "the tongue's lever and hitch margins", "vehicle") for w, x in towing.items() if x is None]
+    if job.empty is None:
+        found.append(Missing("an empty state", "sag, rates and every comparison", "weigh", True))
+    elif scale_loads(job.empty) is None:
+        found.append(
+            Missing("empty axle loads", "margins, ride frequency and bands (taken from the class meanwhile)", "weigh")
+        )
+    for state in job.loaded:
+        if not has_load(state):
+            found.append(Missing(f"the load of “{state.name}”", "its rates, margins and predictions", "weigh"))
+    return found
+
+
+def has_load(state: JobState) -> bool:
+    """Tell whether a loaded state says what it carries."""
+    return scale_loads(state) is not None or bool(state.items) or state.tongue_kg > 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JobModel:
+    """The calibrated model of a job.
+
+    vehicle: without any kit, at its best rates; prior: at class rates; states: core states by key, the empty one first;
+    estimate: rates with covariance; assumed: what was taken from the class; side: inferred side couple by state, N m.
+    """
+
+    job: Job
+    vehicle: Vehicle
+    prior: Vehicle
+    states: Mapping[str, LoadState]
+    estimate: Estimate
+    assumed: tuple[str, ...]
+    side: Mapping[str, float] = field(default_factory=dict)
+
+    def solve(self, vehicle: Vehicle | None = None, *, check_limits: bool = False) -> dict[str, StateReport]:
+        """Return the report of every state, with the given vehicle (a kit on it) or the plain one."""
+        used = vehicle or self.vehicle
+        solved = solve_states(used, list(self.states.values()), check_limits=check_limits)
+        return {key: report(used, one) for key, one in solved.items()}
+
+    def read_mean(self, state: str, axle: AxleName, datum: str, phase: str = "before") -> float | None:
+        """Return the mean of an axle's two readings (m), None unless both sides were read."""
+        found = [self.job.read(state, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
+        values = [r.value_m for r in found if r is not None]
+        return sum(values) / 2 if len(values) == 2 else None
+
+    def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Prediction]:
+        """Return predicted heights by corner with the model's sigma (m), for axles whose empty height was read.
+
+        The mean comes from the estimate with its band; each side adds its empty difference and the model's lean.
+        """
+        empty = self.job.empty
+        core_datum = "hub" if datum == "hub_arch" else "ground"
+        found: dict[str, Prediction] = {}
+        if empty is None:
+            return found
+        solved = solve_states(vehicle or self.vehicle, list(self.states.values()), check_limits=False)[state]
+        for axle in AXLES:
+            place = Place(axle, core_datum)
+            base = self.read_mean(empty.key, axle, datum)
+            if base is None or place not in self.estimate.heights:
+                continue
+            mean = self.estimate.height(state, place, vehicle)
+            for corner in AXLE_CORNERS[axle]:
+                own = self.job.read(empty.key, corner, datum)
+                lean = float(place_drop(solved, Place(corner, core_datum)) - place_drop(solved, place))
+                offset = own.value_m - base if own else 0.0
+                found[corner] = Prediction(value=mean.value + offset - lean, sigma=mean.sigma)
+        return found
+
+
+def build_model(job: Job, fitted: Vehicle | None = None) -> JobModel:
+    """Return the job's calibrated model.
+
+    Arguments: job; fitted: the vehicle with its kit on, so that readings taken with it teach too. Raises NotReadyError
+    with what is missing, InputError for figures that cannot be, StateError from the static solve.
+    """
+    hard = [m for m in missing(job) if m.hard]
+    if hard:
+        raise NotReadyError(hard)
+    assumed: list[str] = []
+    prior = _prior_vehicle(job, assumed)
+    states, loads = _core_states(job)
+    problem = EstimationProblem(
+        vehicle=prior, states=list(states.values()), readings=_mean_readings(job, fitted is not None), loads=loads,
+        sigma_ln=_prior_sigma(job), fitted=fitted,
+    )  # fmt: skip
+    found = estimate(problem)
+    states = {key: _weighed(state, found.loads) for key, state in states.items()}
+    states, side = _with_side_couples(job, found.vehicle, states)
+    return JobModel(
+        job=job, vehicle=found.vehicle, prior=prior, states=states, estimate=found, assumed=tuple(assumed), side=side
+    )
+
+
+def _prior_sigma(job: Job) -> dict[AxleName, float]:
+    """Return the prior sigma of ln k: the class's, or five per cent where the rate was given."""
+    given = {"front": job.vehicle.front_rate_n_per_m, "rear": job.vehicle.rear_rate_n_per_m}
+    return {axle: 0.05 if given[axle] else SIGMA_LN_K for axle in AXLES}
+
+
+def _prior_vehicle(job: Job, assumed: list[str]) -> Vehicle:
+    v = job.vehicle
+    assert v.wheelbase_m is not None
+    loads = scale_loads(job.empty) if job.empty else None
+    if loads is None:
+        assumed.append("empty axle loads from the class")
+        loads = _typical_axle_loads(job)
+    for name, value in (("front track", v.track_front_m), ("rear track", v.track_rear_m)):
+        if value is None:
+            assumed.append(f"{name} of {DEFAULT_TRACK * 1000:.0f} mm")
+    return Vehicle(
+        wheelbase=v.wheelbase_m, front=_prior_axle(job, "front", loads[0]), rear=_prior_axle(job, "rear", loads[1]),
+        lamp=Lamp(station=BODIES[v.body].lamp),
+    )  # fmt: skip
+
+
+def _typical_axle_loads(job: Job) -> tuple[float, float]:
+    """Return typical empty axle loads (kg) from the ratings, or from the tyre class without them."""
+    v = job.vehicle
+    by_class = {"car": (900.0, 700.0), "light_truck": (1350.0, 1000.0), "medium_duty": (2200.0, 2600.0)}
+    front, rear = by_class[v.tyres or "light_truck"]
+    return (0.75 * v.front_axle_kg if v.front_axle_kg else front, 0.5 * v.rear_axle_kg if v.rear_axle_kg else rear)
+
+
+def unsprung_mass(job: Job, axle: AxleName) -> float:
+    """Return the class's unsprung mass of a corner (kg)."""
+    tyres = TYRES[job.vehicle.tyres or "light_truck"]
+    if axle == "front":
+        return tyres.unsprung_front
+    return tyres.unsprung_rear + (tyres.second_wheel if job.vehicle.dual_rear else 0.0)
+
+
+def _prior_axle(job: Job, axle: AxleName, load_kg: float) -> Axle:
+    v = job.vehicle
+    kind = SPRINGS[(v.front_spring if axle == "front" else v.rear_spring) or "leaf_solid"]
+    track = (v.track_front_m if axle == "front" else v.track_rear_m) or DEFAULT_TRACK
+    tyres = TYRES[v.tyres or "light_truck"]
+    unsprung = unsprung_mass(job, axle)
+    rating = v.front_axle_kg if axle == "front" else v.rear_axle_kg
+    rated = rating if rating and rating > load_kg else load_kg * (1.15 if axle == "front" else 1.5)
+    given = v.front_rate_n_per_m if axle == "front" else v.rear_rate_n_per_m
+    rate = given or rate_for_frequency(max(rated / 2 - unsprung, 50.0), FREQUENCY[axle])
+    k2 = rate * kind.second_stage
+    if k2 and not given:  # at rated load both stages carry: the class frequency is theirs together
+        rate, k2 = rate / (1.0 + kind.second_stage), rate * kind.second_stage / (1.0 + kind.second_stage)
+    place = None if not kind.solid else kind.place * track / 2
+    left, right = _reference_sides(job, axle, load_kg)
+    return Axle(
+        solid=kind.solid, track=track, unsprung=unsprung,
+        tyre_rate=tyres.rate * (2 if axle == "rear" and v.dual_rear else 1), ref_load=(left * G, right * G),
+        spring=MainSpring(name=f"{axle} springs", kind=kind.law, k=rate, k2=k2, z2=kind.second_at, y=place),
+        elements=_factory_stops(job, axle, place),
+    )  # fmt: skip
+
+
+def _reference_sides(job: Job, axle: AxleName, load_kg: float) -> tuple[float, float]:
+    corners = job.empty.corners_kg if job.empty else None
+    if corners is None:
+        return load_kg / 2, load_kg / 2
+    return (corners[0], corners[1]) if axle == "front" else (corners[2], corners[3])
+
+
+def _factory_stops(job: Job, axle: AxleName, place: float | None) -> tuple[Element, ...]:
+    """Return the axle's bump stops, where their empty gaps were read."""
+    if job.empty is None:
+        return ()
+    gaps = [job.read(job.empty.key, corner, "stop_gap") for corner in AXLE_CORNERS[axle]]
+    if not all(gaps):
+        return ()
+    curve = force_curve(FACTORY_STOP)
+    left, right = (Stop(gap=g.value_m, curve=curve) for g in gaps if g)
+    return (Element(name=f"{axle} bump stops", left=left, right=right, y=place, fitted="reference"),)
+
+
+def _core_states(job: Job) -> tuple[dict[str, LoadState], dict[str, UncertainLoad]]:
+    """Return core states by key (the empty one first) and the sigma of every load."""
+    empty = job.empty
+    assert empty is not None
+    states = {empty.key: LoadState(name=empty.key)}
+    loads: dict[str, UncertainLoad] = {}
+    for state in job.loaded:
+        states[state.key] = _core_state(job, empty, state, loads)
+    return states, loads
+
+
+def _core_state(job: Job, empty: JobState, state: JobState, loads: dict[str, UncertainLoad]) -> LoadState:
+    now, before = scale_loads(state), scale_loads(empty)
+    length = job.vehicle.wheelbase_m or 0.0
+    if now is not None and before is not None:
+        gains = (now[0] - before[0], now[1] - before[1])
+        items = []
+        for i, (gain, station) in enumerate(zip(gains, (0.0, length), strict=True)):
+            name = f"{state.key}:{AXLES[i]}"
+            loads[name] = UncertainLoad(mass=gain, sigma=SCALE_SIGMA * 2**0.5)
+            items.append(Item(mass=gain, station=station, lateral=_pad_lateral(job, empty, state, i, gain), name=name))
+        return LoadState(name=state.key, items=tuple(items))
+    items = []
+    for i, item in enumerate(state.items):
+        name = f"{state.key}:{i}:{item.name}"
+        loads[name] = UncertainLoad(mass=item.mass_kg, sigma=max(PLAN_SHARE * item.mass_kg, PLAN_LEAST))
+        items.append(Item(mass=item.mass_kg, station=item.station_m, lateral=item.lateral_m, name=name))
+    if state.tongue_kg and job.vehicle.hitch_overhang_m is not None:
+        # As an item at the ball, so that its own sigma enters; the same force at the same place.
+        name = f"{state.key}:tongue"
+        loads[name] = UncertainLoad(mass=state.tongue_kg, sigma=max(PLAN_SHARE * state.tongue_kg, PLAN_LEAST))
+        items.append(Item(mass=state.tongue_kg, station=length + job.vehicle.hitch_overhang_m, name=name))
+    return LoadState(name=state.key, items=tuple(items))
+
+
+def _pad_lateral(job: Job, empty: JobState, state: JobState, axle: int, gain: float) -> float:
+    """Return the lateral place (m) that gives an axle's gain the roll moment its corner pads read."""
+    if state.corners_kg is None or empty.corners_kg is None or abs(gain) < 1.0:
+        return 0.0
+    tracks = (job.vehicle.track_front_m or DEFAULT_TRACK, job.vehicle.track_rear_m or DEFAULT_TRACK)
+    i = 2 * axle
+    moved = (state.corners_kg[i] - state.corners_kg[i + 1]) - (empty.corners_kg[i] - empty.corners_kg[i + 1])
+    return moved * tracks[axle] / (2.0 * gain)
+
+
+def reading_own_sigma(job: Job, reading: JobReading) -> float:
+    """Return a reading's own sigma (m): its tape step and how its axle settles."""
+    v = job.vehicle
+    kind = v.front_spring if reading.place in ("FL", "FR") else v.rear_spring
+    settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
+    return reading_sigma(reading.resolution_m, settle)
+
+
+def _mean_readings(job: Job, with_kit: bool) -> list[HeightReading]:
+    """Return the axle-mean height readings of every state (and the hitch), those with a kit only when it is known."""
+    found: list[HeightReading] = []
+    length, overhang = job.vehicle.wheelbase_m, job.vehicle.hitch_overhang_m
+    for phase in ("before", "after") if with_kit else ("before",):
+        for state in job.states:
+            if not state.empty and not has_load(state):
+                continue
+            for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
+                for axle in AXLES:
+                    pair = [job.read(state.key, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
+                    both = [r for r in pair if r is not None]
+                    if len(both) == 2:
+                        sigma = hypot(*(reading_own_sigma(job, r) for r in both)) / 2
+                        mean = sum(r.value_m for r in both) / 2
+                        place = Place(axle, core_datum)
+                        found.append(
+                            HeightReading(
+                                state=state.key, place=place, value=mean, sigma=sigma, with_kit=phase == "after"
+                            )
+                        )
+            hitch = job.read(state.key, "hitch", "ground_hitch", phase)
+            if hitch is not None and length is not None and overhang is not None:
+                found.append(
+                    HeightReading(
+                        state=state.key,
+                        place=Place("point", "hitch", length + overhang),
+                        value=hitch.value_m,
+                        sigma=reading_own_sigma(job, hitch),
+                        with_kit=phase == "after",
+                    )
+                )
+    return found
+
+
+def _weighed(state: LoadState, masses: Mapping[str, float]) -> LoadState:
+    """Return the state with each load at its best value."""
+    return replace(state, items=tuple(replace(i, mass=masses.get(i.name, i.mass)) for i in state.items))
+
+
+def side_couple(moment: float) -> tuple[Item, Item]:
+    """Return two items that together are a pure roll couple (N m, left side down positive)."""
+    mass = moment / (2.0 * SIDE_COUPLE_ARM * G)
+    return (
+        Item(mass=mass, station=0.0, lateral=SIDE_COUPLE_ARM, name="side"),
+        Item(mass=-mass, station=0.0, lateral=-SIDE_COUPLE_ARM, name="side"),
+    )
+
+
+def _with_side_couples(
+    job: Job, vehicle: Vehicle, states: dict[str, LoadState]
+) -> tuple[dict[str, LoadState], dict[str, float]]:
+    """Return the states with the side load that the left/right readings show, where no corner pads weighed it."""
+    assert job.empty is not None
+    found, side = dict(states), {}
+    for state in job.loaded:
+        if state.corners_kg is not None or not has_load(state):
+            continue
+        moment = _side_moment(job, vehicle, states[state.key], state.key)
+        if moment is not None:
+            side[state.key] = moment
+            found[state.key] = replace(states[state.key], items=(*states[state.key].items, *side_couple(moment)))
+    return found, side
+
+
+def _side_moment(job: Job, vehicle: Vehicle, state: LoadState, key: str) -> float | None:
+    """Return the added roll couple (N m) that fits the change of left/right difference best."""
+    assert job.empty is not None
+    probe = 500.0
+    loaded = replace(state, name="probe", items=(*state.items, *side_couple(probe)))
+    solved = solve_states(vehicle, [state, loaded], check_limits=False)
+    top = bottom = 0.0
+    for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
+        for axle in AXLES:
+            corners = AXLE_CORNERS[axle]
+            before = [job.read(job.empty.key, c, datum) for c in corners]
+            now = [job.read(key, c, datum) for c in corners]
+            if not all(before) or not all(now):
+                continue
+            pairs = [b.value_m - n.value_m for b, n in zip(before, now, strict=True) if b and n]
+            base = _difference(solved[key], corners, core_datum)
+            per_moment = (_difference(solved["probe"], corners, core_datum) - base) / probe
+            sigma = hypot(*(reading_own_sigma(job, r) for r in (*before, *now) if r))
+            top += (pairs[0] - pairs[1] - base) * per_moment / sigma**2
+            bottom += (per_moment / sigma) ** 2
+    return top / bottom if bottom else None
+
+
+def _difference(solved: SolvedState, corners: tuple[str, str], datum: str) -> float:
+    left, right = (float(place_drop(solved, Place(corner, datum))) for corner in corners)
+    return left - right

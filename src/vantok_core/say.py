@@ -1,0 +1,70 @@
+"""Sentences with quantities in them, shown in the reader's units."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from vantok_core.units import System, show
+
+Tone = Literal["level", "act", "limit", "plain"]
+"""level: within its band; act: something to do; limit: a rating or hazard; plain: neither."""
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """A value in SI and its kind; signed ones are shown with their sign."""
+
+    value: float
+    kind: str
+    signed: bool = False
+
+    def in_units(self, system: System) -> str:
+        """Return it with its unit."""
+        return show(self.kind, self.value, system, signed=self.signed)
+
+
+@dataclass(frozen=True, slots=True)
+class Say:
+    """A sentence with named places for quantities: `Say("Rear sits {sag} low.", {"sag": Quantity(0.058, "length")})`."""
+
+    template: str
+    values: Mapping[str, Quantity] = field(default_factory=dict)
+
+    def in_units(self, system: System) -> str:
+        """Return the sentence in the reader's units."""
+        return self.template.format(**{name: q.in_units(system) for name, q in self.values.items()})
+
+
+def length(value: float, *, signed: bool = False) -> Quantity:
+    """Return a length (m)."""
+    return Quantity(value, "length", signed)
+
+
+def mass(value: float, *, signed: bool = False) -> Quantity:
+    """Return a mass (kg)."""
+    return Quantity(value, "mass", signed)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """Something found: what is so, why it matters, what to do; tone; key for tests and links; topic for "open it"."""
+
+    key: str
+    tone: Tone
+    what: Say
+    do: Say = Say("")
+    topic: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Verdict:
+    """The sentence a stage ends in, with its tone."""
+
+    tone: Tone
+    sentences: tuple[Say, ...]
+
+    def in_units(self, system: System) -> str:
+        """Return the whole verdict in the reader's units."""
+        return " ".join(s.in_units(system) for s in self.sentences)

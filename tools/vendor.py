@@ -1,0 +1,78 @@
+"""Copy the front end's files from their npm packages, at pinned versions, with their licence texts.
+
+Run it as `python3 tools/vendor.py` when a version changes; the copies are committed, so that nothing is fetched when
+the application is installed or served.
+"""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import tarfile
+import tempfile
+from pathlib import Path
+
+TARGET = Path(__file__).resolve().parent.parent / "src" / "vantok" / "static" / "vendor"
+ICONS = (
+    "arrow-counterclockwise arrow-left arrow-right box-arrow-in-down box-arrow-up calendar-check camera check-circle-fill "
+    "check2 clipboard2-check clock-history exclamation-octagon-fill exclamation-triangle-fill eye file-earmark-arrow-down "
+    "file-earmark-pdf gear info-circle list-check people-fill person-circle plus-lg printer question-circle rulers "
+    "search shield-exclamation signpost-2 sliders speedometer2 tools trash truck-flatbed wrench-adjustable x-lg box-seam "
+    "grid-3x3-gap pencil"
+).split()
+FONTS = [
+    f"{family}-{subset}-{weight}-normal.woff2"
+    for family, weights in (("barlow", (400, 600)), ("barlow-condensed", (500, 600)))
+    for weight in weights
+    for subset in ("latin", "latin-ext")
+]
+PACKAGES = {
+    "htmx.org@2.0.8": {"dist/htmx.min.js": "htmx/htmx.min.js", "LICENSE": "htmx/LICENSE"},
+    "bootstrap@5.3.8": {"dist/css/bootstrap.min.css": "bootstrap/bootstrap.min.css", "LICENSE": "bootstrap/LICENSE"},
+    "bootstrap-icons@1.13.1": {
+        **{f"icons/{name}.svg": f"icons/{name}.svg" for name in ICONS},
+        "LICENSE": "icons/LICENSE",
+    },
+    "@fontsource/barlow@5.2.8": {
+        **{f"files/{name}": f"fonts/{name}" for name in FONTS if name.startswith("barlow-latin")},
+        "LICENSE": "fonts/LICENSE-barlow",
+    },
+    "@fontsource/barlow-condensed@5.2.8": {
+        **{f"files/{name}": f"fonts/{name}" for name in FONTS if name.startswith("barlow-condensed")},
+        "LICENSE": "fonts/LICENSE-barlow-condensed",
+    },
+    "axe-core@4.11.0": {"axe.min.js": "axe/axe.min.js", "LICENSE": "axe/LICENSE"},
+}
+
+
+def copy_package(package: str, files: dict[str, str], work: Path) -> None:
+    """Fetch one package and copy the wanted files."""
+    packed = subprocess.run(  # noqa: S603 - the package names stand in this file
+        ["npm", "pack", "--silent", package],  # noqa: S607
+        cwd=work, check=True, capture_output=True, text=True,
+    ).stdout.split()[-1]  # fmt: skip
+    with tarfile.open(work / packed) as archive:
+        archive.extractall(work / "out", filter="data")
+    for source, target in files.items():
+        destination = TARGET / target
+        destination.parent.mkdir(parents=True, exist_ok=True)
+        text = work / "out" / "package" / source
+        if text.suffix in (".js", ".css"):  # source maps are not shipped, so nothing may ask for them
+            lines = [line for line in text.read_text().splitlines() if "sourceMappingURL" not in line]
+            destination.write_text("\n".join(lines) + "\n")
+        else:
+            shutil.copyfile(text, destination)
+    shutil.rmtree(work / "out")
+
+
+def main() -> None:
+    """Copy everything anew."""
+    shutil.rmtree(TARGET, ignore_errors=True)
+    for package, files in PACKAGES.items():
+        with tempfile.TemporaryDirectory() as work:
+            copy_package(package, files, Path(work))
+        print(f"copied {package}")  # noqa: T201
+
+
+if __name__ == "__main__":
+    main()
