@@ -41,7 +41,10 @@ PACKAGES = {
         **{f"files/{name}": f"fonts/{name}" for name in FONTS if name.startswith("barlow-condensed")},
         "LICENSE": "fonts/LICENSE-barlow-condensed",
     },
-    "axe-core@4.11.0": {"axe.min.js": "axe/axe.min.js", "LICENSE": "axe/LICENSE"},
+    "axe-core@4.11.0": {
+        "axe.min.js": "../../../../tests/browser/vendor/axe.min.js",
+        "LICENSE": "../../../../tests/browser/vendor/LICENSE-axe",
+    },
 }
 
 

@@ -1,0 +1,202 @@
+#!/usr/bin/env python3
+"""Vantok's one launcher. Standard library only; everything else it installs into `.venv` by itself.
+
+    python3 run.py demo          build what is missing, fill an empty database with the demo world, serve it
+    python3 run.py serve         the same without demo data
+    python3 run.py test [NAMES]  install what is missing, run every test (or those named)
+    python3 run.py check         format, lint, types, layers, migrations, deploy check
+    python3 run.py shots         refresh docs/screenshots from the demo world
+    python3 run.py bench         measure the figures of the design and print the table
+    python3 run.py solve FILE    solve a job file, print the results as JSON
+    python3 run.py cases FILE    run a file of worked cases against the core
+"""
+
+from __future__ import annotations
+
+import argparse
+import hashlib
+import os
+import shutil
+import subprocess
+import sys
+import venv
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent
+VENV = ROOT / ".venv"
+PYTHON = VENV / "bin" / "python"
+VAR = Path(os.environ.get("VANTOK_VAR", ROOT / "var"))
+LIBRARIES = ("libpango-1.0-0", "libpangoft2-1.0-0")
+PORT = 8710
+
+
+def say(text: str) -> None:
+    """Print progress at once."""
+    print(text, flush=True)
+
+
+def run(*command: object, env: dict[str, str] | None = None, check: bool = True) -> int:
+    """Run a command in the project; leave with its code when it fails and must not."""
+    code = subprocess.run([str(part) for part in command], cwd=ROOT, env=environment() | (env or {}), check=False).returncode
+    if code and check:
+        sys.exit(code)
+    return code
+
+
+def environment() -> dict[str, str]:
+    """Return the environment in which the project's own Python runs."""
+    own = {"PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}", "DJANGO_SETTINGS_MODULE": "vantok.settings", "VANTOK_VAR": str(VAR)}
+    return os.environ | own
+
+
+def install(*names: str) -> None:
+    """Make the virtual environment and install the locked requirements, when they have changed."""
+    if not PYTHON.exists():
+        say("Making the virtual environment in .venv ...")
+        try:
+            venv.create(VENV, with_pip=True)
+        except (OSError, subprocess.CalledProcessError) as error:
+            sys.exit(f"Could not make it ({error}). On Debian: apt-get install python3-venv")
+    for name in names:
+        lock = ROOT / "requirements" / f"{name}.txt"
+        stamp = VENV / f"installed-{name}"
+        digest = hashlib.sha256(lock.read_bytes()).hexdigest()
+        if not stamp.exists() or stamp.read_text() != digest:
+            say(f"Installing the {name} requirements (a few minutes the first time) ...")
+            run(PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", lock)
+            stamp.write_text(digest)
+
+
+def system_packages(wanted: dict[str, bool]) -> None:
+    """Install missing Debian packages where that is allowed, else say what to install."""
+    lacking = [name for name, present in wanted.items() if not present]
+    if not lacking:
+        return
+    by_hand = f"apt-get install {' '.join(lacking)}"
+    if shutil.which("apt-get") is None or os.geteuid() != 0:
+        say(f"Missing: {', '.join(lacking)}. Install them with: {by_hand}")
+        return
+    say(f"Installing {', '.join(lacking)} from Debian ...")
+    quiet = {"DEBIAN_FRONTEND": "noninteractive"}
+    run("apt-get", "update", "-qq", env=quiet, check=False)
+    if run("apt-get", "install", "-y", "-qq", "--no-install-recommends", *lacking, env=quiet, check=False):
+        say(f"That did not work; install by hand: {by_hand}")
+
+
+def has_library(name: str) -> bool:
+    """Tell whether Debian's package is installed."""
+    asked = subprocess.run(["dpkg-query", "-W", "-f=${Status}", name], capture_output=True, text=True, check=False)
+    return "install ok installed" in asked.stdout
+
+
+def pdf_libraries() -> dict[str, bool]:
+    """Return WeasyPrint's system libraries and whether each is there."""
+    if shutil.which("dpkg-query") is None:
+        return {}
+    return {name: has_library(name) for name in LIBRARIES}
+
+
+def manage(*arguments: object, check: bool = True, env: dict[str, str] | None = None) -> int:
+    """Run a Django command."""
+    return run(PYTHON, "manage.py", *arguments, check=check, env=env)
+
+
+def prepare() -> None:
+    """Bring database and static files up to date; cheap when they are."""
+    stamp = VAR / "prepared"
+    VAR.mkdir(parents=True, exist_ok=True)
+    state = source_state()
+    if stamp.exists() and stamp.read_text() == state and (VAR / "vantok.sqlite3").exists():
+        return
+    say("Bringing the database and the static files up to date ...")
+    manage("migrate", "--verbosity", "0")
+    manage("collectstatic", "--noinput", "--clear", "--verbosity", "0")
+    stamp.write_text(state)
+
+
+def source_state() -> str:
+    """Return a digest of what migrations and static files depend on: their names, sizes and times."""
+    files = [*ROOT.glob("src/vantok/*/migrations/*.py"), *ROOT.glob("src/vantok/static/**/*"), ROOT / "requirements/runtime.txt"]
+    rows = [f"{p}:{p.stat().st_size}:{p.stat().st_mtime_ns}" for p in sorted(files) if p.is_file()]
+    return hashlib.sha256("\n".join(rows).encode()).hexdigest()
+
+
+def serve(port: int, *, demo: bool) -> None:
+    """Serve on this machine with the production server."""
+    install("runtime")
+    system_packages(pdf_libraries())
+    local = {"VANTOK_PLAIN_HTTP": "1"} | ({"VANTOK_DEMO": "1"} if demo else {})
+    os.environ |= local
+    prepare()
+    os.execve(PYTHON, [str(PYTHON), "-m", "vantok.serve", str(port), *(["demo"] if demo else [])], environment())  # noqa: S606
+
+
+def browser_packages() -> dict[str, bool]:
+    """Return what browser tests need and whether it is there."""
+    return {"chromium": shutil.which("chromium") is not None, **pdf_libraries()}
+
+
+def check() -> None:
+    """Run every check that needs no running application."""
+    install("runtime", "dev")
+    tool = VENV / "bin"
+    steps: list[tuple[str, list[object], dict[str, str]]] = [
+        ("format", [tool / "ruff", "format", "--check", "."], {}),
+        ("lint", [tool / "ruff", "check", "."], {}),
+        ("types", [tool / "mypy", "src"], {}),
+        ("layers", [tool / "lint-imports"], {}),
+        ("migrations", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"], {}),
+        ("deploy", [PYTHON, "manage.py", "check", "--deploy", "--fail-level", "WARNING"], {}),
+    ]
+    failed = []
+    for name, command, env in steps:
+        say(f"--- {name}")
+        if run(*command, env=env, check=False):
+            failed.append(name)
+    if failed:
+        sys.exit(f"Checks failed: {', '.join(failed)}")
+    say("All checks pass.")
+
+
+def test(names: list[str]) -> None:
+    """Run the tests."""
+    install("runtime", "dev")
+    system_packages(browser_packages())
+    plain = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_VAR": str(VAR / "test")}
+    manage("collectstatic", "--noinput", "--verbosity", "0", env=plain)
+    sys.exit(manage("test", *(names or ["tests"]), "-t", ".", "--timing", check=False, env=plain))
+
+
+def main() -> None:
+    """Read the command line and do it."""
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name in ("demo", "serve"):
+        commands.add_parser(name).add_argument("--port", type=int, default=PORT)
+    commands.add_parser("test").add_argument("names", nargs="*")
+    for name in ("check", "shots", "bench"):
+        commands.add_parser(name)
+    solve = commands.add_parser("solve")
+    solve.add_argument("file")
+    solve.add_argument("--units", choices=["metric", "us"], default="metric")
+    solve.add_argument("--working", action="store_true")
+    commands.add_parser("cases").add_argument("file")
+    asked = parser.parse_args()
+    if asked.command in ("demo", "serve"):
+        serve(asked.port, demo=asked.command == "demo")
+    elif asked.command == "test":
+        test(asked.names)
+    elif asked.command == "check":
+        check()
+    elif asked.command in ("shots", "bench"):
+        install("runtime", "dev")
+        system_packages(browser_packages())
+        run(PYTHON, ROOT / "tools" / f"{asked.command}.py", env={"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"})
+    else:
+        install("runtime")
+        more = ["--units", asked.units, *(["--working"] if asked.working else [])] if asked.command == "solve" else []
+        sys.exit(run(PYTHON, "-m", "vantok_core.files.command", asked.command, asked.file, *more, check=False))
+
+
+if __name__ == "__main__":
+    main()

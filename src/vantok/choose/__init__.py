@@ -1,0 +1,1 @@
+"""Choosing and setting a kit."""

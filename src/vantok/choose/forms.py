@@ -1,0 +1,66 @@
+"""Target and setting."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from vantok.choose.models import Fitting
+from vantok.drawing.fields import QuantityForm
+from vantok.jobs.models import Job
+
+
+class TargetForm(QuantityForm):
+    """What height is wanted, and why."""
+
+    quantities = {"rake_m": "length"}
+    may_be_negative = ("rake_m",)
+    share = forms.IntegerField(label="share of the sag taken out, %", min_value=0, max_value=100)
+
+    class Meta:
+        model = Job
+        fields = ("school", "share", "rake_m", "target_reason")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.initial["share"] = round(100 * self.instance.share)
+
+    def clean_share(self) -> float:
+        """Percent to share."""
+        return self.cleaned_data["share"] / 100
+
+    def clean_rake_m(self) -> float:
+        """An empty rake is level."""
+        return self.cleaned_data["rake_m"] or 0.0
+
+
+class SettingForm(QuantityForm):
+    """Pressures or spacers as set on the vehicle."""
+
+    quantities = {
+        "left_pa": "pressure", "right_pa": "pressure", "left_spacer_m": "length", "right_spacer_m": "length",
+    }  # fmt: skip
+
+    class Meta:
+        model = Fitting
+        fields = ("left_pa", "right_pa", "left_spacer_m", "right_spacer_m", "done")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        family = self.instance.kit.get("family")
+        unused = ("left_spacer_m", "right_spacer_m") if family == "air_spring" else ("left_pa", "right_pa")
+        for name in unused:
+            del self.fields[name]
+
+    def clean(self) -> dict[str, Any]:
+        """Hold the pressures against the kit's own limits."""
+        data = super().clean()
+        low, high = self.instance.kit.get("p_min_pa"), self.instance.kit.get("p_max_pa")
+        for name in ("left_pa", "right_pa"):
+            value = data.get(name)
+            if value is not None and high is not None and value > high:
+                self.add_error(name, f"Over the kit's maximum of {high / 1e5:.2f} bar ({high / 6894.76:.0f} psi).")
+            if value is not None and low is not None and value < low:
+                self.add_error(name, f"Under the kit's minimum of {low / 1e5:.2f} bar ({low / 6894.76:.0f} psi): the bag could pinch.")
+        return data

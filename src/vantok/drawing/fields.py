@@ -1,0 +1,83 @@
+"""Form fields that read quantities as people write them, in the reader's units."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.core.exceptions import ValidationError
+
+from vantok_core.errors import UnitError
+from vantok_core.units import figure, parse, unit_name
+
+
+class QuantityField(forms.CharField):
+    """Text to SI and back: `29 1/2`, `75 cm`, `1200 lb`; empty is unknown (None), never nought."""
+
+    def __init__(self, kind: str, *, negative: bool = False, **kwargs: Any) -> None:
+        self.kind, self.negative = kind, negative
+        self.system = "metric"
+        kwargs.setdefault("required", False)
+        kwargs.setdefault("max_length", 40)
+        super().__init__(**kwargs)
+        self.widget.attrs |= {"class": "form-control tape", "autocomplete": "off", "data-kind": kind}
+
+    def use(self, system: str) -> None:
+        """Take the reader's unit system."""
+        self.system = system
+        self.widget.attrs["data-unit"] = unit_name(self.kind, system)
+
+    def prepare_value(self, value: Any) -> Any:
+        """Show a stored SI value as the reader reads it; keep typed text as typed."""
+        return figure(self.kind, value, self.system).replace("−", "-") if isinstance(value, (int, float)) else value
+
+    def clean(self, value: Any) -> float | None:
+        """Return SI, or None when empty."""
+        text = super().clean(value)
+        if not text:
+            return None
+        sign = -1.0 if self.negative and text.strip().startswith(("-", "−")) else 1.0
+        body = text.strip().lstrip("-−") if self.negative else text
+        try:
+            found = parse(self.kind, body, self.system).value
+        except UnitError as error:
+            raise ValidationError(str(error)) from error
+        if found < 0.0:
+            raise ValidationError(f"“{text}” is below nought; this must be a positive figure.")
+        return sign * found
+
+    def has_changed(self, initial: Any, data: Any) -> bool:
+        """A text that shows the stored value is no change, so that showing never rounds what was stored."""
+        return str(self.prepare_value(initial) if initial is not None else "") != str(data or "")
+
+
+class QuantityForm(forms.ModelForm):
+    """A model form whose `quantities` (field name to kind) are read in the reader's units."""
+
+    quantities: dict[str, str] = {}
+    may_be_negative: tuple[str, ...] = ()
+
+    def __init__(self, *args: Any, units: str = "metric", **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, kind in self.quantities.items():
+            old = self.fields[name]
+            field = QuantityField(
+                kind, negative=name in self.may_be_negative, label=old.label, help_text=old.help_text, required=old.required
+            )
+            field.use(units)
+            self.fields[name] = field
+        for field in self.fields.values():
+            if isinstance(field.widget, forms.Select):
+                field.widget.attrs.setdefault("class", "form-select")
+            elif isinstance(field.widget, (forms.CheckboxInput, forms.CheckboxSelectMultiple)):
+                field.widget.attrs.setdefault("class", "form-check-input")
+            else:
+                field.widget.attrs.setdefault("class", "form-control")
+
+    def clean(self) -> dict[str, Any]:
+        """Keep the stored value of every quantity whose text was left as shown."""
+        cleaned = super().clean() or self.cleaned_data
+        for name in self.quantities:
+            if name in cleaned and name not in self.changed_data and self.instance.pk:
+                cleaned[name] = self.initial.get(name)
+        return cleaned

@@ -1,0 +1,38 @@
+"""A few lines of SVG writing: elements as nested tuples, attributes escaped, presentation attributes only (no style)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from django.utils.html import conditional_escape
+from django.utils.safestring import SafeString, mark_safe
+
+PAPER, INK, MUTED, LINE, TAPE, LIMIT, LEVEL = "#f7f2e6", "#14251d", "#55645b", "#b9b39f", "#f5c518", "#b3261e", "#4f8a3d"
+FIGURES = "'Barlow Condensed', sans-serif"
+
+
+def tag(name: str, *children: object, **attributes: object) -> SafeString:
+    """Return one element; underscores in attribute names become hyphens, None is left out, numbers are rounded."""
+    parts = []
+    for key, value in attributes.items():
+        if value is None:
+            continue
+        shown = f"{value:.1f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)
+        parts.append(f' {key.rstrip("_").replace("_", "-")}="{conditional_escape(shown)}"')
+    inner = "".join(conditional_escape(child) for child in children)
+    return mark_safe(f"<{name}{''.join(parts)}>{inner}</{name}>")  # noqa: S308 - every part is escaped above
+
+
+def group(children: Iterable[object], **attributes: object) -> SafeString:
+    """Return a group."""
+    return tag("g", *children, **attributes)
+
+
+def polygon(points: Iterable[tuple[float, float]], **attributes: object) -> SafeString:
+    """Return a closed polygon."""
+    return tag("polygon", points=" ".join(f"{x:.1f},{y:.1f}" for x, y in points), **attributes)
+
+
+def text(x: float, y: float, words: str, *, size: float = 22, anchor: str = "middle", fill: str = INK, **more: object) -> SafeString:
+    """Return a line of text in the figures' face."""
+    return tag("text", words, x=x, y=y, font_size=size, text_anchor=anchor, fill=fill, font_family=FIGURES, **more)

@@ -1,0 +1,82 @@
+"""Customers and their vehicles."""
+
+from __future__ import annotations
+
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from vantok_core.classes import BODIES, SPRINGS, TYRES
+from vantok_core.job import JobVehicle
+
+FACTS = tuple(name for name in JobVehicle.model_fields if name != "label")
+"""The vehicle's facts, named alike in the core and here."""
+
+
+class Customer(models.Model):
+    """Whose vehicle it is."""
+
+    name = models.CharField(max_length=120)
+    phone = models.CharField(max_length=40, blank=True)
+    note = models.TextField(blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+def _metres(label: str, help_text: str = "", low: float = 0.0) -> models.FloatField:
+    limits = [MinValueValidator(low), MaxValueValidator(30.0)]
+    return models.FloatField(label, null=True, blank=True, validators=limits, help_text=help_text)
+
+
+def _kilograms(label: str) -> models.FloatField:
+    limits = [MinValueValidator(1.0), MaxValueValidator(60_000.0)]
+    return models.FloatField(label, null=True, blank=True, validators=limits)
+
+
+class Vehicle(models.Model):
+    """What is known of a vehicle; an empty field is unknown."""
+
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="vehicles")
+    label = models.CharField("vehicle", max_length=120, help_text="As the shop calls it")
+    body = models.CharField("body style", max_length=20, choices=[(k, b.words) for k, b in BODIES.items()], default="pickup")
+    wheelbase_m = _metres("wheelbase", low=1.0)
+    hitch_overhang_m = _metres("hitch overhang", "Rear axle to ball; negative for a pin ahead of the axle", low=-5.0)
+    rear_overhang_m = _metres("rear overhang", "Body behind the rear axle")
+    track_front_m = _metres("front track", "Wheel centre to wheel centre", low=0.5)
+    track_rear_m = _metres("rear track", low=0.5)
+    front_spring = models.CharField(
+        "front suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
+    )  # noqa: DJ001 - unknown is None, as everywhere
+    rear_spring = models.CharField(
+        "rear suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
+    )  # noqa: DJ001
+    tyres = models.CharField(
+        "tyre class", max_length=20, null=True, blank=True, choices=[(k, t.words) for k, t in TYRES.items()]
+    )  # noqa: DJ001
+    dual_rear = models.BooleanField("dual rear wheels", default=False)
+    gross_kg = _kilograms("gross vehicle rating")
+    front_axle_kg = _kilograms("front axle rating")
+    rear_axle_kg = _kilograms("rear axle rating")
+    front_tyres_kg = _kilograms("front tyres' limit")
+    rear_tyres_kg = _kilograms("rear tyres' limit")
+    hitch_kg = _kilograms("hitch vertical rating")
+    towed_kg = _kilograms("towed rating")
+    combination_kg = _kilograms("combination rating")
+    front_rate_n_per_m = models.FloatField("front wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)])
+    rear_rate_n_per_m = models.FloatField("rear wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)])
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["customer__name", "label"]
+
+    def __str__(self) -> str:
+        return self.label
+
+    def to_core(self) -> JobVehicle:
+        """Return the core's facts."""
+        return JobVehicle(label=self.label, **{name: getattr(self, name) for name in FACTS})

@@ -1,0 +1,1 @@
+"""Jobs: the day board, listening, history, job files."""

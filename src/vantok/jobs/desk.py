@@ -1,0 +1,156 @@
+"""A job on the desk: its records read once, and what the core makes of them, worked out once when first asked for."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from django.db.models import Prefetch
+from django.shortcuts import get_object_or_404
+
+from vantok.jobs.models import STAGES, Job
+from vantok.jobs.to_core import job_to_core
+from vantok.measure.models import Reading
+from vantok.shelf.models import offered_kits
+from vantok.weigh.models import LoadState
+from vantok_core import job as core
+from vantok_core.errors import VantokError
+from vantok_core.judge.checks import check_sheet
+from vantok_core.judge.diagnose import Diagnosis, diagnose, main_datum
+from vantok_core.judge.prove import Proof, prove
+from vantok_core.judge.verdicts import choose_verdict, loads_verdict, sheet_verdict, start_verdict
+from vantok_core.kits.choose import Shortlist, shortlist
+from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing
+from vantok_core.say import Finding, Say, Verdict
+
+
+def load_record(pk: int) -> Job:
+    """Return a job with everything that hangs on it, in four queries; 404 when there is none."""
+    jobs = Job.objects.select_related("vehicle__customer", "fitting").prefetch_related(
+        Prefetch("states", LoadState.objects.prefetch_related("items")),
+        Prefetch("readings", Reading.objects.select_related("by")),
+    )
+    return get_object_or_404(jobs, pk=pk)
+
+
+class Desk:
+    """A job and all that follows from it."""
+
+    def __init__(self, record: Job) -> None:
+        self.record = record
+
+    @classmethod
+    def open(cls, pk: int) -> Desk:
+        """Return the desk of a job."""
+        return cls(load_record(pk))
+
+    @cached_property
+    def job(self) -> core.Job:
+        """The core's job."""
+        return job_to_core(self.record)
+
+    @cached_property
+    def missing(self) -> list[Missing]:
+        """What is not known yet."""
+        return missing(self.job)
+
+    @cached_property
+    def _model(self) -> tuple[JobModel | None, str]:
+        try:
+            return build_model(self.job), ""
+        except NotReadyError:
+            return None, ""
+        except VantokError as error:
+            return None, str(error)
+
+    @property
+    def model(self) -> JobModel | None:
+        """The calibrated model; None while something it needs is missing."""
+        return self._model[0]
+
+    @property
+    def problem(self) -> str:
+        """Why there is no model although nothing is missing; empty when all is well."""
+        return self._model[1]
+
+    @cached_property
+    def diagnosis(self) -> Diagnosis | None:
+        """The diagnosis."""
+        return diagnose(self.model) if self.model else None
+
+    @cached_property
+    def sheet(self) -> list[Finding]:
+        """What is odd about the measuring sheet."""
+        return check_sheet(self.job)
+
+    @cached_property
+    def shortlist(self) -> Shortlist | None:
+        """The choices, once there is a loaded state to judge them in."""
+        if self.model is None or not any(has_load(s) for s in self.job.loaded):
+            return None
+        try:
+            return shortlist(self.model, offered_kits())
+        except VantokError as error:
+            self.choose_problem = str(error)
+            return None
+
+    choose_problem = ""
+
+    @cached_property
+    def proof(self) -> Proof | None:
+        """Predicted beside read."""
+        return prove(self.model) if self.model else None
+
+    @property
+    def datum(self) -> str:
+        """The arch datum this job is read on."""
+        return main_datum(self.job)
+
+    def verdict(self, stage: str) -> Verdict:
+        """Return the sentence a stage ends in."""
+        if self.problem:
+            return Verdict(tone="limit", sentences=(Say(self.problem.replace("{", "(").replace("}", ")")),))
+        hard = [m for m in self.missing if m.hard]
+        if stage in ("listen", "vehicle"):
+            return start_verdict(self.job, self.missing)
+        if stage == "weigh":
+            return loads_verdict(self.job)
+        if hard:
+            return start_verdict(self.job, self.missing)
+        if stage == "measure":
+            return sheet_verdict(self.job, self.sheet, self.diagnosis)
+        if stage in ("choose", "set") and self.shortlist is not None:
+            return choose_verdict(self.job, self.shortlist)
+        if stage in ("prove", "report") and self.proof is not None:
+            return self.proof.verdict
+        return self.diagnosis.verdict if self.diagnosis else start_verdict(self.job, self.missing)
+
+    @cached_property
+    def done(self) -> dict[str, bool]:
+        """Which stages have what they need."""
+        job = self.job
+        arch = {(r.state, r.phase) for r in job.readings if r.datum.endswith("arch")}
+        keys = [s.key for s in job.states]
+        loads = bool(job.loaded) and all(has_load(s) for s in job.loaded)
+        measured = bool(job.loaded) and all((k, "before") in arch for k in keys)
+        fitting = job.fitting
+        return {
+            "listen": bool(job.complaints or self.record.words), "vehicle": not any(m.hard for m in self.missing if m.stage == "vehicle"),
+            "weigh": loads, "measure": measured, "diagnose": measured and loads and self.model is not None,
+            "choose": fitting is not None, "set": fitting is not None and fitting.done,
+            "prove": any(phase == "after" for _, phase in arch), "report": self.record.done,
+        }  # fmt: skip
+
+    @property
+    def next_stage(self) -> str:
+        """The first stage that still lacks something."""
+        return next((name for name, _ in STAGES if not self.done[name]), "report")
+
+
+def refresh(record: Job) -> None:
+    """Store the stage a job stands at and its sentence, for the day board."""
+    desk = Desk.open(record.pk)
+    stage = desk.next_stage
+    verdict = desk.verdict("prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage)
+    Job.objects.filter(pk=record.pk).update(
+        stage=stage, verdict=verdict.in_units("metric")[:400], tone=verdict.tone
+    )

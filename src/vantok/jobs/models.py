@@ -1,0 +1,62 @@
+"""Jobs: one visit of one vehicle, from the complaint to the report."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+from simple_history.models import HistoricalRecords
+
+from vantok.garage.models import Vehicle
+from vantok_core.kits.target import SCHOOLS
+
+STAGES = (
+    ("listen", "Listen"), ("vehicle", "Vehicle"), ("weigh", "Weigh"), ("measure", "Measure"), ("diagnose", "Diagnose"),
+    ("choose", "Choose"), ("set", "Set"), ("prove", "Prove"), ("report", "Report"),
+)  # fmt: skip
+"""The stages of a job in the order of the work: URL name and label."""
+
+COMPLAINTS = (
+    ("sags", "Sags at the back"), ("nose_up", "Nose points up, others flash their lamps"), ("leans", "Leans to one side"),
+    ("bottoms", "Bottoms out on bumps"), ("porpoises", "Keeps bouncing, porpoises"), ("harsh", "Rides harshly when empty"),
+    ("rolls", "Rolls in bends, blown about"), ("wags", "Tail wags"), ("wanders", "Wanders, follows ruts"),
+    ("tyres", "Tyres wear on one edge"), ("trailer", "Trailer does not calm down"),
+)  # fmt: skip
+USES = (
+    ("always_loaded", "Always loaded"), ("sometimes_loaded", "Sometimes loaded"), ("tows", "Tows"), ("off_road", "Off road"),
+    ("tall", "Tall or top-heavy"), ("long_trips", "Long trips"),
+)  # fmt: skip
+
+
+class Job(models.Model):
+    """A job and its own words; what was weighed, measured and chosen hangs on it."""
+
+    number = models.CharField(max_length=20, unique=True)
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="jobs")
+    opened = models.DateTimeField(auto_now_add=True)
+    opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    done = models.BooleanField(default=False)
+    complaints = models.JSONField(default=list, blank=True)
+    words = models.TextField("in the customer's words", blank=True)
+    use = models.JSONField(default=list, blank=True)
+    later = models.CharField("what will be added later", max_length=200, blank=True)
+    notes = models.TextField("faults and wear to cure first", blank=True)
+    school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")
+    share = models.FloatField("share of the sag taken out", default=0.7)
+    rake_m = models.FloatField("rake wanted", default=0.0)
+    target_reason = models.CharField("reason", max_length=200, blank=True)
+    stage = models.CharField(max_length=10, default="listen")
+    verdict = models.CharField(max_length=400, blank=True)
+    tone = models.CharField(max_length=10, default="plain")
+    history = HistoricalRecords(excluded_fields=["stage", "verdict", "tone"])
+
+    class Meta:
+        ordering = ["done", "-opened"]
+        indexes = [models.Index(fields=["done", "-opened"])]
+
+    def __str__(self) -> str:
+        return f"{self.number} {self.vehicle}"
+
+    def get_absolute_url(self) -> str:
+        """Return the stage the job stands at."""
+        return reverse(self.stage, args=[self.pk])

@@ -1,0 +1,1 @@
+"""Heights as read, cell by cell."""

@@ -1,0 +1,1 @@
+"""Who uses Vantok: sign-in, roles, units."""

@@ -1,0 +1,1 @@
+"""Predicted beside read."""

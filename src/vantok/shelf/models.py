@@ -1,0 +1,45 @@
+"""Kits on the shelf: each row carries a catalogue entry, checked by the core's own form."""
+
+from __future__ import annotations
+
+from django.core.exceptions import ValidationError
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from vantok_core.catalogue import Kit
+from vantok_core.errors import FileFormatError
+from vantok_core.files.vehicle_form import read_form
+
+
+class KitRecord(models.Model):
+    """One kit; `data` is the catalogue entry as in a catalogue file."""
+
+    code = models.SlugField(max_length=40, unique=True)
+    name = models.CharField(max_length=120)
+    family = models.CharField(max_length=20, choices=[("air_spring", "air springs"), ("insert", "bump-stop inserts")])
+    data = models.JSONField()
+    offered = models.BooleanField(default=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["family", "name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def clean(self) -> None:
+        """Check the entry and copy what the list shows."""
+        try:
+            kit = self.to_core()
+        except FileFormatError as error:
+            raise ValidationError({"data": str(error)}) from error
+        self.code, self.name, self.family = kit.code, kit.name, kit.family
+
+    def to_core(self) -> Kit:
+        """Return the core's kit. Raises FileFormatError."""
+        return read_form(Kit, self.data, f"kit {self.code}")
+
+
+def offered_kits() -> list[Kit]:
+    """Return every kit that is offered."""
+    return [record.to_core() for record in KitRecord.objects.filter(offered=True)]

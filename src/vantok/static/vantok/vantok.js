@@ -1,0 +1,102 @@
+// Small helps over complete pages: walking the cells by Enter, entries that wait while the connection is down, sliders' figures.
+"use strict";
+
+(() => {
+  const WAITING = "vantok-waiting";
+  const cells = () => [...document.querySelectorAll("input[data-walk]")];
+  const formOf = (element) => element.closest("form[data-cell]");
+
+  // One name per entry, so that an entry sent twice counts once.
+  const token = () => [...crypto.getRandomValues(new Uint8Array(12))].map((b) => b.toString(16).padStart(2, "0")).join("");
+
+  function walk(input, step) {
+    const all = cells();
+    const next = all[all.indexOf(input) + step];
+    if (next) { next.focus(); next.select(); } else { input.blur(); }
+  }
+
+  document.addEventListener("keydown", (event) => {
+    const input = event.target.closest ? event.target.closest("input[data-walk]") : null;
+    if (input && event.key === "Enter") {
+      event.preventDefault();
+      walk(input, event.shiftKey ? -1 : 1); // leaving the field is what saves it
+      return;
+    }
+    if (input && event.key === "Escape") { input.value = input.defaultValue; input.select(); return; }
+    if (event.target.closest && event.target.closest("input, textarea, select")) return;
+    if (event.key === "?") { document.getElementById("keys").showModal(); }
+    if (event.key === "[" || event.key === "]") {
+      const stages = [...document.querySelectorAll(".stages a")];
+      const here = stages.findIndex((a) => a.hasAttribute("aria-current"));
+      const there = stages[here + (event.key === "]" ? 1 : -1)];
+      if (here >= 0 && there) there.click();
+    }
+  });
+
+  document.addEventListener("click", (event) => {
+    const opener = event.target.closest("[data-open]");
+    if (opener) document.getElementById(opener.dataset.open).showModal();
+  });
+
+  // --- entries waiting for the connection -------------------------------------------------------------
+  const load = () => JSON.parse(localStorage.getItem(WAITING) || "[]");
+  const store = (list) => localStorage.setItem(WAITING, JSON.stringify(list));
+
+  function sayWaiting() {
+    const list = load();
+    const said = document.getElementById("offline");
+    said.hidden = list.length === 0;
+    said.textContent = list.length ? `No connection. ${list.length} ${list.length === 1 ? "entry waits" : "entries wait"} in this browser and will be sent when it returns.` : "";
+  }
+
+  document.addEventListener("htmx:configRequest", (event) => {
+    const form = formOf(event.detail.elt);
+    if (form) event.detail.parameters.set("token", token());
+  });
+
+  document.addEventListener("htmx:sendError", (event) => {
+    const form = formOf(event.detail.elt);
+    if (!form) return;
+    const data = Object.fromEntries(event.detail.requestConfig.formData || new FormData(form));
+    delete data.csrfmiddlewaretoken;
+    store([...load().filter((entry) => entry.url !== form.action), { url: form.action, id: form.id, data }]);
+    form.classList.add("waiting");
+    sayWaiting();
+  });
+
+  let sending = false;
+  async function sendWaiting() {
+    if (sending || load().length === 0) return;
+    sending = true;
+    const csrf = JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+    try {
+      while (load().length) {
+        const [first, ...rest] = load();
+        const answer = await fetch(first.url, { method: "POST", body: new URLSearchParams(first.data), headers: { "X-CSRFToken": csrf, "HX-Request": "true" } });
+        if (!answer.ok) break;
+        store(rest);
+        const cell = document.getElementById(first.id);
+        if (cell) htmx.ajax("GET", first.url, { target: cell, swap: "outerHTML" });
+      }
+    } catch (error) {
+      if (!(error instanceof TypeError)) throw error; // a TypeError is fetch's word for no connection: keep waiting
+    } finally {
+      sending = false;
+      sayWaiting();
+    }
+  }
+  window.addEventListener("online", sendWaiting);
+  setInterval(sendWaiting, 4000);
+
+  // --- sliders show their value in the reader's units ---------------------------------------------------
+  function outputs() {
+    const us = document.body.dataset.units === "us";
+    for (const out of document.querySelectorAll("output[for]")) {
+      const value = Number(document.getElementById(out.htmlFor[0] || out.getAttribute("for")).value);
+      if ("pressure" in out.dataset) out.textContent = us ? `${Math.round(value / 6894.757)} psi` : `${(value / 1e5).toFixed(2)} bar`;
+      if ("length" in out.dataset) out.textContent = us ? `${(value / 0.0254).toFixed(2)} in` : `${Math.round(value * 1000)} mm`;
+    }
+  }
+  document.addEventListener("input", outputs);
+  document.addEventListener("DOMContentLoaded", () => { outputs(); sayWaiting(); sendWaiting(); });
+})();

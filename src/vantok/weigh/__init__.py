@@ -1,0 +1,1 @@
+"""Load states: scales, items, tongue, limits."""

@@ -1,0 +1,97 @@
+"""Refresh docs/screenshots from the demo world: `python3 run.py shots`. With names, only those; --out for a look elsewhere."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+from urllib.error import URLError
+from urllib.request import urlopen
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+OUT = Path(sys.argv[sys.argv.index("--out") + 1]) if "--out" in sys.argv else ROOT / "docs" / "screenshots"
+NAMES = [a for a in sys.argv[1:] if not a.startswith("--") and a != str(OUT)]
+JOBS = {"oyster": 1, "puppets": 2, "bees": 3, "wagon": 4, "clinic": 5, "glider": 6, "dig": 7, "library": 8}
+VIEWS = {
+    "board": "/",
+    "listen": f"/jobs/{JOBS['oyster']}/listen/",
+    "vehicle": f"/jobs/{JOBS['dig']}/vehicle/",
+    "weigh": f"/jobs/{JOBS['puppets']}/weigh/",
+    "measure": f"/jobs/{JOBS['wagon']}/measure/",
+    "diagnose": f"/jobs/{JOBS['oyster']}/diagnose/",
+    "choose": f"/jobs/{JOBS['oyster']}/choose/",
+    "set": f"/jobs/{JOBS['clinic']}/set/",
+    "prove": f"/jobs/{JOBS['glider']}/prove/",
+    "report": f"/jobs/{JOBS['clinic']}/report/",
+    "history": f"/jobs/{JOBS['clinic']}/history/",
+    "shelf": "/shelf/",
+    "kit": "/shelf/FW-M/",
+    "garage": "/garage/",
+    "sign-in": "/sign-in/",
+}
+
+
+def free_port() -> int:
+    """Return a port that nobody uses."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def start(port: int, var: Path) -> subprocess.Popen[bytes]:
+    """Start the demo on a fresh database and wait until it answers."""
+    shutil.rmtree(var, ignore_errors=True)
+    env = os.environ | {"VANTOK_VAR": str(var), "VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"}
+    for command in (["migrate", "--verbosity", "0"], ["collectstatic", "--noinput", "--verbosity", "0"]):
+        subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True)  # noqa: S603
+    server = subprocess.Popen([sys.executable, "-m", "vantok.serve", str(port), "demo"], cwd=ROOT, env=env)  # noqa: S603
+    for _ in range(150):
+        try:
+            urlopen(f"http://127.0.0.1:{port}/sign-in/").close()  # noqa: S310
+            return server
+        except URLError:
+            time.sleep(0.2)
+    raise SystemExit("the demo did not start")
+
+
+def sign_in(page: Page, base: str, name: str) -> None:
+    """Sign in as a person of the demo."""
+    page.goto(base + "/sign-in/")
+    page.fill("#id_username", name)
+    page.fill("#id_password", "ferry-landing")
+    page.click("main button")
+
+
+def main() -> None:
+    """Take the pictures."""
+    OUT.mkdir(parents=True, exist_ok=True)
+    port = free_port()
+    server = start(port, ROOT / "var" / "shots")
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=["--no-sandbox"])
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            base = f"http://127.0.0.1:{port}"
+            if not NAMES or "sign-in" in NAMES:
+                page.goto(base + "/sign-in/")
+                page.screenshot(path=OUT / "sign-in.png")
+            sign_in(page, base, "marit")
+            for name, address in VIEWS.items():
+                if name != "sign-in" and (not NAMES or name in NAMES):
+                    page.goto(base + address)
+                    page.wait_for_load_state("networkidle")
+                    page.screenshot(path=OUT / f"{name}.png", full_page="--full" in sys.argv)
+                    print(f"took {name}")  # noqa: T201
+            browser.close()
+    finally:
+        server.terminate()
+
+
+if __name__ == "__main__":
+    main()
