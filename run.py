@@ -1,14 +1,14 @@
 #!/usr/bin/env python3
 """Vantok's one launcher. Standard library only; everything else it installs into `.venv` by itself.
 
-    python3 run.py demo          build what is missing, fill an empty database with the demo world, serve it
-    python3 run.py serve         the same without demo data
-    python3 run.py test [NAMES]  install what is missing, run every test (or those named)
-    python3 run.py check         format, lint, types, layers, migrations, deploy check
-    python3 run.py shots         refresh docs/screenshots from the demo world
-    python3 run.py bench         measure the figures of the design and print the table
-    python3 run.py solve FILE    solve a job file, print the results as JSON
-    python3 run.py cases FILE    run a file of worked cases against the core
+python3 run.py demo          build what is missing, fill an empty database with the demo world, serve it
+python3 run.py serve         the same without demo data
+python3 run.py test [NAMES]  install what is missing, run every test (or those named)
+python3 run.py check         format, lint, types, layers, migrations, deploy check
+python3 run.py shots         refresh docs/screenshots from the demo world
+python3 run.py bench         measure the figures of the design and print the table
+python3 run.py solve FILE    solve a job file, print the results as JSON
+python3 run.py cases FILE    run a file of worked cases against the core
 """
 
 from __future__ import annotations
@@ -37,7 +37,9 @@ def say(text: str) -> None:
 
 def run(*command: object, env: dict[str, str] | None = None, check: bool = True) -> int:
     """Run a command in the project; leave with its code when it fails and must not."""
-    code = subprocess.run([str(part) for part in command], cwd=ROOT, env=environment() | (env or {}), check=False).returncode
+    code = subprocess.run(
+        [str(part) for part in command], cwd=ROOT, env=environment() | (env or {}), check=False
+    ).returncode
     if code and check:
         sys.exit(code)
     return code
@@ -45,7 +47,11 @@ def run(*command: object, env: dict[str, str] | None = None, check: bool = True)
 
 def environment() -> dict[str, str]:
     """Return the environment in which the project's own Python runs."""
-    own = {"PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}", "DJANGO_SETTINGS_MODULE": "vantok.settings", "VANTOK_VAR": str(VAR)}
+    own = {
+        "PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}",
+        "DJANGO_SETTINGS_MODULE": "vantok.settings",
+        "VANTOK_VAR": str(VAR),
+    }
     return os.environ | own
 
 
@@ -116,7 +122,11 @@ def prepare() -> None:
 
 def source_state() -> str:
     """Return a digest of what migrations and static files depend on: their names, sizes and times."""
-    files = [*ROOT.glob("src/vantok/*/migrations/*.py"), *ROOT.glob("src/vantok/static/**/*"), ROOT / "requirements/runtime.txt"]
+    files = [
+        *ROOT.glob("src/vantok/*/migrations/*.py"),
+        *ROOT.glob("src/vantok/static/**/*"),
+        ROOT / "requirements/runtime.txt",
+    ]
     rows = [f"{p}:{p.stat().st_size}:{p.stat().st_mtime_ns}" for p in sorted(files) if p.is_file()]
     return hashlib.sha256("\n".join(rows).encode()).hexdigest()
 

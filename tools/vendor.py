@@ -13,13 +13,7 @@ import tempfile
 from pathlib import Path
 
 TARGET = Path(__file__).resolve().parent.parent / "src" / "vantok" / "static" / "vendor"
-ICONS = (
-    "arrow-counterclockwise arrow-left arrow-right box-arrow-in-down box-arrow-up calendar-check camera check-circle-fill "
-    "check2 clipboard2-check clock-history exclamation-octagon-fill exclamation-triangle-fill eye file-earmark-arrow-down "
-    "file-earmark-pdf gear info-circle list-check people-fill person-circle plus-lg printer question-circle rulers "
-    "search shield-exclamation signpost-2 sliders speedometer2 tools trash truck-flatbed wrench-adjustable x-lg box-seam "
-    "grid-3x3-gap pencil"
-).split()
+ICONS = ["arrow-counterclockwise", "arrow-left", "arrow-right", "box-arrow-in-down", "box-arrow-up", "calendar-check", "camera", "check-circle-fill", "check2", "clipboard2-check", "clock-history", "exclamation-octagon-fill", "exclamation-triangle-fill", "eye", "file-earmark-arrow-down", "file-earmark-pdf", "gear", "info-circle", "list-check", "people-fill", "person-circle", "plus-lg", "printer", "question-circle", "rulers", "search", "shield-exclamation", "signpost-2", "sliders", "speedometer2", "tools", "trash", "truck-flatbed", "wrench-adjustable", "x-lg", "box-seam", "grid-3x3-gap", "pencil"]
 FONTS = [
     f"{family}-{subset}-{weight}-normal.woff2"
     for family, weights in (("barlow", (400, 600)), ("barlow-condensed", (500, 600)))
@@ -74,7 +68,7 @@ def main() -> None:
     for package, files in PACKAGES.items():
         with tempfile.TemporaryDirectory() as work:
             copy_package(package, files, Path(work))
-        print(f"copied {package}")  # noqa: T201
+        print(f"copied {package}")
 
 
 if __name__ == "__main__":

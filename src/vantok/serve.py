@@ -10,15 +10,17 @@ from waitress.server import create_server
 def main() -> None:
     """Serve until stopped. Arguments: port, and `demo`."""
     port, demo = int(sys.argv[1]), "demo" in sys.argv[2:]
-    from vantok.wsgi import application  # needs the settings, which the launcher names
+    from vantok.wsgi import application  # noqa: PLC0415 - sets Django up, after the arguments are read
 
     if demo:
         _fill()
     server = create_server(application, host="127.0.0.1", port=port, threads=4, ident="Vantok")
-    print(f"Vantok is at http://127.0.0.1:{port}/", flush=True)  # noqa: T201
+    print(f"Vantok is at http://127.0.0.1:{port}/", flush=True)
     if demo:
-        print("Sign in as marit (lead), tobin (technician, inches) or jude (trainee); password: ferry-landing", flush=True)  # noqa: T201
-    print("Stop it with Ctrl-C.", flush=True)  # noqa: T201
+        print(
+            "Sign in as marit (lead), tobin (technician, inches) or jude (trainee); password: ferry-landing", flush=True
+        )
+    print("Stop it with Ctrl-C.", flush=True)
     try:
         server.run()
     except KeyboardInterrupt:
@@ -26,11 +28,11 @@ def main() -> None:
 
 
 def _fill() -> None:
-    from vantok.demo.world import build
-    from vantok.people.models import User
+    from vantok.demo.world import build  # noqa: PLC0415 - models need Django set up
+    from vantok.people.models import User  # noqa: PLC0415
 
     if not User.objects.exists():
-        print("Building the demo world ...", flush=True)  # noqa: T201
+        print("Building the demo world ...", flush=True)
         build()
 
 

@@ -49,13 +49,14 @@ def mass(value: float, *, signed: bool = False) -> Quantity:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:
-    """Something found: what is so, why it matters, what to do; tone; key for tests and links; topic for "open it"."""
+    """Something found: what is so, why it matters, what to do; tone; key for tests and links; topic for "open it"; where: the state's name."""
 
     key: str
     tone: Tone
     what: Say
     do: Say = Say("")
     topic: str = ""
+    where: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

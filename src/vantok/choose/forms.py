@@ -31,7 +31,7 @@ class TargetForm(QuantityForm):
         return self.cleaned_data["share"] / 100
 
     def clean_rake_m(self) -> float:
-        """An empty rake is level."""
+        """Take an empty rake as level."""
         return self.cleaned_data["rake_m"] or 0.0
 
 
@@ -62,5 +62,8 @@ class SettingForm(QuantityForm):
             if value is not None and high is not None and value > high:
                 self.add_error(name, f"Over the kit's maximum of {high / 1e5:.2f} bar ({high / 6894.76:.0f} psi).")
             if value is not None and low is not None and value < low:
-                self.add_error(name, f"Under the kit's minimum of {low / 1e5:.2f} bar ({low / 6894.76:.0f} psi): the bag could pinch.")
+                self.add_error(
+                    name,
+                    f"Under the kit's minimum of {low / 1e5:.2f} bar ({low / 6894.76:.0f} psi): the bag could pinch.",
+                )
         return data

@@ -10,6 +10,7 @@ from django.urls import reverse
 
 from vantok.choose.forms import SettingForm, TargetForm
 from vantok.choose.models import Fitting
+from vantok.drawing.stance import stance_svg
 from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.services import choose_kit
 from vantok.jobs.stage import StageView, part
@@ -36,7 +37,9 @@ class Choose(DecidersOnly, StageView):
         chosen = self.desk.job.fitting.kit.code if self.desk.job.fitting else ""
         rows = [_row(c, chosen, found.recommended) for c in found.choices] if found else []
         weights = [(WEIGHT_WORDS[name], weight) for name, weight in WEIGHTS.items()]
-        return super().get_context_data(shortlist=found, rows=rows, weights=weights, problem=self.desk.choose_problem, **kwargs)
+        return super().get_context_data(
+            shortlist=found, rows=rows, weights=weights, problem=self.desk.choose_problem, **kwargs
+        )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Set the target, or take a kit."""
@@ -114,7 +117,15 @@ class Trial(StageView):
             return self.back()
         left, right = (_number(request.GET.get(side, "")) for side in ("left", "right"))
         tried = fitting.model_copy(update=_values(fitting, left, right, self.desk))
-        return part(request, "choose/trial.html", {"trial": _trial(self.desk, tried), "fitting": tried, "kit": fitting.kit})
+        stance = stance_svg(self.desk.stance("set", tried), self.units)
+        context = {
+            "trial": _trial(self.desk, tried),
+            "fitting": tried,
+            "kit": fitting.kit,
+            "stance": stance,
+            "swap": True,
+        }
+        return part(request, "choose/trial_live.html", context)
 
 
 def _number(text: str) -> float:

@@ -13,7 +13,9 @@ def _table(heights: list[float], areas: list[float]) -> list[list[float]]:
     return [[round(p * a * (1.0 + 0.03 * (p - 300e3) / 300e3), 0) for p in PRESSURES] for a in areas]
 
 
-def _bellows(code: str, name: str, scale: float, gross: tuple[float, float], price: float, **more: Any) -> dict[str, Any]:
+def _bellows(
+    code: str, name: str, scale: float, gross: tuple[float, float], price: float, **more: Any
+) -> dict[str, Any]:
     heights = [0.09, 0.12, 0.15, 0.18, 0.21, 0.24]
     areas = [scale * a for a in (0.0128, 0.0124, 0.0116, 0.0106, 0.0094, 0.0076)]
     return {
@@ -26,7 +28,9 @@ def _bellows(code: str, name: str, scale: float, gross: tuple[float, float], pri
     }  # fmt: skip
 
 
-def _insert(code: str, name: str, scale: float, gross: tuple[float, float], price: float, **more: Any) -> dict[str, Any]:
+def _insert(
+    code: str, name: str, scale: float, gross: tuple[float, float], price: float, **more: Any
+) -> dict[str, Any]:
     points = [[0.008, 260], [0.016, 620], [0.026, 1350], [0.038, 2700], [0.050, 5000], [0.060, 8600]]
     return {
         "code": code, "name": name, "maker": "Slipway Rubber", "family": "insert", "springs": [*LEAF, "coil_solid"],

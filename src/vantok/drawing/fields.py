@@ -8,7 +8,7 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from vantok_core.errors import UnitError
-from vantok_core.units import figure, parse, unit_name
+from vantok_core.units import System, figure, parse, unit_name
 
 
 class QuantityField(forms.CharField):
@@ -16,13 +16,13 @@ class QuantityField(forms.CharField):
 
     def __init__(self, kind: str, *, negative: bool = False, **kwargs: Any) -> None:
         self.kind, self.negative = kind, negative
-        self.system = "metric"
+        self.system: System = "metric"
         kwargs.setdefault("required", False)
         kwargs.setdefault("max_length", 40)
         super().__init__(**kwargs)
         self.widget.attrs |= {"class": "form-control tape", "autocomplete": "off", "data-kind": kind}
 
-    def use(self, system: str) -> None:
+    def use(self, system: System) -> None:
         """Take the reader's unit system."""
         self.system = system
         self.widget.attrs["data-unit"] = unit_name(self.kind, system)
@@ -47,7 +47,7 @@ class QuantityField(forms.CharField):
         return sign * found
 
     def has_changed(self, initial: Any, data: Any) -> bool:
-        """A text that shows the stored value is no change, so that showing never rounds what was stored."""
+        """Take a text that shows the stored value as no change, so that showing never rounds what was stored."""
         return str(self.prepare_value(initial) if initial is not None else "") != str(data or "")
 
 
@@ -57,22 +57,32 @@ class QuantityForm(forms.ModelForm):
     quantities: dict[str, str] = {}
     may_be_negative: tuple[str, ...] = ()
 
-    def __init__(self, *args: Any, units: str = "metric", **kwargs: Any) -> None:
+    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name, kind in self.quantities.items():
             old = self.fields[name]
             field = QuantityField(
-                kind, negative=name in self.may_be_negative, label=old.label, help_text=old.help_text, required=old.required
+                kind,
+                negative=name in self.may_be_negative,
+                label=old.label,
+                help_text=old.help_text,
+                required=old.required,
             )
             field.use(units)
             self.fields[name] = field
-        for field in self.fields.values():
-            if isinstance(field.widget, forms.Select):
-                field.widget.attrs.setdefault("class", "form-select")
-            elif isinstance(field.widget, (forms.CheckboxInput, forms.CheckboxSelectMultiple)):
-                field.widget.attrs.setdefault("class", "form-check-input")
-            else:
-                field.widget.attrs.setdefault("class", "form-control")
+        for shown in self.fields.values():
+            self._dress(shown)
+
+    @staticmethod
+    def _dress(field: forms.Field) -> None:
+        """Give a field its look by its kind of widget."""
+        if isinstance(field.widget, forms.Select):
+            look = "form-select"
+        elif isinstance(field.widget, (forms.CheckboxInput, forms.CheckboxSelectMultiple)):
+            look = "form-check-input"
+        else:
+            look = "form-control"
+        field.widget.attrs.setdefault("class", look)
 
     def clean(self) -> dict[str, Any]:
         """Keep the stored value of every quantity whose text was left as shown."""

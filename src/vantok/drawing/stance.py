@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import atan, degrees
 
 from django.utils.safestring import SafeString
@@ -11,7 +11,8 @@ from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, PAPER, T
 from vantok_core.classes import BODIES
 from vantok_core.job import JobVehicle
 from vantok_core.judge.diagnose import Diagnosis, StateView
-from vantok_core.units import show
+from vantok_core.units import System, show
+from vantok_core.vehicle import CORNERS
 
 WIDTH, HEIGHT = 1180.0, 262.0
 GROUND = 222.0
@@ -54,7 +55,11 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     """Return the stance to draw: the asked state, else the lowest loaded one, else the empty one, else the bare outline."""
     view: StateView | None = None
     if diagnosis is not None:
-        view = (diagnosis.view(key) if key else None) or diagnosis.main or (diagnosis.views[0] if diagnosis.views else None)
+        view = (
+            (diagnosis.view(key) if key else None)
+            or diagnosis.main
+            or (diagnosis.views[0] if diagnosis.views else None)
+        )
     if view is None:
         return Stance(vehicle=vehicle, name="nothing measured yet")
     report = view.report
@@ -81,6 +86,19 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     )  # fmt: skip
 
 
+def fitted_stance(plain: Stance, name: str, empty: dict[str, float], now: dict[str, float], beside: str) -> Stance:
+    """Return the stance with a kit on: heights by corner (m), read or predicted, against the empty vehicle without it."""
+    drops = {c: empty[c] - now[c] for c in now if c in empty}
+    if len(drops) < len(CORNERS):
+        return plain
+    d_f, d_r = (drops["FL"] + drops["FR"]) / 2, (drops["RL"] + drops["RR"]) / 2
+    front, rear = (now["FL"] + now["FR"]) / 2, (now["RL"] + now["RR"]) / 2
+    return replace(
+        plain, name=f"{name}, {beside}", d_f=d_f, d_r=d_r, known=True, rake=rear - front, lean=now["RL"] - now["RR"],
+        front=replace(plain.front, height=front, change=-d_f), rear=replace(plain.rear, height=rear, change=-d_r),
+    )  # fmt: skip
+
+
 def outline(vehicle: JobVehicle) -> tuple[Outline, list[Outline]]:
     """Return the body's outline and its windows, (station, height) in m, front to the left."""
     body = BODIES[vehicle.body]
@@ -103,7 +121,15 @@ def outline(vehicle: JobVehicle) -> tuple[Outline, list[Outline]]:
                  (b, 0.95), (0.9, 0.95), (0.9, 0.55)]  # fmt: skip
         return shape, [[(-0.52, 1.45), (-0.26, 2.15), (0.45, 2.15), (0.45, 1.45)]]
     if vehicle.body == "coach":
-        shape = [(a, 0.52), (a, 1.3), (a + 0.12, top - 0.25), (a + 0.4, top), (b - 0.1, top), (b, top - 0.15), (b, 0.56)]
+        shape = [
+            (a, 0.52),
+            (a, 1.3),
+            (a + 0.12, top - 0.25),
+            (a + 0.4, top),
+            (b - 0.1, top),
+            (b, top - 0.15),
+            (b, 0.56),
+        ]
         wide = (b - a - 1.6) / 4
         panes = [[(x, 1.55), (x, 2.35), (x + wide - 0.25, 2.35), (x + wide - 0.25, 1.55)]
                  for x in (a + 1.3 + wide * n for n in range(4))]  # fmt: skip
@@ -122,7 +148,7 @@ class _Side:
         self.length = vehicle.wheelbase_m or 3.4
         xs = [p[0] for p in self.shape]
         hitch = self.length + (vehicle.hitch_overhang_m or 0.0)
-        self.low, self.high = min(xs) - 0.25, max(max(xs), hitch) + 0.85
+        self.low, self.high = min(xs) - 0.25, max(*xs, hitch) + 0.85
         self.scale = min(DRAWN / (self.high - self.low), (GROUND - 20.0) / (max(p[1] for p in self.shape) + 0.05))
         self.left = (DRAWN - self.scale * (self.high - self.low)) / 2
 
@@ -133,7 +159,7 @@ class _Side:
         return [self.at(s, h - TIMES * (d_f + (d_r - d_f) * s / self.length)) for s, h in points]
 
 
-def stance_svg(stance: Stance, units: str) -> SafeString:
+def stance_svg(stance: Stance, units: System) -> SafeString:
     """Return the whole drawing in the reader's units."""
     side = _Side(stance.vehicle)
     radius = {"car": 0.32, "medium_duty": 0.46}.get(stance.vehicle.tyres or "", 0.38)
@@ -143,10 +169,15 @@ def stance_svg(stance: Stance, units: str) -> SafeString:
         side.moved(side.shape, 0.0, 0.0), fill="none", stroke=MUTED, stroke_width=1.5, stroke_dasharray="6 5"
     )
     drawn = polygon(
-        side.moved(side.shape, stance.d_f, stance.d_r), fill="#e9e2cf", stroke=INK, stroke_width=2.5, stroke_linejoin="round"
+        side.moved(side.shape, stance.d_f, stance.d_r),
+        fill="#e9e2cf",
+        stroke=INK,
+        stroke_width=2.5,
+        stroke_linejoin="round",
     )
     panes = [
-        polygon(side.moved(w, stance.d_f, stance.d_r), fill="#cfd8d0", stroke=INK, stroke_width=1.2) for w in side.windows
+        polygon(side.moved(w, stance.d_f, stance.d_r), fill="#cfd8d0", stroke=INK, stroke_width=1.2)
+        for w in side.windows
     ]
     parts += [drawn, *panes] + ([ghost] if stance.known else [])
     for station in (0.0, side.length):
@@ -163,7 +194,7 @@ def stance_svg(stance: Stance, units: str) -> SafeString:
     )  # fmt: skip
 
 
-def _label(stance: Stance, units: str) -> str:
+def _label(stance: Stance, units: System) -> str:
     if not stance.known:
         return "Side view; nothing measured yet"
     ends = ", ".join(
@@ -173,7 +204,7 @@ def _label(stance: Stance, units: str) -> str:
     return f"Side view, {stance.name}: {ends} from empty"
 
 
-def _hitch(side: _Side, stance: Stance, units: str) -> list[object]:
+def _hitch(side: _Side, stance: Stance, units: System) -> list[object]:
     overhang = stance.vehicle.hitch_overhang_m
     if overhang is None:
         return []
@@ -194,7 +225,7 @@ def _arrow(x: float, y1: float, y2: float, colour: str) -> SafeString:
     return group([tag("line", x1=x, y1=y1, x2=x, y2=y2 - 8, stroke=colour, stroke_width=3), head])
 
 
-def _axle(side: _Side, station: float, corner: Corner, units: str) -> list[object]:
+def _axle(side: _Side, station: float, corner: Corner, units: System) -> list[object]:
     """Return the tape callout above the wheel and the load arrow and figure below it."""
     x, _ = side.at(station, 0.0)
     parts: list[object] = []
@@ -202,13 +233,27 @@ def _axle(side: _Side, station: float, corner: Corner, units: str) -> list[objec
         colour = LIMIT if corner.over else INK
         parts.append(_arrow(x - 58, GROUND - 30, GROUND + 4, colour))
         over = " over" if corner.over else ""
-        parts.append(text(x, GROUND + 27, show("mass", corner.load, units) + over, size=24, fill=colour, font_weight=600))
+        parts.append(
+            text(x, GROUND + 27, show("mass", corner.load, units) + over, size=24, fill=colour, font_weight=600)
+        )
     if corner.height is not None:
         y = GROUND - 0.98 * side.scale
         lines = [show("length", corner.height, units)]
         width = 118.0 if units == "metric" else 132.0
         tall = 30.0 if corner.change is None else 52.0
-        parts.append(tag("rect", x=x - width / 2, y=y - tall, width=width, height=tall, rx=4, fill=TAPE, stroke=INK, stroke_width=1.5))
+        parts.append(
+            tag(
+                "rect",
+                x=x - width / 2,
+                y=y - tall,
+                width=width,
+                height=tall,
+                rx=4,
+                fill=TAPE,
+                stroke=INK,
+                stroke_width=1.5,
+            )
+        )
         parts.append(text(x, y - tall + 24, lines[0], size=26, font_weight=600))
         if corner.change is not None:
             way = "▼" if corner.change < 0 else "▲"
@@ -218,17 +263,20 @@ def _axle(side: _Side, station: float, corner: Corner, units: str) -> list[objec
     return parts
 
 
-def _vials(stance: Stance, units: str) -> list[object]:
+def _vials(stance: Stance, units: System) -> list[object]:
     """Return the rake and lean vials; the bubble is green only when level within the band."""
     width = stance.vehicle.track_rear_m or 1.65
     length = stance.vehicle.wheelbase_m or 3.4
     nose = None if stance.rake is None else -stance.rake / length
     over = None if stance.lean is None else stance.lean / width
-    parts = [
+    parts: list[object] = [
         _vial(DRAWN + 40, 52, "Rake", nose, stance.rake, units, "nose up" if (nose or 0.0) > 0 else "tail up"),
         _vial(DRAWN + 40, 150, "Lean", over, stance.lean, units, "left high" if (over or 0.0) > 0 else "right high"),
     ]
-    parts.append(text(DRAWN + 160, HEIGHT - 10, f"{stance.name} · height changes drawn ×{TIMES:.0f}", size=17, fill=MUTED))
+    parts.append(text(DRAWN + 40, HEIGHT - 32, stance.name, size=19, anchor="start"))
+    parts.append(
+        text(DRAWN + 40, HEIGHT - 11, f"changes from empty drawn ×{TIMES:.0f}", size=17, anchor="start", fill=MUTED)
+    )
     return parts
 
 
@@ -236,7 +284,9 @@ LEVEL_ANGLE = 0.3
 """Degrees within which a vial reads level."""
 
 
-def _vial(x: float, y: float, name: str, angle: float | None, value: float | None, units: str, way: str) -> SafeString:
+def _vial(
+    x: float, y: float, name: str, angle: float | None, value: float | None, units: System, way: str
+) -> SafeString:
     wide, tall = 240.0, 38.0
     middle = x + wide / 2
     parts: list[object] = [
@@ -250,10 +300,25 @@ def _vial(x: float, y: float, name: str, angle: float | None, value: float | Non
         place = middle - max(min(turn / 2.5, 1.0), -1.0) * (wide / 2 - 30)
         words = "level" if level else way
         figure = show("length", abs(value), units)
-        parts.append(tag("ellipse", cx=place, cy=y + tall / 2, rx=24, ry=13, fill=LEVEL if level else "#fffdf5", stroke=INK, stroke_width=1.5))
-        parts.append(text(x + wide, y - 8, f"{figure} {words} · {abs(turn):.1f}°", size=20, anchor="end", font_weight=600))
+        parts.append(
+            tag(
+                "ellipse",
+                cx=place,
+                cy=y + tall / 2,
+                rx=24,
+                ry=13,
+                fill=LEVEL if level else "#fffdf5",
+                stroke=INK,
+                stroke_width=1.5,
+            )
+        )
+        parts.append(
+            text(x + wide, y - 8, f"{figure} {words} · {abs(turn):.1f}°", size=20, anchor="end", font_weight=600)
+        )
     else:
         parts.append(text(x + wide, y - 8, "to measure", size=20, anchor="end", fill=MUTED))
     for mark in (-30, 30):
-        parts.append(tag("line", x1=middle + mark, y1=y + 2, x2=middle + mark, y2=y + tall - 2, stroke=INK, stroke_width=2))
+        parts.append(
+            tag("line", x1=middle + mark, y1=y + 2, x2=middle + mark, y2=y + tall - 2, stroke=INK, stroke_width=2)
+        )
     return group(parts)

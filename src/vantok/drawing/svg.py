@@ -7,7 +7,15 @@ from collections.abc import Iterable
 from django.utils.html import conditional_escape
 from django.utils.safestring import SafeString, mark_safe
 
-PAPER, INK, MUTED, LINE, TAPE, LIMIT, LEVEL = "#f7f2e6", "#14251d", "#55645b", "#b9b39f", "#f5c518", "#b3261e", "#4f8a3d"
+PAPER, INK, MUTED, LINE, TAPE, LIMIT, LEVEL = (
+    "#f7f2e6",
+    "#14251d",
+    "#55645b",
+    "#b9b39f",
+    "#f5c518",
+    "#b3261e",
+    "#4f8a3d",
+)
 FIGURES = "'Barlow Condensed', sans-serif"
 
 
@@ -19,7 +27,7 @@ def tag(name: str, *children: object, **attributes: object) -> SafeString:
             continue
         shown = f"{value:.1f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)
         parts.append(f' {key.rstrip("_").replace("_", "-")}="{conditional_escape(shown)}"')
-    inner = "".join(conditional_escape(child) for child in children)
+    inner = "".join(conditional_escape(child if isinstance(child, str) else str(child)) for child in children)
     return mark_safe(f"<{name}{''.join(parts)}>{inner}</{name}>")  # noqa: S308 - every part is escaped above
 
 
@@ -33,6 +41,8 @@ def polygon(points: Iterable[tuple[float, float]], **attributes: object) -> Safe
     return tag("polygon", points=" ".join(f"{x:.1f},{y:.1f}" for x, y in points), **attributes)
 
 
-def text(x: float, y: float, words: str, *, size: float = 22, anchor: str = "middle", fill: str = INK, **more: object) -> SafeString:
+def text(
+    x: float, y: float, words: str, *, size: float = 22, anchor: str = "middle", fill: str = INK, **more: object
+) -> SafeString:
     """Return a line of text in the figures' face."""
     return tag("text", words, x=x, y=y, font_size=size, text_anchor=anchor, fill=fill, font_family=FIGURES, **more)

@@ -43,7 +43,9 @@ class Vehicle(models.Model):
 
     customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="vehicles")
     label = models.CharField("vehicle", max_length=120, help_text="As the shop calls it")
-    body = models.CharField("body style", max_length=20, choices=[(k, b.words) for k, b in BODIES.items()], default="pickup")
+    body = models.CharField(
+        "body style", max_length=20, choices=[(k, b.words) for k, b in BODIES.items()], default="pickup"
+    )
     wheelbase_m = _metres("wheelbase", low=1.0)
     hitch_overhang_m = _metres("hitch overhang", "Rear axle to ball; negative for a pin ahead of the axle", low=-5.0)
     rear_overhang_m = _metres("rear overhang", "Body behind the rear axle")
@@ -51,13 +53,13 @@ class Vehicle(models.Model):
     track_rear_m = _metres("rear track", low=0.5)
     front_spring = models.CharField(
         "front suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
-    )  # noqa: DJ001 - unknown is None, as everywhere
+    )
     rear_spring = models.CharField(
         "rear suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
-    )  # noqa: DJ001
+    )
     tyres = models.CharField(
         "tyre class", max_length=20, null=True, blank=True, choices=[(k, t.words) for k, t in TYRES.items()]
-    )  # noqa: DJ001
+    )
     dual_rear = models.BooleanField("dual rear wheels", default=False)
     gross_kg = _kilograms("gross vehicle rating")
     front_axle_kg = _kilograms("front axle rating")
@@ -67,8 +69,12 @@ class Vehicle(models.Model):
     hitch_kg = _kilograms("hitch vertical rating")
     towed_kg = _kilograms("towed rating")
     combination_kg = _kilograms("combination rating")
-    front_rate_n_per_m = models.FloatField("front wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)])
-    rear_rate_n_per_m = models.FloatField("rear wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)])
+    front_rate_n_per_m = models.FloatField(
+        "front wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
+    )
+    rear_rate_n_per_m = models.FloatField(
+        "rear wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
+    )
     history = HistoricalRecords()
 
     class Meta:

@@ -24,6 +24,6 @@ def _local(url: str, *args: Any, **kwargs: Any) -> dict[str, Any]:
 
 def to_pdf(html: str) -> bytes:
     """Return the PDF of a page."""
-    from weasyprint import HTML  # slow to load, and needed only here
+    from weasyprint import HTML  # noqa: PLC0415 - slow to load, and needed only here
 
-    return HTML(string=html, base_url="static:", url_fetcher=_local).write_pdf()
+    return bytes(HTML(string=html, base_url="static:", url_fetcher=_local).write_pdf())

@@ -12,7 +12,7 @@ from vantok.handover.pdf import to_pdf
 from vantok.jobs.desk import refresh
 from vantok.jobs.models import COMPLAINTS
 from vantok.jobs.stage import StageView
-from vantok.prove.views import proof_rows
+from vantok.prove.tables import proof_rows
 
 CAUTIONS = (
     "No spring, air spring or insert raises a rating. The plate on the vehicle still rules; stay within every axle, tyre and hitch limit.",

@@ -7,6 +7,7 @@ from functools import cached_property
 from django.db.models import Prefetch
 from django.shortcuts import get_object_or_404
 
+from vantok.drawing.stance import Stance, fitted_stance, stance_of
 from vantok.jobs.models import STAGES, Job
 from vantok.jobs.to_core import job_to_core
 from vantok.measure.models import Reading
@@ -16,11 +17,13 @@ from vantok_core import job as core
 from vantok_core.errors import VantokError
 from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import Diagnosis, diagnose, main_datum
-from vantok_core.judge.prove import Proof, prove
+from vantok_core.judge.prove import Proof, fitted_vehicle, prove
 from vantok_core.judge.verdicts import choose_verdict, loads_verdict, sheet_verdict, start_verdict
 from vantok_core.kits.choose import Shortlist, shortlist
+from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing
 from vantok_core.say import Finding, Say, Verdict
+from vantok_core.vehicle import CORNERS
 
 
 def load_record(pk: int) -> Job:
@@ -100,6 +103,26 @@ class Desk:
         """Predicted beside read."""
         return prove(self.model) if self.model else None
 
+    def stance(self, stage: str, fitting: core.Fitting | None = None) -> Stance:
+        """Return the stance a stage draws: with the kit from Set on, read where it was read, else predicted."""
+        plain = stance_of(self.job.vehicle, self.diagnosis)
+        fitting = fitting or self.job.fitting
+        if stage not in ("set", "prove", "report") or fitting is None or self.model is None or self.job.empty is None:
+            return plain
+        try:
+            key = target_state(self.model)
+            vehicle = fitted_vehicle(self.model, fitting)
+            now = {c: p.value for c, p in self.model.heights(key, self.datum, vehicle).items()}
+        except VantokError:
+            return plain
+        after = {c: r.value_m for c in CORNERS if (r := self.job.read(key, c, self.datum, "after"))}
+        read = stage != "set" and len(after) == len(CORNERS)
+        empty = {c: r.value_m for c in CORNERS if (r := self.job.read(self.job.empty.key, c, self.datum))}
+        name = next(s.name for s in self.job.states if s.key == key)
+        return fitted_stance(
+            plain, name, empty, after if read else now, "read with the kit" if read else "predicted with the kit"
+        )
+
     @property
     def datum(self) -> str:
         """The arch datum this job is read on."""
@@ -109,20 +132,20 @@ class Desk:
         """Return the sentence a stage ends in."""
         if self.problem:
             return Verdict(tone="limit", sentences=(Say(self.problem.replace("{", "(").replace("}", ")")),))
-        hard = [m for m in self.missing if m.hard]
-        if stage in ("listen", "vehicle"):
-            return start_verdict(self.job, self.missing)
         if stage == "weigh":
             return loads_verdict(self.job)
-        if hard:
+        if stage in ("listen", "vehicle") or self.diagnosis is None:
             return start_verdict(self.job, self.missing)
+        return self._judgement(stage, self.diagnosis)
+
+    def _judgement(self, stage: str, diagnosis: Diagnosis) -> Verdict:
         if stage == "measure":
-            return sheet_verdict(self.job, self.sheet, self.diagnosis)
+            return sheet_verdict(self.job, self.sheet, diagnosis)
         if stage in ("choose", "set") and self.shortlist is not None:
             return choose_verdict(self.job, self.shortlist)
         if stage in ("prove", "report") and self.proof is not None:
             return self.proof.verdict
-        return self.diagnosis.verdict if self.diagnosis else start_verdict(self.job, self.missing)
+        return diagnosis.verdict
 
     @cached_property
     def done(self) -> dict[str, bool]:
@@ -151,6 +174,4 @@ def refresh(record: Job) -> None:
     desk = Desk.open(record.pk)
     stage = desk.next_stage
     verdict = desk.verdict("prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage)
-    Job.objects.filter(pk=record.pk).update(
-        stage=stage, verdict=verdict.in_units("metric")[:400], tone=verdict.tone
-    )
+    Job.objects.filter(pk=record.pk).update(stage=stage, verdict=verdict.in_units("metric")[:400], tone=verdict.tone)

@@ -14,7 +14,9 @@ from vantok_core.classes import BODIES
 class StartForm(forms.Form):
     """A known vehicle, or a new one for a new or known customer."""
 
-    vehicle = forms.ModelChoiceField(Vehicle.objects.select_related("customer"), required=False, empty_label="a new vehicle")
+    vehicle = forms.ModelChoiceField(
+        Vehicle.objects.select_related("customer"), required=False, empty_label="a new vehicle"
+    )
     customer = forms.CharField(max_length=120, required=False)
     label = forms.CharField(label="Vehicle, as the shop calls it", max_length=120, required=False)
     body = forms.ChoiceField(label="Body style", choices=[(k, b.words) for k, b in BODIES.items()], required=False)

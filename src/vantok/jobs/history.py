@@ -70,13 +70,20 @@ def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
         return [Change(**common, what=name, old="", new="removed", kind=kind, id=row.history_id)]
     delta = row.diff_against(old)
     return [
-        Change(**common, what=f"{name}: {_label(kind, c.field)}", old=_shown(c.old), new=_shown(c.new), kind=kind, id=old.history_id)
+        Change(
+            **common,
+            what=f"{name}: {_label(kind, c.field)}",
+            old=_shown(c.old),
+            new=_shown(c.new),
+            kind=kind,
+            id=old.history_id,
+        )
         for c in delta.changes
     ]
 
 
 def _label(kind: str, field: str) -> str:
-    return str(KINDS[kind]._meta.get_field(field).verbose_name)
+    return str(getattr(KINDS[kind]._meta.get_field(field), "verbose_name", field))
 
 
 def _shown(value: Any) -> str:
@@ -90,16 +97,22 @@ def _shown(value: Any) -> str:
 
 
 def _readings(job: Job) -> list[Change]:
-    found, before = [], {}
+    found: list[Change] = []
+    before: dict[tuple[Any, ...], Reading] = {}
     for r in Reading.objects.filter(job=job).select_related("by", "state").order_by("pk"):
         cell = (r.state_id, r.phase, r.datum, r.place)
         old = before.get(cell)
         what = f"{r.state.name}, {r.get_phase_display()}: {r.get_datum_display()}, {r.get_place_display()}"
         found.append(
             Change(
-                when=r.at, who=str(r.by or ""), what=what, old=old.text if old else "", new=r.text or "withdrawn",
-                kind="reading" if old else "", id=old.pk if old else 0,
-            )  # fmt: skip
+                when=r.at,
+                who=str(r.by or ""),
+                what=what,
+                old=old.text if old else "",
+                new=r.text or "withdrawn",
+                kind="reading" if old else "",
+                id=old.pk if old else 0,
+            )
         )
         before[cell] = r
     return found

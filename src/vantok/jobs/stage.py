@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Any
+from typing import Any, cast
 
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.urls import reverse
 from django.views.generic import TemplateView
 
-from vantok.drawing.stance import stance_of, stance_svg
+from vantok.drawing.stance import stance_svg
 from vantok.jobs.desk import Desk
 from vantok.jobs.models import STAGES
+from vantok.people.models import User
+from vantok_core.units import System
 
 
-def frame(desk: Desk, stage: str, units: str) -> dict[str, Any]:
+def frame(desk: Desk, stage: str, units: System) -> dict[str, Any]:
     """Return what the frame of a stage shows."""
     record = desk.record
     names = [name for name, _ in STAGES]
@@ -26,12 +28,18 @@ def frame(desk: Desk, stage: str, units: str) -> dict[str, Any]:
         "stage": stage,
         "stage_label": STAGES[place][1],
         "stages": [
-            {"name": n, "label": label, "done": desk.done[n], "current": n == stage, "url": reverse(n, args=[record.pk])}
+            {
+                "name": n,
+                "label": label,
+                "done": desk.done[n],
+                "current": n == stage,
+                "url": reverse(n, args=[record.pk]),
+            }
             for n, label in STAGES
         ],
         "following": STAGES[place + 1] if place + 1 < len(STAGES) else None,
         "verdict": desk.verdict(stage),
-        "stance": stance_svg(stance_of(desk.job.vehicle, desk.diagnosis), units),
+        "stance": stance_svg(desk.stance(stage), units),
         "lacks": [m for m in desk.missing if m.stage == stage],
     }
 
@@ -47,9 +55,14 @@ class StageView(TemplateView):
         return Desk.open(self.kwargs["pk"])
 
     @property
-    def units(self) -> str:
+    def person(self) -> User:
+        """Who is signed in (nobody else gets here)."""
+        return cast("User", self.request.user)
+
+    @property
+    def units(self) -> System:
         """The reader's units."""
-        return self.request.user.units
+        return cast("System", self.person.units)
 
     def get_template_names(self) -> list[str]:
         """Each stage has its page under its own name."""

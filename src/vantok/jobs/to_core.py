@@ -2,12 +2,26 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from vantok.choose.models import Fitting as FittingRecord
 from vantok.jobs.models import Job as JobRecord
 from vantok.measure.models import Reading
 from vantok.weigh.models import LoadState
 from vantok_core.catalogue import Kit
-from vantok_core.job import Complaint, Fitting, Job, JobReading, JobState, LoadItem, Target
+from vantok_core.job import (
+    Complaint,
+    Datum,
+    Fitting,
+    Job,
+    JobReading,
+    JobState,
+    LoadItem,
+    Phase,
+    ReadingPlace,
+    School,
+    Target,
+)
 from vantok_core.kits.fit import unspaced_gap
 
 
@@ -23,7 +37,7 @@ def job_to_core(record: JobRecord) -> Job:
         vehicle=record.vehicle.to_core(),
         states=tuple(_state(state) for state in states),
         readings=tuple(_reading(reading, keys[reading.state_id]) for reading in latest_readings(record)),
-        target=Target(school=record.school, share=record.share, rake_m=record.rake_m, reason=record.target_reason),
+        target=Target(school=cast("School", record.school), share=record.share, rake_m=record.rake_m, reason=record.target_reason),
     )  # fmt: skip
     fitting = getattr(record, "fitting", None)
     return job.model_copy(update={"fitting": fitting_to_core(job, fitting)}) if fitting else job
@@ -48,10 +62,18 @@ def _state(state: LoadState) -> JobState:
 
 
 def _reading(reading: Reading, key: str) -> JobReading:
+    assert reading.value_m is not None
     return JobReading(
-        state=key, phase=reading.phase, datum=reading.datum, place=reading.place, value_m=reading.value_m,
-        resolution_m=min(max(reading.step_m, 1e-4), 0.05), text=reading.text, by=str(reading.by or ""), at=reading.at,
-    )  # fmt: skip
+        state=key,
+        phase=cast("Phase", reading.phase),
+        datum=cast("Datum", reading.datum),
+        place=cast("ReadingPlace", reading.place),
+        value_m=reading.value_m,
+        resolution_m=min(max(reading.step_m, 1e-4), 0.05),
+        text=reading.text,
+        by=str(reading.by or ""),
+        at=reading.at,
+    )
 
 
 def fitting_to_core(job: Job, record: FittingRecord) -> Fitting:
@@ -63,6 +85,4 @@ def fitting_to_core(job: Job, record: FittingRecord) -> Fitting:
         spacer = (record.left_spacer_m, record.right_spacer_m)
         bare = unspaced_gap(job, kit)
         gap = (bare[0] - spacer[0], bare[1] - spacer[1])
-    return Fitting(
-        kit=kit, pressure_pa=pressure, gap_m=gap, spacer_m=spacer, state=record.state_key, done=record.done
-    )
+    return Fitting(kit=kit, pressure_pa=pressure, gap_m=gap, spacer_m=spacer, state=record.state_key, done=record.done)

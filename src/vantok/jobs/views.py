@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -20,6 +20,7 @@ from vantok.jobs.history import changes, put_back
 from vantok.jobs.models import STAGES, Job
 from vantok.jobs.services import import_job, new_vehicle, start_job
 from vantok.jobs.stage import StageView
+from vantok.people.models import User
 from vantok.people.permissions import DecidersOnly
 from vantok_core.errors import VantokError
 from vantok_core.files.job_file import read_job, write_job
@@ -39,7 +40,9 @@ class Board(TemplateView):
         jobs = Job.objects.select_related("vehicle__customer").filter(done=show_done)
         if wanted:
             jobs = jobs.filter(
-                Q(number__icontains=wanted) | Q(vehicle__label__icontains=wanted) | Q(vehicle__customer__name__icontains=wanted)
+                Q(number__icontains=wanted)
+                | Q(vehicle__label__icontains=wanted)
+                | Q(vehicle__customer__name__icontains=wanted)
             )
         page = Paginator(jobs, PAGE).get_page(self.request.GET.get("page"))
         labels = dict(STAGES)
@@ -63,7 +66,7 @@ class Start(FormView):
         vehicle = data["vehicle"] or new_vehicle(
             customer=data["customer"], label=data["label"], body=data["body"] or "pickup"
         )
-        job = start_job(self.request.user, vehicle=vehicle)
+        job = start_job(cast("User", self.request.user), vehicle=vehicle)
         return HttpResponseRedirect(reverse("listen", args=[job.pk]))
 
 
@@ -84,7 +87,9 @@ class Listen(StageView):
             return self.again(422, form=form)
         form.save()
         refresh(self.desk.record)
-        return HttpResponseRedirect(reverse("vehicle", args=[pk]) if "on" in request.POST else reverse("listen", args=[pk]))
+        return HttpResponseRedirect(
+            reverse("vehicle", args=[pk]) if "on" in request.POST else reverse("listen", args=[pk])
+        )
 
 
 class VehicleStage(StageView):
@@ -101,12 +106,16 @@ class VehicleStage(StageView):
         """Save the sheet; figures that do not read are kept as typed with the reason beside them."""
         form = VehicleForm(request.POST, instance=self.desk.record.vehicle, units=self.units)
         if not form.is_valid():
-            fresh = Desk.open(pk)  # the form has already written into the record's vehicle; the frame shows the stored one
+            fresh = Desk.open(
+                pk
+            )  # the form has already written into the record's vehicle; the frame shows the stored one
             self.__dict__["desk"] = fresh
             return self.again(422, form=form)
         form.save()
         refresh(self.desk.record)
-        return HttpResponseRedirect(reverse("weigh", args=[pk]) if "on" in request.POST else reverse("vehicle", args=[pk]))
+        return HttpResponseRedirect(
+            reverse("weigh", args=[pk]) if "on" in request.POST else reverse("vehicle", args=[pk])
+        )
 
 
 class JobFile(View):
@@ -130,7 +139,7 @@ class ImportJob(DecidersOnly, FormView):
         """Import all, or say what is wrong and change nothing."""
         try:
             text = form.cleaned_data["file"].read().decode("utf-8")
-            job = import_job(self.request.user, read_job(text))
+            job = import_job(cast("User", self.request.user), read_job(text))
         except UnicodeDecodeError:
             form.add_error("file", "This file is not text; a job file is JSON.")
         except VantokError as error:
@@ -156,6 +165,8 @@ class History(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Put one change back."""
-        said = put_back(request.user, get_object_or_404(Job, pk=pk), request.POST.get("kind", ""), request.POST.get("id", ""))
+        said = put_back(
+            self.person, get_object_or_404(Job, pk=pk), request.POST.get("kind", ""), request.POST.get("id", "")
+        )
         messages.success(request, said)
         return HttpResponseRedirect(reverse("history", args=[pk]))

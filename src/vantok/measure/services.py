@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import cast
 
 from django.db import transaction
 
@@ -11,7 +12,7 @@ from vantok.jobs.models import Job
 from vantok.measure.models import Reading
 from vantok.people.models import User
 from vantok.weigh.models import LoadState
-from vantok_core.units import parse_length
+from vantok_core.units import System, parse_length
 
 BARE_MM_ABOVE = 120.0
 """In inches, a bare figure above this was read in mm."""
@@ -57,11 +58,18 @@ def record_reading(user: User, job: Job, cell: Cell, text: str, *, seen: int, to
     text = text.strip()
     if not text and last is None:
         return None
-    common = {"job": job, "state": cell.state, "phase": cell.phase, "datum": cell.datum, "place": cell.place, "by": user}
+    common = {
+        "job": job,
+        "state": cell.state,
+        "phase": cell.phase,
+        "datum": cell.datum,
+        "place": cell.place,
+        "by": user,
+    }
     if not text:
         reading = Reading.objects.create(**common, value_m=None, text="", unit="", token=token)
     else:
-        parsed = parse_length(text, user.units, bare_mm_above=BARE_MM_ABOVE)
+        parsed = parse_length(text, cast("System", user.units), bare_mm_above=BARE_MM_ABOVE)
         reading = Reading.objects.create(
             **common, value_m=parsed.value, step_m=parsed.step, text=text[:40], unit=parsed.unit, token=token
         )

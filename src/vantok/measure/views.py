@@ -11,6 +11,7 @@ from vantok.jobs.desk import Desk
 from vantok.jobs.stage import StageView, frame, part
 from vantok.measure.models import DATUMS, PLACES, Reading
 from vantok.measure.services import Cell, ConflictError, record_reading
+from vantok.prove.tables import proof_rows
 from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError, VantokError
 from vantok_core.judge.checks import check_reading, expected_before
@@ -30,6 +31,7 @@ class Sheet:
 
     def __init__(self, desk: Desk, phase: str, datum: str) -> None:
         self.desk, self.phase, self.datum = desk, phase, datum
+        self._expected_heights: dict[str, dict[str, Any]] = {}
         self.last = {(r.state_id, r.phase, r.datum, r.place): r for r in desk.record.readings.all()}
 
     def rows(self) -> list[dict[str, Any]]:
@@ -68,12 +70,10 @@ class Sheet:
         return None if found is None else {"value": found.value, "band": NINE_IN_TEN * found.sigma}
 
     def _heights(self, key: str) -> dict[str, Any]:
-        cache = self.__dict__.setdefault("cache", {})
-        if key not in cache:
+        if key not in self._expected_heights:
             assert self.desk.model is not None
-            known = key in self.desk.model.states and any(s.key == key and s.name for s in self.desk.job.loaded)
-            cache[key] = self.desk.model.heights(key, self.datum) if known else {}
-        return cache[key]
+            self._expected_heights[key] = self.desk.model.heights(key, self.datum)
+        return self._expected_heights[key]
 
 
 class Measure(StageView):
@@ -101,7 +101,11 @@ class CellView(StageView):
 
     def _cell(self) -> Cell:
         k = self.kwargs
-        if k["datum"] not in dict(DATUMS) or k["place"] not in places_of(k["datum"]) or k["phase"] not in ("before", "after"):
+        if (
+            k["datum"] not in dict(DATUMS)
+            or k["place"] not in places_of(k["datum"])
+            or k["phase"] not in ("before", "after")
+        ):
             raise Http404
         state = get_object_or_404(LoadState, job_id=k["pk"], pk=k["state"])
         return Cell(state=state, phase=k["phase"], datum=k["datum"], place=k["place"])
@@ -116,7 +120,7 @@ class CellView(StageView):
         seen = request.POST.get("seen", "0")
         try:
             record_reading(
-                request.user, self.desk.record, cell, text, seen=int(seen) if seen.isdigit() else 0,
+                self.person, self.desk.record, cell, text, seen=int(seen) if seen.isdigit() else 0,
                 token=request.POST.get("token", "")[:40],
             )  # fmt: skip
         except UnitError as error:
@@ -125,7 +129,7 @@ class CellView(StageView):
             theirs = conflict.standing
             said = f"{theirs.by or 'Somebody'} wrote {theirs.text or 'nothing'} here meanwhile. Yours ({text}) is not saved yet."
             return self._shown(cell, typed=text, error=said, conflict=True)
-        if not request.htmx:
+        if request.headers.get("HX-Request") != "true":
             return self.back()
         return self._shown(cell)
 
@@ -140,8 +144,6 @@ class CellView(StageView):
         stage = "prove" if cell.phase == "after" else "measure"
         context = frame(fresh, stage, self.units) | {"cell": shown, "sheet": fresh.sheet, "swap": True}
         if stage == "prove":
-            from vantok.prove.views import proof_rows
-
             context["tables"] = proof_rows(fresh)
         return part(self.request, "measure/cell_saved.html", context)
 
@@ -156,4 +158,3 @@ def _findings_with_model(desk: Desk, cell: Cell) -> list[Any]:
     except VantokError:
         return check_reading(desk.job, reading)
     return check_reading(desk.job, reading, blind)
-

@@ -34,8 +34,3 @@ class User(AbstractUser):
     def may_decide(self) -> bool:
         """Whether this person may choose a kit and enter its setting."""
         return self.role in (Role.LEAD, Role.TECHNICIAN)
-
-    @property
-    def may_lead(self) -> bool:
-        """Whether this person may import jobs and change the shelf."""
-        return self.role == Role.LEAD

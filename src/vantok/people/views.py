@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from django.contrib import messages
 from django.contrib.auth.views import LoginView
+from django.forms import ModelForm
 from django.http import HttpResponse
 from django.urls import reverse_lazy
 from django.views.generic import UpdateView
@@ -28,9 +31,9 @@ class Settings(UpdateView):
 
     def get_object(self, queryset: object = None) -> User:
         """Only ever oneself."""
-        return self.request.user
+        return cast("User", self.request.user)
 
-    def form_valid(self, form: object) -> HttpResponse:
+    def form_valid(self, form: ModelForm) -> HttpResponse:
         """Save and say so."""
         messages.success(self.request, "Saved.")
         return super().form_valid(form)

@@ -23,11 +23,11 @@ class StateForm(QuantityForm):
         fields = ("name", *MASSES, "conditions")
 
     def clean_tongue_kg(self) -> float:
-        """An empty field is no tongue."""
+        """Take an empty field as no tongue."""
         return self.cleaned_data["tongue_kg"] or 0.0
 
     def clean_trailer_kg(self) -> float:
-        """An empty field is no trailer."""
+        """Take an empty field as no trailer."""
         return self.cleaned_data["trailer_kg"] or 0.0
 
     def clean(self) -> dict[str, Any]:
@@ -36,9 +36,13 @@ class StateForm(QuantityForm):
         if self.instance.empty and (data.get("tongue_kg") or data.get("trailer_kg")):
             raise ValidationError("The empty state tows nothing: enter the trailer in a loaded state.")
         for axle, left, right in (("front_kg", "fl_kg", "fr_kg"), ("rear_kg", "rl_kg", "rr_kg")):
-            both, whole = (data.get(left), data.get(right)), data.get(axle)
-            if None not in both and whole is not None and abs(sum(both) - whole) > max(0.03 * whole, 20.0):
-                self.add_error(axle, f"The two pads make {show('mass', sum(both))}; the axle scale says {show('mass', whole)}. Weigh again.")
+            whole = data.get(axle)
+            both = [v for v in (data.get(left), data.get(right)) if v is not None]
+            if len(both) == 2 and whole is not None and abs(sum(both) - whole) > max(0.03 * whole, 20.0):
+                self.add_error(
+                    axle,
+                    f"The two pads make {show('mass', sum(both))}; the axle scale says {show('mass', whole)}. Weigh again.",
+                )
         if (data.get("trailer_kg") or 0.0) and (data.get("tongue_kg") or 0.0) > data["trailer_kg"]:
             self.add_error("tongue_kg", "The tongue cannot carry more than the whole trailer.")
         return data
@@ -60,11 +64,11 @@ class ItemForm(QuantityForm):
         self.fields["mass_kg"].required = self.fields["station_m"].required = True
 
     def clean_lateral_m(self) -> float:
-        """An empty field is the centre line."""
+        """Take an empty field as the centre line."""
         return self.cleaned_data["lateral_m"] or 0.0
 
     def clean_station_m(self) -> float:
-        """An item has to be on the vehicle."""
+        """Refuse an item off the vehicle."""
         station = self.cleaned_data["station_m"]
         if self.furthest and station is not None and not self.furthest[0] <= station <= self.furthest[1]:
             raise ValidationError(

@@ -32,7 +32,11 @@ class Weigh(StageView):
         for record in self.desk.record.states.all():
             state = job.state(record.key)
             assert state is not None
-            form = bad if bad is not None and bad.instance.pk == record.pk else StateForm(instance=record, units=units, prefix=record.key)
+            form = (
+                bad
+                if bad is not None and bad.instance.pk == record.pk
+                else StateForm(instance=record, units=units, prefix=record.key)
+            )
             fresh = ItemForm(units=units, prefix=f"{record.key}-item")
             rows.append(
                 {
@@ -48,7 +52,9 @@ class Weigh(StageView):
         v = self.desk.job.vehicle
         if v.wheelbase_m is None:
             return []
-        found = [explain("item_rear", mass=i.mass_kg, station=i.station_m, wheelbase=v.wheelbase_m) for i in state.items]
+        found = [
+            explain("item_rear", mass=i.mass_kg, station=i.station_m, wheelbase=v.wheelbase_m) for i in state.items
+        ]
         if state.tongue_kg and v.hitch_overhang_m is not None:
             lever = {"tongue_mass": state.tongue_kg, "overhang": v.hitch_overhang_m, "wheelbase": v.wheelbase_m}
             found += [explain("tongue_rear", **lever), explain("tongue_front", **lever)]

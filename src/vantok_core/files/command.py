@@ -23,13 +23,17 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         text = Path(asked.file).read_text(encoding="utf-8")
         if asked.command == "solve":
-            print(json.dumps(solve_job(read_job(text), system=asked.units, working=asked.working), indent=2, ensure_ascii=False))  # noqa: T201
+            print(
+                json.dumps(
+                    solve_job(read_job(text), system=asked.units, working=asked.working), indent=2, ensure_ascii=False
+                )
+            )
             return 0
         return _cases(text)
     except (OSError, UnicodeDecodeError) as error:
-        print(f"{asked.file}: cannot be read: {error}", file=sys.stderr)  # noqa: T201
+        print(f"{asked.file}: cannot be read: {error}", file=sys.stderr)
     except VantokError as error:
-        print(f"{asked.file}: {error}", file=sys.stderr)  # noqa: T201
+        print(f"{asked.file}: {error}", file=sys.stderr)
     return 2
 
 
@@ -41,9 +45,9 @@ def _cases(text: str) -> int:
     outcomes = run_cases(data)
     for o in outcomes:
         where = f"at {o.place}" if o.place and not o.passed else ""
-        print(f"{'pass' if o.passed else 'FAIL'}  {o.worst:9.2e}  {o.name}  {where} {o.message}".rstrip())  # noqa: T201
+        print(f"{'pass' if o.passed else 'FAIL'}  {o.worst:9.2e}  {o.name}  {where} {o.message}".rstrip())
     failed = sum(not o.passed for o in outcomes)
-    print(f"{len(outcomes) - failed} passed, {failed} failed")  # noqa: T201
+    print(f"{len(outcomes) - failed} passed, {failed} failed")
     return 1 if failed else 0
 
 

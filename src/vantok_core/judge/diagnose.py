@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import exp
 
 from vantok_core.classes import BODIES
@@ -22,6 +22,11 @@ SMALL = 0.010
 """A height difference that is not worth a word, m."""
 LEAN_WORTH = 0.012
 NEAR_STOP = 0.015
+SAG_WORTH = 0.020
+URGENCY = (
+    "stop-rear", "stop-front", "nose-up", "front-light", "soft-springs", "lean", "pitching", "front-contradicts", "lamps",
+)  # fmt: skip
+"""Findings to act on, the most urgent first: the verdict speaks of the first one there is."""
 LAMP_WORTH = 0.05
 GRIP_WORTH = 0.10
 LAMP_DISTANCE = 10.0
@@ -223,39 +228,40 @@ def empty_rear_load(model: JobModel) -> float:
 
 
 def _findings(model: JobModel, views: tuple[StateView, ...], main: StateView | None) -> list[Finding]:
-    found: list[Finding] = []
-    for view in views:
-        found += _limit_findings(view)
+    """Return all findings: limits first, the worst of them first, then what is to be done, then the rest."""
+    found = [finding for _, finding in sorted((pair for v in views for pair in _limit_findings(v)), key=lambda p: p[0])]
     if main is not None:
-        found += _stance_findings(main)
-        found += _grip_findings(model, main)
-        found += _spring_findings(model, main)
+        others = _stance_findings(main) + _grip_findings(model, main) + _spring_findings(model, main)
+        found += [replace(f, where=main.state.name) for f in others]
     order = {"limit": 0, "act": 1, "plain": 2, "level": 3}
     return sorted(found, key=lambda f: order[f.tone])
 
 
-def _limit_findings(view: StateView) -> list[Finding]:
-    return [
-        Finding(
-            key=f"over-{m.key}", tone="limit", topic="weigh",
-            what=Say(f"{view.state.name}: {m.name} {{over}} over its limit of {{limit}}.", {
-                "over": mass(-m.margin), "limit": mass(m.limit or 0.0)}),
+def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
+    """Return each limit that is passed with its margin as a share, for sorting."""
+    found = []
+    for m in view.margins:
+        if m.margin is None or not m.over:
+            continue
+        values = {"over": mass(-m.margin), "limit": mass(m.limit or 0.0)}
+        finding = Finding(
+            key=f"over-{m.key}", tone="limit", topic="weigh", where=view.state.name,
+            what=Say(f"{m.name.capitalize()} {{over}} over its limit of {{limit}}.", values),
             do=Say("Move or remove load before anything is fitted. No helper raises a rating."),
-        )
-        for m in view.margins if m.margin is not None and m.over
-    ]  # fmt: skip
+        )  # fmt: skip
+        found.append((m.share or 0.0, finding))
+    return found
 
 
 def _stance_findings(view: StateView) -> list[Finding]:
     found = []
-    name = view.state.name
     for axle, gap in view.stop_gap.items():
         if gap < NEAR_STOP:
             touching = gap <= 0.0
             what = (
-                Say(f"{name}: the {axle} bump stop is touching.")
+                Say(f"The {axle} bump stop is touching.")
                 if touching
-                else Say(f"{name}: the {axle} bump stop is {{gap}} from touching.", {"gap": length(gap)})
+                else Say(f"The {axle} bump stop is {{gap}} from touching.", {"gap": length(gap)})
             )
             found.append(Finding(key=f"stop-{axle}", tone="act", what=what,
                                  do=Say("It will strike over bumps; height or load has to change.")))  # fmt: skip
@@ -263,7 +269,7 @@ def _stance_findings(view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="nose-up", tone="act", topic="rake",
-                what=Say(f"{name}: the nose points up, rake {{rake}}.", {"rake": length(view.rake, signed=True)}),
+                what=Say("The nose points up, rake {{rake}}.", {"rake": length(view.rake, signed=True)}),
                 do=Say("Lamps, brakes and steering are worse until it is cured."),
             )
         )  # fmt: skip
@@ -272,7 +278,7 @@ def _stance_findings(view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="lean", tone="act", topic="lean",
-                what=Say(f"{name}: the rear leans {low} by {{lean}}.", {"lean": length(abs(view.lean))}),
+                what=Say(f"The rear leans {low} by {{lean}}.", {"lean": length(abs(view.lean))}),
                 do=Say("Balance the load from side to side, or set the two sides apart; an equal gain keeps the lean."),
             )
         )  # fmt: skip
@@ -281,7 +287,7 @@ def _stance_findings(view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="lamps", tone="act", topic="headlamp",
-                what=Say(f"{name}: the headlamp beam moves {way} by {{beam}} at ten metres.", {"beam": length(abs(view.beam))}),
+                what=Say(f"The headlamp beam moves {way} by {{beam}} at ten metres.", {"beam": length(abs(view.beam))}),
                 do=Say("Aim again when the height is settled."),
             )
         )  # fmt: skip
@@ -295,8 +301,7 @@ def _grip_findings(model: JobModel, view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="front-light", tone="act", topic="front_lost",
-                what=Say("{name}: the front axle has lost {lost} of its load, and as much braking and steering grip.".replace(
-                    "{name}", view.state.name), {"lost": Quantity(lost, "percent")}),
+                what=Say("The front axle has lost {lost} of its load, and as much braking and steering grip.", {"lost": Quantity(lost, "percent")}),
                 do=Say(
                     "A rear helper does not give it back. Cargo forward, less tongue load, a weight-distributing hitch or "
                     "less overhang does."
@@ -363,16 +368,17 @@ def _verdict(model: JobModel, main: StateView | None, findings: list[Finding]) -
         sentences.append(limits[0].what)
         sentences.append(Say("Move or remove load before buying springs: no helper raises a rating."))
         return Verdict(tone="limit", sentences=tuple(sentences))
-    acts = [f for f in findings if f.tone == "act" and f.key not in ("nose-up",)]
-    if abs(sag) <= 0.020 and not acts:
+    acts = sorted((f for f in findings if f.tone == "act"), key=lambda f: URGENCY.index(f.key))
+    if abs(sag) <= SAG_WORTH and not acts:
         sentences.append(Say("That is within what the springs are for: nothing is needed."))
         return Verdict(tone="level", sentences=tuple(sentences))
     if acts:
-        sentences.append(acts[0].what)
-        sentences.append(acts[0].do)
+        sentences += [acts[0].what, acts[0].do]
     force = _restore(main, empty_rear_load(model))
-    if force and sag > 0.020:
+    if force and sag > SAG_WORTH:
         sentences.append(Say("Bringing the rear right back takes {f} a side at the wheel.", {"f": force[0].result}))
+    if model.job.notes:
+        sentences.insert(0, Say("Cure first what was found worn or faulty (see Listen)."))
     if open_ends:
         sentences.append(Say(f"Still to find out: {open_ends[0].what}."))
     return Verdict(tone="act", sentences=tuple(sentences))

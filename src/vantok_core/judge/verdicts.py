@@ -9,7 +9,7 @@ from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.kits.choose import Shortlist
 from vantok_core.model import Missing, has_load
 from vantok_core.plan import state_load, state_margins, worst_margin
-from vantok_core.say import Finding, Quantity, Say, Verdict, mass
+from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, mass
 
 
 def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
@@ -17,9 +17,15 @@ def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
     hard = [m for m in lacks if m.hard]
     if hard:
         names = ", ".join(m.what for m in hard)
-        return Verdict(tone="act", sentences=(Say(f"To find out: {names}. Until then there is no working out {hard[0].blocks}."),))
+        return Verdict(
+            tone="act",
+            sentences=(Say(f"To find out: {names}. Without that there are no {hard[0].blocks.removeprefix('all ')}."),),
+        )
     if lacks:
-        return Verdict(tone="act", sentences=(Say(f"Enough to begin. Still unknown: {lacks[0].what}; it blocks {lacks[0].blocks}."),))
+        return Verdict(
+            tone="act",
+            sentences=(Say(f"Enough to begin. Still unknown: {lacks[0].what}; it blocks {lacks[0].blocks}."),),
+        )
     if not job.loaded:
         return Verdict(tone="act", sentences=(Say("Add a loaded state: as it is used, with its load known."),))
     return Verdict(tone="level", sentences=(Say("Vehicle and ratings are known: weigh and measure."),))
@@ -31,18 +37,26 @@ def loads_verdict(job: Job) -> Verdict:
     if over:
         state, margin = min(over, key=lambda pair: pair[1].share or 0.0)
         values = {"over": mass(-(margin.margin or 0.0))}
-        more = f" {len(over) - 1} more limit{'s are' if len(over) > 2 else ' is'} passed." if len(over) > 1 else ""  # noqa: PLR2004
-        text = f"{state.name}: {margin.name} is {{over}} over.{more} Move or remove load first; no spring raises a rating."
+        more = f" {len(over) - 1} more limit{'s are' if len(over) > 2 else ' is'} passed." if len(over) > 1 else ""
+        text = (
+            f"{state.name}: {margin.name} is {{over}} over.{more} Move or remove load first; no spring raises a rating."
+        )
         return Verdict(tone="limit", sentences=(Say(text, values),))
     unknown = [s.name for s in job.loaded if not has_load(s)]
     if unknown:
-        return Verdict(tone="act", sentences=(Say(f"The load of {unknown[0]} is not recorded: weigh it, or list what is on it."),))
+        return Verdict(
+            tone="act", sentences=(Say(f"The load of {unknown[0]} is not recorded: weigh it, or list what is on it."),)
+        )
     blind = [s.name for s in job.states if state_load(job, s).front is None]
     if blind:
-        return Verdict(tone="act", sentences=(Say(f"Weigh the empty vehicle: without it the margins of {blind[0]} stay unknown."),))
+        return Verdict(
+            tone="act", sentences=(Say(f"Weigh the empty vehicle: without it the margins of {blind[0]} stay unknown."),)
+        )
     worst = worst_margin(job)
     if worst is None or not job.loaded:
-        return Verdict(tone="act", sentences=(Say("Weigh it, and take the ratings off the plate: no margin is known yet."),))
+        return Verdict(
+            tone="act", sentences=(Say("Weigh it, and take the ratings off the plate: no margin is known yet."),)
+        )
     state, margin = worst
     share = margin.share or 0.0
     values = {"margin": mass(margin.margin or 0.0), "share": Quantity(share, "percent")}
@@ -58,7 +72,13 @@ def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis | Non
     if unread:
         return Verdict(tone="act", sentences=(Say(f"Baseline taken. Next: {unread[0]}."),))
     if diagnosis is not None and diagnosis.main is not None:
-        return Verdict(tone="level", sentences=(Say("All states read, and the readings agree with one another."), diagnosis.verdict.sentences[0]))
+        return Verdict(
+            tone="level",
+            sentences=(
+                Say("All states read, and the readings agree with one another."),
+                diagnosis.verdict.sentences[0],
+            ),
+        )
     return Verdict(tone="act", sentences=(Say("Baseline taken. Load it as it is used, and read it again."),))
 
 
@@ -78,5 +98,7 @@ def choose_verdict(job: Job, found: Shortlist) -> Verdict:
         return Verdict(tone="act" if open_checks else "level", sentences=tuple(sentences))
     if choice is None:
         return Verdict(tone="act", sentences=(found.reason,))
-    tone = "level" if choice.kind == "nothing" else "act"
+    if choice.kind == "kit":
+        return Verdict(tone="act", sentences=(Say(f"Take {choice.name}."), found.reason))
+    tone: Tone = "level" if choice.kind == "nothing" else "act"
     return Verdict(tone=tone, sentences=(Say(f"{choice.name}."), found.reason))

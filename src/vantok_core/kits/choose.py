@@ -125,7 +125,7 @@ def _recommend(over: list[Say], nothing: Choice, moved: Choice | None, ranked: l
         return "move", Say("Moving the load does it without a part.")
     if able:
         best = able[0]
-        return best.key, Say(f"{best.name} comes nearest to the target at least cost to the empty ride.")
+        return best.key, Say("It comes nearest to the target at least cost to the empty ride.")
     return "", Say("Nothing on the shelf fits; see why each is out, or measure what is still to measure.")
 
 

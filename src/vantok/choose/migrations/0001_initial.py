@@ -5,47 +5,48 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
-    dependencies = [
-    ]
+    dependencies = []
 
     operations = [
         migrations.CreateModel(
-            name='Fitting',
+            name="Fitting",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('kit', models.JSONField()),
-                ('state_key', models.CharField(blank=True, max_length=30)),
-                ('left_pa', models.FloatField(blank=True, null=True, verbose_name='left pressure')),
-                ('right_pa', models.FloatField(blank=True, null=True, verbose_name='right pressure')),
-                ('left_spacer_m', models.FloatField(blank=True, null=True, verbose_name='left spacer')),
-                ('right_spacer_m', models.FloatField(blank=True, null=True, verbose_name='right spacer')),
-                ('done', models.BooleanField(default=False, verbose_name='set and checked on the vehicle')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("kit", models.JSONField()),
+                ("state_key", models.CharField(blank=True, max_length=30)),
+                ("left_pa", models.FloatField(blank=True, null=True, verbose_name="left pressure")),
+                ("right_pa", models.FloatField(blank=True, null=True, verbose_name="right pressure")),
+                ("left_spacer_m", models.FloatField(blank=True, null=True, verbose_name="left spacer")),
+                ("right_spacer_m", models.FloatField(blank=True, null=True, verbose_name="right spacer")),
+                ("done", models.BooleanField(default=False, verbose_name="set and checked on the vehicle")),
             ],
         ),
         migrations.CreateModel(
-            name='HistoricalFitting',
+            name="HistoricalFitting",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('kit', models.JSONField()),
-                ('state_key', models.CharField(blank=True, max_length=30)),
-                ('left_pa', models.FloatField(blank=True, null=True, verbose_name='left pressure')),
-                ('right_pa', models.FloatField(blank=True, null=True, verbose_name='right pressure')),
-                ('left_spacer_m', models.FloatField(blank=True, null=True, verbose_name='left spacer')),
-                ('right_spacer_m', models.FloatField(blank=True, null=True, verbose_name='right spacer')),
-                ('done', models.BooleanField(default=False, verbose_name='set and checked on the vehicle')),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
+                ("id", models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID")),
+                ("kit", models.JSONField()),
+                ("state_key", models.CharField(blank=True, max_length=30)),
+                ("left_pa", models.FloatField(blank=True, null=True, verbose_name="left pressure")),
+                ("right_pa", models.FloatField(blank=True, null=True, verbose_name="right pressure")),
+                ("left_spacer_m", models.FloatField(blank=True, null=True, verbose_name="left spacer")),
+                ("right_spacer_m", models.FloatField(blank=True, null=True, verbose_name="right spacer")),
+                ("done", models.BooleanField(default=False, verbose_name="set and checked on the vehicle")),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1),
+                ),
             ],
             options={
-                'verbose_name': 'historical fitting',
-                'verbose_name_plural': 'historical fittings',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical fitting",
+                "verbose_name_plural": "historical fittings",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),

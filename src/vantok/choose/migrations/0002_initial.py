@@ -5,18 +5,19 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('choose', '0001_initial'),
-        ('jobs', '0001_initial'),
+        ("choose", "0001_initial"),
+        ("jobs", "0001_initial"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='fitting',
-            name='job',
-            field=models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='fitting', to='jobs.job'),
+            model_name="fitting",
+            name="job",
+            field=models.OneToOneField(
+                on_delete=django.db.models.deletion.CASCADE, related_name="fitting", to="jobs.job"
+            ),
         ),
     ]

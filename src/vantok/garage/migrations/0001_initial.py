@@ -6,111 +6,559 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
-    dependencies = [
-    ]
+    dependencies = []
 
     operations = [
         migrations.CreateModel(
-            name='Customer',
+            name="Customer",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=120)),
-                ('phone', models.CharField(blank=True, max_length=40)),
-                ('note', models.TextField(blank=True)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=120)),
+                ("phone", models.CharField(blank=True, max_length=40)),
+                ("note", models.TextField(blank=True)),
             ],
             options={
-                'ordering': ['name'],
+                "ordering": ["name"],
             },
         ),
         migrations.CreateModel(
-            name='HistoricalCustomer',
+            name="HistoricalCustomer",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('name', models.CharField(max_length=120)),
-                ('phone', models.CharField(blank=True, max_length=40)),
-                ('note', models.TextField(blank=True)),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
+                ("id", models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID")),
+                ("name", models.CharField(max_length=120)),
+                ("phone", models.CharField(blank=True, max_length=40)),
+                ("note", models.TextField(blank=True)),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1),
+                ),
             ],
             options={
-                'verbose_name': 'historical customer',
-                'verbose_name_plural': 'historical customers',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
-            },
-            bases=(simple_history.models.HistoricalChanges, models.Model),
-        ),
-        migrations.CreateModel(
-            name='HistoricalVehicle',
-            fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('label', models.CharField(help_text='As the shop calls it', max_length=120, verbose_name='vehicle')),
-                ('body', models.CharField(choices=[('pickup', 'pickup'), ('van', 'van'), ('high_roof_van', 'high-roof van'), ('wagon', 'wagon'), ('box_truck', 'box truck'), ('coach', 'coach')], default='pickup', max_length=20, verbose_name='body style')),
-                ('wheelbase_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(30.0)], verbose_name='wheelbase')),
-                ('hitch_overhang_m', models.FloatField(blank=True, help_text='Rear axle to ball; negative for a pin ahead of the axle', null=True, validators=[django.core.validators.MinValueValidator(-5.0), django.core.validators.MaxValueValidator(30.0)], verbose_name='hitch overhang')),
-                ('rear_overhang_m', models.FloatField(blank=True, help_text='Body behind the rear axle', null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30.0)], verbose_name='rear overhang')),
-                ('track_front_m', models.FloatField(blank=True, help_text='Wheel centre to wheel centre', null=True, validators=[django.core.validators.MinValueValidator(0.5), django.core.validators.MaxValueValidator(30.0)], verbose_name='front track')),
-                ('track_rear_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.5), django.core.validators.MaxValueValidator(30.0)], verbose_name='rear track')),
-                ('front_spring', models.CharField(blank=True, choices=[('coil_independent', 'independent, coil'), ('torsion_bar_independent', 'independent, torsion bar'), ('coil_solid', 'solid axle, coil'), ('leaf_solid', 'solid axle, leaf'), ('two_stage_leaf_solid', 'solid axle, two-stage leaf'), ('parabolic_solid', 'solid axle, parabolic leaf')], max_length=30, null=True, verbose_name='front suspension')),
-                ('rear_spring', models.CharField(blank=True, choices=[('coil_independent', 'independent, coil'), ('torsion_bar_independent', 'independent, torsion bar'), ('coil_solid', 'solid axle, coil'), ('leaf_solid', 'solid axle, leaf'), ('two_stage_leaf_solid', 'solid axle, two-stage leaf'), ('parabolic_solid', 'solid axle, parabolic leaf')], max_length=30, null=True, verbose_name='rear suspension')),
-                ('tyres', models.CharField(blank=True, choices=[('car', 'car or small van'), ('light_truck', 'light truck or van'), ('medium_duty', 'medium duty')], max_length=20, null=True, verbose_name='tyre class')),
-                ('dual_rear', models.BooleanField(default=False, verbose_name='dual rear wheels')),
-                ('gross_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='gross vehicle rating')),
-                ('front_axle_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front axle rating')),
-                ('rear_axle_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear axle rating')),
-                ('front_tyres_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name="front tyres' limit")),
-                ('rear_tyres_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name="rear tyres' limit")),
-                ('hitch_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='hitch vertical rating')),
-                ('towed_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='towed rating')),
-                ('combination_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='combination rating')),
-                ('front_rate_n_per_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1000.0)], verbose_name='front wheel rate')),
-                ('rear_rate_n_per_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1000.0)], verbose_name='rear wheel rate')),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
-            ],
-            options={
-                'verbose_name': 'historical vehicle',
-                'verbose_name_plural': 'historical vehicles',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical customer",
+                "verbose_name_plural": "historical customers",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),
         migrations.CreateModel(
-            name='Vehicle',
+            name="HistoricalVehicle",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('label', models.CharField(help_text='As the shop calls it', max_length=120, verbose_name='vehicle')),
-                ('body', models.CharField(choices=[('pickup', 'pickup'), ('van', 'van'), ('high_roof_van', 'high-roof van'), ('wagon', 'wagon'), ('box_truck', 'box truck'), ('coach', 'coach')], default='pickup', max_length=20, verbose_name='body style')),
-                ('wheelbase_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(30.0)], verbose_name='wheelbase')),
-                ('hitch_overhang_m', models.FloatField(blank=True, help_text='Rear axle to ball; negative for a pin ahead of the axle', null=True, validators=[django.core.validators.MinValueValidator(-5.0), django.core.validators.MaxValueValidator(30.0)], verbose_name='hitch overhang')),
-                ('rear_overhang_m', models.FloatField(blank=True, help_text='Body behind the rear axle', null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30.0)], verbose_name='rear overhang')),
-                ('track_front_m', models.FloatField(blank=True, help_text='Wheel centre to wheel centre', null=True, validators=[django.core.validators.MinValueValidator(0.5), django.core.validators.MaxValueValidator(30.0)], verbose_name='front track')),
-                ('track_rear_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.5), django.core.validators.MaxValueValidator(30.0)], verbose_name='rear track')),
-                ('front_spring', models.CharField(blank=True, choices=[('coil_independent', 'independent, coil'), ('torsion_bar_independent', 'independent, torsion bar'), ('coil_solid', 'solid axle, coil'), ('leaf_solid', 'solid axle, leaf'), ('two_stage_leaf_solid', 'solid axle, two-stage leaf'), ('parabolic_solid', 'solid axle, parabolic leaf')], max_length=30, null=True, verbose_name='front suspension')),
-                ('rear_spring', models.CharField(blank=True, choices=[('coil_independent', 'independent, coil'), ('torsion_bar_independent', 'independent, torsion bar'), ('coil_solid', 'solid axle, coil'), ('leaf_solid', 'solid axle, leaf'), ('two_stage_leaf_solid', 'solid axle, two-stage leaf'), ('parabolic_solid', 'solid axle, parabolic leaf')], max_length=30, null=True, verbose_name='rear suspension')),
-                ('tyres', models.CharField(blank=True, choices=[('car', 'car or small van'), ('light_truck', 'light truck or van'), ('medium_duty', 'medium duty')], max_length=20, null=True, verbose_name='tyre class')),
-                ('dual_rear', models.BooleanField(default=False, verbose_name='dual rear wheels')),
-                ('gross_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='gross vehicle rating')),
-                ('front_axle_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front axle rating')),
-                ('rear_axle_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear axle rating')),
-                ('front_tyres_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name="front tyres' limit")),
-                ('rear_tyres_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name="rear tyres' limit")),
-                ('hitch_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='hitch vertical rating')),
-                ('towed_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='towed rating')),
-                ('combination_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='combination rating')),
-                ('front_rate_n_per_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1000.0)], verbose_name='front wheel rate')),
-                ('rear_rate_n_per_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1000.0)], verbose_name='rear wheel rate')),
+                ("id", models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID")),
+                ("label", models.CharField(help_text="As the shop calls it", max_length=120, verbose_name="vehicle")),
+                (
+                    "body",
+                    models.CharField(
+                        choices=[
+                            ("pickup", "pickup"),
+                            ("van", "van"),
+                            ("high_roof_van", "high-roof van"),
+                            ("wagon", "wagon"),
+                            ("box_truck", "box truck"),
+                            ("coach", "coach"),
+                        ],
+                        default="pickup",
+                        max_length=20,
+                        verbose_name="body style",
+                    ),
+                ),
+                (
+                    "wheelbase_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="wheelbase",
+                    ),
+                ),
+                (
+                    "hitch_overhang_m",
+                    models.FloatField(
+                        blank=True,
+                        help_text="Rear axle to ball; negative for a pin ahead of the axle",
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(-5.0),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="hitch overhang",
+                    ),
+                ),
+                (
+                    "rear_overhang_m",
+                    models.FloatField(
+                        blank=True,
+                        help_text="Body behind the rear axle",
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="rear overhang",
+                    ),
+                ),
+                (
+                    "track_front_m",
+                    models.FloatField(
+                        blank=True,
+                        help_text="Wheel centre to wheel centre",
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.5),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="front track",
+                    ),
+                ),
+                (
+                    "track_rear_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.5),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="rear track",
+                    ),
+                ),
+                (
+                    "front_spring",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("coil_independent", "independent, coil"),
+                            ("torsion_bar_independent", "independent, torsion bar"),
+                            ("coil_solid", "solid axle, coil"),
+                            ("leaf_solid", "solid axle, leaf"),
+                            ("two_stage_leaf_solid", "solid axle, two-stage leaf"),
+                            ("parabolic_solid", "solid axle, parabolic leaf"),
+                        ],
+                        max_length=30,
+                        null=True,
+                        verbose_name="front suspension",
+                    ),
+                ),
+                (
+                    "rear_spring",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("coil_independent", "independent, coil"),
+                            ("torsion_bar_independent", "independent, torsion bar"),
+                            ("coil_solid", "solid axle, coil"),
+                            ("leaf_solid", "solid axle, leaf"),
+                            ("two_stage_leaf_solid", "solid axle, two-stage leaf"),
+                            ("parabolic_solid", "solid axle, parabolic leaf"),
+                        ],
+                        max_length=30,
+                        null=True,
+                        verbose_name="rear suspension",
+                    ),
+                ),
+                (
+                    "tyres",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("car", "car or small van"),
+                            ("light_truck", "light truck or van"),
+                            ("medium_duty", "medium duty"),
+                        ],
+                        max_length=20,
+                        null=True,
+                        verbose_name="tyre class",
+                    ),
+                ),
+                ("dual_rear", models.BooleanField(default=False, verbose_name="dual rear wheels")),
+                (
+                    "gross_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="gross vehicle rating",
+                    ),
+                ),
+                (
+                    "front_axle_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front axle rating",
+                    ),
+                ),
+                (
+                    "rear_axle_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear axle rating",
+                    ),
+                ),
+                (
+                    "front_tyres_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front tyres' limit",
+                    ),
+                ),
+                (
+                    "rear_tyres_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear tyres' limit",
+                    ),
+                ),
+                (
+                    "hitch_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="hitch vertical rating",
+                    ),
+                ),
+                (
+                    "towed_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="towed rating",
+                    ),
+                ),
+                (
+                    "combination_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="combination rating",
+                    ),
+                ),
+                (
+                    "front_rate_n_per_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[django.core.validators.MinValueValidator(1000.0)],
+                        verbose_name="front wheel rate",
+                    ),
+                ),
+                (
+                    "rear_rate_n_per_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[django.core.validators.MinValueValidator(1000.0)],
+                        verbose_name="rear wheel rate",
+                    ),
+                ),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1),
+                ),
             ],
             options={
-                'ordering': ['customer__name', 'label'],
+                "verbose_name": "historical vehicle",
+                "verbose_name_plural": "historical vehicles",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
+            },
+            bases=(simple_history.models.HistoricalChanges, models.Model),
+        ),
+        migrations.CreateModel(
+            name="Vehicle",
+            fields=[
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("label", models.CharField(help_text="As the shop calls it", max_length=120, verbose_name="vehicle")),
+                (
+                    "body",
+                    models.CharField(
+                        choices=[
+                            ("pickup", "pickup"),
+                            ("van", "van"),
+                            ("high_roof_van", "high-roof van"),
+                            ("wagon", "wagon"),
+                            ("box_truck", "box truck"),
+                            ("coach", "coach"),
+                        ],
+                        default="pickup",
+                        max_length=20,
+                        verbose_name="body style",
+                    ),
+                ),
+                (
+                    "wheelbase_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="wheelbase",
+                    ),
+                ),
+                (
+                    "hitch_overhang_m",
+                    models.FloatField(
+                        blank=True,
+                        help_text="Rear axle to ball; negative for a pin ahead of the axle",
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(-5.0),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="hitch overhang",
+                    ),
+                ),
+                (
+                    "rear_overhang_m",
+                    models.FloatField(
+                        blank=True,
+                        help_text="Body behind the rear axle",
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="rear overhang",
+                    ),
+                ),
+                (
+                    "track_front_m",
+                    models.FloatField(
+                        blank=True,
+                        help_text="Wheel centre to wheel centre",
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.5),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="front track",
+                    ),
+                ),
+                (
+                    "track_rear_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.5),
+                            django.core.validators.MaxValueValidator(30.0),
+                        ],
+                        verbose_name="rear track",
+                    ),
+                ),
+                (
+                    "front_spring",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("coil_independent", "independent, coil"),
+                            ("torsion_bar_independent", "independent, torsion bar"),
+                            ("coil_solid", "solid axle, coil"),
+                            ("leaf_solid", "solid axle, leaf"),
+                            ("two_stage_leaf_solid", "solid axle, two-stage leaf"),
+                            ("parabolic_solid", "solid axle, parabolic leaf"),
+                        ],
+                        max_length=30,
+                        null=True,
+                        verbose_name="front suspension",
+                    ),
+                ),
+                (
+                    "rear_spring",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("coil_independent", "independent, coil"),
+                            ("torsion_bar_independent", "independent, torsion bar"),
+                            ("coil_solid", "solid axle, coil"),
+                            ("leaf_solid", "solid axle, leaf"),
+                            ("two_stage_leaf_solid", "solid axle, two-stage leaf"),
+                            ("parabolic_solid", "solid axle, parabolic leaf"),
+                        ],
+                        max_length=30,
+                        null=True,
+                        verbose_name="rear suspension",
+                    ),
+                ),
+                (
+                    "tyres",
+                    models.CharField(
+                        blank=True,
+                        choices=[
+                            ("car", "car or small van"),
+                            ("light_truck", "light truck or van"),
+                            ("medium_duty", "medium duty"),
+                        ],
+                        max_length=20,
+                        null=True,
+                        verbose_name="tyre class",
+                    ),
+                ),
+                ("dual_rear", models.BooleanField(default=False, verbose_name="dual rear wheels")),
+                (
+                    "gross_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="gross vehicle rating",
+                    ),
+                ),
+                (
+                    "front_axle_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front axle rating",
+                    ),
+                ),
+                (
+                    "rear_axle_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear axle rating",
+                    ),
+                ),
+                (
+                    "front_tyres_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front tyres' limit",
+                    ),
+                ),
+                (
+                    "rear_tyres_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear tyres' limit",
+                    ),
+                ),
+                (
+                    "hitch_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="hitch vertical rating",
+                    ),
+                ),
+                (
+                    "towed_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="towed rating",
+                    ),
+                ),
+                (
+                    "combination_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="combination rating",
+                    ),
+                ),
+                (
+                    "front_rate_n_per_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[django.core.validators.MinValueValidator(1000.0)],
+                        verbose_name="front wheel rate",
+                    ),
+                ),
+                (
+                    "rear_rate_n_per_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[django.core.validators.MinValueValidator(1000.0)],
+                        verbose_name="rear wheel rate",
+                    ),
+                ),
+            ],
+            options={
+                "ordering": ["customer__name", "label"],
             },
         ),
     ]

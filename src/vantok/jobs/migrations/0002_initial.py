@@ -6,43 +6,62 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('garage', '0002_initial'),
-        ('jobs', '0001_initial'),
+        ("garage", "0002_initial"),
+        ("jobs", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='historicaljob',
-            name='history_user',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="historicaljob",
+            name="history_user",
+            field=models.ForeignKey(
+                null=True, on_delete=django.db.models.deletion.SET_NULL, related_name="+", to=settings.AUTH_USER_MODEL
+            ),
         ),
         migrations.AddField(
-            model_name='historicaljob',
-            name='opened_by',
-            field=models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="historicaljob",
+            name="opened_by",
+            field=models.ForeignKey(
+                blank=True,
+                db_constraint=False,
+                null=True,
+                on_delete=django.db.models.deletion.DO_NOTHING,
+                related_name="+",
+                to=settings.AUTH_USER_MODEL,
+            ),
         ),
         migrations.AddField(
-            model_name='historicaljob',
-            name='vehicle',
-            field=models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to='garage.vehicle'),
+            model_name="historicaljob",
+            name="vehicle",
+            field=models.ForeignKey(
+                blank=True,
+                db_constraint=False,
+                null=True,
+                on_delete=django.db.models.deletion.DO_NOTHING,
+                related_name="+",
+                to="garage.vehicle",
+            ),
         ),
         migrations.AddField(
-            model_name='job',
-            name='opened_by',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="job",
+            name="opened_by",
+            field=models.ForeignKey(
+                null=True, on_delete=django.db.models.deletion.PROTECT, related_name="+", to=settings.AUTH_USER_MODEL
+            ),
         ),
         migrations.AddField(
-            model_name='job',
-            name='vehicle',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='jobs', to='garage.vehicle'),
+            model_name="job",
+            name="vehicle",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.PROTECT, related_name="jobs", to="garage.vehicle"
+            ),
         ),
         migrations.AddIndex(
-            model_name='job',
-            index=models.Index(fields=['done', '-opened'], name='jobs_job_done_d1b470_idx'),
+            model_name="job",
+            index=models.Index(fields=["done", "-opened"], name="jobs_job_done_d1b470_idx"),
         ),
     ]

@@ -4,29 +4,56 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
-    dependencies = [
-    ]
+    dependencies = []
 
     operations = [
         migrations.CreateModel(
-            name='Reading',
+            name="Reading",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('phase', models.CharField(choices=[('before', 'before'), ('after', 'after')], default='before', max_length=6)),
-                ('datum', models.CharField(choices=[('ground_arch', 'ground to arch'), ('hub_arch', 'hub to arch'), ('ground_hitch', 'ground to hitch'), ('stop_gap', 'stop gap'), ('pad_to_pad', 'pad to pad')], max_length=20)),
-                ('place', models.CharField(choices=[('FL', 'front left'), ('RL', 'rear left'), ('RR', 'rear right'), ('FR', 'front right'), ('hitch', 'hitch')], max_length=5)),
-                ('value_m', models.FloatField(null=True)),
-                ('step_m', models.FloatField(default=0.001)),
-                ('text', models.CharField(max_length=40)),
-                ('unit', models.CharField(max_length=4)),
-                ('at', models.DateTimeField(auto_now_add=True)),
-                ('token', models.CharField(blank=True, max_length=40)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                (
+                    "phase",
+                    models.CharField(
+                        choices=[("before", "before"), ("after", "after")], default="before", max_length=6
+                    ),
+                ),
+                (
+                    "datum",
+                    models.CharField(
+                        choices=[
+                            ("ground_arch", "ground to arch"),
+                            ("hub_arch", "hub to arch"),
+                            ("ground_hitch", "ground to hitch"),
+                            ("stop_gap", "stop gap"),
+                            ("pad_to_pad", "pad to pad"),
+                        ],
+                        max_length=20,
+                    ),
+                ),
+                (
+                    "place",
+                    models.CharField(
+                        choices=[
+                            ("FL", "front left"),
+                            ("RL", "rear left"),
+                            ("RR", "rear right"),
+                            ("FR", "front right"),
+                            ("hitch", "hitch"),
+                        ],
+                        max_length=5,
+                    ),
+                ),
+                ("value_m", models.FloatField(null=True)),
+                ("step_m", models.FloatField(default=0.001)),
+                ("text", models.CharField(max_length=40)),
+                ("unit", models.CharField(max_length=4)),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                ("token", models.CharField(blank=True, max_length=40)),
             ],
             options={
-                'ordering': ['pk'],
+                "ordering": ["pk"],
             },
         ),
     ]

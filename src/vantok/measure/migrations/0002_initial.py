@@ -6,38 +6,47 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('jobs', '0002_initial'),
-        ('measure', '0001_initial'),
-        ('weigh', '0001_initial'),
+        ("jobs", "0002_initial"),
+        ("measure", "0001_initial"),
+        ("weigh", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='reading',
-            name='by',
-            field=models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL),
+            model_name="reading",
+            name="by",
+            field=models.ForeignKey(
+                null=True, on_delete=django.db.models.deletion.PROTECT, related_name="+", to=settings.AUTH_USER_MODEL
+            ),
         ),
         migrations.AddField(
-            model_name='reading',
-            name='job',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='readings', to='jobs.job'),
+            model_name="reading",
+            name="job",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="readings", to="jobs.job"
+            ),
         ),
         migrations.AddField(
-            model_name='reading',
-            name='state',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='readings', to='weigh.loadstate'),
+            model_name="reading",
+            name="state",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="readings", to="weigh.loadstate"
+            ),
         ),
         migrations.AddIndex(
-            model_name='reading',
-            index=models.Index(fields=['job', 'state', 'phase', 'datum', 'place'], name='measure_rea_job_id_610390_idx'),
+            model_name="reading",
+            index=models.Index(
+                fields=["job", "state", "phase", "datum", "place"], name="measure_rea_job_id_610390_idx"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='reading',
-            constraint=models.UniqueConstraint(condition=models.Q(('token', ''), _negated=True), fields=('job', 'token'), name='reading_sent_once'),
+            model_name="reading",
+            constraint=models.UniqueConstraint(
+                condition=models.Q(("token", ""), _negated=True), fields=("job", "token"), name="reading_sent_once"
+            ),
         ),
     ]

@@ -7,7 +7,6 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
@@ -16,39 +15,60 @@ class Migration(migrations.Migration):
 
     operations = [
         migrations.CreateModel(
-            name='KitRecord',
+            name="KitRecord",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('code', models.SlugField(max_length=40, unique=True)),
-                ('name', models.CharField(max_length=120)),
-                ('family', models.CharField(choices=[('air_spring', 'air springs'), ('insert', 'bump-stop inserts')], max_length=20)),
-                ('data', models.JSONField()),
-                ('offered', models.BooleanField(default=True)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("code", models.SlugField(max_length=40, unique=True)),
+                ("name", models.CharField(max_length=120)),
+                (
+                    "family",
+                    models.CharField(
+                        choices=[("air_spring", "air springs"), ("insert", "bump-stop inserts")], max_length=20
+                    ),
+                ),
+                ("data", models.JSONField()),
+                ("offered", models.BooleanField(default=True)),
             ],
             options={
-                'ordering': ['family', 'name'],
+                "ordering": ["family", "name"],
             },
         ),
         migrations.CreateModel(
-            name='HistoricalKitRecord',
+            name="HistoricalKitRecord",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('code', models.SlugField(max_length=40)),
-                ('name', models.CharField(max_length=120)),
-                ('family', models.CharField(choices=[('air_spring', 'air springs'), ('insert', 'bump-stop inserts')], max_length=20)),
-                ('data', models.JSONField()),
-                ('offered', models.BooleanField(default=True)),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
-                ('history_user', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
+                ("id", models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID")),
+                ("code", models.SlugField(max_length=40)),
+                ("name", models.CharField(max_length=120)),
+                (
+                    "family",
+                    models.CharField(
+                        choices=[("air_spring", "air springs"), ("insert", "bump-stop inserts")], max_length=20
+                    ),
+                ),
+                ("data", models.JSONField()),
+                ("offered", models.BooleanField(default=True)),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1),
+                ),
+                (
+                    "history_user",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'historical kit record',
-                'verbose_name_plural': 'historical kit records',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical kit record",
+                "verbose_name_plural": "historical kit records",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),

@@ -8,109 +8,412 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('jobs', '0001_initial'),
+        ("jobs", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='HistoricalLoadState',
+            name="HistoricalLoadState",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('key', models.SlugField(max_length=30)),
-                ('name', models.CharField(max_length=60, verbose_name='state')),
-                ('empty', models.BooleanField(default=False)),
-                ('order', models.PositiveSmallIntegerField(default=0)),
-                ('front_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front axle, scale')),
-                ('rear_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear axle, scale')),
-                ('fl_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front left pad')),
-                ('fr_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front right pad')),
-                ('rl_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear left pad')),
-                ('rr_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear right pad')),
-                ('tongue_kg', models.FloatField(blank=True, default=0.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='tongue load')),
-                ('trailer_kg', models.FloatField(blank=True, default=0.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='trailer mass')),
-                ('conditions', models.CharField(blank=True, max_length=200, verbose_name='fuel, water, people, pressures')),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
-                ('history_user', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('job', models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to='jobs.job')),
+                ("id", models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID")),
+                ("key", models.SlugField(max_length=30)),
+                ("name", models.CharField(max_length=60, verbose_name="state")),
+                ("empty", models.BooleanField(default=False)),
+                ("order", models.PositiveSmallIntegerField(default=0)),
+                (
+                    "front_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front axle, scale",
+                    ),
+                ),
+                (
+                    "rear_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear axle, scale",
+                    ),
+                ),
+                (
+                    "fl_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front left pad",
+                    ),
+                ),
+                (
+                    "fr_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front right pad",
+                    ),
+                ),
+                (
+                    "rl_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear left pad",
+                    ),
+                ),
+                (
+                    "rr_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear right pad",
+                    ),
+                ),
+                (
+                    "tongue_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=0.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="tongue load",
+                    ),
+                ),
+                (
+                    "trailer_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=0.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="trailer mass",
+                    ),
+                ),
+                (
+                    "conditions",
+                    models.CharField(blank=True, max_length=200, verbose_name="fuel, water, people, pressures"),
+                ),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1),
+                ),
+                (
+                    "history_user",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "job",
+                    models.ForeignKey(
+                        blank=True,
+                        db_constraint=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.DO_NOTHING,
+                        related_name="+",
+                        to="jobs.job",
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'historical load state',
-                'verbose_name_plural': 'historical load states',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical load state",
+                "verbose_name_plural": "historical load states",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),
         migrations.CreateModel(
-            name='LoadState',
+            name="LoadState",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('key', models.SlugField(max_length=30)),
-                ('name', models.CharField(max_length=60, verbose_name='state')),
-                ('empty', models.BooleanField(default=False)),
-                ('order', models.PositiveSmallIntegerField(default=0)),
-                ('front_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front axle, scale')),
-                ('rear_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear axle, scale')),
-                ('fl_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front left pad')),
-                ('fr_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='front right pad')),
-                ('rl_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear left pad')),
-                ('rr_kg', models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='rear right pad')),
-                ('tongue_kg', models.FloatField(blank=True, default=0.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='tongue load')),
-                ('trailer_kg', models.FloatField(blank=True, default=0.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='trailer mass')),
-                ('conditions', models.CharField(blank=True, max_length=200, verbose_name='fuel, water, people, pressures')),
-                ('job', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='states', to='jobs.job')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("key", models.SlugField(max_length=30)),
+                ("name", models.CharField(max_length=60, verbose_name="state")),
+                ("empty", models.BooleanField(default=False)),
+                ("order", models.PositiveSmallIntegerField(default=0)),
+                (
+                    "front_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front axle, scale",
+                    ),
+                ),
+                (
+                    "rear_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear axle, scale",
+                    ),
+                ),
+                (
+                    "fl_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front left pad",
+                    ),
+                ),
+                (
+                    "fr_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="front right pad",
+                    ),
+                ),
+                (
+                    "rl_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear left pad",
+                    ),
+                ),
+                (
+                    "rr_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=None,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="rear right pad",
+                    ),
+                ),
+                (
+                    "tongue_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=0.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="tongue load",
+                    ),
+                ),
+                (
+                    "trailer_kg",
+                    models.FloatField(
+                        blank=True,
+                        default=0.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(60000.0),
+                        ],
+                        verbose_name="trailer mass",
+                    ),
+                ),
+                (
+                    "conditions",
+                    models.CharField(blank=True, max_length=200, verbose_name="fuel, water, people, pressures"),
+                ),
+                (
+                    "job",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="states", to="jobs.job"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['order', 'pk'],
+                "ordering": ["order", "pk"],
             },
         ),
         migrations.CreateModel(
-            name='LoadItem',
+            name="LoadItem",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80, verbose_name='item')),
-                ('mass_kg', models.FloatField(validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30000.0)], verbose_name='mass')),
-                ('station_m', models.FloatField(validators=[django.core.validators.MinValueValidator(-5.0), django.core.validators.MaxValueValidator(25.0)], verbose_name='behind the front axle')),
-                ('lateral_m', models.FloatField(blank=True, default=0.0, validators=[django.core.validators.MinValueValidator(-2.0), django.core.validators.MaxValueValidator(2.0)], verbose_name='to the left of centre')),
-                ('state', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='items', to='weigh.loadstate')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=80, verbose_name="item")),
+                (
+                    "mass_kg",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(30000.0),
+                        ],
+                        verbose_name="mass",
+                    ),
+                ),
+                (
+                    "station_m",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(-5.0),
+                            django.core.validators.MaxValueValidator(25.0),
+                        ],
+                        verbose_name="behind the front axle",
+                    ),
+                ),
+                (
+                    "lateral_m",
+                    models.FloatField(
+                        blank=True,
+                        default=0.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(-2.0),
+                            django.core.validators.MaxValueValidator(2.0),
+                        ],
+                        verbose_name="to the left of centre",
+                    ),
+                ),
+                (
+                    "state",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="items", to="weigh.loadstate"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['pk'],
+                "ordering": ["pk"],
             },
         ),
         migrations.CreateModel(
-            name='HistoricalLoadItem',
+            name="HistoricalLoadItem",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('name', models.CharField(max_length=80, verbose_name='item')),
-                ('mass_kg', models.FloatField(validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30000.0)], verbose_name='mass')),
-                ('station_m', models.FloatField(validators=[django.core.validators.MinValueValidator(-5.0), django.core.validators.MaxValueValidator(25.0)], verbose_name='behind the front axle')),
-                ('lateral_m', models.FloatField(blank=True, default=0.0, validators=[django.core.validators.MinValueValidator(-2.0), django.core.validators.MaxValueValidator(2.0)], verbose_name='to the left of centre')),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
-                ('history_user', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('state', models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to='weigh.loadstate')),
+                ("id", models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID")),
+                ("name", models.CharField(max_length=80, verbose_name="item")),
+                (
+                    "mass_kg",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(30000.0),
+                        ],
+                        verbose_name="mass",
+                    ),
+                ),
+                (
+                    "station_m",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(-5.0),
+                            django.core.validators.MaxValueValidator(25.0),
+                        ],
+                        verbose_name="behind the front axle",
+                    ),
+                ),
+                (
+                    "lateral_m",
+                    models.FloatField(
+                        blank=True,
+                        default=0.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(-2.0),
+                            django.core.validators.MaxValueValidator(2.0),
+                        ],
+                        verbose_name="to the left of centre",
+                    ),
+                ),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1),
+                ),
+                (
+                    "history_user",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "state",
+                    models.ForeignKey(
+                        blank=True,
+                        db_constraint=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.DO_NOTHING,
+                        related_name="+",
+                        to="weigh.loadstate",
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'historical load item',
-                'verbose_name_plural': 'historical load items',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical load item",
+                "verbose_name_plural": "historical load items",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),
         migrations.AddConstraint(
-            model_name='loadstate',
-            constraint=models.UniqueConstraint(fields=('job', 'key'), name='state_key_once_per_job'),
+            model_name="loadstate",
+            constraint=models.UniqueConstraint(fields=("job", "key"), name="state_key_once_per_job"),
         ),
     ]
