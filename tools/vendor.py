@@ -13,7 +13,13 @@ import tempfile
 from pathlib import Path
 
 TARGET = Path(__file__).resolve().parent.parent / "src" / "vantok" / "static" / "vendor"
-ICONS = ["arrow-counterclockwise", "arrow-left", "arrow-right", "box-arrow-in-down", "box-arrow-up", "calendar-check", "camera", "check-circle-fill", "check2", "clipboard2-check", "clock-history", "exclamation-octagon-fill", "exclamation-triangle-fill", "eye", "file-earmark-arrow-down", "file-earmark-pdf", "gear", "info-circle", "list-check", "people-fill", "person-circle", "plus-lg", "printer", "question-circle", "rulers", "search", "shield-exclamation", "signpost-2", "sliders", "speedometer2", "tools", "trash", "truck-flatbed", "wrench-adjustable", "x-lg", "box-seam", "grid-3x3-gap", "pencil"]
+ICONS = [
+    "arrow-counterclockwise", "arrow-left", "arrow-right", "box-arrow-in-down", "box-arrow-up", "calendar-check", "camera", "check-circle-fill",
+    "check2", "clipboard2-check", "clock-history", "exclamation-octagon-fill", "exclamation-triangle-fill", "eye", "file-earmark-arrow-down",
+    "file-earmark-pdf", "gear", "info-circle", "list-check", "people-fill", "person-circle", "plus-lg", "printer", "question-circle", "rulers", "search",
+    "shield-exclamation", "signpost-2", "sliders", "speedometer2", "tools", "trash", "truck-flatbed", "wrench-adjustable", "x-lg", "box-seam",
+    "grid-3x3-gap", "pencil",
+]  # fmt: skip
 FONTS = [
     f"{family}-{subset}-{weight}-normal.woff2"
     for family, weights in (("barlow", (400, 600)), ("barlow-condensed", (500, 600)))

@@ -62,7 +62,7 @@ def largest(values: Sequence[Real]) -> Real:
     """Return the largest of the absolute values, per variant."""
     try:
         return float(max(map(abs, values)))  # type: ignore[arg-type, type-var]  # arrays raise, and are met below
-    except ValueError:  # the truth of an array is not one value: this is a batch
+    except (ValueError, TypeError):  # an array has no one truth and is no one number: this is a batch
         result = np.abs(values[0])
         for value in values[1:]:
             result = np.maximum(result, np.abs(value))

@@ -30,7 +30,7 @@ WIDEST_SIDE = 0.035
 def check_reading(job: Job, reading: JobReading, model: JobModel | None = None) -> list[Finding]:
     """Return what is odd about one reading, given all others; the model sharpens what is expected."""
     found = _range_check(job, reading)
-    if reading.datum in ("ground_arch", "hub_arch"):
+    if not found and reading.datum in ("ground_arch", "hub_arch"):
         found += _side_check(job, reading)
         found += _state_check(job, reading)
         if model is not None and not found:

@@ -13,6 +13,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.model import JobModel, missing, unsprung_mass
 from vantok_core.num import G
 from vantok_core.plan import scale_loads, state_load, state_margins
+from vantok_core.rates.estimate import SIGMA_LN_K
 from vantok_core.readings.tape import NINE_IN_TEN
 from vantok_core.say import Finding, Quantity, Say, Verdict, length, mass
 from vantok_core.stance.report import StateReport
@@ -340,7 +341,7 @@ def _spring_findings(model: JobModel, view: StateView) -> list[Finding]:
             )
         )  # fmt: skip
     rate = _rate(model, "rear")
-    if rate.learned and rate.high < 0.85 * rate.usual:
+    if rate.learned and rate.high < rate.usual * exp(-NINE_IN_TEN * SIGMA_LN_K):
         found.append(
             Finding(
                 key="soft-springs", tone="act", topic="rates",
