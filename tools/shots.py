@@ -49,8 +49,8 @@ def start(port: int, var: Path) -> subprocess.Popen[bytes]:
     shutil.rmtree(var, ignore_errors=True)
     env = os.environ | {"VANTOK_VAR": str(var), "VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"}
     for command in (["migrate", "--verbosity", "0"], ["collectstatic", "--noinput", "--verbosity", "0"]):
-        subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True)  # noqa: S603
-    server = subprocess.Popen([sys.executable, "-m", "vantok.serve", str(port), "demo"], cwd=ROOT, env=env)  # noqa: S603
+        subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True)
+    server = subprocess.Popen([sys.executable, "-m", "vantok.serve", str(port), "demo"], cwd=ROOT, env=env)
     for _ in range(150):
         try:
             urlopen(f"http://127.0.0.1:{port}/sign-in/").close()

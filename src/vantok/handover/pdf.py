@@ -6,6 +6,8 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from weasyprint import HTML
+from weasyprint.urls import URLFetcherResponse
 
 STATIC = Path(settings.STATICFILES_DIRS[0])
 
@@ -14,16 +16,15 @@ class OutsideAddressError(ValueError):
     """The page asked for something that is not a file of this program."""
 
 
-def _local(url: str, *args: Any, **kwargs: Any) -> dict[str, Any]:
+def _local(url: str, *args: Any, **kwargs: Any) -> URLFetcherResponse:
     name = url.removeprefix("static:")
     path = (STATIC / name).resolve()
     if not url.startswith("static:") or not path.is_relative_to(STATIC) or not path.is_file():
         raise OutsideAddressError(url)
-    return {"string": path.read_bytes(), "mime_type": "font/woff2" if path.suffix == ".woff2" else "text/css"}
+    kind = "font/woff2" if path.suffix == ".woff2" else "text/css"
+    return URLFetcherResponse(url, path.read_bytes(), {"Content-Type": kind})
 
 
 def to_pdf(html: str) -> bytes:
     """Return the PDF of a page."""
-    from weasyprint import HTML  # noqa: PLC0415 - slow to load, and needed only here
-
     return bytes(HTML(string=html, base_url="static:", url_fetcher=_local).write_pdf())

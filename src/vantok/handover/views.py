@@ -8,7 +8,6 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.template.loader import render_to_string
 from django.urls import reverse
 
-from vantok.handover.pdf import to_pdf
 from vantok.jobs.desk import refresh
 from vantok.jobs.models import COMPLAINTS
 from vantok.jobs.stage import StageView
@@ -57,6 +56,8 @@ class ReportPdf(Report):
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Send the PDF."""
+        from vantok.handover.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
+
         context = self.get_context_data(**kwargs) | {"units": self.units, "paper": True}
         html = render_to_string("handover/paper.html", context)
         response = HttpResponse(to_pdf(html), content_type="application/pdf")

@@ -43,7 +43,7 @@ class Job(models.Model):
     notes = models.TextField("faults and wear to cure first", blank=True)
     school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")
     share = models.FloatField("share of the sag taken out", default=0.7)
-    rake_m = models.FloatField("rake wanted", default=0.0)
+    rake_m = models.FloatField("rake wanted", default=0.0, blank=True)
     target_reason = models.CharField("reason", max_length=200, blank=True)
     stage = models.CharField(max_length=10, default="listen")
     verdict = models.CharField(max_length=400, blank=True)

@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from vantok_core.job import Job
+from vantok_core.judge.checks import PLACE_WORDS, check_reading
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.kits.choose import Shortlist
 from vantok_core.model import Missing, has_load
 from vantok_core.plan import state_load, state_margins, worst_margin
 from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, mass
+
+WALK = ("FL", "RL", "RR", "FR")
+"""Corners in the order one walks round the vehicle."""
 
 
 def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
@@ -64,21 +68,25 @@ def loads_verdict(job: Job) -> Verdict:
     return Verdict(tone="level" if share > 0.05 else "act", sentences=(Say(text, values),))
 
 
-def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis | None) -> Verdict:
-    """Return the sentence of the measuring sheet."""
+def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
+    """Return the sentence of the measuring sheet: what is odd first, then the next cell to read."""
     if sheet:
         return Verdict(tone="act", sentences=(sheet[0].what, sheet[0].do))
-    unread = [s.name for s in job.states if not any(r.state == s.key and r.phase == "before" for r in job.readings)]
-    if unread:
-        return Verdict(tone="act", sentences=(Say(f"Baseline taken. Next: {unread[0]}."),))
-    if diagnosis is not None and diagnosis.main is not None:
-        return Verdict(
-            tone="level",
-            sentences=(
-                Say("All states read, and the readings agree with one another."),
-                diagnosis.verdict.sentences[0],
-            ),
-        )
+    datum = diagnosis.datum
+    for reading in job.readings:
+        if reading.phase == "before" and (odd := check_reading(job, reading)):
+            name = next(s.name for s in job.states if s.key == reading.state)
+            where = Say(f"{name}, {PLACE_WORDS[reading.place]}:")
+            return Verdict(tone="act", sentences=(where, odd[0].what, odd[0].do))
+    for state in job.states:
+        unread = [place for place in WALK if job.read(state.key, place, datum) is None]
+        if unread:
+            begun = "" if len(unread) == len(WALK) else f", {PLACE_WORDS[unread[0]]}"
+            baseline = "" if state.empty else "Baseline taken. "
+            return Verdict(tone="act", sentences=(Say(f"{baseline}Next: {state.name}{begun}."),))
+    if diagnosis.main is not None:
+        agree = Say("All states read, and the readings agree with one another.")
+        return Verdict(tone="level", sentences=(agree, diagnosis.verdict.sentences[0]))
     return Verdict(tone="act", sentences=(Say("Baseline taken. Load it as it is used, and read it again."),))
 
 

@@ -16,9 +16,9 @@ register = template.Library()
 
 
 @register.simple_tag(takes_context=True)
-def q(context: dict[str, Any], value: float | None, kind: str, signed: str = "") -> str:
+def q(context: dict[str, Any], value: float | str | None, kind: str, signed: str = "") -> str:
     """Show an SI value in the reader's units; unknown is a dash."""
-    return "–" if value is None else show(kind, float(value), context["units"], signed=bool(signed))
+    return "–" if value in (None, "") else show(kind, float(value or 0.0), context["units"], signed=bool(signed))
 
 
 @register.simple_tag(takes_context=True)

@@ -1,0 +1,37 @@
+"""Every main page: accessible, complete without any outside request, quiet in the console."""
+
+from pathlib import Path
+
+from tests.browser.base import BrowserCase
+from vantok.jobs.models import STAGES, Job
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+
+
+class Pages(BrowserCase):
+    def test_accessible(self) -> None:
+        """No page breaks a rule of WCAG 2.1 A or AA that axe can find."""
+        page = self.sign_in("marit")
+        job, missed = Job.objects.get(number="2026-038"), Job.objects.get(number="2026-039")
+        stages = [f"/jobs/{job.pk}/{name}/" for name, _ in STAGES]
+        others = ["/", "/garage/", "/shelf/", "/shelf/FW-M/", "/settings/", "/jobs/new/", "/jobs/import/"]
+        for address in [*stages, *others, f"/jobs/{missed.pk}/prove/", f"/jobs/{job.pk}/history/"]:
+            with self.subTest(address):
+                page.goto(address)
+                page.evaluate(AXE)
+                found = page.evaluate("() => axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})")
+                told = [f"{v['id']}: {n['html'][:120]}" for v in found["violations"] for n in v["nodes"][:3]]
+                self.assertEqual(told, [])
+
+    def test_help_and_keys(self) -> None:
+        """`?` opens the list of keys, Escape closes it, `]` and `[` walk the stages."""
+        page = self.sign_in("marit")
+        job = Job.objects.get(number="2026-041")
+        page.goto(f"/jobs/{job.pk}/weigh/")
+        page.keyboard.press("?")
+        self.assertTrue(page.locator("#keys").is_visible())
+        page.keyboard.press("Escape")
+        page.keyboard.press("]")
+        page.wait_for_url("**/measure/")
+        page.keyboard.press("[")
+        page.wait_for_url("**/weigh/")

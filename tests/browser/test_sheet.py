@@ -1,0 +1,82 @@
+"""The measuring sheet under the things that happen: two windows, a dropped connection, a bad reading, gloves."""
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserCase
+from vantok.jobs.models import Job
+from vantok.measure.models import Reading
+
+CELL = "Caravan hitched, rear left"
+
+
+class Sheet(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.job = Job.objects.get(number="2026-044")
+
+    def test_two_windows_on_one_sheet(self) -> None:
+        """The second writer is shown the first one's figure, and nothing is overwritten until asked again."""
+        one, two = self.sign_in("marit"), self.sign_in("tobin")
+        for page in (one, two):
+            page.goto(f"/jobs/{self.job.pk}/measure/")
+        one.get_by_label(CELL).fill("636")
+        one.get_by_label(CELL).press("Enter")
+        expect(one.locator("form[data-cell]", has=one.get_by_label(CELL))).to_contain_text("636 mm")
+        two.get_by_label(CELL).fill("25 1/4")
+        two.get_by_label(CELL).press("Enter")
+        cell = two.locator("form[data-cell]", has=two.get_by_label(CELL))
+        expect(cell).to_contain_text("Marit Solheim-Vane wrote 636 here meanwhile")
+        expect(two.get_by_label(CELL)).to_have_value("25 1/4")
+        self.assertEqual(Reading.objects.latest("pk").text, "636")
+        cell.get_by_role("button", name="Save mine").click()
+        expect(cell).to_contain_text("25 1/4 in")
+        self.assertEqual(Reading.objects.latest("pk").text, "25 1/4")
+
+    def test_a_dropped_connection(self) -> None:
+        """Entries made without a connection wait in the browser, say so, and go through in order, once, when it returns."""
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{self.job.pk}/measure/")
+        self.expected_trouble = ("ERR_INTERNET_DISCONNECTED", "net::ERR", "htmx:sendError", "htmx:afterRequest")
+        page.context.set_offline(True)
+        for place, value in (("front left", "671"), ("rear left", "636")):
+            page.get_by_label(f"Caravan hitched, {place}").fill(value)
+            page.get_by_label(f"Caravan hitched, {place}").press("Enter")
+        expect(page.locator("#offline")).to_contain_text("2 entries wait")
+        count = Reading.objects.count()
+        page.context.set_offline(False)
+        expect(page.locator("#offline")).to_be_hidden()
+        expect(page.locator("form[data-cell]", has=page.get_by_label(CELL))).to_contain_text("636 mm")
+        self.assertEqual([r.text for r in Reading.objects.order_by("pk")][count:], ["671", "636"])
+
+    def test_a_bad_reading_is_caught_and_repeated(self) -> None:
+        """Letters stay with their reason; an odd figure is flagged at once; the right one clears it. Escape puts back."""
+        page = self.sign_in("jude")
+        page.goto(f"/jobs/{self.job.pk}/measure/")
+        field, cell = page.get_by_label(CELL), page.locator("form[data-cell]", has=page.get_by_label(CELL))
+        field.fill("six hundred")
+        field.press("Enter")
+        expect(cell).to_contain_text("does not read as a length")
+        expect(field).to_have_value("six hundred")
+        field.fill("63.6")
+        field.press("Enter")
+        expect(cell).to_contain_text("was it centimetres?")
+        expect(page.locator("#verdict")).to_contain_text("rear left")
+        field.fill("63.6 cm")
+        field.press("Enter")
+        expect(cell).to_contain_text("636 mm")
+        expect(cell).not_to_contain_text("outside")
+        field.fill("999")
+        field.press("Escape")
+        expect(field).to_have_value("63.6 cm")
+
+    def test_targets_are_large_enough_for_gloves(self) -> None:
+        """Every button, link and field of the sheet is at least 44 px high."""
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{self.job.pk}/measure/")
+        small = page.evaluate(
+            """() => [...document.querySelectorAll('a, button, input:not([type=hidden]), summary, select')]
+                 .filter(e => e.offsetParent && !e.closest('dialog') && !e.classList.contains('skip'))
+                 .map(e => [e.tagName, e.textContent.trim().slice(0, 30), e.getBoundingClientRect().height])
+                 .filter(([, , height]) => height < 43.5)"""
+        )
+        self.assertEqual(small, [])

@@ -1,0 +1,67 @@
+"""What the web tests share: the demo world, signed-in clients, pages as text."""
+
+from __future__ import annotations
+
+import re
+from html import unescape
+from typing import Any
+
+from django.http import HttpResponse
+from django.test import TestCase, override_settings
+from django.urls import reverse
+
+from vantok.demo.world import build
+from vantok.jobs.models import Job
+from vantok.measure.models import Reading
+from vantok.people.models import User
+from vantok.weigh.models import LoadState
+
+FAST = override_settings(
+    PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"],
+    STORAGES={
+        "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+        "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+    },
+)
+
+
+def words(response: HttpResponse) -> str:
+    """Return a page's text without its tags."""
+    html = re.sub(r"<(script|style|title).*?</\1>", " ", response.content.decode(), flags=re.DOTALL)
+    return re.sub(r"\s+", " ", unescape(re.sub(r"<[^>]+>", " ", html)).replace("\u00a0", " "))
+
+
+@FAST
+class DemoCase(TestCase):
+    """The demo world, with Marit (lead, mm) signed in."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        build()
+
+    def setUp(self) -> None:
+        self.sign_in("marit")
+
+    def sign_in(self, name: str) -> User:
+        user = User.objects.get(username=name)
+        self.client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+        return user
+
+    def job(self, number: str) -> Job:
+        return Job.objects.get(number=f"2026-{number}")
+
+    def page(self, name: str, job: Job | None = None, **more: Any) -> str:
+        address = reverse(name, args=[job.pk] if job else [])
+        response = self.client.get(address, more)
+        self.assertEqual(response.status_code, 200, address)
+        return words(response)
+
+    def cell(
+        self, job: Job, place: str, state: str = "loaded", phase: str = "before", datum: str = "ground_arch"
+    ) -> str:
+        record = LoadState.objects.get(job=job, key=state)
+        return reverse("cell", args=[job.pk, record.pk, phase, datum, place])
+
+    def seen(self, job: Job, place: str, state: str = "loaded", phase: str = "before") -> int:
+        last = Reading.objects.filter(job=job, state__key=state, place=place, phase=phase, datum="ground_arch").last()
+        return last.pk if last else 0

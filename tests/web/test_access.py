@@ -1,0 +1,86 @@
+"""Nothing is open by default: signed out, by role, and by header."""
+
+from django.conf import settings
+from django.test import Client
+from django.urls import get_resolver, reverse
+
+from tests.web.base import DemoCase
+from vantok.choose.models import Fitting
+
+VALUES = {"pk": 1, "state": 1, "phase": "before", "datum": "ground_arch", "place": "FL", "code": "FW-M"}
+STAGES = ("listen", "vehicle", "weigh", "measure", "diagnose", "choose", "set", "prove", "report", "history")
+
+
+class Access(DemoCase):
+    def addresses(self) -> list[str]:
+        found = []
+        for name, routes in get_resolver().reverse_dict.lists():
+            if isinstance(name, str):
+                wanted = routes[0][0][0][1]
+                found.append(reverse(name, kwargs={key: VALUES[key] for key in wanted}))
+        return found
+
+    def test_signed_out_sees_only_the_sign_in(self) -> None:
+        """Every address but the sign-in page sends a stranger there, whether reading or writing."""
+        stranger = Client()
+        addresses = self.addresses()
+        self.assertGreater(len(addresses), 20)
+        for address in addresses:
+            for method in (stranger.get, stranger.post):
+                with self.subTest(address=address, method=method.__name__):
+                    response = method(address)
+                    if address == reverse("sign-in"):
+                        self.assertEqual(response.status_code, 200)
+                    elif address != reverse("sign-out"):
+                        self.assertEqual(response.status_code, 302)
+                        self.assertTrue(response["Location"].startswith(reverse("sign-in")))
+
+    def test_trainee_may_measure_but_not_choose(self) -> None:
+        """A trainee records readings; choosing and setting are refused, and nothing is changed."""
+        self.sign_in("jude")
+        job = self.job("041")
+        self.assertEqual(self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"}).status_code, 403)
+        self.assertFalse(Fitting.objects.filter(job=job).exists())
+        answer = self.client.post(
+            self.cell(self.job("044"), "FL"), {"text": "668", "seen": 0}, headers={"hx-request": "true"}
+        )
+        self.assertContains(answer, "668")
+
+    def test_headers(self) -> None:
+        """Pages carry a content policy without inline script or style, and the usual secure headers."""
+        response = self.client.get("/")
+        policy = response["Content-Security-Policy"]
+        self.assertIn("script-src 'self'", policy)
+        self.assertNotIn("unsafe-inline", policy)
+        self.assertEqual((response["X-Frame-Options"], response["X-Content-Type-Options"]), ("DENY", "nosniff"))
+        self.assertNotIn(" style=", response.content.decode())
+        self.assertIn("Argon2", settings._wrapped.default_settings.PASSWORD_HASHERS[0])
+
+    def test_a_stranger_is_locked_out_after_many_tries(self) -> None:
+        """Wrong passwords in a row lock the name for that place."""
+        stranger = Client()
+        for _ in range(settings.AXES_FAILURE_LIMIT):
+            answer = stranger.post(reverse("sign-in"), {"username": "marit", "password": "wrong"})
+        self.assertEqual(answer.status_code, 429)
+        self.assertContains(answer, "Wait a little", status_code=429)
+
+    def test_queries_are_few(self) -> None:
+        """Each stage and list is a fixed, small number of queries."""
+        job = self.job("038")
+        for name, pk in [("board", None), ("garage", None), ("shelf", None), *((s, job.pk) for s in STAGES)]:
+            with self.subTest(name), self.assertNumQueriesAtMost(12):
+                self.client.get(reverse(name, args=[pk] if pk else []))
+
+    def assertNumQueriesAtMost(self, most: int):  # type: ignore[no-untyped-def]
+        from contextlib import contextmanager
+
+        from django.db import connection
+        from django.test.utils import CaptureQueriesContext
+
+        @contextmanager
+        def watch():  # type: ignore[no-untyped-def]
+            with CaptureQueriesContext(connection) as caught:
+                yield
+            self.assertLessEqual(len(caught), most, "\n".join(q["sql"][:120] for q in caught))
+
+        return watch()

@@ -1,0 +1,245 @@
+"""Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
+
+Options: --quick for fewer repetitions.
+"""
+
+from __future__ import annotations
+
+import gzip
+import json
+import os
+import shutil
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from scipy.optimize import root
+
+from vantok_core.files.vehicle_form import read_states, read_vehicle
+from vantok_core.loads.levers import resultant
+from vantok_core.simulated import coverage, simulate
+from vantok_core.stance.newton import _Problem, equilibrium
+from vantok_core.stance.states import SolvedState, solve_states
+
+ROOT = Path(__file__).resolve().parent.parent
+QUICK = "--quick" in sys.argv
+ROWS: list[tuple[str, str, str, str]] = []
+
+
+def row(what: str, wanted: str, got: str, *, met: bool) -> None:
+    """Keep one line of the table, and show it at once."""
+    ROWS.append((what, wanted, got, "met" if met else "MISSED"))
+    print("  ".join(ROWS[-1]), flush=True)
+
+
+def best_of(call: Callable[[], object], repeats: int, rounds: int = 5) -> float:
+    """Return the least mean time of a call over some rounds, s: what the machine can do when nothing else runs."""
+    times = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        for _ in range(repeats):
+            call()
+        times.append((time.perf_counter() - start) / repeats)
+    return min(times)
+
+
+def worked_states() -> list[tuple[str, SolvedState, Any]]:
+    """Return the last state of every equilibrium case of the worked examples, solved, with its load."""
+    data = json.loads((ROOT / "tests" / "core" / "worked-examples.json").read_text())
+    found = []
+    for case in data["cases"]:
+        if case["kind"] == "equilibrium":
+            vehicle = read_vehicle(case["inputs"]["vehicle"])
+            states = read_states(case["inputs"]["states"], vehicle.wheelbase)
+            found.append((case["name"], solve_states(vehicle, states)[states[-1].name], resultant(vehicle, states[-1])))
+    return found
+
+
+def by_root(solved: SolvedState, load: Any) -> Callable[[], object]:
+    """Return the same equations handed to scipy.optimize.root, its own differences and all."""
+    problem = _Problem(solved.assembly, load)
+    length, track = problem.lengths
+
+    def residual(x: np.ndarray) -> list[float]:
+        front, rear, body, _ = problem.evaluate(tuple(x.tolist()))
+        return [body[0], body[1] / length, body[2] / track, *front[6:8], *rear[6:8]]
+
+    return lambda: root(residual, np.zeros(7))
+
+
+def solves() -> None:
+    """Time single and batch solves against scipy's root."""
+    repeats = 20 if QUICK else 60
+    ratios, roots = [], []
+    for _, solved, load in worked_states():
+        own = best_of(lambda s=solved, q=load: equilibrium(s.assembly, q, "bench"), repeats)
+        theirs = best_of(by_root(solved, load), repeats // 4)
+        ratios.append(own / theirs)
+        roots.append(theirs)
+    middle = statistics.median(ratios)
+    row(
+        "static solve, one state",
+        "0.25 of root",
+        f"{middle:.2f} (median of {len(ratios)}; {min(ratios):.2f}-{max(ratios):.2f})",
+        met=middle <= 0.25,
+    )
+    _, solved, load = next(w for w in worked_states() if "foam inserts" in w[0])
+    variants = replace(load, force=np.linspace(200, 6000, 1000), pitch=np.linspace(200, 6000, 1000) * 3.4)
+    batch = best_of(lambda: equilibrium(solved.assembly, variants, "bench"), 3) / 1000
+    alone = best_of(by_root(solved, load), 20)
+    row(
+        "static solves, batch of 1000",
+        "40 x root",
+        f"{alone / batch:.0f} x ({batch * 1e6:.1f} us each)",
+        met=alone / batch >= 40,
+    )
+
+
+def bands() -> None:
+    """Predict unseen states of simulated vehicles, and count how often the band holds."""
+    count = 300 if QUICK else 3000
+    found = coverage(simulate(np.random.default_rng(20), count))
+    text = f"{found.share:.1%} of {count}; half width {1000 * found.mean_band:.1f} mm (class alone {1000 * found.mean_prior_band:.1f})"
+    row("predictions inside the 90 % band", "88-97 %", text, met=0.88 <= found.share <= 0.97)
+
+
+def pages() -> None:
+    """Time pages with 10,000 jobs in the database against an empty signed-in page."""
+    os.environ |= {
+        "VANTOK_VAR": tempfile.mkdtemp(),
+        "VANTOK_PLAIN_HTTP": "1",
+        "DJANGO_SETTINGS_MODULE": "vantok.settings",
+    }
+    import django  # noqa: PLC0415 - the settings must be named first
+
+    django.setup()
+    from django.core.management import call_command  # noqa: PLC0415
+    from django.db import connection  # noqa: PLC0415
+    from django.test import Client  # noqa: PLC0415
+    from django.test.utils import CaptureQueriesContext  # noqa: PLC0415
+
+    from vantok.demo.world import build  # noqa: PLC0415
+    from vantok.jobs.models import Job  # noqa: PLC0415
+    from vantok.people.models import User  # noqa: PLC0415
+
+    call_command("migrate", verbosity=0)
+    call_command("collectstatic", verbosity=0, interactive=False)
+    build()
+    vehicle = Job.objects.first().vehicle
+    Job.objects.bulk_create(
+        Job(number=f"1999-{n:05d}", vehicle=vehicle, verdict="Nothing is needed.", stage="report")
+        for n in range(10_000)
+    )
+    client = Client()
+    client.force_login(User.objects.get(username="marit"), backend="django.contrib.auth.backends.ModelBackend")
+    repeats = 5 if QUICK else 15
+    empty = best_of(lambda: client.get("/jobs/import/"), repeats)
+    job = Job.objects.get(number="2026-038")
+    worst, most = 0.0, 0
+    for address in (
+        "/",
+        "/?q=clinic",
+        "/garage/",
+        "/shelf/",
+        *(
+            f"/jobs/{job.pk}/{s}/"
+            for s in ("listen", "weigh", "measure", "diagnose", "choose", "set", "prove", "report")
+        ),
+    ):
+        with CaptureQueriesContext(connection) as caught:
+            client.get(address)
+        spent = best_of(lambda a=address: client.get(a), repeats)
+        most = max(most, len(caught))
+        worst = max(worst, spent / empty)
+        print(
+            f"    {address:28} {spent * 1000:6.1f} ms  {spent / empty:4.1f} x empty ({empty * 1000:.1f} ms)  {len(caught)} queries",
+            flush=True,
+        )
+    row(
+        "a page, 10,000 jobs, against an empty page",
+        "3 x, 12 queries",
+        f"{worst:.1f} x, {most} queries",
+        met=worst <= 3.0 and most <= 12,
+    )
+    live(client, job)
+    first_load(client)
+
+
+def live(client: Any, job: Any) -> None:
+    """Time a live change and weigh its swap."""
+    spent = best_of(lambda: client.get(f"/jobs/{job.pk}/set/trial/", {"left": 310000, "right": 320000}), 10)
+    size = len(client.get(f"/jobs/{job.pk}/set/trial/", {"left": 310000, "right": 320000}).content)
+    row(
+        "a live change (slider)",
+        "150 ms, 20 KB",
+        f"{spent * 1000:.0f} ms on the server, {size / 1000:.1f} KB",
+        met=spent < 0.15 and size < 20_000,
+    )
+
+
+def first_load(client: Any) -> None:
+    """Add up what the first page brings over the wire, compressed as whitenoise serves it."""
+    from django.contrib.staticfiles.storage import staticfiles_storage  # noqa: PLC0415
+
+    total = len(gzip.compress(client.get("/").content))
+    names = [
+        "vendor/bootstrap/bootstrap.min.css",
+        "vantok/vantok.css",
+        "vendor/htmx/htmx.min.js",
+        "vantok/vantok.js",
+        "vantok/mark.svg",
+    ]
+    names += [
+        f"vendor/fonts/barlow-{f}-normal.woff2"
+        for f in ("latin-400", "latin-600", "condensed-latin-500", "condensed-latin-600")
+    ]
+    for name in names:
+        path = Path(staticfiles_storage.path(staticfiles_storage.stored_name(name)))
+        compressed = path.with_name(path.name + ".gz")
+        total += (compressed if compressed.exists() else path).stat().st_size
+    row("first load", "300 KB", f"{total / 1000:.0f} KB", met=total < 300_000)
+
+
+def start() -> None:
+    """Time a second start of the demo until it answers."""
+    var = Path(tempfile.mkdtemp())
+    env = os.environ | {"VANTOK_VAR": str(var)}
+    times = []
+    for _ in range(2):
+        began = time.perf_counter()
+        server = subprocess.Popen(
+            [sys.executable, "run.py", "demo", "--port", "8799"], cwd=ROOT, env=env, stdout=subprocess.PIPE, text=True
+        )
+        assert server.stdout is not None
+        for line in server.stdout:
+            if line.startswith("Vantok is at"):
+                break
+        times.append(time.perf_counter() - began)
+        server.terminate()
+        server.wait()
+    shutil.rmtree(var, ignore_errors=True)
+    row(
+        "start of the demo once installed",
+        "5 s",
+        f"{times[1]:.1f} s (first, building its data: {times[0]:.1f} s)",
+        met=times[1] < 5.0,
+    )
+
+
+def main() -> None:
+    """Measure all and print the table."""
+    for part in (solves, bands, start, pages):
+        part()
+    width = [max(len(r[i]) for r in ROWS) for i in range(4)]
+    print("\n" + "\n".join("  ".join(cell.ljust(w) for cell, w in zip(r, width, strict=True)) for r in ROWS))
+
+
+if __name__ == "__main__":
+    main()
