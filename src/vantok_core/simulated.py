@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from math import exp, hypot
+from typing import cast
 
 import numpy as np
 
-from vantok_core.job import Job, JobReading, JobState, JobVehicle, LoadItem
+from vantok_core.job import Job, JobReading, JobState, JobVehicle, LoadItem, ReadingPlace
 from vantok_core.model import build_model
 from vantok_core.rates.estimate import Place
 from vantok_core.readings.tape import NINE_IN_TEN, SETTLE_SIGMA, reading_sigma
@@ -90,7 +91,7 @@ def _trial(rng: np.random.Generator) -> Trial:
     )
     bare = Job(vehicle=facts, states=states)
     prior = build_model(bare)
-    truth, true_states = _truth(rng, prior.prior, prior.states, bare)
+    truth, true_states = _truth(rng, prior.prior, bare)
     kind = "coil" if facts.rear_spring == "coil_solid" else "leaf"
     readings = _read(rng, truth, true_states, kind)
     model = build_model(bare.model_copy(update={"readings": tuple(readings)}))
@@ -111,9 +112,7 @@ def _mean_sigma(kind: str) -> float:
     return reading_sigma(RESOLUTION, SETTLE_SIGMA[kind]) / 2**0.5
 
 
-def _truth(
-    rng: np.random.Generator, prior: Vehicle, states: dict[str, LoadState] | object, job: Job
-) -> tuple[Vehicle, list[LoadState]]:
+def _truth(rng: np.random.Generator, prior: Vehicle, job: Job) -> tuple[Vehicle, list[LoadState]]:
     """Return the vehicle as it truly is and the loads as they truly weigh, drawn from what the model takes them to be."""
     front, rear = (
         replace(axle, spring=replace(axle.spring, k=axle.spring.k * f, k2=axle.spring.k2 * f))
@@ -138,9 +137,10 @@ def _read(rng: np.random.Generator, truth: Vehicle, states: list[LoadState], kin
         for corner, height in (("FL", 0.87), ("FR", 0.87), ("RL", 0.95), ("RR", 0.95)):
             settle = SETTLE_SIGMA["coil"] if corner[0] == "F" else SETTLE_SIGMA[kind]
             value = height - float(drops[corner]) + float(rng.normal(0.0, settle))
+            place = cast("ReadingPlace", corner)
             found.append(
                 JobReading(
-                    state=key, datum="ground_arch", place=corner, value_m=round(value, 3), resolution_m=RESOLUTION
-                )  # type: ignore[arg-type]
+                    state=key, datum="ground_arch", place=place, value_m=round(value, 3), resolution_m=RESOLUTION
+                )
             )
     return found

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
@@ -11,13 +12,15 @@ from django.urls import reverse
 from vantok.choose.forms import SettingForm, TargetForm
 from vantok.choose.models import Fitting
 from vantok.drawing.stance import stance_svg
-from vantok.jobs.desk import Desk, refresh
+from vantok.jobs.desk import Desk, refresh, worked
 from vantok.jobs.services import choose_kit
 from vantok.jobs.stage import StageView, part
 from vantok.people.permissions import DecidersOnly
 from vantok.shelf.models import KitRecord
 from vantok_core.errors import VantokError
 from vantok_core.job import Fitting as CoreFitting
+from vantok_core.job import Job as CoreJob
+from vantok_core.judge.diagnose import main_datum
 from vantok_core.judge.prove import fitted_vehicle
 from vantok_core.kits.choose import WEIGHT_WORDS, WEIGHTS, Choice
 from vantok_core.kits.fit import KIT_ELEMENT, spacer_stack, unspaced_gap
@@ -90,7 +93,7 @@ class SetStage(DecidersOnly, StageView):
         record = self.desk.record.fitting
         kwargs.setdefault("form", SettingForm(instance=record, units=self.units))
         return super().get_context_data(
-            fitting=fitting, kit=fitting.kit, trial=_trial(self.desk, fitting), slider=_slider(fitting), **kwargs
+            fitting=fitting, kit=fitting.kit, trial=_trial(self.desk.job, fitting), slider=_slider(fitting), **kwargs
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
@@ -119,7 +122,7 @@ class Trial(StageView):
         tried = fitting.model_copy(update=_values(fitting, left, right, self.desk))
         stance = stance_svg(self.desk.stance("set", tried), self.units)
         context = {
-            "trial": _trial(self.desk, tried),
+            "trial": _trial(self.desk.job, tried),
             "fitting": tried,
             "kit": fitting.kit,
             "stance": stance,
@@ -152,9 +155,10 @@ def _slider(fitting: CoreFitting) -> dict[str, float] | None:
     return {"low": 0.0, "high": most, "step": min(kit.spacers_m)} if kit.spacers_m else None
 
 
-def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
+@lru_cache(maxsize=256)
+def _trial(job: CoreJob, fitting: CoreFitting) -> dict[str, Any] | None:
     """Return heights, pressures and flags of every state at a setting, or why it cannot be."""
-    model = desk.model
+    model, datum = worked(job).model, main_datum(job)
     if model is None:
         return None
     try:
@@ -164,9 +168,9 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
         plain = model.solve()
         target = target_drop(model, plain[key])
         rows = []
-        for state in desk.job.states:
+        for state in job.states:
             report = reports[state.key]
-            heights = model.heights(state.key, desk.datum, vehicle)
+            heights = model.heights(state.key, datum, vehicle)
             sides = report.elements[KIT_ELEMENT]
             rows.append(
                 {

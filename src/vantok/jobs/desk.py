@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import cached_property
+from functools import cache, cached_property, lru_cache
 
 from django.db.models import Prefetch
 from django.shortcuts import get_object_or_404
@@ -14,6 +14,7 @@ from vantok.measure.models import Reading
 from vantok.shelf.models import offered_kits
 from vantok.weigh.models import LoadState
 from vantok_core import job as core
+from vantok_core.catalogue import Kit
 from vantok_core.errors import VantokError
 from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import Diagnosis, diagnose, main_datum
@@ -35,8 +36,77 @@ def load_record(pk: int) -> Job:
     return get_object_or_404(jobs, pk=pk)
 
 
+class Worked:
+    """What the core makes of a job, each part worked out once when first asked for."""
+
+    def __init__(self, job: core.Job) -> None:
+        self.job = job
+        self.problem = ""
+        self.choose_problem = ""
+
+    @cached_property
+    def model(self) -> JobModel | None:
+        """The calibrated model; None while something it needs is missing, or when `problem` says why it cannot be."""
+        try:
+            return build_model(self.job)
+        except NotReadyError:
+            return None
+        except VantokError as error:
+            self.problem = str(error)
+            return None
+
+    @cached_property
+    def missing(self) -> list[Missing]:
+        """What is not known yet."""
+        return missing(self.job)
+
+    @cached_property
+    def diagnosis(self) -> Diagnosis | None:
+        """The diagnosis."""
+        return diagnose(self.model) if self.model else None
+
+    @cached_property
+    def sheet(self) -> list[Finding]:
+        """What is odd about the measuring sheet."""
+        return check_sheet(self.job)
+
+    @cached_property
+    def proof(self) -> Proof | None:
+        """Predicted beside read."""
+        return prove(self.model) if self.model else None
+
+    @cache  # noqa: B019 - one entry a shelf, and it goes with the job's own entry
+    def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
+        """Return the choices, once there is a loaded state to judge them in."""
+        if self.model is None or not any(has_load(s) for s in self.job.loaded):
+            return None
+        try:
+            return shortlist(self.model, kits)
+        except VantokError as error:
+            self.choose_problem = str(error)
+            return None
+
+    @cache  # noqa: B019
+    def fitted_heights(self, fitting: core.Fitting) -> tuple[str, dict[str, float]] | None:
+        """Return the judged state and its predicted heights (m) by corner with a kit at a setting; None where that cannot be."""
+        if self.model is None:
+            return None
+        try:
+            key = target_state(self.model)
+            found = self.model.heights(key, main_datum(self.job), fitted_vehicle(self.model, fitting))
+        except VantokError:
+            return None
+        return key, {corner: prediction.value for corner, prediction in found.items()}
+
+
+@lru_cache(maxsize=256)
+def worked(job: core.Job) -> Worked:
+    """Return what the core makes of a job: the same facts are never worked out twice."""
+    return Worked(job)
+
+
 class Desk:
-    """A job and all that follows from it."""
+    """A job's records and all that follows from them."""
 
     def __init__(self, record: Job) -> None:
         self.record = record
@@ -52,76 +122,68 @@ class Desk:
         return job_to_core(self.record)
 
     @cached_property
+    def worked(self) -> Worked:
+        """What the core makes of it."""
+        return worked(self.job)
+
+    @property
     def missing(self) -> list[Missing]:
         """What is not known yet."""
-        return missing(self.job)
-
-    @cached_property
-    def _model(self) -> tuple[JobModel | None, str]:
-        try:
-            return build_model(self.job), ""
-        except NotReadyError:
-            return None, ""
-        except VantokError as error:
-            return None, str(error)
+        return self.worked.missing
 
     @property
     def model(self) -> JobModel | None:
-        """The calibrated model; None while something it needs is missing."""
-        return self._model[0]
+        """The calibrated model, once there can be one."""
+        return self.worked.model
 
     @property
     def problem(self) -> str:
         """Why there is no model although nothing is missing; empty when all is well."""
-        return self._model[1]
+        return "" if self.worked.model else self.worked.problem
 
-    @cached_property
+    @property
     def diagnosis(self) -> Diagnosis | None:
         """The diagnosis."""
-        return diagnose(self.model) if self.model else None
+        return self.worked.diagnosis
 
-    @cached_property
+    @property
     def sheet(self) -> list[Finding]:
         """What is odd about the measuring sheet."""
-        return check_sheet(self.job)
+        return self.worked.sheet
 
     @cached_property
     def shortlist(self) -> Shortlist | None:
-        """The choices, once there is a loaded state to judge them in."""
-        if self.model is None or not any(has_load(s) for s in self.job.loaded):
-            return None
-        try:
-            return shortlist(self.model, offered_kits())
-        except VantokError as error:
-            self.choose_problem = str(error)
-            return None
+        """The choices among the kits on the shelf."""
+        return self.worked.shortlist(tuple(offered_kits()))
 
-    choose_problem = ""
+    @property
+    def choose_problem(self) -> str:
+        """Why there are no choices."""
+        return self.worked.choose_problem
 
-    @cached_property
+    @property
     def proof(self) -> Proof | None:
         """Predicted beside read."""
-        return prove(self.model) if self.model else None
+        return self.worked.proof
 
     def stance(self, stage: str, fitting: core.Fitting | None = None) -> Stance:
         """Return the stance a stage draws: with the kit from Set on, read where it was read, else predicted."""
         plain = stance_of(self.job.vehicle, self.diagnosis)
         fitting = fitting or self.job.fitting
-        if stage not in ("set", "prove", "report") or fitting is None or self.model is None or self.job.empty is None:
+        if stage not in ("set", "prove", "report") or fitting is None or self.job.empty is None:
             return plain
-        try:
-            key = target_state(self.model)
-            vehicle = fitted_vehicle(self.model, fitting)
-            now = {c: p.value for c, p in self.model.heights(key, self.datum, vehicle).items()}
-        except VantokError:
+        found = self.worked.fitted_heights(fitting)
+        if found is None:
             return plain
-        after = {c: r.value_m for c in CORNERS if (r := self.job.read(key, c, self.datum, "after"))}
+        key, now = found
+        after = self._read(key, "after")
         read = stage != "set" and len(after) == len(CORNERS)
-        empty = {c: r.value_m for c in CORNERS if (r := self.job.read(self.job.empty.key, c, self.datum))}
         name = next(s.name for s in self.job.states if s.key == key)
-        return fitted_stance(
-            plain, name, empty, after if read else now, "read with the kit" if read else "predicted with the kit"
-        )
+        beside = "read with the kit" if read else "predicted with the kit"
+        return fitted_stance(plain, name, self._read(self.job.empty.key, "before"), after if read else now, beside)
+
+    def _read(self, key: str, phase: str) -> dict[str, float]:
+        return {c: r.value_m for c in CORNERS if (r := self.job.read(key, c, self.datum, phase))}
 
     @property
     def datum(self) -> str:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from typing import cast
 
 from vantok.choose.models import Fitting as FittingRecord
 from vantok.jobs.models import Job as JobRecord
 from vantok.measure.models import Reading
+from vantok.shelf.models import kit_of
 from vantok.weigh.models import LoadState
-from vantok_core.catalogue import Kit
 from vantok_core.job import (
     Complaint,
     Datum,
@@ -78,7 +79,7 @@ def _reading(reading: Reading, key: str) -> JobReading:
 
 def fitting_to_core(job: Job, record: FittingRecord) -> Fitting:
     """Return the core's fitting; an insert's gap follows from its spacers."""
-    kit = Kit.model_validate(record.kit)
+    kit = kit_of(json.dumps(record.kit))
     pressure = None if record.left_pa is None or record.right_pa is None else (record.left_pa, record.right_pa)
     gap = spacer = None
     if record.left_spacer_m is not None and record.right_spacer_m is not None:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
+
 from django.core.exceptions import ValidationError
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -9,6 +12,12 @@ from simple_history.models import HistoricalRecords
 from vantok_core.catalogue import Kit
 from vantok_core.errors import FileFormatError
 from vantok_core.files.vehicle_form import read_form
+
+
+@lru_cache(maxsize=1024)
+def kit_of(data: str) -> Kit:
+    """Return the core's kit of a catalogue entry's text, read once for each text. Raises FileFormatError."""
+    return read_form(Kit, json.loads(data), "kit")
 
 
 class KitRecord(models.Model):
@@ -37,7 +46,7 @@ class KitRecord(models.Model):
 
     def to_core(self) -> Kit:
         """Return the core's kit. Raises FileFormatError."""
-        return read_form(Kit, self.data, f"kit {self.code}")
+        return kit_of(json.dumps(self.data))
 
 
 def offered_kits() -> list[Kit]:
