@@ -22,7 +22,7 @@ from typing import Any
 import numpy as np
 from scipy.optimize import root
 
-from vantok_core.files.vehicle_form import read_states, read_vehicle
+from vantok_core.forms import read_states, read_vehicle
 from vantok_core.loads.levers import resultant
 from vantok_core.simulated import coverage, simulate
 from vantok_core.stance.newton import _Problem, equilibrium

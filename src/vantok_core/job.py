@@ -12,6 +12,9 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from vantok_core.catalogue import Kit
+from vantok_core.forms import ChangeForm, ElementForm, GroupForm
+from vantok_core.loads.contents import tank_mass
+from vantok_core.loads.levers import group_centre
 
 Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False)]
 PositiveMetres = Annotated[float, Field(gt=0.0, le=30.0, allow_inf_nan=False)]
@@ -53,6 +56,38 @@ class JobVehicle(Facts):
     combination_kg: Kilograms | None = None
     front_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
     rear_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
+    rear_group: GroupForm | None = None
+    front_elements: tuple[ElementForm, ...] = ()
+    rear_elements: tuple[ElementForm, ...] = ()
+    front_changes: tuple[ChangeForm, ...] = ()
+    rear_changes: tuple[ChangeForm, ...] = ()
+
+    @property
+    def base_m(self) -> float | None:
+        """The wheelbase, to the load centre of the rear group where there is one."""
+        if self.rear_group is not None:
+            return group_centre(self.rear_group.stations, self.rear_group.loads)
+        return self.wheelbase_m
+
+
+class Tank(Facts):
+    """A tank: capacity in litres, how full (0-1), what is in it (kg per litre), where."""
+
+    name: str
+    capacity_l: Annotated[float, Field(gt=0.0, le=20_000.0)]
+    fill: Annotated[float, Field(ge=0.0, le=1.0)]
+    kg_per_l: Annotated[float, Field(gt=0.0, le=3.0)] = 1.0
+    station_m: Metres
+    lateral_m: Metres = 0.0
+
+
+class People(Facts):
+    """People in a row of seats: how many, the mass of each, where."""
+
+    count: Annotated[int, Field(ge=1, le=60)]
+    mass_kg: Annotated[float, Field(gt=0.0, le=250.0)] = 75.0
+    station_m: Metres
+    lateral_m: Metres = 0.0
 
 
 class LoadItem(Facts):
@@ -67,7 +102,8 @@ class LoadItem(Facts):
 class JobState(Facts):
     """A load state: scale readings where there are some, else items and tongue added to the empty vehicle.
 
-    Scale figures are what stands on the axle, trailer's tongue included when hitched.
+    Scale figures are what stands on the axle, trailer's tongue included when hitched. trailer_axle_m: ball to trailer axle;
+    restored: share of the front axle's loss that a weight-distributing hitch gives back.
     """
 
     key: str
@@ -77,15 +113,41 @@ class JobState(Facts):
     rear_kg: Kilograms | None = None
     corners_kg: tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None = None
     items: tuple[LoadItem, ...] = ()
+    tanks: tuple[Tank, ...] = ()
+    people: tuple[People, ...] = ()
     tongue_kg: Kilograms = 0.0
     trailer_kg: Kilograms = 0.0
+    trailer_axle_m: PositiveMetres | None = None
+    restored: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
     conditions: str = ""
 
     @model_validator(mode="after")
     def _empty_is_empty(self) -> JobState:
-        if self.empty and (self.items or self.tongue_kg or self.trailer_kg):
+        if self.empty and (self.items or self.tanks or self.people or self.tongue_kg or self.trailer_kg):
             raise ValueError("the empty state carries no items and no trailer")
+        if self.restored and self.trailer_axle_m is None:
+            raise ValueError("a weight-distributing hitch needs trailer_axle_m")
         return self
+
+    @property
+    def contents(self) -> tuple[LoadItem, ...]:
+        """Everything carried, tanks and people included, as items."""
+        tanks = (
+            LoadItem(
+                name=t.name,
+                mass_kg=tank_mass(t.capacity_l, t.fill, t.kg_per_l),
+                station_m=t.station_m,
+                lateral_m=t.lateral_m,
+            )
+            for t in self.tanks
+        )
+        people = (
+            LoadItem(
+                name=f"{p.count} people", mass_kg=p.count * p.mass_kg, station_m=p.station_m, lateral_m=p.lateral_m
+            )
+            for p in self.people
+        )
+        return (*self.items, *tanks, *people)
 
 
 class JobReading(Facts):
@@ -135,7 +197,7 @@ class Job(Facts):
     """The whole job."""
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     number: str = ""
     customer: str = ""
     complaints: tuple[Complaint, ...] = ()

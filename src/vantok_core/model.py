@@ -22,11 +22,13 @@ from vantok_core.classes import (
 from vantok_core.elements.curve import force_curve
 from vantok_core.elements.laws import Stop
 from vantok_core.errors import InputError
+from vantok_core.forms import sort_elements
 from vantok_core.job import Job, JobReading, JobState
 from vantok_core.num import G
-from vantok_core.plan import scale_loads
+from vantok_core.plan import scale_loads, tongue_of
 from vantok_core.rates.estimate import (
     SIGMA_LN_K,
+    TONGUE,
     Estimate,
     EstimationProblem,
     HeightReading,
@@ -35,6 +37,7 @@ from vantok_core.rates.estimate import (
     UncertainLoad,
     estimate,
     place_drop,
+    with_masses,
 )
 from vantok_core.rates.simple import rate_for_frequency
 from vantok_core.readings.tape import reading_sigma
@@ -50,6 +53,7 @@ from vantok_core.vehicle import (
     Lamp,
     LoadState,
     MainSpring,
+    Tongue,
     Vehicle,
 )
 
@@ -82,7 +86,7 @@ def missing(job: Job) -> list[Missing]:
     v = job.vehicle
     found = []
     hard = {
-        "wheelbase": v.wheelbase_m, "front suspension": v.front_spring, "rear suspension": v.rear_spring,
+        "wheelbase": v.base_m, "front suspension": v.front_spring, "rear suspension": v.rear_spring,
         "tyre class": v.tyres,
     }  # fmt: skip
     found += [
@@ -114,7 +118,7 @@ def missing(job: Job) -> list[Missing]:
 
 def has_load(state: JobState) -> bool:
     """Tell whether a loaded state says what it carries."""
-    return scale_loads(state) is not None or bool(state.items) or state.tongue_kg > 0.0
+    return scale_loads(state) is not None or bool(state.contents) or state.tongue_kg > 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -202,7 +206,7 @@ def _prior_sigma(job: Job) -> dict[AxleName, float]:
 
 def _prior_vehicle(job: Job, assumed: list[str]) -> Vehicle:
     v = job.vehicle
-    assert v.wheelbase_m is not None
+    assert v.base_m is not None
     loads = scale_loads(job.empty) if job.empty else None
     if loads is None:
         assumed.append("empty axle loads from the class")
@@ -211,7 +215,7 @@ def _prior_vehicle(job: Job, assumed: list[str]) -> Vehicle:
         if value is None:
             assumed.append(f"{name} of {DEFAULT_TRACK * 1000:.0f} mm")
     return Vehicle(
-        wheelbase=v.wheelbase_m, front=_prior_axle(job, "front", loads[0]), rear=_prior_axle(job, "rear", loads[1]),
+        wheelbase=v.base_m, front=_prior_axle(job, "front", loads[0]), rear=_prior_axle(job, "rear", loads[1]),
         lamp=Lamp(station=BODIES[v.body].lamp),
     )  # fmt: skip
 
@@ -247,11 +251,17 @@ def _prior_axle(job: Job, axle: AxleName, load_kg: float) -> Axle:
         rate, k2 = rate / (1.0 + kind.second_stage), rate * kind.second_stage / (1.0 + kind.second_stage)
     place = None if not kind.solid else kind.place * track / 2
     left, right = _reference_sides(job, axle, load_kg)
+    forms, changes = (v.front_elements, v.front_changes) if axle == "front" else (v.rear_elements, v.rear_changes)
+    named = [(e.name or f"{axle} {e.law.replace('_', ' ')} {i + 1}", e) for i, e in enumerate(forms)]
+    bars, others = sort_elements(axle, kind.law, named)
     return Axle(
         solid=kind.solid, track=track, unsprung=unsprung,
         tyre_rate=tyres.rate * (2 if axle == "rear" and v.dual_rear else 1), ref_load=(left * G, right * G),
-        spring=MainSpring(name=f"{axle} springs", kind=kind.law, k=rate, k2=k2, z2=kind.second_at, y=place),
-        elements=_factory_stops(job, axle, place),
+        spring=MainSpring(
+            name=f"{axle} springs", kind=kind.law, k=rate, k2=k2, z2=kind.second_at, y=place,
+            changes=tuple(c.build() for c in changes),
+        ),
+        elements=(*_factory_stops(job, axle, place), *others), bars=bars,
     )  # fmt: skip
 
 
@@ -287,7 +297,7 @@ def _core_states(job: Job) -> tuple[dict[str, LoadState], dict[str, UncertainLoa
 
 def _core_state(job: Job, empty: JobState, state: JobState, loads: dict[str, UncertainLoad]) -> LoadState:
     now, before = scale_loads(state), scale_loads(empty)
-    length = job.vehicle.wheelbase_m or 0.0
+    length = job.vehicle.base_m or 0.0
     if now is not None and before is not None:
         gains = (now[0] - before[0], now[1] - before[1])
         items = []
@@ -297,16 +307,17 @@ def _core_state(job: Job, empty: JobState, state: JobState, loads: dict[str, Unc
             items.append(Item(mass=gain, station=station, lateral=_pad_lateral(job, empty, state, i, gain), name=name))
         return LoadState(name=state.key, items=tuple(items))
     items = []
-    for i, item in enumerate(state.items):
+    for i, item in enumerate(state.contents):
         name = f"{state.key}:{i}:{item.name}"
         loads[name] = UncertainLoad(mass=item.mass_kg, sigma=max(PLAN_SHARE * item.mass_kg, PLAN_LEAST))
         items.append(Item(mass=item.mass_kg, station=item.station_m, lateral=item.lateral_m, name=name))
-    if state.tongue_kg and job.vehicle.hitch_overhang_m is not None:
-        # As an item at the ball, so that its own sigma enters; the same force at the same place.
-        name = f"{state.key}:tongue"
+    overhang = job.vehicle.hitch_overhang_m
+    tongue: Tongue | None = None
+    if state.tongue_kg and overhang is not None:
+        name = f"{state.key}:{TONGUE}"
         loads[name] = UncertainLoad(mass=state.tongue_kg, sigma=max(PLAN_SHARE * state.tongue_kg, PLAN_LEAST))
-        items.append(Item(mass=state.tongue_kg, station=length + job.vehicle.hitch_overhang_m, name=name))
-    return LoadState(name=state.key, items=tuple(items))
+        tongue = tongue_of(state, overhang)
+    return LoadState(name=state.key, items=tuple(items), tongue=tongue)
 
 
 def _pad_lateral(job: Job, empty: JobState, state: JobState, axle: int, gain: float) -> float:
@@ -330,7 +341,7 @@ def reading_own_sigma(job: Job, reading: JobReading) -> float:
 def _mean_readings(job: Job, with_kit: bool) -> list[HeightReading]:
     """Return the axle-mean height readings of every state (and the hitch), those with a kit only when it is known."""
     found: list[HeightReading] = []
-    length, overhang = job.vehicle.wheelbase_m, job.vehicle.hitch_overhang_m
+    length, overhang = job.vehicle.base_m, job.vehicle.hitch_overhang_m
     for phase in ("before", "after") if with_kit else ("before",):
         for state in job.states:
             if not state.empty and not has_load(state):
@@ -364,7 +375,7 @@ def _mean_readings(job: Job, with_kit: bool) -> list[HeightReading]:
 
 def _weighed(state: LoadState, masses: Mapping[str, float]) -> LoadState:
     """Return the state with each load at its best value."""
-    return replace(state, items=tuple(replace(i, mass=masses.get(i.name, i.mass)) for i in state.items))
+    return with_masses(state, masses)
 
 
 def side_couple(moment: float) -> tuple[Item, Item]:

@@ -8,9 +8,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from vantok_core.job import Job, JobState, LoadItem
-from vantok_core.loads.levers import item_lever, items_lever, tongue_lever
+from vantok_core.loads.levers import hitch_effect, hitch_moment, item_lever, items_lever
 from vantok_core.loads.limits import Margin, Ratings, StateLoads, margins, smallest
-from vantok_core.vehicle import Item
+from vantok_core.num import G
+from vantok_core.vehicle import Item, Tongue
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,19 +37,26 @@ def scale_loads(state: JobState) -> tuple[float, float] | None:
     return state.front_kg, state.rear_kg
 
 
+def tongue_of(state: JobState, overhang: float) -> Tongue:
+    """Return a state's tongue at the ball, with the spring-bar moment that gives back its share of the front's loss."""
+    distance = state.trailer_axle_m
+    moment = hitch_moment(state.tongue_kg, overhang, distance, state.restored) if distance and state.restored else 0.0
+    return Tongue(mass=state.tongue_kg, overhang=overhang, bar_moment=moment, axle_distance=distance)
+
+
 def planned_gain(job: Job, state: JobState) -> tuple[float, float] | None:
     """Return what a state's items and tongue add to each axle (kg), None when it has neither or a lever is unknown."""
-    length, overhang = job.vehicle.wheelbase_m, job.vehicle.hitch_overhang_m
-    if length is None or not (state.items or state.tongue_kg):
+    length, overhang = job.vehicle.base_m, job.vehicle.hitch_overhang_m
+    if length is None or not (state.contents or state.tongue_kg):
         return None
-    items = [Item(mass=i.mass_kg, station=i.station_m, lateral=i.lateral_m) for i in state.items]
+    items = [Item(mass=i.mass_kg, station=i.station_m, lateral=i.lateral_m) for i in state.contents]
     share = items_lever(items, length)
     front, rear = float(share.front), float(share.rear)
     if state.tongue_kg:
         if overhang is None:
             return None
-        lever = tongue_lever(state.tongue_kg, overhang, length)
-        front, rear = front + float(lever.front), rear + float(lever.rear)
+        effect = hitch_effect(tongue_of(state, overhang), length)
+        front, rear = front + float(effect.front) / G, rear + float(effect.rear) / G
     return front, rear
 
 
@@ -102,11 +110,11 @@ class Move:
 
 def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
     """Return the moves of single items to a station, those that relieve the rear axle most first."""
-    length = job.vehicle.wheelbase_m
+    length = job.vehicle.base_m
     if length is None:
         return []
     found = []
-    for item in state.items:
+    for item in state.contents:
         forward = item.station_m - furthest_forward
         if forward > 0.05 and item.mass_kg > 0.0:
             relief = float(item_lever(item.mass_kg, forward, length).rear)
@@ -116,7 +124,7 @@ def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
 
 def smallest_clearing_move(job: Job, state: JobState, over_kg: float, furthest_forward: float) -> Move | None:
     """Return the single move with the least mass times distance that takes `over_kg` off the rear axle, None if none does."""
-    length = job.vehicle.wheelbase_m
+    length = job.vehicle.base_m
     if length is None or over_kg <= 0.0:
         return None
     able = [m for m in moves(job, state, furthest_forward) if m.relief >= over_kg]

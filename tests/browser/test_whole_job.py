@@ -130,7 +130,7 @@ class WholeJob(BrowserCase):
         page.get_by_role("link", name="Diagnose").first.click()
         expect(page.locator("#verdict")).to_contain_text(typed.says["sag"])
         expect(page.locator("#verdict")).to_contain_text(typed.says["force"])
-        page.get_by_text("Every other number").click()
+        page.get_by_text("Every number of “Boat on”").click()
         expect(page.locator(".working", has_text="What the tongue puts on the rear axle")).to_be_visible()
 
     def choose_and_set(self, page: Page, typed: Typing) -> None:

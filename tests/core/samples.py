@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from vantok_core.catalogue import Kit
-from vantok_core.files.vehicle_form import read_vehicle
+from vantok_core.forms import read_vehicle
 from vantok_core.job import Job, JobReading, JobState, JobVehicle, LoadItem
 from vantok_core.vehicle import Item, LoadState, Vehicle
 

@@ -5,12 +5,14 @@ import json
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from tests.core.test_full_job import everything
 from tests.web.base import DemoCase, words
 from vantok.choose.models import Fitting
 from vantok.garage.models import Vehicle
 from vantok.jobs.models import Job
 from vantok.measure.models import Reading
 from vantok.weigh.models import LoadItem, LoadState
+from vantok_core.files.job_file import read_job, write_job
 
 
 class Stories(DemoCase):
@@ -229,6 +231,16 @@ class JobFiles(DemoCase):
             for r in data["readings"]:
                 r.pop("at")
         self.assertEqual(out, again)
+
+    def test_what_the_screens_do_not_show_is_kept(self) -> None:
+        """Elements, changes, tanks and spring bars of a file survive the application, and are used by its model."""
+        text = write_job(everything())
+        self.assertIn("Imported as", self.upload(text))
+        job = Job.objects.latest("pk")
+        again = read_job(self.client.get(reverse("job-file", args=[job.pk])).content.decode())
+        self.assertEqual(again.vehicle, everything().vehicle)
+        self.assertEqual(again.states, everything().states)
+        self.assertIn("Boat on", self.page("diagnose", job))
 
     def test_a_bad_file_changes_nothing(self) -> None:
         """A file that is no job, or has a bad field, is refused with the place, and nothing is taken in."""

@@ -9,7 +9,9 @@ from simple_history.models import HistoricalRecords
 from vantok_core.classes import BODIES, SPRINGS, TYRES
 from vantok_core.job import JobVehicle
 
-FACTS = tuple(name for name in JobVehicle.model_fields if name != "label")
+BEYOND = ("rear_group", "front_elements", "rear_elements", "front_changes", "rear_changes")
+"""Facts of a job file that have no field of their own here yet; kept as the file has them, and used by the model."""
+FACTS = tuple(name for name in JobVehicle.model_fields if name not in ("label", *BEYOND))
 """The vehicle's facts, named alike in the core and here."""
 
 
@@ -75,6 +77,7 @@ class Vehicle(models.Model):
     rear_rate_n_per_m = models.FloatField(
         "rear wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
     )
+    beyond = models.JSONField("what a job file told beyond these", default=dict, blank=True)
     history = HistoricalRecords()
 
     class Meta:
@@ -85,4 +88,4 @@ class Vehicle(models.Model):
 
     def to_core(self) -> JobVehicle:
         """Return the core's facts."""
-        return JobVehicle(label=self.label, **{name: getattr(self, name) for name in FACTS})
+        return JobVehicle(label=self.label, **{name: getattr(self, name) for name in FACTS}, **self.beyond)

@@ -7,14 +7,17 @@ from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
+from pydantic import BaseModel
 from simple_history.utils import update_change_reason
 
 from vantok.choose.models import Fitting
+from vantok.garage.models import BEYOND as VEHICLE_BEYOND
 from vantok.garage.models import FACTS, Customer, Vehicle
 from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.models import Job
 from vantok.measure.models import Reading
 from vantok.people.models import User
+from vantok.weigh.models import BEYOND as STATE_BEYOND
 from vantok.weigh.models import LoadItem, LoadState
 from vantok_core import job as core
 from vantok_core.errors import FileFormatError
@@ -62,7 +65,12 @@ def import_job(user: User, found: core.Job) -> Job:
         raise FileFormatError("job.states", "there is no empty state")
     owner, _ = Customer.objects.get_or_create(name=found.customer or "From a job file")
     facts = {name: getattr(found.vehicle, name) for name in FACTS}
-    vehicle = Vehicle.objects.create(customer=owner, label=found.vehicle.label or "Vehicle from a job file", **facts)
+    vehicle = Vehicle.objects.create(
+        customer=owner,
+        label=found.vehicle.label or "Vehicle from a job file",
+        **facts,
+        beyond=_beyond(found.vehicle, VEHICLE_BEYOND),
+    )
     number = found.number if found.number and not Job.objects.filter(number=found.number).exists() else next_number()
     target = found.target
     job = Job.objects.create(
@@ -82,12 +90,19 @@ def import_job(user: User, found: core.Job) -> Job:
     return job
 
 
+def _beyond(facts: BaseModel, names: tuple[str, ...]) -> dict[str, Any]:
+    """Return those of the named facts that were told, as the file has them."""
+    told = facts.model_dump(mode="json", exclude_defaults=True, exclude_none=True)
+    return {name: told[name] for name in names if name in told}
+
+
 def _import_state(job: Job, state: core.JobState, order: int) -> LoadState:
     pads = state.corners_kg or (None,) * 4
     record = LoadState.objects.create(
         job=job, key=state.key, name=state.name, empty=state.empty, order=order, front_kg=state.front_kg,
         rear_kg=state.rear_kg, fl_kg=pads[0], fr_kg=pads[1], rl_kg=pads[2], rr_kg=pads[3], tongue_kg=state.tongue_kg,
         trailer_kg=state.trailer_kg, conditions=state.conditions,
+        beyond=_beyond(state, STATE_BEYOND),
     )  # fmt: skip
     for item in state.items:
         LoadItem.objects.create(

@@ -56,6 +56,7 @@ def _state(state: LoadState) -> JobState:
         key=state.key, name=state.name, empty=state.empty, front_kg=state.front_kg, rear_kg=state.rear_kg,
         corners_kg=None if None in pads else pads, tongue_kg=state.tongue_kg, trailer_kg=state.trailer_kg,
         conditions=state.conditions,
+        **state.beyond,
         items=tuple(
             LoadItem(name=i.name, mass_kg=i.mass_kg, station_m=i.station_m, lateral_m=i.lateral_m) for i in state.items.all()
         ),

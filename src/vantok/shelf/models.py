@@ -11,7 +11,7 @@ from simple_history.models import HistoricalRecords
 
 from vantok_core.catalogue import Kit
 from vantok_core.errors import FileFormatError
-from vantok_core.files.vehicle_form import read_form
+from vantok_core.forms import read_form
 
 
 @lru_cache(maxsize=1024)

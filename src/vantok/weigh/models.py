@@ -14,6 +14,10 @@ def _mass(label: str, *, null: bool = True, default: float | None = None) -> mod
     return models.FloatField(label, null=null, blank=True, default=default, validators=limits)
 
 
+BEYOND = ("tanks", "people", "trailer_axle_m", "restored")
+"""Facts of a job file that have no field of their own here yet; kept as the file has them, and used by the model."""
+
+
 class LoadState(models.Model):
     """A load state of a job; scale figures rule over items and tongue."""
 
@@ -31,6 +35,7 @@ class LoadState(models.Model):
     tongue_kg = _mass("tongue load", null=False, default=0.0)
     trailer_kg = _mass("trailer mass", null=False, default=0.0)
     conditions = models.CharField("fuel, water, people, pressures", max_length=200, blank=True)
+    beyond = models.JSONField("what a job file told beyond these", default=dict, blank=True)
     history = HistoricalRecords()
 
     class Meta:

@@ -11,7 +11,7 @@ from typing import Protocol
 
 from vantok_core.elements.curve import Curve
 from vantok_core.errors import InputError
-from vantok_core.num import Real, highest, largest, never_pulls, pick, softplus
+from vantok_core.num import Real, highest, largest, lowest, never_pulls, pick, softplus
 
 
 class Law(Protocol):
@@ -134,7 +134,7 @@ class AddedLeaf:
         return never_pulls(self.k * (c + self.arch), self.k + 0.0 * c)
 
 
-def coil_block_rate(k: float, active_coils: float, blocked_coils: float, insert_rate: float | None = None) -> float:
+def coil_block_rate(k: Real, active_coils: float, blocked_coils: float, insert_rate: float | None = None) -> Real:
     """Return the rate of a coil with some active coils out of action.
 
     Formula: rigid `k N / (N - n)`; elastic insert `1/k' = 1/(k N / n + k_i) + (N - n)/(k N)`.
@@ -142,7 +142,7 @@ def coil_block_rate(k: float, active_coils: float, blocked_coils: float, insert_
     Result: N/m. Raises InputError unless 0 < n < N and k > 0.
     Source: method section 4; springs in series, rate inverse to the number of active coils.
     """
-    if not k > 0.0:
+    if not lowest(k) > 0.0:
         raise InputError("k", k, "a spring rate must be above zero")
     if not 0.0 < blocked_coils < active_coils:
         raise InputError("n", blocked_coils, f"it must lie between 0 and the {active_coils:g} active coils")

@@ -20,7 +20,7 @@ from vantok_core.elements.air import (
 )
 from vantok_core.elements.laws import coil_block_rate
 from vantok_core.errors import FileFormatError, VantokError
-from vantok_core.files.vehicle_form import read_states, read_vehicle
+from vantok_core.forms import read_states, read_vehicle
 from vantok_core.loads.levers import (
     centre_of_mass,
     hitch_effect,

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
 from vantok_core.catalogue import Kit
 from vantok_core.errors import FileFormatError, VantokError
 from vantok_core.files.cases import plain
-from vantok_core.files.vehicle_form import read_form
+from vantok_core.forms import read_form
 from vantok_core.job import Job
 from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import Diagnosis, StateView, diagnose
@@ -22,9 +23,16 @@ from vantok_core.plan import state_load, state_margins
 from vantok_core.say import Finding
 from vantok_core.units import System
 
-VERSION = 1
-MIGRATIONS: dict[int, Any] = {}
-"""From version n to n + 1: a function on the file's dictionary. Version 1 is the first."""
+VERSION = 2
+
+
+def _from_1(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 only adds fields (elements, changes, tanks, people, weight-distributing hitch), all of them optional."""
+    return data | {"version": 2}
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
+"""From version n to n + 1: a function on the file's dictionary."""
 
 
 def read_job(text: str) -> Job:

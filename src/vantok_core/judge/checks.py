@@ -167,7 +167,9 @@ def check_sheet(job: Job) -> list[Finding]:
 
 def _plane_check(job: Job, state: str) -> list[Finding]:
     """Hold front, rear and hitch drops of a state against one plane."""
-    empty, length_m, overhang = job.empty, job.vehicle.wheelbase_m, job.vehicle.hitch_overhang_m
+    empty, overhang = job.empty, job.vehicle.hitch_overhang_m
+    # A height at one axle of a rear group keeps that axle's own station.
+    length_m = job.vehicle.wheelbase_m or job.vehicle.base_m
     if empty is None or length_m is None or overhang is None:
         return []
     points, names = [], []

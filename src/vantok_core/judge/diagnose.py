@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from math import exp
 
-from vantok_core.classes import BODIES
+from vantok_core.classes import BODIES, FREQUENCY
 from vantok_core.job import Job, JobState
 from vantok_core.judge.working import Working, explain
 from vantok_core.loads.limits import Margin
@@ -14,18 +14,22 @@ from vantok_core.model import JobModel, missing, unsprung_mass
 from vantok_core.num import G
 from vantok_core.plan import scale_loads, state_load, state_margins
 from vantok_core.rates.estimate import SIGMA_LN_K
-from vantok_core.readings.tape import NINE_IN_TEN
+from vantok_core.rates.simple import rate_for_frequency
+from vantok_core.readings.tape import NINE_IN_TEN, drop_between
 from vantok_core.say import Finding, Quantity, Say, Verdict, length, mass
 from vantok_core.stance.report import StateReport
 from vantok_core.vehicle import AXLE_CORNERS, AXLES, CORNERS, AxleName
 
+ROUNDING = 1e-9
 SMALL = 0.010
 """A height difference that is not worth a word, m."""
 LEAN_WORTH = 0.012
 NEAR_STOP = 0.015
 SAG_WORTH = 0.020
+CONTRADICTS = 3.0
+"""Standard deviations from which a reading is said to contradict the others."""
 URGENCY = (
-    "stop-rear", "stop-front", "nose-up", "front-light", "soft-springs", "lean", "pitching", "front-contradicts", "lamps",
+    "contradicts", "stop-rear", "stop-front", "nose-up", "front-light", "soft-springs", "lean", "pitching", "front-contradicts", "lamps",
 )  # fmt: skip
 """Findings to act on, the most urgent first: the verdict speaks of the first one there is."""
 LAMP_WORTH = 0.05
@@ -112,6 +116,7 @@ def diagnose(model: JobModel) -> Diagnosis:
     main = max((v for v in views if not v.state.empty), key=lambda v: float(v.report.d_r), default=None)
     findings = _findings(model, views, main)
     restore = _restore(main, empty_rear_load(model)) if main else ()
+    restore += tuple(_class_rate(model, axle) for axle in AXLES)
     return Diagnosis(
         datum=datum, views=views, rates=rates, findings=tuple(findings), verdict=_verdict(model, main, findings),
         restore=restore, assumed=model.assumed,
@@ -132,9 +137,15 @@ def _rate(model: JobModel, axle: AxleName) -> RateBand:
 def _view(model: JobModel, state: JobState, report: StateReport, datum: str) -> StateView:
     job = model.job
     assert job.empty is not None
-    read = {c: r.value_m for c in CORNERS if (r := job.read(state.key, c, datum))}
-    empty = {c: r.value_m for c in CORNERS if (r := job.read(job.empty.key, c, datum))}
-    sag = {c: empty[c] - read[c] for c in read if c in empty}
+    read_at = {c: r for c in CORNERS if (r := job.read(state.key, c, datum))}
+    empty_at = {c: r for c in CORNERS if (r := job.read(job.empty.key, c, datum))}
+    read = {c: r.value_m for c, r in read_at.items()}
+    empty = {c: r.value_m for c, r in empty_at.items()}
+    sag = {
+        c: drop_between(empty_at[c].value_m, r.value_m, empty_at[c].datum, r.datum)
+        for c, r in read_at.items()
+        if c in empty_at
+    }
     means = {axle: _mean(read, AXLE_CORNERS[axle]) for axle in AXLES}
     before = {axle: _mean(empty, AXLE_CORNERS[axle]) for axle in AXLES}
     rake = _minus(means["rear"], means["front"])
@@ -186,6 +197,9 @@ def _workings(
     length_m = model.vehicle.wheelbase
     if means["front"] is not None and means["rear"] is not None:
         found.append(explain("rake", front_height=means["front"], rear_height=means["rear"]))
+    if "RL" in read and "RR" in read:
+        width = model.vehicle.rear.track
+        found.append(explain("lean", left_height=read["RL"], right_height=read["RR"], width=width))
     if state.empty:
         return found
     for axle in AXLES:
@@ -203,11 +217,35 @@ def _workings(
         corner = AXLE_CORNERS[axle][0]
         sprung = float(report.load[corner]) / G - unsprung_mass(job, axle)
         found.append(explain("frequency", rate=float(report.tangent_rate[corner]), sprung_mass=max(sprung, 1.0)))
+    found.append(explain("caster", theta=(d_r - d_f) / length_m))
+    if _front_lost(job, state, report) is not None:
+        left, right = model.vehicle.front.ref_load
+        found.append(
+            explain("front_lost", front_now=float(report.axle_load("front")) / G, front_empty=float(left + right) / G)
+        )
+    gained = 0.5 * (float(report.axle_load("rear")) - empty_rear_load(model))
+    hub = 0.5 * float(report.hub_drop["RL"] + report.hub_drop["RR"])
+    if gained > 0.0 and hub > 0.0:
+        found.append(explain("wheel_rate", force_side=gained, sag=hub))
+        rate = gained / hub
+        found.append(explain("series_rate", k_w=rate, k_t=float(model.vehicle.rear.tyre_rate)))
     total = sum(float(report.load[c]) for c in CORNERS) / G
     height = BODIES[job.vehicle.body].centre_height
     pitch = (d_r - d_f) / length_m
     found.append(explain("levelling", mass=total, centre_height=height, pitch=pitch, wheelbase=length_m))
     return found
+
+
+def _class_rate(model: JobModel, axle: AxleName) -> Working:
+    """Return how the class's usual rate comes about."""
+    v = model.job.vehicle
+    rating = v.front_axle_kg if axle == "front" else v.rear_axle_kg
+    own = model.prior.axle(axle).spring
+    rate = float(own.k + own.k2)
+    sprung = (rating or 0.0) / 2 - unsprung_mass(model.job, axle)
+    if sprung > 0.0 and abs(rate_for_frequency(sprung, FREQUENCY[axle]) / rate - 1.0) < ROUNDING:
+        return explain("class_rate", sprung_mass=sprung, frequency=FREQUENCY[axle])
+    return explain("class_rate", sprung_mass=rate / rate_for_frequency(1.0, FREQUENCY[axle]), frequency=FREQUENCY[axle])
 
 
 def _restore(main: StateView, empty_rear: float) -> tuple[Working, ...]:
@@ -234,6 +272,7 @@ def _findings(model: JobModel, views: tuple[StateView, ...], main: StateView | N
     if main is not None:
         others = _stance_findings(main) + _grip_findings(model, main) + _spring_findings(model, main)
         found += [replace(f, where=main.state.name) for f in others]
+    found += contradictions(model)
     order = {"limit": 0, "act": 1, "plain": 2, "level": 3}
     return sorted(found, key=lambda f: order[f.tone])
 
@@ -324,6 +363,26 @@ def _grip_findings(model: JobModel, view: StateView) -> list[Finding]:
         found.append(
             Finding(key="plan", tone="plain", topic="weigh",
                     what=Say(f"The plan is {{d}} {side} at the rear against the scale; the scale rules.", {"d": mass(abs(load.short_rear))}))
+        )  # fmt: skip
+    return found
+
+
+def contradictions(model: JobModel) -> list[Finding]:
+    """Return the readings that the others, the loads and the class speak against, most suspect first."""
+    names = {s.key: s.name for s in model.job.states}
+    found = []
+    for suspect in model.estimate.suspects():
+        if abs(suspect.standardised) < CONTRADICTS:
+            break
+        reading = suspect.reading
+        place = "hitch" if reading.place.at == "point" else f"{reading.place.at} axle"
+        found.append(
+            Finding(
+                key="contradicts", tone="act", where=names[reading.state],
+                what=Say(f"The {place} reading does not agree with the others and the loads ({{close}} would close it).", {
+                    "close": length(suspect.closing, signed=True)}),
+                do=Say("Settle it, read that place again, and check the load."),
+            )
         )  # fmt: skip
     return found
 

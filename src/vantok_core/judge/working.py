@@ -13,7 +13,13 @@ from typing import Any
 from vantok_core.dampers import damping_ratio
 from vantok_core.effects import caster_change, front_share_lost, headlamp_rise, load_moved_by_levelling
 from vantok_core.loads.levers import item_lever, tongue_lever
-from vantok_core.rates.simple import restore_force_helper, restore_force_wheel, series_rate, wheel_rate
+from vantok_core.rates.simple import (
+    rate_for_frequency,
+    restore_force_helper,
+    restore_force_wheel,
+    series_rate,
+    wheel_rate,
+)
 from vantok_core.readings.plane import lean, pitch_change, rake
 from vantok_core.say import Quantity
 from vantok_core.stance.report import ride_frequency
@@ -107,6 +113,11 @@ FORMULAS: dict[str, Formula] = {
         title="Ride frequency", words="√(wheel rate ÷ sprung mass) ÷ 2π",
         inputs=(("rate", "wheel rate", "rate"), ("sprung_mass", "sprung mass on the corner", "mass")), kind="frequency",
         call=ride_frequency, source="method 3",
+    ),
+    "class_rate": Formula(
+        title="The class's usual wheel rate", words="sprung mass on the corner at rated load × (2π × class ride frequency)²",
+        inputs=(("sprung_mass", "sprung mass at rated load", "mass"), ("frequency", "class ride frequency", "frequency")),
+        kind="rate", call=rate_for_frequency, source="method 3",
     ),
     "restore_wheel": Formula(
         title="Force to raise the axle back, per side at the wheel", words="wheel rate × height wanted",

@@ -22,6 +22,9 @@ from vantok_core.vehicle import AXLES, Axle, AxleName, LoadState, Tongue, Vehicl
 
 SIGMA_LN_K = 0.25
 """Prior sigma of ln k (method section 3)."""
+TONGUE = "tongue"
+JUDGEABLE = 1e-6
+"""Least share of a reading's variance that others must leave free for it to be judged."""
 STEP = 1e-5
 """Relative step of the differences that give the Jacobian."""
 
@@ -78,6 +81,15 @@ class Prediction:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Suspect:
+    """A reading with its misfit over its own standard deviation, and the change (m) that would make it agree best."""
+
+    reading: HeightReading
+    standardised: float
+    closing: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Estimate:
     """What the readings taught.
 
@@ -98,6 +110,23 @@ class Estimate:
     problem: EstimationProblem
     covariance: FloatArray
     best: FloatArray
+
+    def suspects(self) -> list[Suspect]:
+        """Return the readings by how badly they fit, worst first, each with the change that would make it agree best.
+
+        A misfit is judged against its own standard deviation, `sigma sqrt(1 - h)`, h the reading's leverage with the
+        priors counted in; a reading nothing else speaks to cannot be judged and is left out.
+        """
+        _, jacobian = self.problem.residuals(self.best)
+        rows = jacobian[: len(self.problem.readings)]
+        leverage = np.einsum("ij,jk,ik->i", rows, self.covariance, rows)
+        found = []
+        for reading, misfit, h in zip(self.problem.readings, self.misfits, leverage, strict=True):
+            free = 1.0 - float(h)
+            if free > JUDGEABLE:
+                closing = -misfit * reading.sigma / free
+                found.append(Suspect(reading=reading, standardised=misfit / sqrt(free), closing=closing))
+        return sorted(found, key=lambda s: -abs(s.standardised))
 
     def height(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Prediction:
         """Return the height at a place; raises InputError where no reading ever gave that place a reference."""
@@ -136,7 +165,7 @@ class EstimationProblem:
     """Everything the estimation stands on: the vehicle at its prior rates, states, readings, uncertain loads by item name.
 
     sigma_ln: prior sigma of ln k by axle; a load is recognised in the states by the name of its item, the tongue by
-    the name "tongue". fitted: the same vehicle with the kit on it, for readings taken with the kit.
+    `state:tongue`. fitted: the same vehicle with the kit on it, for readings taken with the kit.
     """
 
     vehicle: Vehicle
@@ -174,7 +203,7 @@ class EstimationProblem:
         first = 2 + len(self.places)
         masses = {name: rows[:, first + i] for i, name in enumerate(self.uncertain)}
         used = _states_needed(changed, self.states, names)
-        states = [_with_masses(state, masses) for state in used]
+        states = [with_masses(state, masses) for state in used]
         solved = solve_states(changed, states, check_limits=False)
         return [np.broadcast_to(np.asarray(place_drop(solved[s], p)), len(rows)) for s, p in wanted]
 
@@ -318,11 +347,14 @@ def _with_rates(vehicle: Vehicle, front: Real, rear: Real, prior: Vehicle) -> Ve
     )
 
 
-def _with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
+def with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
+    """Return the state with the given masses (kg) by item name; the tongue's is `state:tongue`."""
     items = tuple(replace(item, mass=masses.get(item.name, item.mass)) for item in state.items)
     tongue: Tongue | None = state.tongue
-    if tongue is not None and "tongue" in masses:
-        tongue = replace(tongue, mass=masses["tongue"])
+    name = f"{state.name}:{TONGUE}"
+    if tongue is not None and name in masses:
+        # The spring bars were set for the stated tongue; their moment stays.
+        tongue = replace(tongue, mass=masses[name])
     return replace(state, items=items, tongue=tongue)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import hypot, sqrt
 
-from vantok_core.errors import InputError
+from vantok_core.errors import InputError, MixedDatumError
 
 SETTLE_SIGMA = {"leaf": 0.003, "parabolic": 0.003, "coil": 0.0015, "torsion_bar": 0.0015, "air": 0.002}
 """Settling sigma by spring kind, m (method section 3; a torsion bar settles as a coil does)."""
@@ -35,6 +35,17 @@ class FrictionReading:
 def friction_reading(pressed: float, lifted: float) -> FrictionReading:
     """Return the height between a reading after pressing down and one after lifting (m), and the friction band."""
     return FrictionReading(height=0.5 * (pressed + lifted), band=0.5 * abs(lifted - pressed))
+
+
+def drop_between(before: float, now: float, datum_before: str, datum_now: str) -> float:
+    """Return the drop from one reading to another.
+
+    Formula: before less now. Arguments: heights m; their datums. Result: m, positive down. Raises MixedDatumError for
+    readings on different datums: they are never subtracted. Source: method section 1.
+    """
+    if datum_before != datum_now:
+        raise MixedDatumError(datum_before, datum_now)
+    return before - now
 
 
 def inside_band(difference: float, sigma_predicted: float, sigma_read: float) -> bool:

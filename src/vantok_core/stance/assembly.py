@@ -122,7 +122,7 @@ def changed_spring(spring: MainSpring, preload: Real) -> Law:
     law: Law = Spring(k=spring.k, preload=preload, k2=spring.k2, z2=spring.z2, width=spring.width)
     for change in spring.changes:
         if isinstance(change, CoilBlock):
-            rate = coil_block_rate(float(law.at(change.z_fit)[1]), change.active, change.blocked, change.insert_rate)
+            rate = coil_block_rate(law.at(change.z_fit)[1], change.active, change.blocked, change.insert_rate)
             law = Blocked(coil=law, k=rate, z_fit=change.z_fit)
         elif isinstance(change, Shackle):
             law = Shackled(leaf=law, k_s=change.k_s)

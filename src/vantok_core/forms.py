@@ -1,7 +1,8 @@
-"""A vehicle and its load states as they stand in a file, checked field by field, and turned into core objects."""
+"""Elements, vehicles and load states as they stand in a file, checked field by field, and turned into core objects."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
@@ -41,7 +42,7 @@ MAIN_LAWS = ("coil", "torsion_bar", "leaf", "two_stage_leaf", "parabolic", "para
 class Form(BaseModel):
     """Base of all forms: an unknown field is an error, not a silent loss."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", frozen=True)
 
 
 FormType = TypeVar("FormType", bound=BaseModel)
@@ -92,9 +93,9 @@ class ChangeForm(Form):
 class TableForm(Form):
     """A maker's load table: F (N), a row per height (m), a column per gauge pressure (Pa)."""
 
-    h: list[Finite]
-    p: list[Finite]
-    F: list[list[Finite]]
+    h: tuple[Finite, ...]
+    p: tuple[Finite, ...]
+    F: tuple[tuple[Finite, ...], ...]
 
 
 class AreaForm(Form):
@@ -110,8 +111,8 @@ class VolumeForm(Form):
 
     V0: Positive | None = None
     h0: Finite | None = None
-    h: list[Finite] | None = None
-    V: list[Positive] | None = None
+    h: tuple[Finite, ...] | None = None
+    V: tuple[Positive, ...] | None = None
 
     def build(self) -> Volume:
         """Return the core's volume."""
@@ -135,9 +136,9 @@ class ElementForm(Form):
     z2: Finite = 0.0
     w: Positive = 0.003
     parabolic: bool = False
-    mods: list[ChangeForm] = []
+    mods: tuple[ChangeForm, ...] = ()
     gap: Pair | None = None
-    points: list[tuple[Finite, Finite]] | None = None
+    points: tuple[tuple[Finite, Finite], ...] | None = None
     preload: Pair = 0.0
     arch: Finite | None = None
     h_ref: Positive | None = None
@@ -169,6 +170,10 @@ class ElementForm(Form):
             p_min=self.p_min, p_max=self.p_max,
         )  # fmt: skip
 
+    def bar(self, name: str) -> AntiRollBar:
+        """Return it as an anti-roll bar."""
+        return AntiRollBar(name=name, stiffness=_needed(self.K, f"{name} K"), fitted=self.fitted or "reference")
+
     def _law(self, name: str, side: int) -> Law:
         if self.law in ("stop", "insert"):
             points = _needed(self.points, f"{name} points")
@@ -184,7 +189,7 @@ class ElementForm(Form):
     def _air(self, name: str, side: int) -> AirSpring:
         area: Area
         if self.table is not None:
-            area = AreaTable.from_loads(self.table.h, self.table.p, self.table.F)
+            area = AreaTable.from_loads(list(self.table.h), list(self.table.p), [list(row) for row in self.table.F])
         elif self.area is not None:
             area = LinearArea(a0=self.area.A0, slope=self.area.dA_dh, h0=self.area.h0)
         else:
@@ -205,7 +210,7 @@ class AxleForm(Form):
     tyre_rate: Positive
     tyres_per_corner: Annotated[int, Field(ge=1, le=4)] = 1
     ref_load: tuple[NotNegative, NotNegative]
-    elements: list[ElementForm]
+    elements: tuple[ElementForm, ...]
 
     @model_validator(mode="after")
     def _one_main(self) -> AxleForm:
@@ -217,23 +222,25 @@ class AxleForm(Form):
         """Return the core's axle. Raises IncompatibleSpringError for a leaf added to a parabolic spring."""
         named = [(e.name or f"{axle}-{e.law}-{i}", e) for i, e in enumerate(self.elements)]
         main = next(e.main(name) for name, e in named if e.role == "main")
-        if main.kind == "parabolic" and any(e.law == "add_a_leaf" for e in self.elements):
-            raise IncompatibleSpringError(
-                f"{axle} axle: a tapered (parabolic) leaf takes no added leaf; replace the spring, fit a helper, or "
-                "have a pack made.",
-                field=f"{axle}.elements",
-            )
-        bars = tuple(
-            AntiRollBar(name=name, stiffness=_needed(e.K, f"{name} K"), fitted=e.fitted or "reference")
-            for name, e in named
-            if e.law == "anti_roll_bar"
-        )
-        others = tuple(e.element(name) for name, e in named if e.role != "main" and e.law != "anti_roll_bar")
+        bars, others = sort_elements(axle, main.kind, [pair for pair in named if pair[1].role != "main"])
         return Axle(
             solid=self.type == "solid", track=self.track, unsprung=self.unsprung,
             tyre_rate=self.tyre_rate * self.tyres_per_corner, ref_load=self.ref_load, spring=main, elements=others,
             bars=bars,
         )  # fmt: skip
+
+
+def sort_elements(
+    axle: AxleName, kind: str, named: Sequence[tuple[str, ElementForm]]
+) -> tuple[tuple[AntiRollBar, ...], tuple[Element, ...]]:
+    """Return an axle's bars and other elements. Raises IncompatibleSpringError for a leaf added to a parabolic spring."""
+    if kind == "parabolic" and any(e.law == "add_a_leaf" for _, e in named):
+        raise IncompatibleSpringError(
+            f"{axle} axle: a tapered (parabolic) leaf takes no added leaf; replace the spring, fit a helper, or have a pack made.",
+            field=f"{axle}.elements",
+        )
+    bars = tuple(e.bar(name) for name, e in named if e.law == "anti_roll_bar")
+    return bars, tuple(e.element(name) for name, e in named if e.law != "anti_roll_bar")
 
 
 class LampForm(Form):
@@ -246,8 +253,8 @@ class LampForm(Form):
 class GroupForm(Form):
     """A rear group's axle stations (m) and loads (N)."""
 
-    stations: list[Finite]
-    loads: list[NotNegative]
+    stations: tuple[Finite, ...]
+    loads: tuple[NotNegative, ...]
 
 
 class VehicleForm(Form):
@@ -305,7 +312,7 @@ class StateForm(Form):
     """A load state."""
 
     name: str
-    loads: list[ItemForm] = []
+    loads: tuple[ItemForm, ...] = ()
     tongue: TongueForm | None = None
     temperature_ratio: Positive = 1.0
     overturning: OverturningForm | None = None
