@@ -238,7 +238,7 @@ class JobFiles(DemoCase):
         self.assertIn("Imported as", self.upload(text))
         job = Job.objects.latest("pk")
         again = read_job(self.client.get(reverse("job-file", args=[job.pk])).content.decode())
-        self.assertEqual(again.vehicle, everything().vehicle)
+        self.assertEqual(again.vehicle.model_copy(update={"label": ""}), everything().vehicle)
         self.assertEqual(again.states, everything().states)
         self.assertIn("Boat on", self.page("diagnose", job))
 
@@ -265,6 +265,13 @@ class Choosing(DemoCase):
         self.assertContains(trial, "<svg")
         self.assertLess(len(trial.content), 20_000)
         self.assertEqual(Fitting.objects.get(job=job).left_pa, fitting.left_pa)
+
+    def test_a_kit_that_does_not_fit_is_not_taken(self) -> None:
+        """A kit that fails a check is refused with its reason, though the button is gone already."""
+        job = self.job("041")
+        answer = self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-L"}, follow=True)
+        self.assertIn("Ferrywell bellows, light does not fit: Variant by gross mass", words(answer))
+        self.assertFalse(Fitting.objects.filter(job=job).exists())
 
     def test_the_insert_too(self) -> None:
         """A rubber insert is set by spacers, and its gap follows."""

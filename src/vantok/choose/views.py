@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Any
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
@@ -55,6 +56,12 @@ class Choose(DecidersOnly, StageView):
             refresh(self.desk.record)
             return self.back()
         kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
+        choice = self.desk.shortlist.choice(kit.code) if self.desk.shortlist else None
+        if choice is not None and choice.out:
+            messages.error(
+                request, f"{choice.name} does not fit: {choice.out[0].in_units(self.units)} It was not taken."
+            )
+            return self.back()
         choose_kit(self.desk.record, kit.data)
         return HttpResponseRedirect(reverse("set", args=[pk]))
 
@@ -74,7 +81,8 @@ def _row(choice: Choice, chosen: str, recommended: str) -> dict[str, Any]:
         "choice": choice, "chosen": choice.key == chosen, "recommended": choice.key == recommended, "band": band,
         "loaded_drop": None if choice.loaded is None else float(choice.loaded.d_r),
         "empty_rise": None if choice.empty is None else -float(choice.empty.d_r),
-        "frequency": stiffer, "gap": min(gaps) if gaps else None, "counts": share,
+        "frequency": stiffer, "gap": min(gaps) if gaps else None,
+        "pressed": -min(gaps) if gaps else None, "counts": share,
         "scores": [(WEIGHT_WORDS[name], value) for name, value in choice.scores.items()],
         "spacers": None if choice.spacers is None else [sum(stack) for stack in choice.spacers],
     }  # fmt: skip

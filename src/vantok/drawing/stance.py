@@ -18,6 +18,8 @@ WIDTH, HEIGHT = 1180.0, 262.0
 GROUND = 222.0
 DRAWN = 860.0
 """Width kept for the vehicle; the vials stand to its right."""
+TOW_BAR = 0.12
+"""How far a ball usually stands behind the body, m."""
 TIMES = 3.0
 """Heights are drawn this many times as large a change as they are."""
 
@@ -26,12 +28,12 @@ Outline = list[tuple[float, float]]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Corner:
-    """What stands over one axle: height now and change from empty (m), load (kg); None where unknown."""
+    """What stands over one axle: height now and change from empty (m), load (kg), None where unknown; and how much of it is over the axle's limit (kg)."""
 
     height: float | None = None
     change: float | None = None
     load: float | None = None
-    over: bool = False
+    over: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,7 +74,7 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
         return Corner(
             height=sum(read) / len(read) if read else None,
             change=-sum(sag) / len(sag) if sag and not view.state.empty else None,
-            load=margin.load if margin else None, over=bool(margin and margin.over),
+            load=margin.load if margin else None, over=max(-(margin.margin or 0.0), 0.0) if margin else 0.0,
         )  # fmt: skip
 
     sags = {c: view.sag[c] for c in view.sag}
@@ -103,7 +105,10 @@ def outline(vehicle: JobVehicle) -> tuple[Outline, list[Outline]]:
     """Return the body's outline and its windows, (station, height) in m, front to the left."""
     body = BODIES[vehicle.body]
     length = vehicle.wheelbase_m or 3.4
-    a, b = -body.front_overhang, length + (vehicle.rear_overhang_m or body.overhang * length)
+    behind = vehicle.rear_overhang_m or body.overhang * length
+    if vehicle.rear_overhang_m is None and (vehicle.hitch_overhang_m or 0.0) > TOW_BAR:
+        behind = min(behind, (vehicle.hitch_overhang_m or 0.0) - TOW_BAR)  # a ball stands clear of the body
+    a, b = -body.front_overhang, length + behind
     top = body.roof
     if vehicle.body == "pickup":
         c = 0.62 * length
@@ -232,7 +237,7 @@ def _axle(side: _Side, station: float, corner: Corner, units: System) -> list[ob
     if corner.load is not None:
         colour = LIMIT if corner.over else INK
         parts.append(_arrow(x - 58, GROUND - 30, GROUND + 4, colour))
-        over = " over" if corner.over else ""
+        over = f" · {show('mass', corner.over, units)} OVER" if corner.over else ""
         parts.append(
             text(x, GROUND + 27, show("mass", corner.load, units) + over, size=24, fill=colour, font_weight=600)
         )

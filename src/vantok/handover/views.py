@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.template.loader import render_to_string
 from django.urls import reverse
 
-from vantok.jobs.desk import refresh
+from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.models import COMPLAINTS
 from vantok.jobs.stage import StageView
 from vantok.prove.tables import proof_rows
@@ -21,6 +21,13 @@ CAUTIONS = (
     "Work under a raised vehicle only on stands on level ground; let the air out before touching a bag or its line.",
     "The maker's instructions and local rules come before this sheet.",
 )
+
+
+def _set_in(desk: Desk) -> str:
+    """Return the name of the state in which the kit is set."""
+    fitting = desk.job.fitting
+    state = desk.job.state(fitting.state) if fitting else None
+    return state.name if state else "the judged load"
 
 
 class Report(StageView):
@@ -36,7 +43,7 @@ class Report(StageView):
         times = [r.at for r in desk.job.readings if r.at]
         return super().get_context_data(
             complaints=[said.get(c, c) for c in desk.record.complaints], diagnosis=desk.diagnosis, proof=desk.proof,
-            tables=proof_rows(desk), fitting=desk.job.fitting, cautions=CAUTIONS, readers=readers,
+            tables=proof_rows(desk), fitting=desk.job.fitting, set_in=_set_in(desk), cautions=CAUTIONS, readers=readers,
             first=min(times) if times else None, last=max(times) if times else None,
             margins=[(v.state.name, m) for v in (desk.diagnosis.views if desk.diagnosis else ()) for m in v.margins],
             readings=[r for r in desk.record.readings.all() if r.value_m is not None], **kwargs,

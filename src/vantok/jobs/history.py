@@ -89,6 +89,8 @@ def _label(kind: str, field: str) -> str:
 def _shown(value: Any) -> str:
     if value in (None, "", []):
         return "unknown"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
     if isinstance(value, float):
         return f"{value:.4g}"
     if isinstance(value, dict):
@@ -102,7 +104,7 @@ def _readings(job: Job) -> list[Change]:
     for r in Reading.objects.filter(job=job).select_related("by", "state").order_by("pk"):
         cell = (r.state_id, r.phase, r.datum, r.place)
         old = before.get(cell)
-        what = f"{r.state.name}, {r.get_phase_display()}: {r.get_datum_display()}, {r.get_place_display()}"
+        what = f"{r.state.name}, {'with the kit' if r.phase == 'after' else 'before'}: {r.get_datum_display()}, {r.get_place_display()}"
         found.append(
             Change(
                 when=r.at,
