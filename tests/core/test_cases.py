@@ -46,5 +46,13 @@ class WorkedCases(unittest.TestCase):
         case["inputs"] = {"k": 30e3, "N": 6.0, "n": 1.0}
         self.assertFalse(run_case(case).passed)
         self.assertEqual(compare({"a": 1.0}, {}, {"rel": 0, "abs": {"default": 1}})[0], float("inf"))
+        for odd in (
+            {"kind": "nothing such"},
+            {"kind": "coil_block", "inputs": {}},
+            {"kind": "rates", "inputs": {"dF_side": "x", "sag": 1}},
+        ):
+            outcome = run_case({"name": "n", "expected": {}, **odd})
+            self.assertFalse(outcome.passed)
+            self.assertTrue(outcome.message.startswith("n: "), outcome.message)
         with self.assertRaises(FileFormatError):
-            run_case({"name": "n", "kind": "nothing such"})
+            run_cases([])
