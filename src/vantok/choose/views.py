@@ -128,7 +128,7 @@ class Trial(StageView):
             return self.back()
         left, right = (_number(request.GET.get(side, "")) for side in ("left", "right"))
         tried = fitting.model_copy(update=_values(fitting, left, right, self.desk))
-        stance = stance_svg(self.desk.stance("set", tried), self.units)
+        stance = stance_svg(self.desk.stance("set", tried), self.units, self.look.times)
         context = {
             "trial": _trial(self.desk.job, tried),
             "fitting": tried,

@@ -20,8 +20,8 @@ DRAWN = 860.0
 """Width kept for the vehicle; the vials stand to its right."""
 TOW_BAR = 0.12
 """How far a ball usually stands behind the body, m."""
-TIMES = 3.0
-"""Heights are drawn this many times as large a change as they are."""
+TIMES = (1.0, 3.0, 10.0)
+"""How many times as large as they are changes of height can be drawn; the middle one unless asked."""
 
 Outline = list[tuple[float, float]]
 
@@ -148,7 +148,8 @@ def outline(vehicle: JobVehicle) -> tuple[Outline, list[Outline]]:
 class _Side:
     """The side view's scale and its body moved by drops."""
 
-    def __init__(self, vehicle: JobVehicle) -> None:
+    def __init__(self, vehicle: JobVehicle, times: float) -> None:
+        self.times = times
         self.shape, self.windows = outline(vehicle)
         self.length = vehicle.wheelbase_m or 3.4
         xs = [p[0] for p in self.shape]
@@ -161,12 +162,12 @@ class _Side:
         return self.left + (station - self.low) * self.scale, GROUND - height * self.scale
 
     def moved(self, points: Outline, d_f: float, d_r: float) -> Outline:
-        return [self.at(s, h - TIMES * (d_f + (d_r - d_f) * s / self.length)) for s, h in points]
+        return [self.at(s, h - self.times * (d_f + (d_r - d_f) * s / self.length)) for s, h in points]
 
 
-def stance_svg(stance: Stance, units: System) -> SafeString:
+def stance_svg(stance: Stance, units: System, times: float = TIMES[1]) -> SafeString:
     """Return the whole drawing in the reader's units."""
-    side = _Side(stance.vehicle)
+    side = _Side(stance.vehicle, times)
     radius = {"car": 0.32, "medium_duty": 0.46}.get(stance.vehicle.tyres or "", 0.38)
     parts: list[object] = [tag("title", f"Stance, {stance.name}")]
     parts.append(tag("line", x1=10, y1=GROUND, x2=DRAWN - 10, y2=GROUND, stroke=LINE, stroke_width=2))
@@ -192,7 +193,7 @@ def stance_svg(stance: Stance, units: System) -> SafeString:
                   tag("circle", cx=x, cy=y, r=r * 0.45, fill="#dcd6c4")]  # fmt: skip
     parts += _hitch(side, stance, units)
     parts += _axle(side, 0.0, stance.front, units) + _axle(side, side.length, stance.rear, units)
-    parts += _vials(stance, units)
+    parts += _vials(stance, units, times)
     return tag(
         "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", role="img",
         aria_label=_label(stance, units), class_="stance", font_family=FIGURES,
@@ -214,7 +215,7 @@ def _hitch(side: _Side, stance: Stance, units: System) -> list[object]:
     if overhang is None:
         return []
     station = side.length + overhang
-    drop = TIMES * (stance.d_f + (stance.d_r - stance.d_f) * station / side.length)
+    drop = side.times * (stance.d_f + (stance.d_r - stance.d_f) * station / side.length)
     x, y = side.at(station, 0.50 - drop)
     x0, y0 = side.at(station - 0.35, 0.52 - drop)
     parts: list[object] = [tag("line", x1=x0, y1=y0, x2=x, y2=y, stroke=INK, stroke_width=4)]
@@ -268,7 +269,7 @@ def _axle(side: _Side, station: float, corner: Corner, units: System) -> list[ob
     return parts
 
 
-def _vials(stance: Stance, units: System) -> list[object]:
+def _vials(stance: Stance, units: System, times: float) -> list[object]:
     """Return the rake and lean vials; the bubble is green only when level within the band."""
     width = stance.vehicle.track_rear_m or 1.65
     length = stance.vehicle.wheelbase_m or 3.4
@@ -280,7 +281,7 @@ def _vials(stance: Stance, units: System) -> list[object]:
     ]
     parts.append(text(DRAWN + 40, HEIGHT - 32, stance.name, size=19, anchor="start"))
     parts.append(
-        text(DRAWN + 40, HEIGHT - 11, f"changes from empty drawn ×{TIMES:.0f}", size=17, anchor="start", fill=MUTED)
+        text(DRAWN + 40, HEIGHT - 11, f"changes from empty drawn ×{times:.0f}", size=17, anchor="start", fill=MUTED)
     )
     return parts
 

@@ -87,12 +87,12 @@ class Worked:
             return None
 
     @cache  # noqa: B019
-    def fitted_heights(self, fitting: core.Fitting) -> tuple[str, dict[str, float]] | None:
-        """Return the judged state and its predicted heights (m) by corner with a kit at a setting; None where that cannot be."""
+    def fitted_heights(self, fitting: core.Fitting, state: str = "") -> tuple[str, dict[str, float]] | None:
+        """Return the asked (else the judged) state and its predicted heights (m) by corner with a kit at a setting; None where that cannot be."""
         if self.model is None:
             return None
         try:
-            key = target_state(self.model)
+            key = state or target_state(self.model)
             found = self.model.heights(key, main_datum(self.job), fitted_vehicle(self.model, fitting))
         except VantokError:
             return None
@@ -166,13 +166,16 @@ class Desk:
         """Predicted beside read."""
         return self.worked.proof
 
-    def stance(self, stage: str, fitting: core.Fitting | None = None) -> Stance:
-        """Return the stance a stage draws: with the kit from Set on, read where it was read, else predicted."""
-        plain = stance_of(self.job.vehicle, self.diagnosis)
+    def stance(self, stage: str, fitting: core.Fitting | None = None, state: str = "") -> Stance:
+        """Return the stance a stage draws: with the kit from Set on, read where it was read, else predicted.
+
+        `state`: the load state to draw; empty for the one the stage speaks of.
+        """
+        plain = stance_of(self.job.vehicle, self.diagnosis, state or None)
         fitting = fitting or self.job.fitting
         if stage not in ("set", "prove", "report") or fitting is None or self.job.empty is None:
             return plain
-        found = self.worked.fitted_heights(fitting)
+        found = self.worked.fitted_heights(fitting, state)
         if found is None:
             return plain
         key, now = found

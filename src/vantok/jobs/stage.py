@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, cast
 
@@ -10,14 +11,23 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.generic import TemplateView
 
-from vantok.drawing.stance import stance_svg
+from vantok.drawing.stance import TIMES, stance_svg
 from vantok.jobs.desk import Desk
 from vantok.jobs.models import STAGES
 from vantok.people.models import User
 from vantok_core.units import System
 
 
-def frame(desk: Desk, stage: str, units: System) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Look:
+    """How a reader wants the drawing: units, how many times height changes are enlarged, which state (empty: the stage's)."""
+
+    units: System
+    times: float = TIMES[1]
+    state: str = ""
+
+
+def frame(desk: Desk, stage: str, look: Look) -> dict[str, Any]:
     """Return what the frame of a stage shows."""
     record = desk.record
     names = [name for name, _ in STAGES]
@@ -39,7 +49,9 @@ def frame(desk: Desk, stage: str, units: System) -> dict[str, Any]:
         ],
         "following": STAGES[place + 1] if place + 1 < len(STAGES) else None,
         "verdict": desk.verdict(stage),
-        "stance": stance_svg(desk.stance(stage), units),
+        "stance": stance_svg(desk.stance(stage, state=look.state), look.units, look.times),
+        "look": look,
+        "enlargements": TIMES,
         "lacks": [m for m in desk.missing if m.stage == stage],
     }
 
@@ -64,13 +76,25 @@ class StageView(TemplateView):
         """The reader's units."""
         return cast("System", self.person.units)
 
+    @property
+    def look(self) -> Look:
+        """How the drawing is wanted: the enlargement is remembered for the session, the state is asked each time."""
+        asked = self.request.GET.get("x", "")
+        if asked in {f"{times:.0f}" for times in TIMES}:
+            self.request.session["times"] = float(asked)
+        state = self.request.GET.get("state", "")
+        known = {s.key for s in self.desk.job.states} if self.desk.diagnosis else set()
+        return Look(
+            units=self.units, times=self.request.session.get("times", TIMES[1]), state=state if state in known else ""
+        )
+
     def get_template_names(self) -> list[str]:
         """Each stage has its page under its own name."""
         return [f"stages/{self.stage}.html"]
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return the frame; stages add to it."""
-        return super().get_context_data(**frame(self.desk, self.stage, self.units), **kwargs)
+        return super().get_context_data(**frame(self.desk, self.stage, self.look), **kwargs)
 
     def again(self, status: int = 200, **context: Any) -> HttpResponse:
         """Show the page again, with forms as typed."""

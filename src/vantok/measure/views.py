@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -142,7 +143,11 @@ class CellView(StageView):
         if typed is not None:
             shown |= {"text": typed, "error": error, "conflict": conflict}
         stage = "prove" if cell.phase == "after" else "measure"
-        context = frame(fresh, stage, self.units) | {"cell": shown, "sheet": fresh.sheet, "swap": True}
+        context = frame(fresh, stage, replace(self.look, state=cell.state.key)) | {
+            "cell": shown,
+            "sheet": fresh.sheet,
+            "swap": True,
+        }
         if stage == "prove":
             context["tables"] = proof_rows(fresh)
         return part(self.request, "measure/cell_saved.html", context)
