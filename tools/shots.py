@@ -21,9 +21,11 @@ JOBS = {"oyster": 1, "puppets": 2, "bees": 3, "wagon": 4, "clinic": 5, "glider":
 VIEWS = {
     "board": "/",
     "listen": f"/jobs/{JOBS['oyster']}/listen/",
+    "inspect": f"/jobs/{JOBS['dig']}/inspect/",
     "vehicle": f"/jobs/{JOBS['dig']}/vehicle/",
     "weigh": f"/jobs/{JOBS['puppets']}/weigh/",
     "measure": f"/jobs/{JOBS['wagon']}/measure/",
+    "walk": f"/jobs/{JOBS['wagon']}/walk/",
     "diagnose": f"/jobs/{JOBS['oyster']}/diagnose/",
     "choose": f"/jobs/{JOBS['oyster']}/choose/",
     "set": f"/jobs/{JOBS['clinic']}/set/",

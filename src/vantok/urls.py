@@ -6,8 +6,9 @@ from vantok.choose.views import Choose, SetStage, Trial
 from vantok.diagnose.views import Diagnose
 from vantok.garage.views import Garage, VehiclePage
 from vantok.handover.views import Report, ReportPdf
-from vantok.jobs.views import Board, History, ImportJob, JobFile, Listen, Start, VehicleStage
+from vantok.jobs.views import Board, History, ImportJob, Inspect, JobFile, Listen, Start, VehicleStage
 from vantok.measure.views import CellView, Measure
+from vantok.measure.walk import Walk
 from vantok.prove.views import Prove
 from vantok.shelf.views import KitPage, Shelf
 from vantok.weigh.views import Weigh
@@ -21,9 +22,11 @@ urlpatterns = [
     path("jobs/new/", Start.as_view(), name="start"),
     path("jobs/import/", ImportJob.as_view(), name="import"),
     path(JOB + "listen/", Listen.as_view(), name="listen"),
+    path(JOB + "inspect/", Inspect.as_view(), name="inspect"),
     path(JOB + "vehicle/", VehicleStage.as_view(), name="vehicle"),
     path(JOB + "weigh/", Weigh.as_view(), name="weigh"),
     path(JOB + "measure/", Measure.as_view(), name="measure"),
+    path(JOB + "walk/", Walk.as_view(), name="walk"),
     path(CELL, CellView.as_view(), name="cell"),
     path(JOB + "diagnose/", Diagnose.as_view(), name="diagnose"),
     path(JOB + "choose/", Choose.as_view(), name="choose"),

@@ -186,6 +186,15 @@ class Fitting(Facts):
     done: bool = False
 
 
+class Inspected(Facts):
+    """One area of the inspection: its grade, a note, and the reason when a fault is overruled."""
+
+    area: str
+    grade: Literal["fine", "watch", "fault", "wish"]
+    note: str = ""
+    overruled: str = ""
+
+
 class Complaint(Facts):
     """A complaint from the list, and the customer's own words."""
 
@@ -204,6 +213,7 @@ class Job(Facts):
     use: tuple[str, ...] = ()
     notes: str = ""
     later: str = ""
+    inspection: tuple[Inspected, ...] = ()
     vehicle: JobVehicle = JobVehicle()
     states: tuple[JobState, ...] = ()
     readings: tuple[JobReading, ...] = ()

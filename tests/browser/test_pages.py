@@ -15,7 +15,14 @@ class Pages(BrowserCase):
         job, missed = Job.objects.get(number="2026-038"), Job.objects.get(number="2026-039")
         stages = [f"/jobs/{job.pk}/{name}/" for name, _ in STAGES]
         others = ["/", "/garage/", "/shelf/", "/shelf/FW-M/", "/settings/", "/jobs/new/", "/jobs/import/"]
-        for address in [*stages, *others, f"/jobs/{missed.pk}/prove/", f"/jobs/{job.pk}/history/"]:
+        for address in [
+            *stages,
+            *others,
+            f"/jobs/{missed.pk}/prove/",
+            f"/jobs/{job.pk}/walk/",
+            f"/jobs/{job.pk}/inspect/",
+            f"/jobs/{job.pk}/history/",
+        ]:
             with self.subTest(address):
                 page.goto(address)
                 page.evaluate(AXE)

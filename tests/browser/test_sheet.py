@@ -69,6 +69,41 @@ class Sheet(BrowserCase):
         field.press("Escape")
         expect(field).to_have_value("63.6 cm")
 
+    def test_the_walk_in_inches_with_gloves(self) -> None:
+        """One big field at a time: whole inches typed, sixteenths by chips, the other side by a touch, an odd one asked for again."""
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{self.job.pk}/measure/")
+        page.get_by_role("link", name="Walk round it").click()
+        head = page.locator(".walk-head")
+        expect(head).to_contain_text("Caravan hitched · front left")
+        page.keyboard.type("26")
+        page.get_by_role("button", name="7/16", exact=True).click()
+        page.get_by_role("button", name="Save, next").click()
+        expect(head).to_contain_text("rear left")
+        page.keyboard.type("27 1/2")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("a rear does not rise under load")
+        expect(head).to_contain_text("rear left")
+        page.get_by_label("Caravan hitched, rear left", exact=True).fill("25 1/16")
+        page.get_by_role("button", name="Read again, save").click()
+        expect(head).to_contain_text("rear right")
+        page.get_by_role("button", name="Same as the other side: 25 1/16").click()
+        expect(head).to_contain_text("front right")
+        page.keyboard.type("nonsense")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("does not read as a length")
+        self.expected_trouble = ("422",)
+        page.locator("#walk-in").fill("26 7/16")
+        page.keyboard.press("Enter")
+        expect(page.locator("#verdict")).to_contain_text("All states read")
+        texts = [r.text for r in Reading.objects.filter(job=self.job, state__key="loaded").order_by("pk")]
+        self.assertEqual(texts, ["26 7/16", "27 1/2", "25 1/16", "25 1/16", "26 7/16"])
+        page.goto(f"/jobs/{self.job.pk}/walk/")
+        small = page.evaluate(
+            "() => [...document.querySelectorAll('.walk button, .walk a, .walk-in')].filter(e => e.getBoundingClientRect().height < 43.5).length"
+        )
+        self.assertEqual(small, 0)
+
     def test_targets_are_large_enough_for_gloves(self) -> None:
         """Every button, link and field of the sheet is at least 44 px high."""
         page = self.sign_in("marit")

@@ -215,6 +215,35 @@ class BadInput(DemoCase):
             self.page(stage, job)
 
 
+class Inspecting(DemoCase):
+    def test_a_fault_speaks_first_and_stops_the_choice(self) -> None:
+        """A cracked leaf leads the diagnosis and stops a kit, until it is overruled with a reason; both stand in the history."""
+        job = self.job("041")
+        url = reverse("inspect", args=[job.pk])
+        self.client.post(
+            url, {"grade-leaf_cracks": "fault", "note-leaf_cracks": "second leaf {left}", "grade-dampers": "watch"}
+        )
+        text = self.page("diagnose", job)
+        self.assertIn("Fix first: leaves (second leaf (left)). A cracked pack sags, and can let go.", text)
+        self.assertIn("Watch: dampers.", text)
+        self.assertIn("Fix first: leaves.", self.page("choose", job))
+        answer = self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"}, follow=True)
+        self.assertIn("First cure or overrule", words(answer))
+        self.assertFalse(Fitting.objects.filter(job=job).exists())
+        self.client.post(url, {"grade-leaf_cracks": "fault", "overruled-leaf_cracks": "new pack is ordered"})
+        self.assertIn("Overruled: new pack is ordered", self.page("diagnose", job))
+        self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"})
+        self.assertTrue(Fitting.objects.filter(job=job).exists())
+        self.assertIn("inspection leaf_cracks: overruled, because", self.page("history", job))
+
+    def test_complaints_are_joined_with_what_was_found(self) -> None:
+        """Each complaint's likely causes come with what speaks for and against them, and the test that tells."""
+        text = self.page("diagnose", self.job("042"))
+        self.assertIn("Leans to one side load to one side The rear leans left", text)
+        self.assertIn("nothing measured speaks for it", text)
+        self.assertIn("Weigh the corners, or turn the vehicle round", text)
+
+
 class JobFiles(DemoCase):
     def upload(self, text: str) -> str:
         file = SimpleUploadedFile("job.json", text.encode(), "application/json")

@@ -22,6 +22,7 @@ from vantok_core.errors import VantokError
 from vantok_core.job import Fitting as CoreFitting
 from vantok_core.job import Job as CoreJob
 from vantok_core.judge.diagnose import main_datum
+from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.prove import fitted_vehicle
 from vantok_core.kits.choose import WEIGHT_WORDS, WEIGHTS, Choice
 from vantok_core.kits.fit import KIT_ELEMENT, spacer_stack, unspaced_gap
@@ -56,6 +57,9 @@ class Choose(DecidersOnly, StageView):
             refresh(self.desk.record)
             return self.back()
         kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
+        if faults := standing_faults(self.desk.job):
+            messages.error(request, f"First cure or overrule: {faults[0][0].words}. The kit was not taken.")
+            return self.back()
         choice = self.desk.shortlist.choice(kit.code) if self.desk.shortlist else None
         if choice is not None and choice.out:
             messages.error(

@@ -15,7 +15,7 @@ from vantok.choose.models import Fitting
 from vantok.demo.kits import KITS
 from vantok.garage.models import Customer, Vehicle
 from vantok.jobs.desk import Desk, refresh
-from vantok.jobs.models import Job
+from vantok.jobs.models import Inspection, Job
 from vantok.jobs.services import choose_kit
 from vantok.measure.models import Reading
 from vantok.people.models import Role, User
@@ -40,6 +40,7 @@ class Story:
     label: str
     facts: dict[str, Any]
     complaints: list[str] = field(default_factory=list)
+    inspected: dict[str, tuple[str, str]] = field(default_factory=dict)
     words: str = ""
     use: list[str] = field(default_factory=list)
     empty: tuple[float, float] | None = None
@@ -70,7 +71,8 @@ STORIES = [
         number="2026-041", customer="Hallig Oyster Beds", label="Skerry 35 pickup, grey",
         facts={**PICKUP, "rear_spring": "leaf_solid", "wheelbase_m": 3.55, "hitch_overhang_m": 1.25, "gross_kg": 3250,
                "front_axle_kg": 1600, "rear_axle_kg": 1950, "hitch_kg": 350, "towed_kg": 3000, "combination_kg": 5600},
-        complaints=["sags", "nose_up", "bottoms"], words="On the causeway with the boat everybody flashes at me.",
+        complaints=["sags", "nose_up", "bottoms"], inspected={"dampers": ("watch", "left one misted with oil"), "stops": ("fine", ""), "leaf_cracks": ("fine", "")},
+        words="On the causeway with the boat everybody flashes at me.",
         use=["sometimes_loaded", "tows"], empty=(1240, 910), loaded={"name": "Boat on", "tongue_kg": 210, "trailer_kg": 1680},
         items=[("baskets and ropes", 330, 3.7, 0.12), ("outboard fuel", 45, 4.1, -0.3)], true=(46e3, 60e3),
         heights={"FL": 0.874, "FR": 0.872, "RL": 0.952, "RR": 0.951},
@@ -130,7 +132,8 @@ STORIES = [
     Story(
         number="2026-045", customer="Marl Pit Fossil Dig", label="Expedition truck, the bone wagon",
         facts={"body": "box_truck", "front_spring": "leaf_solid", "rear_spring": None, "tyres": "medium_duty"},
-        complaints=["bottoms", "harsh"], words="Throws our heads about on the pit track.", use=["off_road", "always_loaded"],
+        complaints=["bottoms", "harsh"], inspected={"leaf_cracks": ("fault", "third leaf, left, behind the axle"), "bushes": ("watch", "")},
+        words="Throws our heads about on the pit track.", use=["off_road", "always_loaded"],
     ),
     Story(
         number="2026-040", customer="Three Villages Library", label="Library bus",
@@ -173,6 +176,8 @@ def _job(story: Story, people: list[User]) -> Job:
         number=story.number, vehicle=vehicle, opened_by=people[0], complaints=story.complaints, words=story.words, use=story.use,
         school=story.school,
     )  # fmt: skip
+    for area, (grade, note) in story.inspected.items():
+        Inspection.objects.create(job=job, area=area, grade=grade, note=note)
     empty = LoadState.objects.create(job=job, key="empty", name="Empty", empty=True, conditions="tank full, nobody in")
     if story.empty:
         empty.front_kg, empty.rear_kg = story.empty

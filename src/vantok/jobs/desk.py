@@ -31,6 +31,7 @@ def load_record(pk: int) -> Job:
     """Return a job with everything that hangs on it, in four queries; 404 when there is none."""
     jobs = Job.objects.select_related("vehicle__customer", "fitting").prefetch_related(
         Prefetch("states", LoadState.objects.prefetch_related("items")),
+        "inspections",
         Prefetch("readings", Reading.objects.select_related("by", "state")),
     )
     return get_object_or_404(jobs, pk=pk)

@@ -12,7 +12,7 @@ from django.http import Http404
 from vantok.choose.models import Fitting
 from vantok.garage.models import Vehicle
 from vantok.jobs.desk import refresh
-from vantok.jobs.models import Job
+from vantok.jobs.models import Inspection, Job
 from vantok.measure.models import Reading
 from vantok.people.models import User
 from vantok.weigh.models import LoadItem, LoadState
@@ -32,7 +32,7 @@ class Change:
 
 
 KINDS: dict[str, type[models.Model]] = {
-    "job": Job, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "fitting": Fitting,
+    "job": Job, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "fitting": Fitting, "inspection": Inspection,
 }  # fmt: skip
 
 
@@ -43,6 +43,7 @@ def _of_job(job: Job) -> dict[str, Any]:
         "state": LoadState.history.filter(job_id=job.pk),
         "item": LoadItem.history.filter(state__job_id=job.pk),
         "fitting": Fitting.history.filter(job_id=job.pk),
+        "inspection": Inspection.history.filter(job_id=job.pk),
     }
 
 
@@ -61,7 +62,7 @@ def changes(job: Job, most: int = 200) -> list[Change]:
 
 def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
     name = {"job": "job", "vehicle": "vehicle", "state": f"state {getattr(row, 'name', '')}",
-            "item": f"item {getattr(row, 'name', '')}", "fitting": "kit and setting"}[kind]  # fmt: skip
+            "item": f"item {getattr(row, 'name', '')}", "fitting": "kit and setting", "inspection": f"inspection {getattr(row, 'area', '')}"}[kind]  # fmt: skip
     who = str(row.history_user or "the program")
     common = {"when": row.history_date, "who": who}
     if row.history_type == "+" or (old is None and row.history_type == "~"):

@@ -8,6 +8,7 @@ from django.urls import reverse
 from simple_history.models import HistoricalRecords
 
 from vantok.garage.models import Vehicle
+from vantok_core.judge.inspect import GRADES
 from vantok_core.kits.target import SCHOOLS
 
 STAGES = (
@@ -26,6 +27,24 @@ USES = (
     ("always_loaded", "Always loaded"), ("sometimes_loaded", "Sometimes loaded"), ("tows", "Tows"), ("off_road", "Off road"),
     ("tall", "Tall or top-heavy"), ("long_trips", "Long trips"),
 )  # fmt: skip
+
+
+class Inspection(models.Model):
+    """One area of a job's inspection."""
+
+    job = models.ForeignKey("Job", on_delete=models.CASCADE, related_name="inspections")
+    area = models.CharField(max_length=20)
+    grade = models.CharField(max_length=6, choices=[(g, g) for g in GRADES])
+    note = models.CharField(max_length=200, blank=True)
+    overruled = models.CharField("overruled, because", max_length=200, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["job", "area"], name="area_once_per_job")]
+
+    def __str__(self) -> str:
+        return f"{self.area}: {self.grade}"
 
 
 class Job(models.Model):

@@ -14,7 +14,7 @@ from vantok.choose.models import Fitting
 from vantok.garage.models import BEYOND as VEHICLE_BEYOND
 from vantok.garage.models import FACTS, Customer, Vehicle
 from vantok.jobs.desk import Desk, refresh
-from vantok.jobs.models import Job
+from vantok.jobs.models import Inspection, Job
 from vantok.measure.models import Reading
 from vantok.people.models import User
 from vantok.weigh.models import BEYOND as STATE_BEYOND
@@ -78,6 +78,7 @@ def import_job(user: User, found: core.Job) -> Job:
         words=" ".join(c.words for c in found.complaints).strip(), notes=found.notes, later=found.later,
         school=target.school, share=target.share, rake_m=target.rake_m, target_reason=target.reason,
     )  # fmt: skip
+    Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
     states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
     for r in found.readings:
         Reading.objects.create(
@@ -136,3 +137,20 @@ def choose_kit(job: Job, kit: dict[str, Any]) -> Fitting:
     update_change_reason(fitting, "chosen")
     refresh(job)
     return fitting
+
+
+@transaction.atomic
+def record_inspection(job: Job, area: str, grade: str, note: str, overruled: str) -> None:
+    """Store one area's grade; an empty grade takes the area off the sheet. Only what changed becomes history."""
+    standing = Inspection.objects.filter(job=job, area=area).first()
+    if not grade:
+        if standing is not None:
+            standing.delete()
+        return
+    one = standing or Inspection(job=job, area=area)
+    told = {"grade": grade, "note": note[:200], "overruled": overruled[:200] if grade == "fault" else ""}
+    if standing is None or any(getattr(one, name) != value for name, value in told.items()):
+        for name, value in told.items():
+            setattr(one, name, value)
+        one.full_clean()
+        one.save()

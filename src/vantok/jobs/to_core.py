@@ -14,6 +14,7 @@ from vantok_core.job import (
     Complaint,
     Datum,
     Fitting,
+    Inspected,
     Job,
     JobReading,
     JobState,
@@ -35,6 +36,10 @@ def job_to_core(record: JobRecord) -> Job:
         customer=record.vehicle.customer.name,
         complaints=tuple(Complaint(code=code) for code in record.complaints),
         use=tuple(record.use), notes=record.notes, later=record.later,
+        inspection=tuple(
+            Inspected.model_validate({"area": i.area, "grade": i.grade, "note": i.note, "overruled": i.overruled})
+            for i in record.inspections.all()
+        ),
         vehicle=record.vehicle.to_core(),
         states=tuple(_state(state) for state in states),
         readings=tuple(_reading(reading, keys[reading.state_id]) for reading in latest_readings(record)),

@@ -19,12 +19,13 @@ from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.forms import ImportForm, ListenForm, StartForm
 from vantok.jobs.history import changes, put_back
 from vantok.jobs.models import STAGES, Job
-from vantok.jobs.services import import_job, new_vehicle, start_job
+from vantok.jobs.services import import_job, new_vehicle, record_inspection, start_job
 from vantok.jobs.stage import StageView
 from vantok.people.models import User
 from vantok.people.permissions import DecidersOnly
 from vantok_core.errors import VantokError
 from vantok_core.files.job_file import read_job, write_job
+from vantok_core.judge.inspect import AREAS, GRADES
 
 PAGE = 25
 
@@ -92,6 +93,34 @@ class Listen(StageView):
         )
 
 
+class Inspect(StageView):
+    """The inspection sheet: fine, watch, fault or wish for each area; some faults stop a choice."""
+
+    stage = "listen"
+
+    def get_template_names(self) -> list[str]:
+        """Return the page."""
+        return ["jobs/inspect.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the areas by group, with what was graded."""
+        graded = {one.area: one for one in self.desk.record.inspections.all()}
+        groups: dict[str, list[dict[str, Any]]] = {}
+        for key, area in AREAS.items():
+            groups.setdefault(area.group, []).append({"key": key, "area": area, "one": graded.get(key)})
+        return super().get_context_data(groups=groups, grades=GRADES, **kwargs)
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Save the whole sheet."""
+        for key in AREAS:
+            grade = request.POST.get(f"grade-{key}", "")
+            texts = (request.POST.get(f"{name}-{key}", "").strip() for name in ("note", "overruled"))
+            record_inspection(self.desk.record, key, grade if grade in GRADES else "", *texts)
+        refresh(self.desk.record)
+        messages.success(request, "Inspection saved.")
+        return HttpResponseRedirect(reverse("inspect", args=[pk]))
+
+
 class VehicleStage(StageView):
     """The vehicle and its ratings plate."""
 
@@ -150,23 +179,19 @@ class ImportJob(DecidersOnly, FormView):
         return self.render_to_response(self.get_context_data(form=form), status=422)
 
 
-class History(StageView):
+class History(TemplateView):
     """Every change of a job: who, when, old, new; each can be put back."""
 
-    stage = "report"
-
-    def get_template_names(self) -> list[str]:
-        """Return the page."""
-        return ["jobs/history.html"]
+    template_name = "jobs/history.html"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the changes."""
-        return super().get_context_data(changes=changes(self.desk.record), **kwargs)
+        record = get_object_or_404(Job.objects.select_related("vehicle__customer"), pk=self.kwargs["pk"])
+        return super().get_context_data(record=record, changes=changes(record), **kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Put one change back."""
-        said = put_back(
-            self.person, get_object_or_404(Job, pk=pk), request.POST.get("kind", ""), request.POST.get("id", "")
-        )
+        person = cast("User", request.user)
+        said = put_back(person, get_object_or_404(Job, pk=pk), request.POST.get("kind", ""), request.POST.get("id", ""))
         messages.success(request, said)
         return HttpResponseRedirect(reverse("history", args=[pk]))

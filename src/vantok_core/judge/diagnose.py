@@ -8,6 +8,7 @@ from math import exp
 
 from vantok_core.classes import BODIES, FREQUENCY
 from vantok_core.job import Job, JobState
+from vantok_core.judge.inspect import inspection_findings
 from vantok_core.judge.working import Working, explain
 from vantok_core.loads.limits import Margin
 from vantok_core.model import JobModel, missing, unsprung_mass
@@ -272,9 +273,9 @@ def _findings(model: JobModel, views: tuple[StateView, ...], main: StateView | N
     if main is not None:
         others = _stance_findings(main) + _grip_findings(model, main) + _spring_findings(model, main)
         found += [replace(f, where=main.state.name) for f in others]
-    found += contradictions(model)
+    found += contradictions(model) + inspection_findings(model.job)
     order = {"limit": 0, "act": 1, "plain": 2, "level": 3}
-    return sorted(found, key=lambda f: order[f.tone])
+    return sorted(found, key=lambda f: (order[f.tone], not f.key.startswith("fix-")))
 
 
 def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
@@ -428,7 +429,7 @@ def _verdict(model: JobModel, main: StateView | None, findings: list[Finding]) -
         sentences.append(limits[0].what)
         sentences.append(Say("Move or remove load before buying springs: no helper raises a rating."))
         return Verdict(tone="limit", sentences=tuple(sentences))
-    acts = sorted((f for f in findings if f.tone == "act"), key=lambda f: URGENCY.index(f.key))
+    acts = sorted((f for f in findings if f.tone == "act"), key=urgency)
     if abs(sag) <= SAG_WORTH and not acts:
         sentences.append(Say("That is within what the springs are for: nothing is needed."))
         return Verdict(tone="level", sentences=tuple(sentences))
@@ -442,6 +443,13 @@ def _verdict(model: JobModel, main: StateView | None, findings: list[Finding]) -
     if open_ends:
         sentences.append(Say(f"Still to find out: {open_ends[0].what}."))
     return Verdict(tone="act", sentences=tuple(sentences))
+
+
+def urgency(finding: Finding) -> int:
+    """Return the place of a finding among those to act on: faults found on inspection first, then as listed."""
+    if finding.key.startswith("fix-"):
+        return -1
+    return URGENCY.index(finding.key)
 
 
 def _stance_sentence(main: StateView, sag: float, measured: bool) -> Say:

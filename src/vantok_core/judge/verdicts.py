@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from vantok_core.job import Job
 from vantok_core.judge.checks import PLACE_WORDS, check_reading
 from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.kits.choose import Shortlist
+from vantok_core.judge.inspect import standing_faults
+from vantok_core.kits.choose import Choice, Shortlist
 from vantok_core.model import Missing, has_load
 from vantok_core.plan import state_load, state_margins, worst_margin
 from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, mass
@@ -94,19 +95,30 @@ def choose_verdict(job: Job, found: Shortlist) -> Verdict:
     """Return the sentence of the choice."""
     if found.over:
         return Verdict(tone="limit", sentences=(found.over[0], found.reason))
+    faults = standing_faults(job)
+    if faults:
+        area = faults[0][0]
+        text = (
+            f"Fix first: {area.words.split(':')[0]}. {area.do} Or overrule it on the inspection sheet, with the reason."
+        )
+        return Verdict(tone="limit", sentences=(Say(text),))
     choice = found.choice(found.recommended)
     chosen = found.choice(job.fitting.kit.code) if job.fitting else None
     if chosen is not None and chosen.kind == "kit":
-        open_checks = [c.words for c in chosen.checks if c.status == "measure"]
-        sentences = [Say(f"Chosen: {chosen.name}.")]
-        if chosen.out:
-            return Verdict(tone="limit", sentences=(*sentences, Say("It does not fit: "), chosen.out[0]))
-        if open_checks:
-            sentences.append(Say(f"Before ordering, measure: {', '.join(open_checks)}."))
-        return Verdict(tone="act" if open_checks else "level", sentences=tuple(sentences))
+        return _chosen_verdict(chosen)
     if choice is None:
         return Verdict(tone="act", sentences=(found.reason,))
-    if choice.kind == "kit":
-        return Verdict(tone="act", sentences=(Say(f"Take {choice.name}."), found.reason))
+    words = f"Take {choice.name}." if choice.kind == "kit" else f"{choice.name}."
     tone: Tone = "level" if choice.kind == "nothing" else "act"
-    return Verdict(tone=tone, sentences=(Say(f"{choice.name}."), found.reason))
+    return Verdict(tone=tone, sentences=(Say(words), found.reason))
+
+
+def _chosen_verdict(chosen: Choice) -> Verdict:
+    """Return the sentence once a kit is chosen: does it fit, and what is still to measure before ordering."""
+    name = Say(f"Chosen: {chosen.name}.")
+    if chosen.out:
+        return Verdict(tone="limit", sentences=(name, Say("It does not fit:"), chosen.out[0]))
+    open_checks = [c.words for c in chosen.checks if c.status == "measure"]
+    if open_checks:
+        return Verdict(tone="act", sentences=(name, Say(f"Before ordering, measure: {', '.join(open_checks)}.")))
+    return Verdict(tone="level", sentences=(name,))

@@ -38,6 +38,22 @@
     if (opener) document.getElementById(opener.dataset.open).showModal();
   });
 
+  // --- the walk's chips: a sixteenth put behind the whole inches, or millimetres more or less ---------------
+  document.addEventListener("click", (event) => {
+    const chip = event.target.closest("[data-chip]");
+    if (!chip) return;
+    const input = document.getElementById("walk-in");
+    const step = chip.dataset.chip;
+    if (/^[+-]/.test(step)) {
+      const shown = Number.parseFloat(input.value || input.placeholder.replace(/[^0-9.]/g, ""));
+      if (!Number.isNaN(shown)) input.value = String(shown + Number(step));
+    } else {
+      const whole = (input.value.match(/\d+/) || [""])[0];
+      input.value = `${whole} ${step}`.trim();
+    }
+    input.focus();
+  });
+
   // --- entries waiting for the connection -------------------------------------------------------------
   const load = () => JSON.parse(localStorage.getItem(WAITING) || "[]");
   const store = (list) => localStorage.setItem(WAITING, JSON.stringify(list));

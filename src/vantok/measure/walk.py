@@ -1,0 +1,130 @@
+"""The walk round the vehicle: one big field at a time, for gloves and arm's length."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+
+from vantok.jobs.stage import Look, StageView
+from vantok.measure.models import DATUMS, PLACES
+from vantok.measure.services import Cell, ConflictError, record_reading
+from vantok.measure.views import Sheet, places_of
+from vantok.weigh.models import LoadState
+from vantok_core.errors import UnitError
+from vantok_core.judge.checks import OTHER_SIDE
+
+SIXTEENTHS = (
+    "",
+    "1/16",
+    "1/8",
+    "3/16",
+    "1/4",
+    "5/16",
+    "3/8",
+    "7/16",
+    "1/2",
+    "9/16",
+    "5/8",
+    "11/16",
+    "3/4",
+    "13/16",
+    "7/8",
+    "15/16",
+)
+STEPS = ("-10", "-5", "-1", "+1", "+5", "+10")
+
+
+class Walk(StageView):
+    """One cell at a time in walking order; each answer leads to the next cell that is not read yet."""
+
+    stage = "measure"
+
+    def get_template_names(self) -> list[str]:
+        """Return the page."""
+        return ["measure/walk.html"]
+
+    @property
+    def look(self) -> Look:
+        """Draw the state that is being read."""
+        return replace(super().look, state=self.cell.state.key if self.desk.diagnosis else "")
+
+    @property
+    def datum(self) -> str:
+        """The datum walked, from the address."""
+        datum = self.request.GET.get("datum") or self.desk.datum
+        if datum not in dict(DATUMS):
+            raise Http404
+        return datum
+
+    def stops(self) -> list[Cell]:
+        """Return all cells of the walk in order."""
+        states = list(self.desk.record.states.all())
+        return [Cell(state=s, phase="before", datum=self.datum, place=p) for s in states for p in places_of(self.datum)]
+
+    @property
+    def cell(self) -> Cell:
+        """The cell asked for, else the first one not read, else the first."""
+        stops = self.stops()
+        asked = self.request.GET.get("at", "")
+        named = {f"{c.state.key}-{c.place}": c for c in stops}
+        if asked in named:
+            return named[asked]
+        read = {(r.state, r.place) for r in self.desk.job.readings if r.datum == self.datum and r.phase == "before"}
+        return next((c for c in stops if (c.state.key, c.place) not in read), stops[0])
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the cell, its neighbours, and what stands at the other side and in the state before."""
+        cell, stops = self.cell, self.stops()
+        sheet = Sheet(self.desk, "before", self.datum)
+        shown = sheet.cell(cell.state, cell.place) | kwargs.pop("typed", {})
+        place = next(i for i, c in enumerate(stops) if (c.state.pk, c.place) == (cell.state.pk, cell.place))
+        other = self._standing(cell.state, OTHER_SIDE.get(cell.place, ""))
+        empty = self.desk.job.empty
+        before = self.desk.job.read(empty.key, cell.place, self.datum) if empty and not cell.state.empty else None
+        return super().get_context_data(
+            cell=shown, place=place + 1, count=len(stops), back_to=self._at(stops[place - 1]) if place else "",
+            on_to=self._at(stops[place + 1]) if place + 1 < len(stops) else "", other=other, before=before,
+            chips=SIXTEENTHS if self.units == "us" else STEPS, datum=self.datum, datum_words=dict(DATUMS)[self.datum],
+            last=[
+                {"words": dict(PLACES)[c.place], "state": c.state, "cell": sheet.cell(c.state, c.place), "at": self._at(c)}
+                for c in stops
+            ],
+            **kwargs,
+        )  # fmt: skip
+
+    def _standing(self, state: LoadState, place: str) -> Any:
+        return self.desk.job.read(state.key, place, self.datum) if place else None
+
+    def _at(self, cell: Cell) -> str:
+        return f"{reverse('walk', args=[self.kwargs['pk']])}?datum={self.datum}&at={cell.state.key}-{cell.place}"
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Save the reading and go on; what does not read, or has changed meanwhile, stays with its reason."""
+        cell, text, seen = (
+            self.cell,
+            request.POST.get("same") or request.POST.get("text", ""),
+            request.POST.get("seen", "0"),
+        )
+        try:
+            record_reading(self.person, self.desk.record, cell, text, seen=int(seen) if seen.isdigit() else 0)
+        except UnitError as error:
+            return self.again(422, typed={"text": text, "error": str(error)})
+        except ConflictError as conflict:
+            said = f"{conflict.standing.by} wrote {conflict.standing.text or 'nothing'} here meanwhile. Save again to put yours in its place."
+            return self.again(409, typed={"text": text, "error": said, "seen": conflict.standing.pk})
+        stops = self.stops()
+        here = next(i for i, c in enumerate(stops) if (c.state.pk, c.place) == (cell.state.pk, cell.place))
+        odd = self._odd(cell)
+        following = cell if odd else stops[min(here + 1, len(stops) - 1)]
+        done = here + 1 == len(stops) and not odd
+        return HttpResponseRedirect(reverse("measure", args=[pk]) if done else self._at(following))
+
+    def _odd(self, cell: Cell) -> bool:
+        """Tell whether the reading just taken is odd, so that the walk stays and asks for it again (once)."""
+        if self.request.POST.get("repeat"):
+            return False
+        fresh = type(self.desk).open(self.kwargs["pk"])
+        return bool(Sheet(fresh, cell.phase, cell.datum).cell(cell.state, cell.place)["findings"])

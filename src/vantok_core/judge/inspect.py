@@ -1,0 +1,108 @@
+"""The inspection sheet: areas, what a fault in each means, and which faults stop a choice until they are answered.
+
+Worn parts are cured before anything is bolted on. Grades: fine, watch, fault, wish.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from vantok_core.job import Inspected, Job
+from vantok_core.say import Finding, Say
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Area:
+    """An area: its group and words, what a fault means, what to do first, and whether it stops a choice."""
+
+    group: str
+    words: str
+    means: str
+    do: str
+    stops: bool = False
+
+
+AREAS: dict[str, Area] = {
+    "leaf_cracks": Area(
+        group="Springs", words="leaves: cracks, shifted centre bolt", means="a cracked pack sags, and can let go",
+        do="Replace the pack; no helper goes onto a cracked one.", stops=True,
+    ),
+    "leaf_shape": Area(
+        group="Springs", words="leaves: flat or reversed, packers", means="the spring is tired or overloaded; a second stage takes it harder",
+        do="Think of a new pack before a helper.",
+    ),
+    "coils": Area(group="Springs", words="coils: seat, pitch, breaks", means="the coil is broken, tired or off its seat", do="Replace in pairs.", stops=True),
+    "bushes": Area(
+        group="Springs", words="bushes and shackles: width, play", means="play wanders and knocks, and spoils the readings",
+        do="Renew bushes, then measure again.",
+    ),
+    "stops": Area(
+        group="Springs", words="bump stops: present, perished, flat", means="with the stop gone it lands metal on metal",
+        do="Fit new stops; a baseline on a missing stop is marked so.", stops=True,
+    ),
+    "air": Area(
+        group="Air", words="air springs: cracks, rub, lines, valves", means="cracks start low and show only under pressure",
+        do="Soap the whole bag; renew what leaks or is cracked.", stops=True,
+    ),
+    "dampers": Area(
+        group="Dampers", words="dampers: wet, even along the stroke, fade", means="a dead damper bounces, and more spring makes it worse",
+        do="Renew in pairs before or with the helper.",
+    ),
+    "steering": Area(
+        group="Steering", words="steering: play, joints, box", means="loose joints wander; a stabilizer would only mask it",
+        do="Cure joints and play first, then toe and caster.", stops=True,
+    ),
+    "bearings": Area(group="Steering", words="wheel bearings and balance", means="shake and wander", do="Cure first.", stops=True),
+    "tyres": Area(
+        group="Tyres", words="tyres: wear pattern, pressure, age", means="the pattern tells of camber, toe or pressure",
+        do="Set pressures; align at the height it is driven at.",
+    ),
+    "frame": Area(
+        group="Frame", words="frame and mounts: rust, holes, captive nuts", means="a corroded mount does not hold a bracket",
+        do="Repair the mount before anything is hung on it.", stops=True,
+    ),
+    "lines": Area(
+        group="Frame", words="brake, sensor and fuel lines, exhaust: clearance", means="a bracket or bag would rub or bake them",
+        do="Reroute within the maker's rules before fitting.", stops=True,
+    ),
+}  # fmt: skip
+GRADES = ("fine", "watch", "fault", "wish")
+
+
+def inspection_findings(job: Job) -> list[Finding]:
+    """Return faults (to act on, first) and things to watch, in the order of the sheet."""
+    found = []
+    graded = {one.area: one for one in job.inspection}
+    for key, area in AREAS.items():
+        one = graded.get(key)
+        if one is None or one.grade not in ("fault", "watch"):
+            continue
+        note = f" ({_plain(one.note)})" if one.note else ""
+        name = area.words.split(":")[0].capitalize()
+        if one.grade == "watch":
+            found.append(Finding(key=f"watch-{key}", tone="plain", what=Say(f"Watch: {name.lower()}{note}.")))
+            continue
+        told = f" Overruled: {_plain(one.overruled)}." if one.overruled else ""
+        found.append(
+            Finding(
+                key=f"fix-{key}",
+                tone="act",
+                what=Say(f"Fix first: {name.lower()}{note}."),
+                do=Say(f"{area.means.capitalize()}. {area.do}{told}"),
+            )
+        )
+    return found
+
+
+def standing_faults(job: Job) -> list[tuple[Area, Inspected]]:
+    """Return the faults that stop a choice: neither cured nor overruled with a reason."""
+    return [
+        (AREAS[one.area], one)
+        for one in job.inspection
+        if one.grade == "fault" and one.area in AREAS and AREAS[one.area].stops and not one.overruled
+    ]
+
+
+def _plain(text: str) -> str:
+    """Return a person's words safe to stand in a sentence's template."""
+    return text.replace("{", "(").replace("}", ")").rstrip(". ")
