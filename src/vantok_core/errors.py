@@ -36,14 +36,17 @@ class NoEquilibriumError(StateError):
     """The equations of a state did not close to the required residual."""
 
 
+WHEELS = {"FL": "front left", "FR": "front right", "RL": "rear left", "RR": "rear right"}
+
+
 class WheelOffGroundError(StateError):
     """A static wheel load came out below zero: the tyre would have to pull."""
 
     def __init__(self, state: str, wheel: str, load: float) -> None:
         super().__init__(
             state,
-            f"the {wheel} wheel would carry {load:.0f} N, which is less than nothing; "
-            "it would leave the ground. Check the loads, their places and the corner loads.",
+            f"the {WHEELS.get(wheel, wheel)} wheel would have to pull; it would leave the ground. "
+            "Check the loads, their places and the corner loads.",
             field=wheel,
         )
         self.wheel = wheel

@@ -239,9 +239,29 @@ class Inspecting(DemoCase):
     def test_complaints_are_joined_with_what_was_found(self) -> None:
         """Each complaint's likely causes come with what speaks for and against them, and the test that tells."""
         text = self.page("diagnose", self.job("042"))
-        self.assertIn("Leans to one side load to one side The rear leans left", text)
-        self.assertIn("nothing measured speaks for it", text)
+        self.assertIn("Leans to one side load to one side The rear leans left by 23 mm.", text)
+        self.assertIn(
+            "load behind the axle, tongue included The front axle has lost 8 % of its load.",
+            self.page("diagnose", self.job("041")).replace("8%", "8 %"),
+        )
         self.assertIn("Weigh the corners, or turn the vehicle round", text)
+
+
+class Impossible(DemoCase):
+    def test_a_wheel_off_the_ground_is_a_sentence_and_nothing_is_lost(self) -> None:
+        """A load that would lift the front is told by name on every stage that needs it; readings and loads stay as they were."""
+        job = self.job("041")
+        readings = Reading.objects.filter(job=job).count()
+        LoadItem.objects.create(
+            state=LoadState.objects.get(job=job, key="loaded"), name="stone", mass_kg=9000, station_m=4.6
+        )
+        for stage in ("measure", "diagnose", "choose", "set", "prove", "report", "walk"):
+            said = "State “Boat on”: the front left wheel would have to pull; it would leave the ground."
+            self.assertIn(said, self.page(stage, job), stage)
+        self.assertRegex(self.page("weigh", job), r"Boat on: rear axle is \d+ kg over")
+        self.assertEqual(Reading.objects.filter(job=job).count(), readings)
+        LoadItem.objects.filter(name="stone").delete()
+        self.assertIn("rear sits", self.page("diagnose", job))
 
 
 class JobFiles(DemoCase):

@@ -71,7 +71,7 @@ STORIES = [
         number="2026-041", customer="Hallig Oyster Beds", label="Skerry 35 pickup, grey",
         facts={**PICKUP, "rear_spring": "leaf_solid", "wheelbase_m": 3.55, "hitch_overhang_m": 1.25, "gross_kg": 3250,
                "front_axle_kg": 1600, "rear_axle_kg": 1950, "hitch_kg": 350, "towed_kg": 3000, "combination_kg": 5600},
-        complaints=["sags", "nose_up", "bottoms"], inspected={"dampers": ("watch", "left one misted with oil"), "stops": ("fine", ""), "leaf_cracks": ("fine", "")},
+        complaints=["sags", "nose_up", "bottoms"], inspected={"dampers": ("watch", "left one misted with oil"), "leaf_cracks": ("fine", "")},
         words="On the causeway with the boat everybody flashes at me.",
         use=["sometimes_loaded", "tows"], empty=(1240, 910), loaded={"name": "Boat on", "tongue_kg": 210, "trailer_kg": 1680},
         items=[("baskets and ropes", 330, 3.7, 0.12), ("outboard fuel", 45, 4.1, -0.3)], true=(46e3, 60e3),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import replace
 from typing import Any
 
@@ -10,25 +9,28 @@ from vantok.jobs.models import COMPLAINTS
 from vantok.jobs.stage import StageView
 from vantok_core.judge.causes import Cause, likely_causes
 
-MOST_CAUSES = 3
-
 
 class Diagnose(StageView):
     """Sag, rake, lean, rates, what a helper can and cannot do; each number opens to its working."""
 
     stage = "diagnose"
 
-    def _causes(self) -> list[Cause]:
-        """Return the causes with at least something for them, or untested, three a complaint, in the complaint's words."""
+    def _springs(self) -> list[dict[str, Any]]:
+        """Return each axle's rate with the ride frequency of the state spoken of, both with their bands."""
         found = self.desk.diagnosis
         if found is None:
             return []
-        said, counted, kept = dict(COMPLAINTS), Counter[str](), []
-        for cause in likely_causes(self.desk.job, found.findings):
-            counted[cause.complaint] += 1
-            if counted[cause.complaint] <= MOST_CAUSES:
-                kept.append(replace(cause, complaint=said.get(cause.complaint, cause.complaint)))
-        return kept
+        view = found.main or found.views[0]
+        return [
+            {"rate": r, "frequency": view.frequency[r.axle], "band": r.frequency_band(view.frequency[r.axle])}
+            for r in found.rates
+        ]
+
+    def _causes(self) -> list[Cause]:
+        """Return the likely causes in the complaint's own words."""
+        found, said = self.desk.diagnosis, dict(COMPLAINTS)
+        causes = likely_causes(self.desk.job, found) if found else []
+        return [replace(cause, complaint=said.get(cause.complaint, cause.complaint)) for cause in causes]
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the diagnosis."""
@@ -39,5 +41,10 @@ class Diagnose(StageView):
             cells = [{"read": view.read.get(c), "sag": None if view.state.empty else view.sag.get(c)} for c in corners]
             rows.append({"view": view, "cells": cells})
         return super().get_context_data(
-            diagnosis=found, rows=rows, causes=self._causes(), main=found.main if found else None, **kwargs
+            diagnosis=found,
+            rows=rows,
+            causes=self._causes(),
+            springs=self._springs(),
+            main=found.main if found else None,
+            **kwargs,
         )

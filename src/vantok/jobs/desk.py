@@ -53,8 +53,15 @@ class Worked:
         except NotReadyError:
             return None
         except VantokError as error:
-            self.problem = str(error)
+            self.problem = self._told(error)
             return None
+
+    def _told(self, error: VantokError) -> str:
+        """Return an error with the states called as the shop calls them."""
+        text = str(error)
+        for state in self.job.states:
+            text = text.replace(f"“{state.key}”", f"“{state.name}”")
+        return text
 
     @cached_property
     def missing(self) -> list[Missing]:
@@ -196,10 +203,10 @@ class Desk:
 
     def verdict(self, stage: str) -> Verdict:
         """Return the sentence a stage ends in."""
-        if self.problem:
-            return Verdict(tone="limit", sentences=(Say(self.problem.replace("{", "(").replace("}", ")")),))
         if stage == "weigh":
             return loads_verdict(self.job)
+        if self.problem:
+            return Verdict(tone="limit", sentences=(Say(self.problem.replace("{", "(").replace("}", ")")),))
         if stage in ("listen", "vehicle") or self.diagnosis is None:
             return start_verdict(self.job, self.missing)
         return self._judgement(stage, self.diagnosis)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from vantok_core.job import Job
+from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import AREAS
-from vantok_core.say import Finding
+from vantok_core.say import Quantity, Say
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,8 +27,8 @@ class Cause:
 
     complaint: str
     words: str
-    speaks_for: tuple[str, ...]
-    speaks_against: tuple[str, ...]
+    speaks_for: tuple[Say, ...]
+    speaks_against: tuple[Say, ...]
     test: str
     weight: float
 
@@ -43,7 +44,7 @@ TIRED = Suspicion(
 )  # fmt: skip
 BEHIND = Suspicion(
     words="load behind the axle, tongue included",
-    findings=("front-light", "nose-up"),
+    findings=("front-light", "front-lost", "nose-up"),
     test="Move one heavy item forward and measure again.",
 )
 DAMPING = Suspicion(
@@ -99,28 +100,33 @@ SUSPICIONS: dict[str, tuple[Suspicion, ...]] = {
 }
 
 
-def likely_causes(job: Job, findings: Sequence[Finding]) -> list[Cause]:
-    """Return the likely causes of each complaint, those with most evidence first."""
-    present = {f.key for f in findings}
+FRONT_LOST = 0.03
+"""Share of the front axle's load lost from which load behind the axle is evident."""
+
+
+def likely_causes(job: Job, diagnosis: Diagnosis) -> list[Cause]:
+    """Return the causes of each complaint that something speaks for, most evidence first; else the first one to test."""
+    evidence = {f.key: f.what for f in diagnosis.findings}
+    lost = diagnosis.main.front_lost if diagnosis.main else None
+    if lost is not None and lost > FRONT_LOST:
+        evidence["front-lost"] = Say("The front axle has lost {lost} of its load.", {"lost": Quantity(lost, "percent")})
     grades = {one.area: one.grade for one in job.inspection}
     found: list[Cause] = []
     for complaint in job.complaints:
-        causes = [_weighed(complaint.code, s, present, grades, findings) for s in SUSPICIONS.get(complaint.code, ())]
-        found += sorted(causes, key=lambda c: -c.weight)
+        causes = [_weighed(complaint.code, s, evidence, grades) for s in SUSPICIONS.get(complaint.code, ())]
+        causes.sort(key=lambda c: -c.weight)
+        found += [c for c in causes if c.speaks_for] or causes[:1]
     return found
 
 
-def _weighed(
-    complaint: str, suspicion: Suspicion, present: set[str], grades: Mapping[str, str], findings: Sequence[Finding]
-) -> Cause:
-    said = {f.key: f.what.template.split(" {")[0].rstrip(" .:({") for f in findings}
-    names = {area: AREAS[area].words.split(":")[0] for area in suspicion.areas}
-    speaks_for = [said[key] for key in suspicion.findings if key in present]
-    speaks_for += [f"{names[a]} found at fault" for a in suspicion.areas if grades.get(a) == "fault"]
-    speaks_for += [f"{names[a]} to watch" for a in suspicion.areas if grades.get(a) == "watch"]
-    against = [f"{names[a]} found fine" for a in suspicion.areas if grades.get(a) == "fine"]
-    if suspicion.findings and not any(key in present for key in suspicion.findings):
-        against.append("nothing measured speaks for it")
+def _weighed(complaint: str, suspicion: Suspicion, evidence: Mapping[str, Say], grades: Mapping[str, str]) -> Cause:
+    names = {area: AREAS[area].words.split(":")[0].capitalize() for area in suspicion.areas}
+    speaks_for = [evidence[key] for key in suspicion.findings if key in evidence]
+    speaks_for += [Say(f"{names[a]} found at fault.") for a in suspicion.areas if grades.get(a) == "fault"]
+    speaks_for += [Say(f"{names[a]} to watch.") for a in suspicion.areas if grades.get(a) == "watch"]
+    against = [Say(f"{names[a]} found fine.") for a in suspicion.areas if grades.get(a) == "fine"]
+    if suspicion.findings and not any(key in evidence for key in suspicion.findings):
+        against.append(Say("Nothing measured speaks for it."))
     return Cause(
         complaint=complaint, words=suspicion.words, speaks_for=tuple(speaks_for), speaks_against=tuple(against),
         test=suspicion.test, weight=len(speaks_for) - 0.5 * len(against),

@@ -49,6 +49,10 @@ class RateBand:
     usual: float
     learned: bool
 
+    def frequency_band(self, frequency: float) -> tuple[float, float]:
+        """Return the 90 % band (Hz) of a ride frequency at this rate: it goes with the root of the rate."""
+        return frequency * (self.low / self.rate) ** 0.5, frequency * (self.high / self.rate) ** 0.5
+
     @property
     def percent(self) -> float:
         """Half width of the band as a share of the rate."""
