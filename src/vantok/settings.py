@@ -101,6 +101,8 @@ DATABASES = {
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         "CONN_MAX_AGE": None,
+        # A file, not memory: the live server's threads then have connections of their own, as in real use.
+        "TEST": {"NAME": VAR / "test.sqlite3"},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

@@ -97,7 +97,7 @@ def decay_of_peaks(peaks: Sequence[float]) -> Decay:
     Formula: `delta = ln(x_1 / x_n) / (n - 1)`, the mean of `ln(x_1 / x_2)`; `zeta = delta / sqrt(4 pi^2 + delta^2)`.
     Raises InputError for fewer than two peaks, a change of sign, or peaks that do not die away. Source: method section 6.
     """
-    if len(peaks) < 2 or min(p / peaks[0] for p in peaks if peaks[0] != 0.0) <= 0.0 or peaks[0] == 0.0:
+    if len(peaks) < 2 or peaks[0] == 0.0 or min(p / peaks[0] for p in peaks) <= 0.0:
         raise InputError("peaks", list(peaks), "two or more peaks on one side of rest are needed")
     delta = log(peaks[0] / peaks[-1]) / (len(peaks) - 1)
     if delta <= 0.0:

@@ -1,0 +1,117 @@
+"""Over the road: shapes, weighting and the simulation, against textbook and by symmetry (method section 7)."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from tests.core.samples import INSERT, loaded, pickup
+from vantok_core.errors import InputError
+from vantok_core.road.comfort import w_k_gain, weighted_rms
+from vantok_core.road.profile import Manoeuvre, Road
+from vantok_core.road.simulate import Damper, RidePoint, RideResult, RideSet, ride
+from vantok_core.stance.states import solve_states
+from vantok_core.vehicle import Element, LoadState, Vehicle
+
+DAMPERS = {"front": Damper(bump=1800, rebound=2400), "rear": Damper(bump=1900, rebound=2600, y=0.6)}
+
+
+class Shapes(unittest.TestCase):
+    def test_each_shape(self) -> None:
+        """A bump rises and returns, a step stays up, a pothole is on its side, staggered sides come apart."""
+        x = np.linspace(-1, 9, 2001)
+        bump, _ = Road(kind="bump", height=0.05, length=1.0).left_right(x)
+        self.assertAlmostEqual(float(bump.max()), 0.05, places=6)
+        self.assertEqual((float(bump[0]), float(bump[-1])), (0.0, 0.0))
+        step, _ = Road(kind="step", height=0.04, length=0.2).left_right(x)
+        self.assertAlmostEqual(float(step[-1]), 0.04)
+        left, right = Road(kind="pothole", height=0.06, length=0.5, side="right").left_right(x)
+        self.assertEqual(float(np.abs(left).max()), 0.0)
+        self.assertAlmostEqual(float(right.min()), -0.06, places=6)
+        left, right = Road(kind="staggered", height=0.05, length=1.0, offset=2.0).left_right(x)
+        self.assertAlmostEqual(float(x[np.argmax(right)] - x[np.argmax(left)]), 2.0, places=2)
+
+    def test_random_road_has_its_class_roughness(self) -> None:
+        """A class C road is twice as high as a class B one, seed for seed, and each has the standard's spread."""
+        x = np.arange(0.0, 400.0, 0.05)
+        b, c = (Road(kind="random", roughness=k).left_right(x)[0][400:] for k in "BC")
+        self.assertAlmostEqual(float(c.std() / b.std()), 2.0, places=6)
+        expected = np.sqrt(64e-6 * 0.1**2 * (1 / 0.011 - 1 / 2.83))
+        self.assertAlmostEqual(float(b.std()) / float(expected), 1.0, delta=0.35)
+        with self.assertRaises(InputError):
+            Road(kind="random", roughness="Z")
+
+    def test_manoeuvres(self) -> None:
+        """A lane change ends as it began; a steady turn holds; a gust is over."""
+        t = np.linspace(0, 10, 1001)
+        self.assertAlmostEqual(float(Manoeuvre(kind="lane_change", peak=3, period=2).at(t)[-1]), 0.0)
+        self.assertAlmostEqual(float(Manoeuvre(kind="steady", peak=3, period=1).at(t)[-1]), 3.0)
+        self.assertEqual(float(Manoeuvre(kind="gust", peak=3, period=1).at(t)[-1]), 0.0)
+
+
+class Comfort(unittest.TestCase):
+    def test_weights_of_the_standard(self) -> None:
+        """W_k at its tabulated third-octave centres (ISO 2631-1 table 3)."""
+        for frequency, factor in ((1.0, 0.482), (2.0, 0.531), (4.0, 0.967), (8.0, 1.036), (16.0, 0.768), (31.5, 0.405)):
+            self.assertAlmostEqual(float(w_k_gain(np.array([frequency]))[0]), factor, delta=0.01)
+
+    def test_a_sine_is_weighted_by_its_frequency(self) -> None:
+        """A long 4 Hz sine keeps its r.m.s. times the weight."""
+        t = np.arange(0, 60, 1e-3)
+        self.assertAlmostEqual(weighted_rms(np.sin(2 * np.pi * 4 * t), 1000.0), 0.967 / 2**0.5, delta=0.01)
+
+
+class Simulation(unittest.TestCase):
+    def run_over(self, road: Road, vehicle: Vehicle | None = None, **more: object) -> RideResult:
+        vehicle = vehicle or pickup()
+        solved = solve_states(vehicle, [LoadState(name="empty"), loaded(300, 3.4)])["loaded"]
+        run = RideSet(
+            speed=6.0, duration=2.5, road=road, dampers=DAMPERS, sample_rate=500.0,
+            points=(RidePoint(name="driver", station=1.2, lateral=0.4), RidePoint(name="rear", station=3.55)), **more,  # type: ignore[arg-type]
+        )  # fmt: skip
+        return ride(vehicle, solved, run)
+
+    def test_a_flat_road_is_quiet(self) -> None:
+        """Started from its equilibrium on a flat road, nothing moves."""
+        found = self.run_over(Road())
+        self.assertLess(found.peak_acc["driver"], 1e-6)
+        self.assertLess(found.peak_drop_rear, 1e-9)
+        self.assertEqual(found.defaults, ("pitch inertia", "roll inertia"))
+
+    def test_mirror_and_rest(self) -> None:
+        """A pothole on the other side rolls the other way as far; afterwards the body comes back to rest."""
+        left, right = (
+            self.run_over(Road(kind="pothole", height=0.05, length=0.6, side=side)) for side in ("left", "right")
+        )
+        self.assertAlmostEqual(left.peak_roll, right.peak_roll, places=9)
+        self.assertGreater(left.peak_roll, 1e-3)
+        self.assertLess(abs(left.final_roll), 0.1 * left.peak_roll)
+
+    def test_stops_strike_and_soften_nothing(self) -> None:
+        """On a hard bump an insert near its pad is struck, with a force; one far away is not."""
+        near, far = (
+            Element(name="inserts", left=INSERT.insert(g), right=INSERT.insert(g), y=0.5) for g in (0.065, 0.30)
+        )
+        base = pickup()
+        hit, clear = (
+            self.run_over(
+                Road(kind="bump", height=0.10, length=1.6), replace(base, rear=replace(base.rear, elements=(e,)))
+            )
+            for e in (near, far)
+        )
+        self.assertGreaterEqual(hit.stops["inserts"]["left"]["strikes"], 1)
+        self.assertGreater(hit.stops["inserts"]["left"]["peak_force"], 0.0)
+        self.assertEqual(clear.stops["inserts"]["left"]["strikes"], 0)
+
+    def test_a_steady_turn_leans_outward(self) -> None:
+        """In a left turn the body rises on the left and settles at a lean near the static gradient."""
+        found = self.run_over(Road(), manoeuvre=Manoeuvre(kind="steady", peak=2.0, period=0.5), arm=0.5)
+        self.assertGreater(found.final_roll, 0.0)
+        self.assertLess(found.least_tyre_load["FL"], found.least_tyre_load["FR"])
+
+    def test_refusals(self) -> None:
+        """A run without speed, or a road shape without length, is refused."""
+        with self.assertRaises(InputError):
+            RideSet(speed=0.0, duration=1.0, road=Road(), dampers=DAMPERS)
+        with self.assertRaises(InputError):
+            Road(kind="bump", length=0.0)

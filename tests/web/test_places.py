@@ -1,0 +1,120 @@
+"""The places beside the job: board, garage, shelf, start, settings; and the drawing's own promises."""
+
+import re
+
+from django.urls import reverse
+
+from tests.web.base import DemoCase
+from vantok.drawing.stance import Stance, outline, stance_svg
+from vantok.drawing.svg import tag
+from vantok.jobs.models import Job
+from vantok.people.models import User
+from vantok_core.classes import BODIES
+from vantok_core.job import JobVehicle
+
+
+class Places(DemoCase):
+    def test_the_board_finds_and_pages(self) -> None:
+        """The board shows stage and sentence, finds by number, vehicle and customer, and pages what is many."""
+        text = self.page("board")
+        self.assertIn("2026-042 Corvane high-roof, the stage van Lantern & String Puppet Theatre Choose", text)
+        for wanted in ("042", "corvane", "puppet"):
+            found = self.page("board", q=wanted)
+            self.assertIn("the stage van", found)
+            self.assertNotIn("Library bus", found)
+        self.assertIn("No job matches “zeppelin”", self.page("board", q="zeppelin"))
+        vehicle = self.job("041").vehicle
+        Job.objects.bulk_create(Job(number=f"2001-{n:03d}", vehicle=vehicle) for n in range(60))
+        self.assertIn("Page 1 of 3", self.page("board"))
+        self.assertIn("Page 3 of 3", self.page("board", page=3))
+
+    def test_handing_over_moves_the_job(self) -> None:
+        """A job that is closed leaves the board for the other list, and can be taken back."""
+        job = self.job("038")
+        self.client.post(reverse("report", args=[job.pk]), {"done": "1"})
+        self.assertNotIn("Clinic", self.page("board"))
+        self.assertIn("Clinic", self.page("board", done="1"))
+        self.client.post(reverse("report", args=[job.pk]), {"done": "0"})
+        self.assertIn("Clinic", self.page("board"))
+
+    def test_starting_a_job(self) -> None:
+        """A job needs a vehicle or what a new one is called; a known customer is not made twice."""
+        bad = self.client.post(reverse("start"), {"customer": "", "label": ""})
+        self.assertContains(bad, "or pick a known vehicle")
+        count = Job.objects.count()
+        self.client.post(reverse("start"), {"customer": "Heathercomb Bees", "label": "The other truck", "body": "van"})
+        job = Job.objects.latest("pk")
+        self.assertEqual(Job.objects.count(), count + 1)
+        self.assertEqual(job.vehicle.customer, self.job("043").vehicle.customer)
+        self.assertEqual([s.key for s in job.states.all()], ["empty", "loaded"])
+        self.client.post(reverse("start"), {"vehicle": job.vehicle.pk})
+        self.assertEqual(Job.objects.latest("pk").vehicle, job.vehicle)
+        self.assertNotEqual(Job.objects.latest("pk").number, job.number)
+
+    def test_garage_and_shelf(self) -> None:
+        """The garage finds vehicles and lists their jobs; a kit's page shows its published data."""
+        self.assertIn("Tow wagon of the club", self.page("garage", q="glider"))
+        page = self.client.get(reverse("vehicle-page", args=[self.job("039").vehicle_id]))
+        self.assertContains(page, "2026-039")
+        self.assertIn("Slipway rubber 35", self.page("shelf"))
+        kit = self.client.get(reverse("kit", args=["FW-M"]))
+        self.assertContains(kit, "Force of one bag by height and pressure")
+        self.assertEqual(self.client.get(reverse("kit", args=["NO-SUCH"])).status_code, 404)
+
+    def test_units_are_one_s_own(self) -> None:
+        """Changing one's units changes one's own pages and nobody else's."""
+        self.client.post(reverse("settings"), {"first_name": "Marit", "last_name": "S", "units": "us"})
+        self.assertIn(" in low", self.page("diagnose", self.job("041")))
+        self.assertEqual(User.objects.get(username="jude").units, "metric")
+
+    def test_states_are_added_and_removed(self) -> None:
+        """Another load state gets a key of its own; one with readings is not removed."""
+        job = self.job("044")
+        url = reverse("weigh", args=[job.pk])
+        for _ in range(2):
+            self.client.post(url, {"action": "add-state", "name": "Holiday load!"})
+        self.assertEqual([s.key for s in job.states.all()], ["empty", "loaded", "holiday-load", "holiday-load-2"])
+        self.client.post(url, {"action": "remove-state", "state": job.states.last().pk})
+        self.client.post(url, {"action": "remove-state", "state": job.states.first().pk})
+        self.assertEqual(job.states.count(), 3)
+
+    def test_what_is_not_there_is_not_found(self) -> None:
+        """Jobs, cells and datums that do not exist are not found, never an error."""
+        job = self.job("044")
+        for address in (
+            "/jobs/999999/diagnose/", f"/jobs/{job.pk}/measure/?datum=nonsense", f"/jobs/{job.pk}/walk/?datum=nonsense",
+            f"/jobs/{job.pk}/cell/999/before/ground_arch/FL/", self.cell(job, "FL").replace("ground_arch", "pad_to_pad"),
+            self.cell(job, "FL").replace("before", "sometime"),
+        ):  # fmt: skip
+            self.assertEqual(self.client.get(address).status_code, 404, address)
+
+
+class Drawing(DemoCase):
+    def test_every_body_is_drawn_to_scale(self) -> None:
+        """Each body style has an outline whose wheels stand the wheelbase apart, at any enlargement."""
+        for body in BODIES:
+            vehicle = JobVehicle(body=body, wheelbase_m=3.2, hitch_overhang_m=1.2)  # type: ignore[arg-type]
+            shape, _ = outline(vehicle)
+            self.assertGreater(max(h for _, h in shape), 1.4)
+            drawn = stance_svg(
+                Stance(vehicle=vehicle, name="x", known=True, d_f=-0.01, d_r=0.06, rake=0.0, lean=0.0), "metric", 10.0
+            )
+            centres = sorted({float(c) for c in re.findall(r'<circle cx="([\d.]+)"', drawn)})
+            self.assertGreater(centres[1] - centres[0], 150.0)
+            self.assertIn("rear down 60\u00a0mm from empty", drawn)
+
+    def test_nothing_typed_gets_into_the_drawing_as_markup(self) -> None:
+        """A state's name is text, whatever it holds; no inline style is ever written."""
+        drawn = stance_svg(Stance(vehicle=JobVehicle(), name="<script>x</script>"), "us")
+        self.assertNotIn("<script>", drawn)
+        self.assertIn("&lt;script&gt;", drawn)
+        self.assertNotIn("style=", drawn)
+        self.assertEqual(tag("text", 'a"b', x=1.0, y=None, data_k='"'), '<text x="1" data-k="&quot;">a&quot;b</text>')
+
+    def test_the_look_is_remembered(self) -> None:
+        """The enlargement asked for stays for the session; a state can be drawn by name, nonsense is ignored."""
+        job = self.job("041")
+        self.assertIn("×10", self.page("diagnose", job, x="10"))
+        self.assertIn("changes from empty drawn ×10", self.page("diagnose", job))
+        self.assertIn("Empty changes from empty drawn", self.page("diagnose", job, state="empty"))
+        self.assertIn("changes from empty drawn ×10", self.page("diagnose", job, x="77", state="nowhere"))
