@@ -16,7 +16,7 @@ import pint
 from vantok_core.errors import UnitError
 
 Kind = Literal[
-    "length", "mass", "force", "pressure", "torque", "rate", "frequency", "angle", "ratio", "percent", "speed", "money",
+    "length", "distance", "mass", "force", "pressure", "torque", "rate", "frequency", "angle", "ratio", "percent", "speed", "money",
     "hours", "count",
 ]  # fmt: skip
 System = Literal["metric", "us"]
@@ -38,6 +38,7 @@ UNITS: dict[str, dict[str, float]] = {
     "pressure": {"kPa": 1000.0, "bar": 1e5, "psi": _factor("psi", "Pa"), "Pa": 1.0},
     "torque": {"N·m": 1.0, "Nm": 1.0, "lb·ft": _factor("force_pound * foot", "N*m"), "lbft": _factor("force_pound * foot", "N*m")},
     "rate": {"N/mm": 1000.0, "lb/in": _factor("force_pound / inch", "N/m")},
+    "distance": {"m": 1.0, "ft": _factor("foot", "m")},
     "frequency": {"Hz": 1.0},
     "angle": {"°": _factor("degree", "radian")},
     "speed": {"km/h": _factor("km/hour", "m/s"), "mph": _factor("mile/hour", "m/s")},
@@ -51,6 +52,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "pressure": {"metric": ("bar", 2), "us": ("psi", 0)},
     "torque": {"metric": ("N·m", 0), "us": ("lb·ft", 0)},
     "rate": {"metric": ("N/mm", 1), "us": ("lb/in", 0)},
+    "distance": {"metric": ("m", 0), "us": ("ft", 0)},
     "frequency": {"metric": ("Hz", 2), "us": ("Hz", 2)},
     "angle": {"metric": ("°", 1), "us": ("°", 1)},
     "speed": {"metric": ("km/h", 0), "us": ("mph", 0)},
@@ -193,7 +195,8 @@ def figure(kind: str, value: float, system: System = "metric", *, signed: bool =
     """Return the figure alone, without its unit."""
     plus = "+" if signed and value > 0 else ""
     if kind == "length" and system == "us":
-        return plus + inches_text(value)
+        text = inches_text(value)
+        return text if text == "0" else plus + text
     if kind in ("ratio", "money", "hours", "count"):
         decimals = {"ratio": 2, "money": 0, "hours": 1, "count": 0}[kind]
         text = f"{value:,.{decimals}f}" if kind == "money" else f"{value:.{decimals}f}"

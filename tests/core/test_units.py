@@ -57,3 +57,5 @@ class Shown(unittest.TestCase):
         self.assertEqual(show("pressure", 413_685.0, "us"), "60\u00a0psi")
         self.assertEqual(show("length", -0.0002, signed=True), "0\u00a0mm")
         self.assertEqual(show("length", -0.012, signed=True), "−12\u00a0mm")
+        self.assertEqual(show("length", 0.0002, "us", signed=True), "0\u00a0in")
+        self.assertEqual(show("length", 0.0127, "us", signed=True), "+1/2\u00a0in")

@@ -332,7 +332,10 @@ def _stance_findings(view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="lamps", tone="act", topic="headlamp",
-                what=Say(f"The headlamp beam moves {way} by {{beam}} at ten metres.", {"beam": length(abs(view.beam))}),
+                what=Say(
+                    f"The headlamp beam moves {way} by {{beam}} at {{distance}}.",
+                    {"beam": length(abs(view.beam)), "distance": Quantity(LAMP_DISTANCE, "distance")},
+                ),
                 do=Say("Aim again when the height is settled."),
             )
         )  # fmt: skip

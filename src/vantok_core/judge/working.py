@@ -134,7 +134,7 @@ FORMULAS: dict[str, Formula] = {
         title="Headlamp beam", words="distance × pitch change − the lamp's own drop, pitch = (rear drop − front drop) ÷ wheelbase",
         inputs=(
             ("d_f", "front drop", "length"), ("d_r", "rear drop", "length"), ("wheelbase", "wheelbase", "length"),
-            ("lamp_station", "lamp behind the front axle", "length"), ("distance", "distance ahead", "length"),
+            ("lamp_station", "lamp behind the front axle", "length"), ("distance", "distance ahead", "distance"),
         ), kind="length", call=headlamp_rise, source="method 4",
     ),
     "caster": Formula(
