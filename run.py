@@ -174,7 +174,7 @@ def test(names: list[str]) -> None:
     system_packages(browser_packages())
     plain = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_VAR": str(VAR / "test")}
     manage("collectstatic", "--noinput", "--verbosity", "0", env=plain)
-    sys.exit(manage("test", *(names or ["tests"]), "-t", ".", "--timing", check=False, env=plain))
+    sys.exit(manage("test", *(names or ["tests"]), "-t", ".", "--timing", "--noinput", check=False, env=plain))
 
 
 def main() -> None:

@@ -1,6 +1,8 @@
 """The measuring sheet under the things that happen: two windows, a dropped connection, a bad reading, gloves."""
 
-from playwright.sync_api import expect
+import time
+
+from playwright.sync_api import Route, expect
 
 from tests.browser.base import BrowserCase
 from vantok.jobs.models import Job
@@ -31,6 +33,28 @@ class Sheet(BrowserCase):
         cell.get_by_role("button", name="Save mine").click()
         expect(cell).to_contain_text("25 1/4 in")
         self.assertEqual(Reading.objects.latest("pk").text, "25 1/4")
+
+    def test_a_slow_line_and_a_quick_hand(self) -> None:
+        """Cells typed while answers are still under way are saved in order; retyping one before its answer is no conflict."""
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{self.job.pk}/measure/")
+
+        def slowly(route: Route) -> None:
+            time.sleep(0.6)
+            route.continue_()
+
+        page.route("**/cell/**", slowly)
+        field = page.get_by_label(CELL)
+        for value in ("636", "640"):
+            field.fill(value)
+            field.press("Enter")
+        for place, value in (("rear right", "639"), ("front left", "671"), ("front right", "670")):
+            page.get_by_label(f"Caravan hitched, {place}").fill(value)
+            page.get_by_label(f"Caravan hitched, {place}").press("Enter")
+        expect(page.locator("#verdict")).to_contain_text("All states read")
+        expect(page.locator("form[data-cell]", has=field)).to_contain_text("640 mm")
+        texts = [r.text for r in Reading.objects.filter(job=self.job, state__key="loaded").order_by("pk")]
+        self.assertEqual(texts, ["636", "640", "639", "671", "670"])
 
     def test_a_dropped_connection(self) -> None:
         """Entries made without a connection wait in the browser, say so, and go through in order, once, when it returns."""

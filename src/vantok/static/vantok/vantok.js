@@ -70,6 +70,17 @@
     if (form) event.detail.parameters.set("token", token());
   });
 
+  // An answer never overwrites what was typed into its cell meanwhile: it only says which reading now stands there.
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const form = formOf(event.detail.requestConfig.elt);
+    const input = form && form.querySelector("[data-walk]");
+    if (!input || input.value.trim() === String(event.detail.requestConfig.formData.get("text") || "").trim()) return;
+    const answer = new DOMParser().parseFromString(event.detail.serverResponse, "text/html");
+    const seen = answer.querySelector(`#${form.id} [name=seen]`);
+    if (seen) form.querySelector("[name=seen]").value = seen.value;
+    event.detail.shouldSwap = false;
+  });
+
   document.addEventListener("htmx:sendError", (event) => {
     const form = formOf(event.detail.elt);
     if (!form) return;
