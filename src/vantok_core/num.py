@@ -24,11 +24,6 @@ P_ATM = 101_325.0
 """Standard atmosphere, Pa (exact by definition)."""
 
 
-def is_array(value: object) -> bool:
-    """Tell whether a value is a batch."""
-    return isinstance(value, np.ndarray)
-
-
 def softplus(x: Real, width: float) -> tuple[Real, Real]:
     """Return `b ln(1 + exp(x / b))` and its slope: a ramp that starts gradually over `width` (same unit as x)."""
     if isinstance(x, float):

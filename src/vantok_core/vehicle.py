@@ -6,7 +6,7 @@ positive to the left; drops positive down; pitch theta nose-up positive; lean ph
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
 from vantok_core.elements.air import AirSpring
@@ -221,11 +221,3 @@ class LoadState:
     def __post_init__(self) -> None:
         if not self.temperature_ratio > 0.0:
             raise InputError("temperature_ratio", self.temperature_ratio, "it must be above zero")
-
-
-@dataclass(frozen=True, slots=True)
-class CornerPair:
-    """A left and a right value of one axle."""
-
-    left: Real = field(default=0.0)
-    right: Real = field(default=0.0)

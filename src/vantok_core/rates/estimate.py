@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from math import hypot, log, sqrt
+from math import log, sqrt
 
 import numpy as np
 from scipy.optimize import least_squares
@@ -141,15 +141,6 @@ class Estimate:
         """Return the drop from the reference; `vehicle` may be the same one with a kit fitted."""
         drop, gradient = self._drop(state, place, vehicle)
         return self._with_sigma(drop, gradient)
-
-    def change(
-        self, state: str, place: Place, vehicle: Vehicle, baseline_state: str, value: float, sigma: float
-    ) -> Prediction:
-        """Return a height predicted from a reading of another state: that reading plus the model's change."""
-        before, gradient_before = self._drop(baseline_state, place, None)
-        after, gradient_after = self._drop(state, place, vehicle)
-        one = self._with_sigma(before - after, gradient_before - gradient_after)
-        return Prediction(value=value + one.value, sigma=hypot(one.sigma, sigma))
 
     def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> tuple[float, FloatArray]:
         drops = self.problem.drops(self.best, [(state, place)], vehicle)

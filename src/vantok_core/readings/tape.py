@@ -46,8 +46,3 @@ def drop_between(before: float, now: float, datum_before: str, datum_now: str) -
     if datum_before != datum_now:
         raise MixedDatumError(datum_before, datum_now)
     return before - now
-
-
-def inside_band(difference: float, sigma_predicted: float, sigma_read: float) -> bool:
-    """Tell whether a reading lies in the joint 90 % band of prediction and reading (all m)."""
-    return abs(difference) <= NINE_IN_TEN * hypot(sigma_predicted, sigma_read)

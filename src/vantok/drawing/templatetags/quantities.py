@@ -10,7 +10,7 @@ from django.conf import settings
 from django.utils.safestring import SafeString, mark_safe
 
 from vantok_core.say import Quantity, Say, Verdict
-from vantok_core.units import show
+from vantok_core.units import figure, show
 
 register = template.Library()
 
@@ -19,6 +19,12 @@ register = template.Library()
 def q(context: dict[str, Any], value: float | str | None, kind: str, signed: str = "") -> str:
     """Show an SI value in the reader's units; unknown is a dash."""
     return "–" if value in (None, "") else show(kind, float(value or 0.0), context["units"], signed=bool(signed))
+
+
+@register.simple_tag(takes_context=True)
+def bare(context: dict[str, Any], value: float, kind: str) -> str:
+    """Show an SI value's figure in the reader's units, its unit standing elsewhere."""
+    return figure(kind, float(value), context["units"])
 
 
 @register.simple_tag(takes_context=True)
