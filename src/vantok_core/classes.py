@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 SpringKind = Literal[
-    "coil_independent", "torsion_bar_independent", "coil_solid", "leaf_solid", "two_stage_leaf_solid", "parabolic_solid"
+    "coil_independent", "torsion_bar_independent", "coil_solid", "leaf_solid", "two_stage_leaf_solid", "parabolic_solid",
+    "rubber_torsion_independent", "coupling",
 ]
 
 
@@ -40,6 +41,12 @@ SPRINGS: dict[str, SpringClass] = {
         second_at=0.060,
     ),
     "parabolic_solid": SpringClass(words="solid axle, parabolic leaf", solid=True, law="parabolic", place=0.64, settle=0.003),
+    "rubber_torsion_independent": SpringClass(
+        words="independent, rubber torsion axle", solid=False, law="torsion_bar", place=1.0, settle=0.002
+    ),
+    "coupling": SpringClass(
+        words="none: coupled to the tow vehicle", solid=False, law="coil", place=1.0, settle=0.003
+    ),
 }  # fmt: skip
 FREQUENCY = {"front": 1.3, "rear": 1.5}
 """Class ride frequency at rated axle load, Hz (method section 3)."""
@@ -70,7 +77,8 @@ TYRES: dict[str, TyreClass] = {
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BodyStyle:
     """A body style: words; plausible ground-to-arch range m; rear overhang as a share of the wheelbase; roof height m;
-    centre of mass height m; lamp station m (ahead of the front axle: negative)."""
+    centre of mass height m; lamp station m (ahead of the front axle: negative); width m; cab: where it ends, as a share of
+    the wheelbase (0: none); trailer: towed, its "front axle" the coupling."""
 
     words: str
     arch: tuple[float, float]
@@ -79,27 +87,38 @@ class BodyStyle:
     roof: float
     centre_height: float
     lamp: float
+    width: float = 2.0
+    cab: float = 0.45
+    trailer: bool = False
 
 
 BODIES: dict[str, BodyStyle] = {
     "pickup": BodyStyle(
-        words="pickup", arch=(0.70, 1.20), overhang=0.34, front_overhang=0.95, roof=1.88, centre_height=0.75, lamp=-0.75
+        words="pickup", arch=(0.70, 1.20), overhang=0.34, front_overhang=0.95, roof=1.88, centre_height=0.75, lamp=-0.75, width=1.95, cab=0.62
     ),
     "van": BodyStyle(
-        words="van", arch=(0.62, 1.00), overhang=0.33, front_overhang=0.95, roof=2.0, centre_height=0.80, lamp=-0.75
+        words="van", arch=(0.62, 1.00), overhang=0.33, front_overhang=0.95, roof=2.0, centre_height=0.80, lamp=-0.75, width=1.98, cab=0.42
     ),
     "high_roof_van": BodyStyle(
         words="high-roof van", arch=(0.62, 1.05), overhang=0.33, front_overhang=1.0, roof=2.65, centre_height=0.95,
-        lamp=-0.8,
+        lamp=-0.8, width=2.02, cab=0.40,
     ),
     "wagon": BodyStyle(
-        words="wagon", arch=(0.58, 0.90), overhang=0.38, front_overhang=0.90, roof=1.58, centre_height=0.60, lamp=-0.7
+        words="wagon", arch=(0.58, 0.90), overhang=0.38, front_overhang=0.90, roof=1.58, centre_height=0.60, lamp=-0.7, width=1.84, cab=0.50
     ),
     "box_truck": BodyStyle(
-        words="box truck", arch=(0.75, 1.30), overhang=0.45, front_overhang=1.15, roof=3.1, centre_height=1.20, lamp=-0.95
+        words="box truck", arch=(0.75, 1.30), overhang=0.45, front_overhang=1.15, roof=3.1, centre_height=1.20, lamp=-0.95, width=2.30, cab=0.20
     ),
     "coach": BodyStyle(
-        words="coach", arch=(0.75, 1.35), overhang=0.58, front_overhang=1.3, roof=3.2, centre_height=1.30, lamp=-1.15
+        words="coach", arch=(0.75, 1.35), overhang=0.58, front_overhang=1.3, roof=3.2, centre_height=1.30, lamp=-1.15, width=2.45, cab=0.16
+    ),
+    "caravan": BodyStyle(
+        words="caravan", arch=(0.55, 1.00), overhang=0.62, front_overhang=-1.1, roof=2.6, centre_height=0.95, lamp=0.0,
+        width=2.30, cab=0.0, trailer=True,
+    ),
+    "camper_trailer": BodyStyle(
+        words="camper trailer", arch=(0.60, 1.15), overhang=0.50, front_overhang=-1.2, roof=1.55, centre_height=0.85, lamp=0.0,
+        width=1.95, cab=0.0, trailer=True,
     ),
 }  # fmt: skip
 HUB_ARCH = (0.30, 0.75)
@@ -110,6 +129,11 @@ STOP_GAP = (0.0, 0.20)
 """Plausible stop gaps, m."""
 PAD_TO_PAD = (0.08, 0.45)
 """Plausible pad-to-pad heights, m."""
+
+GROUND_POINT = (0.10, 3.8)
+"""Plausible heights of a named point above ground, m."""
+BRACKET = (0.05, 0.60)
+"""Plausible bracket-to-bracket heights, m."""
 
 FACTORY_STOP = ((0.010, 900.0), (0.020, 2600.0), (0.030, 6000.0), (0.040, 12500.0), (0.050, 25000.0))
 """A factory rubber stop until the maker's curve is known: compression m, force N."""
@@ -122,7 +146,8 @@ PLAN_SHARE, PLAN_LEAST = 0.06, 2.0
 def plausible(datum: str, body: str) -> tuple[float, float]:
     """Return the plausible range (m) of a reading on a datum for a body style."""
     by_datum = {
-        "hub_arch": HUB_ARCH, "ground_hitch": GROUND_HITCH, "stop_gap": STOP_GAP, "pad_to_pad": PAD_TO_PAD
+        "hub_arch": HUB_ARCH, "ground_hitch": GROUND_HITCH, "stop_gap": STOP_GAP, "pad_to_pad": PAD_TO_PAD,
+        "ground_point": GROUND_POINT, "bracket": BRACKET,
     }  # fmt: skip
     if datum in by_datum:
         return by_datum[datum]

@@ -14,13 +14,17 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from vantok_core.catalogue import Kit
 from vantok_core.forms import ChangeForm, ElementForm, GroupForm
 from vantok_core.loads.contents import tank_mass
-from vantok_core.loads.levers import group_centre
+from vantok_core.loads.levers import TrailerBalance, group_centre, trailer_tongue
 
 Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False)]
 PositiveMetres = Annotated[float, Field(gt=0.0, le=30.0, allow_inf_nan=False)]
 Kilograms = Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)]
-Datum = Literal["ground_arch", "hub_arch", "ground_hitch", "stop_gap", "pad_to_pad"]
-ReadingPlace = Literal["FL", "RL", "RR", "FR", "hitch"]
+Datum = Literal["ground_arch", "hub_arch", "ground_hitch", "ground_point", "stop_gap", "pad_to_pad", "bracket"]
+PointKey = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,29}$")]
+CORNER_PLACES = ("FL", "RL", "RR", "FR")
+"""Corners in the order one walks round the vehicle."""
+DegreesPerMetre = Annotated[float, Field(ge=-300.0, le=300.0, allow_inf_nan=False)]
+HitchKind = Literal["ball", "gooseneck", "pin"]
 Phase = Literal["before", "after"]
 School = Literal["empty_height", "share_of_sag", "level", "keep_rake", "headlamp"]
 AxleKey = Literal["front", "rear"]
@@ -32,11 +36,26 @@ class Facts(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
+class NamedPoint(Facts):
+    """A point of the body that a tape is used on, besides arches and hitch: its station and lateral place."""
+
+    key: PointKey
+    name: str
+    station_m: Metres
+    lateral_m: Metres = 0.0
+
+
 class JobVehicle(Facts):
-    """What is known of the vehicle."""
+    """What is known of the vehicle.
+
+    Tyre indices: load index of one tyre, the dual one for twin wheels; they count where no tyre limit is given in kg.
+    tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag.
+    """
 
     label: str = ""
-    body: Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach"] = "pickup"
+    body: Literal[
+        "pickup", "van", "high_roof_van", "wagon", "box_truck", "coach", "caravan", "camper_trailer"
+    ] = "pickup"
     wheelbase_m: PositiveMetres | None = None
     hitch_overhang_m: Metres | None = None
     rear_overhang_m: PositiveMetres | None = None
@@ -54,6 +73,16 @@ class JobVehicle(Facts):
     hitch_kg: Kilograms | None = None
     towed_kg: Kilograms | None = None
     combination_kg: Kilograms | None = None
+    hitch_kind: HitchKind = "ball"
+    front_tyre_index: int | None = None
+    rear_tyre_index: int | None = None
+    rear_dual_index: int | None = None
+    tag_axle_kg: Kilograms | None = None
+    front_camber_gain: DegreesPerMetre | None = None
+    rear_camber_gain: DegreesPerMetre | None = None
+    front_toe_gain: DegreesPerMetre | None = None
+    rear_toe_gain: DegreesPerMetre | None = None
+    points: tuple[NamedPoint, ...] = ()
     front_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
     rear_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
     rear_group: GroupForm | None = None
@@ -91,19 +120,30 @@ class People(Facts):
 
 
 class LoadItem(Facts):
-    """Something carried: mass, station behind the front axle, lateral place to the left."""
+    """Something carried: mass, station behind the front axle, lateral place to the left, height above ground if known."""
 
     name: str
     mass_kg: Kilograms
     station_m: Metres
     lateral_m: Metres = 0.0
+    height_m: Annotated[float, Field(ge=0.0, le=6.0)] | None = None
+
+
+class TrailerItem(Facts):
+    """Something on the trailer, the empty trailer itself being one: mass, distance behind the ball."""
+
+    name: str
+    mass_kg: Kilograms
+    behind_ball_m: Metres
 
 
 class JobState(Facts):
     """A load state: scale readings where there are some, else items and tongue added to the empty vehicle.
 
-    Scale figures are what stands on the axle, trailer's tongue included when hitched. trailer_axle_m: ball to trailer axle;
-    restored: share of the front axle's loss that a weight-distributing hitch gives back.
+    Scale figures are what stands on the axle, trailer's tongue included when hitched; tag_kg is the part of rear_kg on the
+    tag axle. tongue_kg and trailer_kg are readings; nought with trailer items means: work it out from them. trailer_axle_m:
+    ball to trailer axle; restored: share of the front axle's loss that a weight-distributing hitch gives back.
+    weighed_at, changed_at: when the scale figures were read, and when what is carried was last changed.
     """
 
     key: str
@@ -119,15 +159,47 @@ class JobState(Facts):
     trailer_kg: Kilograms = 0.0
     trailer_axle_m: PositiveMetres | None = None
     restored: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
+    trailer_items: tuple[TrailerItem, ...] = ()
+    trailer_axle_rating_kg: Kilograms | None = None
+    trailer_tyres_kg: Kilograms | None = None
+    trailer_scale_kg: Kilograms | None = None
+    tag_kg: Kilograms | None = None
+    weighed_at: datetime | None = None
+    changed_at: datetime | None = None
     conditions: str = ""
 
     @model_validator(mode="after")
     def _empty_is_empty(self) -> JobState:
-        if self.empty and (self.items or self.tanks or self.people or self.tongue_kg or self.trailer_kg):
+        towing = self.tongue_kg or self.trailer_kg or self.trailer_items
+        if self.empty and (self.items or self.tanks or self.people or towing):
             raise ValueError("the empty state carries no items and no trailer")
         if self.restored and self.trailer_axle_m is None:
             raise ValueError("a weight-distributing hitch needs trailer_axle_m")
+        if self.tag_kg is not None and self.rear_kg is not None and self.tag_kg > self.rear_kg:
+            raise ValueError("tag_kg is a part of rear_kg and cannot be more than it")
         return self
+
+    @property
+    def balance(self) -> TrailerBalance | None:
+        """The trailer's tongue and mass from its items, None without items or without the place of its axle."""
+        if not self.trailer_axle_m or not sum(i.mass_kg for i in self.trailer_items):
+            return None
+        return trailer_tongue(self.trailer_axle_m, [(i.mass_kg, i.behind_ball_m) for i in self.trailer_items])
+
+    @property
+    def tongue(self) -> float:
+        """Tongue load in kg: as read, else from the trailer's items, else nought."""
+        return self.tongue_kg or (self.balance.tongue if self.balance else 0.0)
+
+    @property
+    def trailer(self) -> float:
+        """The trailer's mass in kg: as read, else from its items, else nought."""
+        return self.trailer_kg or sum(i.mass_kg for i in self.trailer_items)
+
+    @property
+    def hitched(self) -> bool:
+        """Whether a trailer hangs on it."""
+        return bool(self.tongue or self.trailer)
 
     @property
     def contents(self) -> tuple[LoadItem, ...]:
@@ -151,14 +223,23 @@ class JobState(Facts):
 
 
 class JobReading(Facts):
-    """One height as read: where, on which datum, in which state, before or after the kit, how, by whom and when."""
+    """One height as read: where, on which datum, in which state, before or after the kit, how, by whom and when.
+
+    place: a corner, "hitch", or the key of one of the vehicle's points. value_m: the height with the floor's slope taken
+    out; floor_m: what was taken off the tape's own figure for it. friction_m: half the difference of a pressed and a lifted
+    reading, whose mean value_m is.
+    """
 
     state: str
     phase: Phase = "before"
     datum: Datum
-    place: ReadingPlace
-    value_m: Annotated[float, Field(ge=0.0, le=5.0, allow_inf_nan=False)]
+    place: PointKey
+    value_m: Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False)]
     resolution_m: Annotated[float, Field(gt=0.0, le=0.05)] = 0.001
+    floor_m: Annotated[float, Field(ge=-0.3, le=0.3)] = 0.0
+    friction_m: Annotated[float, Field(ge=0.0, le=0.2)] | None = None
+    instrument: str = ""
+    note: str = ""
     text: str = ""
     by: str = ""
     at: datetime | None = None
@@ -206,7 +287,7 @@ class Job(Facts):
     """The whole job."""
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     number: str = ""
     customer: str = ""
     complaints: tuple[Complaint, ...] = ()
@@ -227,9 +308,12 @@ class Job(Facts):
             raise ValueError("each state needs a key of its own")
         if sum(s.empty for s in self.states) > 1:
             raise ValueError("only one state is the empty one")
+        places = {"ground_hitch": {"hitch"}, "ground_point": {p.key for p in self.vehicle.points}}
         for i, reading in enumerate(self.readings):
             if reading.state not in keys:
                 raise ValueError(f"readings.{i}.state: there is no state “{reading.state}”")
+            if reading.place not in places.get(reading.datum, set(CORNER_PLACES)):
+                raise ValueError(f"readings.{i}.place: {reading.datum} is not read at “{reading.place}”")
         return self
 
     @property

@@ -100,7 +100,7 @@ def missing(job: Job) -> list[Missing]:
         for w, x in ratings.items()
         if x is None
     ]
-    hitched = any(s.tongue_kg or s.trailer_kg for s in job.states)
+    hitched = any(s.hitched for s in job.states)
     if hitched:
         towing = {"hitch overhang": v.hitch_overhang_m, "hitch rating": v.hitch_kg, "towed rating": v.towed_kg}
         found += [Missing(w, "the tongue's lever and hitch margins", "vehicle") for w, x in towing.items() if x is None]
@@ -118,7 +118,7 @@ def missing(job: Job) -> list[Missing]:
 
 def has_load(state: JobState) -> bool:
     """Tell whether a loaded state says what it carries."""
-    return scale_loads(state) is not None or bool(state.contents) or state.tongue_kg > 0.0
+    return scale_loads(state) is not None or bool(state.contents) or bool(state.tongue)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -313,9 +313,9 @@ def _core_state(job: Job, empty: JobState, state: JobState, loads: dict[str, Unc
         items.append(Item(mass=item.mass_kg, station=item.station_m, lateral=item.lateral_m, name=name))
     overhang = job.vehicle.hitch_overhang_m
     tongue: Tongue | None = None
-    if state.tongue_kg and overhang is not None:
+    if state.tongue and overhang is not None:
         name = f"{state.key}:{TONGUE}"
-        loads[name] = UncertainLoad(mass=state.tongue_kg, sigma=max(PLAN_SHARE * state.tongue_kg, PLAN_LEAST))
+        loads[name] = UncertainLoad(mass=state.tongue, sigma=max(PLAN_SHARE * abs(state.tongue), PLAN_LEAST))
         tongue = tongue_of(state, overhang)
     return LoadState(name=state.key, items=tuple(items), tongue=tongue)
 

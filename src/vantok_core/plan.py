@@ -1,4 +1,4 @@
-"""A job's load states reduced to axle loads, from scales where there are some, else from the plan; and what moving load does.
+"""A job's load states reduced to axle loads: from scales where there are some, else from the plan.
 
 Source: method section 2 ("the reading rules and the difference is shown").
 """
@@ -7,9 +7,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from vantok_core.job import Job, JobState, LoadItem
-from vantok_core.loads.levers import hitch_effect, hitch_moment, item_lever, items_lever
-from vantok_core.loads.limits import Margin, Ratings, StateLoads, margins, smallest
+from vantok_core.job import Job, JobState
+from vantok_core.loads.levers import HitchEffect, hitch_effect, hitch_moment, items_lever
+from vantok_core.loads.limits import Margin, Ratings, StateLoads, margins, smallest, tyre_limit
+from vantok_core.loads.places import Footprint, footprint
 from vantok_core.num import G
 from vantok_core.vehicle import Item, Tongue
 
@@ -40,22 +41,37 @@ def scale_loads(state: JobState) -> tuple[float, float] | None:
 def tongue_of(state: JobState, overhang: float) -> Tongue:
     """Return a state's tongue at the ball, with the spring-bar moment that gives back its share of the front's loss."""
     distance = state.trailer_axle_m
-    moment = hitch_moment(state.tongue_kg, overhang, distance, state.restored) if distance and state.restored else 0.0
-    return Tongue(mass=state.tongue_kg, overhang=overhang, bar_moment=moment, axle_distance=distance)
+    tongue = state.tongue
+    moment = hitch_moment(tongue, overhang, distance, state.restored) if distance and state.restored else 0.0
+    return Tongue(mass=tongue, overhang=overhang, bar_moment=max(moment, 0.0), axle_distance=distance)
+
+
+def hitch_of(job: Job, state: JobState) -> HitchEffect | None:
+    """Return what a state's tongue and spring bars do to the three axles, None without tongue or an unknown lever."""
+    length, overhang = job.vehicle.base_m, job.vehicle.hitch_overhang_m
+    if not state.tongue or length is None or overhang is None:
+        return None
+    return hitch_effect(tongue_of(state, overhang), length)
+
+
+def reach(job: Job) -> Footprint | None:
+    """Return the vehicle from above, None while its wheelbase is unknown."""
+    v = job.vehicle
+    return None if v.base_m is None else footprint(v.body, v.base_m, v.rear_overhang_m, v.hitch_overhang_m)
 
 
 def planned_gain(job: Job, state: JobState) -> tuple[float, float] | None:
     """Return what a state's items and tongue add to each axle (kg), None when it has neither or a lever is unknown."""
-    length, overhang = job.vehicle.base_m, job.vehicle.hitch_overhang_m
-    if length is None or not (state.contents or state.tongue_kg):
+    length = job.vehicle.base_m
+    if length is None or not (state.contents or state.tongue):
         return None
     items = [Item(mass=i.mass_kg, station=i.station_m, lateral=i.lateral_m) for i in state.contents]
     share = items_lever(items, length)
     front, rear = float(share.front), float(share.rear)
-    if state.tongue_kg:
-        if overhang is None:
+    if state.tongue:
+        effect = hitch_of(job, state)
+        if effect is None:
             return None
-        effect = hitch_effect(tongue_of(state, overhang), length)
         front, rear = front + float(effect.front) / G, rear + float(effect.rear) / G
     return front, rear
 
@@ -76,20 +92,43 @@ def state_load(job: Job, state: JobState) -> StateLoad:
     return StateLoad(key=state.key, front=None, rear=None, basis="")
 
 
-def ratings_of(job: Job) -> Ratings:
-    """Return the job's ratings."""
+def tyres_limit(given: float | None, index: int | None, tyres: int, dual: int | None = None) -> float | None:
+    """Return what an axle's tyres carry (kg): the figure given, else load index times tyres, None where neither is known."""
+    known = index if tyres == 2 else dual or index
+    return given if given is not None or known is None else tyre_limit(known, tyres)
+
+
+def ratings_of(job: Job, state: JobState) -> Ratings:
+    """Return the job's ratings, and those of the trailer that a state tows."""
     v = job.vehicle
     return Ratings(
-        gross=v.gross_kg, front_axle=v.front_axle_kg, rear_axle=v.rear_axle_kg, front_tyres=v.front_tyres_kg,
-        rear_tyres=v.rear_tyres_kg, hitch=v.hitch_kg, towed=v.towed_kg, combination=v.combination_kg,
+        gross=v.gross_kg, front_axle=v.front_axle_kg, rear_axle=v.rear_axle_kg, tag_axle=v.tag_axle_kg,
+        front_tyres=tyres_limit(v.front_tyres_kg, v.front_tyre_index, 2),
+        rear_tyres=tyres_limit(v.rear_tyres_kg, v.rear_tyre_index, 4 if v.dual_rear else 2, v.rear_dual_index),
+        hitch=v.hitch_kg, towed=v.towed_kg, combination=v.combination_kg,
+        trailer_axle=state.trailer_axle_rating_kg, trailer_tyres=state.trailer_tyres_kg,
     )  # fmt: skip
+
+
+def trailer_wheels(job: Job, state: JobState) -> float | None:
+    """Return what stands on the trailer's own wheels (kg): off the scale, else its mass less what the ball carries."""
+    if state.trailer_scale_kg is not None:
+        return state.trailer_scale_kg
+    if not state.trailer:
+        return None
+    effect = hitch_of(job, state)
+    bars = float(effect.trailer_axle) / G if effect else 0.0
+    return state.trailer - state.tongue + bars
 
 
 def state_margins(job: Job, state: JobState) -> list[Margin]:
     """Return every limit's margin in a state."""
     load = state_load(job, state)
-    loads = StateLoads(front=load.front, rear=load.rear, tongue=state.tongue_kg, trailer=state.trailer_kg)
-    return margins(ratings_of(job), loads)
+    loads = StateLoads(
+        front=load.front, rear=load.rear, tongue=state.tongue, trailer=state.trailer, tag=state.tag_kg,
+        trailer_axle=trailer_wheels(job, state),
+    )  # fmt: skip
+    return margins(ratings_of(job, state), loads)
 
 
 def worst_margin(job: Job) -> tuple[JobState, Margin] | None:
@@ -97,39 +136,3 @@ def worst_margin(job: Job) -> tuple[JobState, Margin] | None:
     found = [(state, smallest(state_margins(job, state))) for state in job.states]
     known = [(state, margin) for state, margin in found if margin is not None]
     return min(known, key=lambda pair: pair[1].share or 0.0) if known else None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Move:
-    """Moving one item: how far forward (m), what it takes off the rear axle (kg), and what it puts on the front."""
-
-    item: LoadItem
-    forward: float
-    relief: float
-
-
-def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
-    """Return the moves of single items to a station, those that relieve the rear axle most first."""
-    length = job.vehicle.base_m
-    if length is None:
-        return []
-    found = []
-    for item in state.contents:
-        forward = item.station_m - furthest_forward
-        if forward > 0.05 and item.mass_kg > 0.0:
-            relief = float(item_lever(item.mass_kg, forward, length).rear)
-            found.append(Move(item=item, forward=forward, relief=relief))
-    return sorted(found, key=lambda m: -m.relief)
-
-
-def smallest_clearing_move(job: Job, state: JobState, over_kg: float, furthest_forward: float) -> Move | None:
-    """Return the single move with the least mass times distance that takes `over_kg` off the rear axle, None if none does."""
-    length = job.vehicle.base_m
-    if length is None or over_kg <= 0.0:
-        return None
-    able = [m for m in moves(job, state, furthest_forward) if m.relief >= over_kg]
-    if not able:
-        return None
-    best = min(able, key=lambda m: m.item.mass_kg)
-    needed = over_kg * length / best.item.mass_kg
-    return Move(item=best.item, forward=needed, relief=over_kg)

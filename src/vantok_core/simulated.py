@@ -12,7 +12,7 @@ from typing import cast
 
 import numpy as np
 
-from vantok_core.job import Job, JobReading, JobState, JobVehicle, LoadItem, ReadingPlace
+from vantok_core.job import Job, JobReading, JobState, JobVehicle, LoadItem
 from vantok_core.model import build_model
 from vantok_core.rates.estimate import Place
 from vantok_core.readings.tape import NINE_IN_TEN, SETTLE_SIGMA, reading_sigma
@@ -137,7 +137,7 @@ def _read(rng: np.random.Generator, truth: Vehicle, states: list[LoadState], kin
         for corner, height in (("FL", 0.87), ("FR", 0.87), ("RL", 0.95), ("RR", 0.95)):
             settle = SETTLE_SIGMA["coil"] if corner[0] == "F" else SETTLE_SIGMA[kind]
             value = height - float(drops[corner]) + float(rng.normal(0.0, settle))
-            place = cast("ReadingPlace", corner)
+            place = corner
             found.append(
                 JobReading(
                     state=key, datum="ground_arch", place=place, value_m=round(value, 3), resolution_m=RESOLUTION

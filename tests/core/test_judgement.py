@@ -10,7 +10,7 @@ from vantok_core.job import Fitting, Job, JobState, LoadItem, Target
 from vantok_core.judge.checks import check_reading, check_sheet, expected_before
 from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.prove import prove
-from vantok_core.judge.verdicts import loads_verdict
+from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.working import FORMULAS, explain
 from vantok_core.kits.choose import shortlist
 from vantok_core.model import NotReadyError, build_model, missing

@@ -83,7 +83,7 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     overhang = vehicle.hitch_overhang_m
     return Stance(
         vehicle=vehicle, name=view.state.name, d_f=d_f, d_r=d_r, known=True, front=corner("front", ("FL", "FR")),
-        rear=corner("rear", ("RL", "RR")), rake=view.rake, lean=view.lean, tongue=view.state.tongue_kg,
+        rear=corner("rear", ("RL", "RR")), rake=view.rake, lean=view.lean, tongue=view.state.tongue,
         hitch_drop=None if overhang is None or not vehicle.wheelbase_m else d_r + overhang / vehicle.wheelbase_m * (d_r - d_f),
     )  # fmt: skip
 

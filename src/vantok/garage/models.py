@@ -8,11 +8,13 @@ from simple_history.models import HistoricalRecords
 
 from vantok_core.classes import BODIES, SPRINGS, TYRES
 from vantok_core.job import JobVehicle
+from vantok_core.loads.limits import LOAD_INDEX
 
 BEYOND = ("rear_group", "front_elements", "rear_elements", "front_changes", "rear_changes")
 """Facts of a job file that have no field of their own here yet; kept as the file has them, and used by the model."""
-FACTS = tuple(name for name in JobVehicle.model_fields if name not in ("label", *BEYOND))
+FACTS = tuple(name for name in JobVehicle.model_fields if name not in ("label", "points", *BEYOND))
 """The vehicle's facts, named alike in the core and here."""
+HITCHES = (("ball", "ball behind the body"), ("gooseneck", "gooseneck over the axle"), ("pin", "pin (fifth wheel)"))
 
 
 class Customer(models.Model):
@@ -37,6 +39,16 @@ def _metres(label: str, help_text: str = "", low: float = 0.0) -> models.FloatFi
 
 def _kilograms(label: str) -> models.FloatField:
     limits = [MinValueValidator(1.0), MaxValueValidator(60_000.0)]
+    return models.FloatField(label, null=True, blank=True, validators=limits)
+
+
+def _load_index(label: str) -> models.PositiveSmallIntegerField:
+    limits = [MinValueValidator(min(LOAD_INDEX)), MaxValueValidator(max(LOAD_INDEX))]
+    return models.PositiveSmallIntegerField(label, null=True, blank=True, validators=limits)
+
+
+def _gain(label: str) -> models.FloatField:
+    limits = [MinValueValidator(-300.0), MaxValueValidator(300.0)]
     return models.FloatField(label, null=True, blank=True, validators=limits)
 
 
@@ -71,6 +83,16 @@ class Vehicle(models.Model):
     hitch_kg = _kilograms("hitch vertical rating")
     towed_kg = _kilograms("towed rating")
     combination_kg = _kilograms("combination rating")
+    hitch_kind = models.CharField("hitch", max_length=10, choices=HITCHES, default="ball")
+    front_tyre_index = _load_index("front tyres' load index")
+    rear_tyre_index = _load_index("rear tyres' load index, single")
+    rear_dual_index = _load_index("rear tyres' load index, dual")
+    tag_axle_kg = _kilograms("tag axle rating")
+    front_camber_gain = _gain("front camber gain")
+    rear_camber_gain = _gain("rear camber gain")
+    front_toe_gain = _gain("front toe gain")
+    rear_toe_gain = _gain("rear toe gain")
+    points = models.JSONField("named points", default=list, blank=True)
     front_rate_n_per_m = models.FloatField(
         "front wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
     )
@@ -88,4 +110,4 @@ class Vehicle(models.Model):
 
     def to_core(self) -> JobVehicle:
         """Return the core's facts."""
-        return JobVehicle(label=self.label, **{name: getattr(self, name) for name in FACTS}, **self.beyond)
+        return JobVehicle(label=self.label, **{name: getattr(self, name) for name in FACTS}, points=self.points, **self.beyond)

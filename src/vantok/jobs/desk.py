@@ -18,8 +18,9 @@ from vantok_core.catalogue import Kit
 from vantok_core.errors import VantokError
 from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import Diagnosis, diagnose, main_datum
+from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.prove import Proof, fitted_vehicle, prove
-from vantok_core.judge.verdicts import choose_verdict, loads_verdict, sheet_verdict, start_verdict
+from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing
@@ -28,9 +29,9 @@ from vantok_core.vehicle import CORNERS
 
 
 def load_record(pk: int) -> Job:
-    """Return a job with everything that hangs on it, in four queries; 404 when there is none."""
+    """Return a job with everything that hangs on it, in a handful of queries; 404 when there is none."""
     jobs = Job.objects.select_related("vehicle__customer", "fitting").prefetch_related(
-        Prefetch("states", LoadState.objects.prefetch_related("items")),
+        Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
         "inspections",
         Prefetch("readings", Reading.objects.select_related("by", "state")),
     )

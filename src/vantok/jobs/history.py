@@ -15,7 +15,7 @@ from vantok.jobs.desk import refresh
 from vantok.jobs.models import Inspection, Job
 from vantok.measure.models import Reading
 from vantok.people.models import User
-from vantok.weigh.models import LoadItem, LoadState
+from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,7 +32,7 @@ class Change:
 
 
 KINDS: dict[str, type[models.Model]] = {
-    "job": Job, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "fitting": Fitting, "inspection": Inspection,
+    "job": Job, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
 }  # fmt: skip
 
 
@@ -42,6 +42,7 @@ def _of_job(job: Job) -> dict[str, Any]:
         "vehicle": Vehicle.history.filter(id=job.vehicle_id),
         "state": LoadState.history.filter(job_id=job.pk),
         "item": LoadItem.history.filter(state__job_id=job.pk),
+        "trailer": TrailerItem.history.filter(state__job_id=job.pk),
         "fitting": Fitting.history.filter(job_id=job.pk),
         "inspection": Inspection.history.filter(job_id=job.pk),
     }
@@ -62,7 +63,7 @@ def changes(job: Job, most: int = 200) -> list[Change]:
 
 def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
     name = {"job": "job", "vehicle": "vehicle", "state": f"state {getattr(row, 'name', '')}",
-            "item": f"item {getattr(row, 'name', '')}", "fitting": "kit and setting", "inspection": f"inspection {getattr(row, 'area', '')}"}[kind]  # fmt: skip
+            "item": f"item {getattr(row, 'name', '')}", "trailer": f"on the trailer: {getattr(row, 'name', '')}", "fitting": "kit and setting", "inspection": f"inspection {getattr(row, 'area', '')}"}[kind]  # fmt: skip
     who = str(row.history_user or "the program")
     common = {"when": row.history_date, "who": who}
     if row.history_type == "+" or (old is None and row.history_type == "~"):
@@ -105,7 +106,7 @@ def _readings(job: Job) -> list[Change]:
     for r in Reading.objects.filter(job=job).select_related("by", "state").order_by("pk"):
         cell = (r.state_id, r.phase, r.datum, r.place)
         old = before.get(cell)
-        what = f"{r.state.name}, {'with the kit' if r.phase == 'after' else 'before'}: {r.get_datum_display()}, {r.get_place_display()}"
+        what = f"{r.state.name}, {'with the kit' if r.phase == 'after' else 'before'}: {r.get_datum_display()}, {r.where}"
         found.append(
             Change(
                 when=r.at,
@@ -132,7 +133,8 @@ def put_back(user: User, job: Job, kind: str, identity: str) -> str:
             raise Http404
         Reading.objects.create(
             job=job, state=old.state, phase=old.phase, datum=old.datum, place=old.place, value_m=old.value_m, step_m=old.step_m,
-            text=old.text, unit=old.unit, by=user,
+            floor_m=old.floor_m, friction_m=old.friction_m, instrument=old.instrument, note=old.note, text=old.text, unit=old.unit,
+            by=user,
         )  # fmt: skip
         refresh(job)
         return f"Put back: {old.text or 'no reading'}."

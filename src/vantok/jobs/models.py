@@ -29,6 +29,33 @@ USES = (
 )  # fmt: skip
 
 
+class Bay(models.Model):
+    """A bay and how its floor lies: by how much a tape reads too high at each wheel's spot (m), nose to the wall.
+
+    Measured by reading one vehicle facing in and again facing out; what differs is the floor.
+    """
+
+    name = models.CharField(max_length=40, unique=True)
+    fl_m = models.FloatField("front left spot", default=0.0)
+    fr_m = models.FloatField("front right spot", default=0.0)
+    rl_m = models.FloatField("rear left spot", default=0.0)
+    rr_m = models.FloatField("rear right spot", default=0.0)
+    measured_at = models.DateTimeField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def floor(self) -> dict[str, float]:
+        """What the floor adds at each corner, m."""
+        return {"FL": self.fl_m, "FR": self.fr_m, "RL": self.rl_m, "RR": self.rr_m}
+
+
 class Inspection(models.Model):
     """One area of a job's inspection."""
 
@@ -60,6 +87,10 @@ class Job(models.Model):
     use = models.JSONField(default=list, blank=True)
     later = models.CharField("what will be added later", max_length=200, blank=True)
     notes = models.TextField("faults and wear to cure first", blank=True)
+    bay = models.ForeignKey(Bay, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    facing_out = models.BooleanField("stands facing out of the bay", default=False)
+    prepared = models.JSONField("done before the first reading", default=list, blank=True)
+    no_baseline = models.CharField("no empty baseline, because", max_length=200, blank=True)
     school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")
     share = models.FloatField("share of the sag taken out", default=0.7)
     rake_m = models.FloatField("rake wanted", default=0.0, blank=True)

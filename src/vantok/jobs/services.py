@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Any
+from typing import Any, Protocol
 
 from django.db import transaction
 from django.utils import timezone
@@ -15,12 +15,32 @@ from vantok.garage.models import BEYOND as VEHICLE_BEYOND
 from vantok.garage.models import FACTS, Customer, Vehicle
 from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.models import Inspection, Job
+from vantok.jobs.to_core import SCALARS
 from vantok.measure.models import Reading
 from vantok.people.models import User
-from vantok.weigh.models import BEYOND as STATE_BEYOND
-from vantok.weigh.models import LoadItem, LoadState
+from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core import job as core
 from vantok_core.errors import FileFormatError
+
+
+class PlanLike(Protocol):
+    """A load state or a plan file: whatever carries items, tanks, people and trailer items."""
+
+    @property
+    def items(self) -> tuple[core.LoadItem, ...]:
+        """Items."""
+
+    @property
+    def tanks(self) -> tuple[core.Tank, ...]:
+        """Tanks."""
+
+    @property
+    def people(self) -> tuple[core.People, ...]:
+        """People."""
+
+    @property
+    def trailer_items(self) -> tuple[core.TrailerItem, ...]:
+        """What is on the trailer."""
 
 
 def next_number() -> str:
@@ -69,6 +89,7 @@ def import_job(user: User, found: core.Job) -> Job:
         customer=owner,
         label=found.vehicle.label or "Vehicle from a job file",
         **facts,
+        points=[point.model_dump() for point in found.vehicle.points],
         beyond=_beyond(found.vehicle, VEHICLE_BEYOND),
     )
     number = found.number if found.number and not Job.objects.filter(number=found.number).exists() else next_number()
@@ -82,8 +103,9 @@ def import_job(user: User, found: core.Job) -> Job:
     states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
     for r in found.readings:
         Reading.objects.create(
-            job=job, state=states[r.state], phase=r.phase, datum=r.datum, place=r.place, value_m=r.value_m,
-            step_m=r.resolution_m, text=r.text or f"{r.value_m * 1000:g} mm", unit="mm", by=user,
+            job=job, state=states[r.state], phase=r.phase, datum=r.datum, place=r.place, value_m=r.value_m + r.floor_m,
+            step_m=r.resolution_m, floor_m=r.floor_m, friction_m=r.friction_m, instrument=r.instrument, note=r.note,
+            text=r.text or f"{(r.value_m + r.floor_m) * 1000:g} mm", unit="mm", by=user,
         )  # fmt: skip
     if found.fitting is not None:
         _import_fitting(job, found.fitting)
@@ -100,16 +122,23 @@ def _beyond(facts: BaseModel, names: tuple[str, ...]) -> dict[str, Any]:
 def _import_state(job: Job, state: core.JobState, order: int) -> LoadState:
     pads = state.corners_kg or (None,) * 4
     record = LoadState.objects.create(
-        job=job, key=state.key, name=state.name, empty=state.empty, order=order, front_kg=state.front_kg,
-        rear_kg=state.rear_kg, fl_kg=pads[0], fr_kg=pads[1], rl_kg=pads[2], rr_kg=pads[3], tongue_kg=state.tongue_kg,
-        trailer_kg=state.trailer_kg, conditions=state.conditions,
-        beyond=_beyond(state, STATE_BEYOND),
+        job=job, key=state.key, name=state.name, empty=state.empty, order=order, fl_kg=pads[0], fr_kg=pads[1], rl_kg=pads[2],
+        rr_kg=pads[3], **{name: getattr(state, name) for name in SCALARS},
     )  # fmt: skip
-    for item in state.items:
-        LoadItem.objects.create(
-            state=record, name=item.name, mass_kg=item.mass_kg, station_m=item.station_m, lateral_m=item.lateral_m
-        )
+    put_plan(record, state)
     return record
+
+
+def put_plan(record: LoadState, plan: PlanLike) -> None:
+    """Put a plan's items, tanks, people and trailer items onto a state that carries nothing yet."""
+    for item in plan.items:
+        LoadItem.objects.create(state=record, kind="item", **item.model_dump())
+    for tank in plan.tanks:
+        LoadItem.objects.create(state=record, kind="tank", **tank.model_dump())
+    for people in plan.people:
+        LoadItem.objects.create(state=record, kind="people", name=f"{people.count} people", **people.model_dump())
+    for item in plan.trailer_items:
+        TrailerItem.objects.create(state=record, **item.model_dump())
 
 
 def _import_fitting(job: Job, fitting: core.Fitting) -> None:

@@ -9,6 +9,7 @@ from vantok.choose.models import Fitting as FittingRecord
 from vantok.jobs.models import Job as JobRecord
 from vantok.measure.models import Reading
 from vantok.shelf.models import kit_of
+from vantok.weigh.models import LoadItem as LoadItemRecord
 from vantok.weigh.models import LoadState
 from vantok_core.job import (
     Complaint,
@@ -19,10 +20,12 @@ from vantok_core.job import (
     JobReading,
     JobState,
     LoadItem,
+    People,
     Phase,
-    ReadingPlace,
     School,
+    Tank,
     Target,
+    TrailerItem,
 )
 from vantok_core.kits.fit import unspaced_gap
 
@@ -55,32 +58,47 @@ def latest_readings(record: JobRecord) -> list[Reading]:
     return [r for r in standing.values() if r.value_m is not None]
 
 
+SCALARS = (
+    "front_kg", "rear_kg", "tongue_kg", "trailer_kg", "trailer_axle_m", "restored", "trailer_axle_rating_kg", "trailer_tyres_kg",
+    "trailer_scale_kg", "tag_kg", "weighed_at", "changed_at", "conditions",
+)  # fmt: skip
+"""A state's facts, named alike in the core and in its record."""
+
+
 def _state(state: LoadState) -> JobState:
     pads = (state.fl_kg, state.fr_kg, state.rl_kg, state.rr_kg)
+    items = list(state.items.all())
     return JobState(
-        key=state.key, name=state.name, empty=state.empty, front_kg=state.front_kg, rear_kg=state.rear_kg,
-        corners_kg=None if None in pads else pads, tongue_kg=state.tongue_kg, trailer_kg=state.trailer_kg,
-        conditions=state.conditions,
-        **state.beyond,
+        key=state.key, name=state.name, empty=state.empty, corners_kg=None if None in pads else pads,
+        **{name: getattr(state, name) for name in SCALARS},
         items=tuple(
-            LoadItem(name=i.name, mass_kg=i.mass_kg, station_m=i.station_m, lateral_m=i.lateral_m) for i in state.items.all()
+            LoadItem(name=i.name, mass_kg=i.mass_kg or 0.0, height_m=i.height_m, **_place(i)) for i in items if i.kind == "item"
+        ),
+        tanks=tuple(
+            Tank(name=i.name, capacity_l=i.capacity_l or 1.0, fill=i.fill, kg_per_l=i.kg_per_l, **_place(i))
+            for i in items if i.kind == "tank"
+        ),
+        people=tuple(
+            People(count=i.count, mass_kg=i.mass_kg or 75.0, **_place(i)) for i in items if i.kind == "people"
+        ),
+        trailer_items=tuple(
+            TrailerItem(name=t.name, mass_kg=t.mass_kg, behind_ball_m=t.behind_ball_m) for t in state.trailer_items.all()
         ),
     )  # fmt: skip
+
+
+def _place(item: LoadItemRecord) -> dict[str, float]:
+    return {"station_m": item.station_m, "lateral_m": item.lateral_m}
 
 
 def _reading(reading: Reading, key: str) -> JobReading:
     assert reading.value_m is not None
     return JobReading(
-        state=key,
-        phase=cast("Phase", reading.phase),
-        datum=cast("Datum", reading.datum),
-        place=cast("ReadingPlace", reading.place),
-        value_m=reading.value_m,
-        resolution_m=min(max(reading.step_m, 1e-4), 0.05),
-        text=reading.text,
-        by=str(reading.by or ""),
-        at=reading.at,
-    )
+        state=key, phase=cast("Phase", reading.phase), datum=cast("Datum", reading.datum), place=reading.place,
+        value_m=reading.value_m - reading.floor_m, resolution_m=min(max(reading.step_m, 1e-4), 0.05), floor_m=reading.floor_m,
+        friction_m=reading.friction_m, instrument=reading.instrument, note=reading.note, text=reading.text,
+        by=str(reading.by or ""), at=reading.at,
+    )  # fmt: skip
 
 
 def fitting_to_core(job: Job, record: FittingRecord) -> Fitting:

@@ -10,22 +10,33 @@ from vantok.weigh.models import LoadState
 
 DATUMS = (
     ("ground_arch", "ground to arch"), ("hub_arch", "hub to arch"), ("ground_hitch", "ground to hitch"),
-    ("stop_gap", "stop gap"), ("pad_to_pad", "pad to pad"),
+    ("stop_gap", "stop gap"), ("pad_to_pad", "pad to pad"), ("bracket", "bracket to bracket"), ("ground_point", "named point"),
 )  # fmt: skip
 PLACES = (("FL", "front left"), ("RL", "rear left"), ("RR", "rear right"), ("FR", "front right"), ("hitch", "hitch"))
 """In the order one walks round the vehicle."""
+INSTRUMENTS = (
+    ("tape", "tape"), ("laser", "laser measure"), ("level", "level and rule"), ("sensor", "height sensor"), ("gauge", "gauge block"), ("", "not said"),
+)  # fmt: skip
 
 
 class Reading(models.Model):
-    """One reading: SI value, and the text and unit it was typed in."""
+    """One reading: SI value as the tape read it, and the text and unit it was typed in.
+
+    floor_m: how much of it is the bay's floor (taken off before anything is worked out); friction_m: half the difference of
+    a pressed and a lifted reading, whose mean value_m is.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="readings")
     state = models.ForeignKey(LoadState, on_delete=models.CASCADE, related_name="readings")
     phase = models.CharField(max_length=6, choices=[("before", "before"), ("after", "after")], default="before")
     datum = models.CharField(max_length=20, choices=DATUMS)
-    place = models.CharField(max_length=5, choices=PLACES)
+    place = models.CharField(max_length=30)
     value_m = models.FloatField(null=True)
     step_m = models.FloatField(default=0.001)
+    floor_m = models.FloatField(default=0.0)
+    friction_m = models.FloatField(null=True)
+    instrument = models.CharField(max_length=10, choices=INSTRUMENTS, blank=True, default="")
+    note = models.CharField(max_length=200, blank=True)
     text = models.CharField(max_length=40)
     unit = models.CharField(max_length=4)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
@@ -40,4 +51,34 @@ class Reading(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.state} {self.get_place_display()} {self.text}"
+        return f"{self.state} {self.where} {self.text}"
+
+    @property
+    def where(self) -> str:
+        """The place in words."""
+        return place_words(self.place)
+
+
+def place_words(place: str) -> str:
+    """Return a place in words; a named point's key is its name with hyphens."""
+    return dict(PLACES).get(place, place.replace("-", " "))
+
+
+class Photo(models.Model):
+    """A photograph of a job, kept with a reading, an inspection area, or neither. Re-encoded; nothing of the original file is kept."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
+    reading = models.ForeignKey(Reading, on_delete=models.CASCADE, null=True, related_name="photos")
+    area = models.CharField(max_length=20, blank=True)
+    file = models.FileField(upload_to="photos/%Y/")
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    caption = models.CharField(max_length=120, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.caption or f"photograph {self.pk}"

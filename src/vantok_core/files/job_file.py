@@ -23,7 +23,7 @@ from vantok_core.plan import state_load, state_margins
 from vantok_core.say import Finding
 from vantok_core.units import System
 
-VERSION = 2
+VERSION = 3
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -31,7 +31,12 @@ def _from_1(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 2}
 
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
+def _from_2(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 only adds fields (trailer items, tag axle, tyre indices, points, floor, friction), all of them optional."""
+    return data | {"version": 3}
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
 """From version n to n + 1: a function on the file's dictionary."""
 
 

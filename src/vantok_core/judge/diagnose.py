@@ -211,8 +211,8 @@ def _workings(
         before, now = _mean(empty, AXLE_CORNERS[axle]), means[axle]
         if before is not None and now is not None:
             found.append(explain("sag", before=before, now=now))
-    if state.tongue_kg and job.vehicle.hitch_overhang_m is not None:
-        lever = {"tongue_mass": state.tongue_kg, "overhang": job.vehicle.hitch_overhang_m, "wheelbase": length_m}
+    if state.tongue and job.vehicle.hitch_overhang_m is not None:
+        lever = {"tongue_mass": state.tongue, "overhang": job.vehicle.hitch_overhang_m, "wheelbase": length_m}
         found += [explain("tongue_rear", **lever), explain("tongue_front", **lever)]
     d_f, d_r = float(report.d_f), float(report.d_r)
     found.append(explain("pitch", d_f=d_f, d_r=d_r, wheelbase=length_m))

@@ -9,9 +9,8 @@ from vantok_core.judge.checks import PLACE_WORDS, check_reading
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.kits.choose import Choice, Shortlist
-from vantok_core.model import Missing, has_load
-from vantok_core.plan import state_load, state_margins, worst_margin
-from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, mass
+from vantok_core.model import Missing
+from vantok_core.say import Finding, Say, Tone, Verdict
 
 WALK = ("FL", "RL", "RR", "FR")
 """Corners in the order one walks round the vehicle."""
@@ -34,39 +33,6 @@ def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
     if not job.loaded:
         return Verdict(tone="act", sentences=(Say("Add a loaded state: as it is used, with its load known."),))
     return Verdict(tone="level", sentences=(Say("Vehicle and ratings are known: weigh and measure."),))
-
-
-def loads_verdict(job: Job) -> Verdict:
-    """Return the sentence of the weighing: limits first, the smallest margin speaks."""
-    over = [(s, m) for s in job.states for m in state_margins(job, s) if m.margin is not None and m.over]
-    if over:
-        state, margin = min(over, key=lambda pair: pair[1].share or 0.0)
-        values = {"over": mass(-(margin.margin or 0.0))}
-        more = f" {len(over) - 1} more limit{'s are' if len(over) > 2 else ' is'} passed." if len(over) > 1 else ""
-        text = (
-            f"{state.name}: {margin.name} is {{over}} over.{more} Move or remove load first; no spring raises a rating."
-        )
-        return Verdict(tone="limit", sentences=(Say(text, values),))
-    unknown = [s.name for s in job.loaded if not has_load(s)]
-    if unknown:
-        return Verdict(
-            tone="act", sentences=(Say(f"The load of {unknown[0]} is not recorded: weigh it, or list what is on it."),)
-        )
-    blind = [s.name for s in job.states if state_load(job, s).front is None]
-    if blind:
-        return Verdict(
-            tone="act", sentences=(Say(f"Weigh the empty vehicle: without it the margins of {blind[0]} stay unknown."),)
-        )
-    worst = worst_margin(job)
-    if worst is None or not job.loaded:
-        return Verdict(
-            tone="act", sentences=(Say("Weigh it, and take the ratings off the plate: no margin is known yet."),)
-        )
-    state, margin = worst
-    share = margin.share or 0.0
-    values = {"margin": mass(margin.margin or 0.0), "share": Quantity(share, "percent")}
-    text = f"Within every known limit. The nearest is the {margin.name} in {state.name}: {{margin}} left ({{share}})."
-    return Verdict(tone="level" if share > 0.05 else "act", sentences=(Say(text, values),))
 
 
 def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:

@@ -15,11 +15,12 @@ from vantok_core.job import Job, JobState
 from vantok_core.kits.fit import KIT_ELEMENT, FitCheck, fit_checks, spacer_stack, unspaced_gap, with_kit
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.model import JobModel
-from vantok_core.plan import Move, moves, smallest_clearing_move, state_margins
+from vantok_core.plan import state_margins
 from vantok_core.rates.estimate import Place, Prediction
 from vantok_core.say import Quantity, Say, length, mass
 from vantok_core.setting import set_gaps, set_pressures
 from vantok_core.stance.report import StateReport
+from vantok_core.suggest import Move, clearing_moves, moves
 from vantok_core.vehicle import Item, Vehicle
 
 MET = 0.012
@@ -148,13 +149,12 @@ def _move(
     """Return what the best single move of an item would do; None when no item is on the plan."""
     forward = FORWARD_PLACE * model.vehicle.wheelbase
     found = moves(model.job, state, forward)
-    rear = next((m for m in state_margins(model.job, state) if m.key == "rear_axle"), None)
-    over = -rear.margin if rear is not None and rear.margin is not None and rear.margin < 0.0 else 0.0
     if not found:
         each = Say("No item is on the plan. Each {m} moved {d} forward takes {r} off the rear axle.", {
             "m": mass(100.0), "d": length(1.0), "r": mass(100.0 / model.vehicle.wheelbase)})  # fmt: skip
         return Choice(key="move", name="Move the load", kind="move", notes=(each,))
-    move = smallest_clearing_move(model.job, state, over, forward) or found[0]
+    clearing = clearing_moves(model.job, state)
+    move = clearing[0] if clearing else found[0]
     items = (
         Item(mass=-move.item.mass_kg, station=move.item.station_m, lateral=move.item.lateral_m, name="from"),
         Item(

@@ -14,11 +14,14 @@ LIMIT_NAMES = {
     "gross": "gross vehicle mass",
     "front_axle": "front axle",
     "rear_axle": "rear axle",
+    "tag_axle": "tag axle",
     "front_tyres": "front tyres",
     "rear_tyres": "rear tyres",
     "hitch": "hitch vertical load",
     "towed": "towed mass",
     "combination": "gross combination mass",
+    "trailer_axle": "trailer axle",
+    "trailer_tyres": "trailer tyres",
 }
 
 
@@ -29,11 +32,14 @@ class Ratings:
     gross: float | None = None
     front_axle: float | None = None
     rear_axle: float | None = None
+    tag_axle: float | None = None
     front_tyres: float | None = None
     rear_tyres: float | None = None
     hitch: float | None = None
     towed: float | None = None
     combination: float | None = None
+    trailer_axle: float | None = None
+    trailer_tyres: float | None = None
 
     def __post_init__(self) -> None:
         for name, words in LIMIT_NAMES.items():
@@ -44,12 +50,15 @@ class Ratings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StateLoads:
-    """What a state puts on each limit: kg, None where not known yet. tongue, trailer: zero when nothing is hitched."""
+    """What a state puts on each limit: kg, None where not known yet. tongue, trailer: zero when nothing is hitched;
+    trailer_axle: what stands on the trailer's own wheels (spring bars put some there), None: trailer less tongue."""
 
     front: float | None
     rear: float | None
     tongue: float = 0.0
     trailer: float = 0.0
+    tag: float | None = None
+    trailer_axle: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,18 +93,22 @@ class Margin:
 def margins(ratings: Ratings, loads: StateLoads) -> list[Margin]:
     """Return each limit's margin in a state, in the order of the plate; hitch limits only with a trailer."""
     both = None if loads.front is None or loads.rear is None else loads.front + loads.rear
-    # The trailer's own mass on its wheels: its tongue is carried by the vehicle and already in `both`.
-    combined = None if both is None else both + max(loads.trailer - loads.tongue, 0.0)
-    on = {
-        "gross": both, "front_axle": loads.front, "rear_axle": loads.rear,
-        "front_tyres": loads.front, "rear_tyres": loads.rear,
-    }  # fmt: skip
+    # What stands on the trailer's wheels: its tongue is carried by the vehicle and already in `both`.
+    own = loads.trailer_axle if loads.trailer_axle is not None else max(loads.trailer - loads.tongue, 0.0)
+    combined = None if both is None else both + own
+    on = {"gross": both, "front_axle": loads.front, "rear_axle": loads.rear}
+    if ratings.tag_axle is not None or loads.tag is not None:
+        on["tag_axle"] = loads.tag
+    on |= {"front_tyres": loads.front, "rear_tyres": loads.rear}
     if loads.tongue or loads.trailer:
         on |= {
             "hitch": loads.tongue,
             "towed": loads.trailer or None,
             "combination": combined if loads.trailer else None,
         }
+        for key in ("trailer_axle", "trailer_tyres"):
+            if getattr(ratings, key) is not None:
+                on[key] = own if loads.trailer or loads.trailer_axle is not None else None
     return [Margin(key=key, limit=getattr(ratings, key), load=load) for key, load in on.items()]
 
 

@@ -1,0 +1,167 @@
+"""Suggestions against brute force: the smallest move and removal, the best place, the tongue still free, the adjusted plan."""
+
+import unittest
+from math import inf
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.samples import job as sample
+from vantok_core.adjust import MOST, UNLISTED, adjust_plan
+from vantok_core.errors import InputError
+from vantok_core.job import Job, JobState, LoadItem, Tank
+from vantok_core.plan import reach, state_load, state_margins
+from vantok_core.suggest import best_place, clearing_moves, clearing_removals, free_tongue
+
+masses = st.floats(20.0, 500.0)
+stations = st.floats(0.5, 4.6)
+items = st.lists(st.tuples(masses, stations), min_size=1, max_size=4)
+
+
+def loaded(things: list[tuple[float, float]], tongue: float = 0.0, **facts: float | tuple[Tank, ...]) -> Job:
+    """Return the sample pickup with items (mass, station) and a tongue, rated low enough that some loads are over."""
+    base = sample()
+    carried = tuple(LoadItem(name=f"item {n}", mass_kg=m, station_m=s) for n, (m, s) in enumerate(things))
+    state = JobState(key="loaded", name="Loaded", items=carried, tongue_kg=tongue, trailer_kg=10 * tongue, **facts)  # type: ignore[arg-type]
+    vehicle = base.vehicle.model_copy(update={"gross_kg": 3000.0, "rear_axle_kg": 1700.0, "front_axle_kg": 1500.0})
+    return base.model_copy(update={"states": (base.states[0], state), "vehicle": vehicle, "readings": ()})
+
+
+def changed(job: Job, **update: object) -> JobState:
+    return job.states[1].model_copy(update=update)
+
+
+def over(job: Job, state: JobState) -> float:
+    """Return by how many kg the worst limit is passed (nought or less: all hold)."""
+    return max(-(m.margin or 0.0) for m in state_margins(job, state) if m.margin is not None)
+
+
+class Clearing(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(items)
+    def test_the_offered_move_clears_and_no_lighter_item_or_shorter_way_does(self, things: list[tuple[float, float]]) -> None:
+        """Walking every item over every centimetre of the vehicle finds nothing smaller than what is offered."""
+        job = loaded(things)
+        state = job.states[1]
+        offered = clearing_moves(job, state)
+        if over(job, state) <= 0.0:
+            self.assertEqual(offered, [])
+            return
+        place = reach(job)
+        assert place is not None
+        able: dict[str, float] = {}
+        for item in state.items:
+            others = [i for i in state.items if i is not item]
+            for step in range(int(place.tail * 100) + 1):
+                moved = item.model_copy(update={"station_m": step / 100})
+                if over(job, changed(job, items=(*others, moved))) <= 0.0:
+                    able[item.name] = min(able.get(item.name, inf), abs(item.station_m - step / 100))
+        for move in offered:
+            others = [i for i in state.items if i is not move.item]
+            moved = move.item.model_copy(update={"station_m": move.station})
+            self.assertLessEqual(over(job, changed(job, items=(*others, moved))), 1e-6)
+            self.assertLess(abs(move.forward), able.get(move.item.name, inf) + 0.0101)
+        self.assertTrue(set(able) <= {m.item.name for m in offered}, (able, offered))
+        self.assertEqual([m.item.mass_kg for m in offered], sorted(m.item.mass_kg for m in offered))
+
+    @settings(max_examples=60, deadline=None)
+    @given(items, st.floats(0.0, 300.0))
+    def test_the_offered_removal_clears_and_a_kilogram_less_does_not(self, things: list[tuple[float, float]], tongue: float) -> None:
+        """Taking off what is offered brings every limit back; two kilograms less leaves one passed."""
+        job = loaded(things, tongue)
+        state = job.states[1]
+        for removal in clearing_removals(job, state):
+            for kg, holds in ((removal.kg, True), (removal.kg - 2.0, False)):
+                if removal.what == "tongue":
+                    after = changed(job, tongue_kg=max(tongue - kg, 1e-9))
+                else:
+                    lighter = (i.model_copy(update={"mass_kg": max(i.mass_kg - kg * (i.name == removal.name), 0.0)}) for i in state.items)
+                    after = changed(job, items=tuple(lighter))
+                self.assertEqual(over(job, after) <= 1e-6, holds, removal)
+
+    def test_a_tank_is_drained_and_a_gross_overload_is_never_moved_away(self) -> None:
+        """Over the gross mass, no move is offered; draining the tank that can do it alone is."""
+        tank = Tank(name="fresh water", capacity_l=300, fill=1.0, station_m=2.0)
+        job = loaded([(600.0, 2.8), (140.0, 2.8)], tanks=(tank,))
+        self.assertEqual(clearing_moves(job, job.states[1]), [])
+        self.assertIn(("fresh water", "tank"), [(r.name, r.what) for r in clearing_removals(job, job.states[1])])
+
+
+class Places(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(items, masses)
+    def test_no_other_place_leaves_a_larger_smallest_margin(self, things: list[tuple[float, float]], mass: float) -> None:
+        """Walked along the whole vehicle, no station beats the one given, and both its ends are as good as each other."""
+        job = loaded(things)
+        found = best_place(job, job.states[1], mass)
+        assert found is not None
+
+        def smallest(station: float) -> float:
+            more = LoadItem(name="heavy", mass_kg=mass, station_m=station)
+            margins = state_margins(job, changed(job, items=(*job.states[1].items, more)))
+            return min(m.share for m in margins if m.share is not None)
+
+        place = reach(job)
+        assert place is not None
+        best = smallest(found.start)
+        self.assertAlmostEqual(best, smallest(found.end), 6)
+        self.assertGreaterEqual(best + 1e-9, max(smallest(s / 50) for s in range(int(place.tail * 50) + 1)))
+
+    def test_nothing_weighs_nothing(self) -> None:
+        """A mass of nought is refused."""
+        with self.assertRaises(InputError):
+            best_place(loaded([(50.0, 2.0)]), loaded([(50.0, 2.0)]).states[1], 0.0)
+
+    @settings(max_examples=60, deadline=None)
+    @given(items, st.floats(20.0, 150.0), st.floats(0.0, 1.0))
+    def test_the_free_tongue_load_is_all_there_is(self, things: list[tuple[float, float]], tongue: float, restored: float) -> None:
+        """With all of it on, the limits that feel a tongue just hold; with a kilogram more one of them is passed. Spring bars too."""
+        job = loaded(things, tongue, restored=restored, trailer_axle_m=4.0)
+        free = free_tongue(job, job.states[1])
+        assert free is not None
+        felt = ("gross", "front_axle", "rear_axle", "hitch")
+        for more, holds in ((free, True), (free + 1.0, False)):
+            if tongue + more <= 0.0:
+                continue
+            after = changed(job, tongue_kg=tongue + more)
+            margins = {m.key: m.margin for m in state_margins(job, after)}
+            rising = [margins[k] or 0.0 for k in felt if k != "front_axle"]
+            self.assertEqual(min(rising) >= -1e-6, holds)
+
+
+class Adjusting(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(items, st.floats(-60.0, 200.0), st.floats(-60.0, 200.0))
+    def test_the_adjusted_plan_comes_to_the_scale(self, things: list[tuple[float, float]], front: float, rear: float) -> None:
+        """No listed mass moves by more than a quarter, and what still differs is what the answer says differs."""
+        job = loaded(things)
+        plan = state_load(job, job.states[1])
+        assert plan.front is not None
+        assert plan.rear is not None
+        weighed = changed(job, front_kg=max(plan.front + front, 0.0), rear_kg=max(plan.rear + rear, 0.0))
+        found = adjust_plan(job, weighed)
+        new = [i.model_copy(update={"mass_kg": found.masses.get(n, i.mass_kg)}) for n, i in enumerate(weighed.items)]
+        for old, item in zip(weighed.items, new, strict=True):
+            self.assertLessEqual(abs(item.mass_kg - old.mass_kg), MOST * old.mass_kg + 0.51)
+        if found.unlisted is not None:
+            self.assertEqual(found.unlisted.name, UNLISTED)
+            new.append(found.unlisted)
+        load = state_load(job, weighed.model_copy(update={"items": tuple(new)}))
+        self.assertAlmostEqual(load.short_front or 0.0, found.left_front, 6)
+        self.assertAlmostEqual(load.short_rear or 0.0, found.left_rear, 6)
+
+    def test_what_nobody_listed_is_found_at_its_place(self) -> None:
+        """Ninety kilograms more at the rear than the plan has, with one light item listed: an unlisted item stands there."""
+        job = loaded([(20.0, 1.0)])
+        plan = state_load(job, job.states[1])
+        weighed = changed(job, front_kg=plan.front, rear_kg=(plan.rear or 0.0) + 90.0)
+        found = adjust_plan(job, weighed)
+        assert found.unlisted is not None
+        self.assertAlmostEqual(found.unlisted.mass_kg, 90.0, delta=6.0)
+        self.assertAlmostEqual(found.unlisted.station_m, 3.55, delta=0.25)
+
+    def test_without_a_scale_there_is_nothing_to_adjust_to(self) -> None:
+        """A plan alone is refused with what is lacking."""
+        job = loaded([(20.0, 1.0)])
+        with self.assertRaisesRegex(InputError, "scale figures"):
+            adjust_plan(job, job.states[1])
