@@ -8,6 +8,7 @@ python3 run.py check         format, lint, types, layers, migrations, deploy che
 python3 run.py shots         refresh docs/screenshots from the demo world
 python3 run.py bench         measure the figures of the design and print the table
 python3 run.py solve FILE    solve a job file, print the results as JSON
+python3 run.py instruments   serve a simulated set of wheel pads, axle scale and tongue scale on a socket
 python3 run.py cases FILE    run a file of worked cases against the core
 """
 
@@ -186,6 +187,7 @@ def main() -> None:
     commands.add_parser("test").add_argument("names", nargs="*")
     for name in ("check", "shots", "bench"):
         commands.add_parser(name)
+    commands.add_parser("instruments", add_help=False).add_argument("more", nargs=argparse.REMAINDER)
     solve = commands.add_parser("solve")
     solve.add_argument("file")
     solve.add_argument("--units", choices=["metric", "us"], default="metric")
@@ -202,6 +204,9 @@ def main() -> None:
         install("runtime", "dev")
         system_packages(browser_packages())
         run(PYTHON, ROOT / "tools" / f"{asked.command}.py", env={"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"})
+    elif asked.command == "instruments":
+        install("runtime")
+        sys.exit(run(PYTHON, "-m", "vantok.instruments.simulated", *asked.more, check=False))
     else:
         install("runtime")
         more = ["--units", asked.units, *(["--working"] if asked.working else [])] if asked.command == "solve" else []

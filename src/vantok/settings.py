@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "vantok.garage",
     "vantok.jobs",
     "vantok.weigh",
+    "vantok.instruments",
     "vantok.measure",
     "vantok.diagnose",
     "vantok.choose",

@@ -6,12 +6,16 @@ from vantok.choose.views import Choose, SetStage, Trial
 from vantok.diagnose.views import Diagnose
 from vantok.garage.views import Garage, VehiclePage
 from vantok.handover.views import Report, ReportPdf
+from vantok.instruments.views import Instruments, Panel, Take
 from vantok.jobs.views import Board, History, ImportJob, Inspect, JobFile, Listen, Start, VehicleStage
 from vantok.measure.views import CellView, Measure
 from vantok.measure.walk import Walk
 from vantok.prove.views import Prove
 from vantok.shelf.views import KitPage, Shelf
-from vantok.weigh.views import Weigh
+from vantok.weigh.limits import Coach, Limits
+from vantok.weigh.scales import Scales
+from vantok.weigh.trailer import Trailer
+from vantok.weigh.views import Plan, PlanCsv, TryPlace
 
 JOB = "jobs/<int:pk>/"
 CELL = JOB + "cell/<int:state>/<slug:phase>/<slug:datum>/<slug:place>/"
@@ -24,7 +28,15 @@ urlpatterns = [
     path(JOB + "listen/", Listen.as_view(), name="listen"),
     path(JOB + "inspect/", Inspect.as_view(), name="inspect"),
     path(JOB + "vehicle/", VehicleStage.as_view(), name="vehicle"),
-    path(JOB + "weigh/", Weigh.as_view(), name="weigh"),
+    path(JOB + "weigh/", Plan.as_view(), name="weigh"),
+    path(JOB + "weigh/place/", TryPlace.as_view(), name="place"),
+    path(JOB + "weigh/plan.csv", PlanCsv.as_view(), name="plan-csv"),
+    path(JOB + "weigh/scales/", Scales.as_view(), name="scales"),
+    path(JOB + "weigh/trailer/", Trailer.as_view(), name="trailer"),
+    path(JOB + "weigh/limits/", Limits.as_view(), name="limits"),
+    path(JOB + "weigh/coach/", Coach.as_view(), name="coach"),
+    path(JOB + "instruments/", Panel.as_view(), name="panel"),
+    path(JOB + "instruments/take/", Take.as_view(), name="take"),
     path(JOB + "measure/", Measure.as_view(), name="measure"),
     path(JOB + "walk/", Walk.as_view(), name="walk"),
     path(CELL, CellView.as_view(), name="cell"),
@@ -37,6 +49,7 @@ urlpatterns = [
     path(JOB + "report.pdf", ReportPdf.as_view(), name="report-pdf"),
     path(JOB + "file.json", JobFile.as_view(), name="job-file"),
     path(JOB + "history/", History.as_view(), name="history"),
+    path("instruments/", Instruments.as_view(), name="instruments"),
     path("garage/", Garage.as_view(), name="garage"),
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),
     path("shelf/", Shelf.as_view(), name="shelf"),

@@ -46,7 +46,9 @@ def adjust_plan(job: Job, state: JobState) -> PlanAdjustment:
         raise InputError("adjust", state.name, "it needs this state's scale figures, a plan, and the empty axle loads")
     short = np.array([load.short_front, load.short_rear])
     masses = np.array([i.mass_kg for i in state.items])
-    levers = np.array([[float(s.front), float(s.rear)] for s in (item_lever(1.0, i.station_m, length) for i in state.items)])
+    levers = np.array(
+        [[float(s.front), float(s.rear)] for s in (item_lever(1.0, i.station_m, length) for i in state.items)]
+    )
     levers = levers.reshape(-1, 2).T
     change = np.zeros(len(masses))
     if len(masses):
@@ -61,7 +63,10 @@ def adjust_plan(job: Job, state: JobState) -> PlanAdjustment:
         own = item_lever(unlisted.mass_kg, unlisted.station_m, length)
         left = left - np.array([float(own.front), float(own.rear)])
     return PlanAdjustment(
-        masses={i: float(m) for i, m in changed.items()}, unlisted=unlisted, left_front=float(left[0]), left_rear=float(left[1])
+        masses={i: float(m) for i, m in changed.items()},
+        unlisted=unlisted,
+        left_front=float(left[0]),
+        left_rear=float(left[1]),
     )
 
 

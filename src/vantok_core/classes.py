@@ -10,8 +10,14 @@ from dataclasses import dataclass
 from typing import Literal
 
 SpringKind = Literal[
-    "coil_independent", "torsion_bar_independent", "coil_solid", "leaf_solid", "two_stage_leaf_solid", "parabolic_solid",
-    "rubber_torsion_independent", "coupling",
+    "coil_independent",
+    "torsion_bar_independent",
+    "coil_solid",
+    "leaf_solid",
+    "two_stage_leaf_solid",
+    "parabolic_solid",
+    "rubber_torsion_independent",
+    "coupling",
 ]
 
 

@@ -53,9 +53,9 @@ class JobVehicle(Facts):
     """
 
     label: str = ""
-    body: Literal[
-        "pickup", "van", "high_roof_van", "wagon", "box_truck", "coach", "caravan", "camper_trailer"
-    ] = "pickup"
+    body: Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach", "caravan", "camper_trailer"] = (
+        "pickup"
+    )
     wheelbase_m: PositiveMetres | None = None
     hitch_overhang_m: Metres | None = None
     rear_overhang_m: PositiveMetres | None = None
@@ -143,7 +143,8 @@ class JobState(Facts):
     Scale figures are what stands on the axle, trailer's tongue included when hitched; tag_kg is the part of rear_kg on the
     tag axle. tongue_kg and trailer_kg are readings; nought with trailer items means: work it out from them. trailer_axle_m:
     ball to trailer axle; restored: share of the front axle's loss that a weight-distributing hitch gives back.
-    weighed_at, changed_at: when the scale figures were read, and when what is carried was last changed.
+    weighed_at, changed_at: when the scale figures were read, and when what is carried was last changed; weighed_gain_kg: what
+    the plan made of front and rear gain when the scale was read, so that a change since can be added to the scale's figures.
     """
 
     key: str
@@ -166,6 +167,7 @@ class JobState(Facts):
     tag_kg: Kilograms | None = None
     weighed_at: datetime | None = None
     changed_at: datetime | None = None
+    weighed_gain_kg: tuple[float, float] | None = None
     conditions: str = ""
 
     @model_validator(mode="after")

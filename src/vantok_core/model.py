@@ -25,7 +25,7 @@ from vantok_core.errors import InputError
 from vantok_core.forms import sort_elements
 from vantok_core.job import Job, JobReading, JobState
 from vantok_core.num import G
-from vantok_core.plan import scale_loads, tongue_of
+from vantok_core.plan import scale_loads, tongue_of, weighed_loads
 from vantok_core.rates.estimate import (
     SIGMA_LN_K,
     TONGUE,
@@ -296,7 +296,7 @@ def _core_states(job: Job) -> tuple[dict[str, LoadState], dict[str, UncertainLoa
 
 
 def _core_state(job: Job, empty: JobState, state: JobState, loads: dict[str, UncertainLoad]) -> LoadState:
-    now, before = scale_loads(state), scale_loads(empty)
+    now, before = weighed_loads(job, state), scale_loads(empty)
     length = job.vehicle.base_m or 0.0
     if now is not None and before is not None:
         gains = (now[0] - before[0], now[1] - before[1])

@@ -17,7 +17,7 @@ from vantok_core.vehicle import Item, Tongue
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StateLoad:
-    """A state's axle loads (kg, None where unknown), what they rest on ("scale", "plan" or ""), and what the plan is
+    """A state's axle loads (kg, None where unknown), what they rest on ("scale", "moved", "plan" or ""), and what the plan is
     short of the scale at front and rear (kg), where both exist."""
 
     key: str
@@ -76,16 +76,30 @@ def planned_gain(job: Job, state: JobState) -> tuple[float, float] | None:
     return front, rear
 
 
+def moved_since(job: Job, state: JobState) -> tuple[float, float]:
+    """Return what the plan's changes since the scale was read add at front and rear (kg)."""
+    gain = planned_gain(job, state) or (0.0, 0.0)
+    then = state.weighed_gain_kg
+    return (gain[0] - then[0], gain[1] - then[1]) if then is not None else (0.0, 0.0)
+
+
+def weighed_loads(job: Job, state: JobState) -> tuple[float, float] | None:
+    """Return front and rear axle loads (kg) off the scale, with what was moved since; None where not weighed."""
+    scale, moved = scale_loads(state), moved_since(job, state)
+    return None if scale is None else (scale[0] + moved[0], scale[1] + moved[1])
+
+
 def state_load(job: Job, state: JobState) -> StateLoad:
-    """Return a state's axle loads and what they rest on."""
-    scale = scale_loads(state)
+    """Return a state's axle loads and what they rest on: "scale", "moved" (the scale, changed since), "plan" or nothing."""
+    scale = weighed_loads(job, state)
     before = scale_loads(job.empty) if job.empty else None
     gain = (0.0, 0.0) if state.empty else planned_gain(job, state)
     plan = (before[0] + gain[0], before[1] + gain[1]) if before and gain and not state.empty else None
     if scale is not None:
         short = (scale[0] - plan[0], scale[1] - plan[1]) if plan else (None, None)
+        basis = "moved" if max(abs(m) for m in moved_since(job, state)) >= 0.5 else "scale"
         return StateLoad(
-            key=state.key, front=scale[0], rear=scale[1], basis="scale", short_front=short[0], short_rear=short[1]
+            key=state.key, front=scale[0], rear=scale[1], basis=basis, short_front=short[0], short_rear=short[1]
         )
     if plan is not None:
         return StateLoad(key=state.key, front=plan[0], rear=plan[1], basis="plan")

@@ -37,6 +37,11 @@ class Say:
         return self.template.format(**{name: q.in_units(system) for name, q in self.values.items()})
 
 
+def harmless(words: str) -> str:
+    """Return a person's words safe to stand in a sentence's template."""
+    return words.replace("{", "(").replace("}", ")")
+
+
 def length(value: float, *, signed: bool = False) -> Quantity:
     """Return a length (m)."""
     return Quantity(value, "length", signed)

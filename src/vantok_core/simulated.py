@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from math import exp, hypot
-from typing import cast
 
 import numpy as np
 

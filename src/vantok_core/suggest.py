@@ -213,7 +213,9 @@ def free_tongue(job: Job, state: JobState) -> float | None:
     if rates is None:
         return None
     bounds = [
-        m.margin / rates[m.key] for m in state_margins(job, state) if m.margin is not None and rates.get(m.key, 0.0) > 0.0
+        m.margin / rates[m.key]
+        for m in state_margins(job, state)
+        if m.margin is not None and rates.get(m.key, 0.0) > 0.0
     ]
     if job.vehicle.hitch_kg is not None and not state.hitched:
         bounds.append(job.vehicle.hitch_kg)

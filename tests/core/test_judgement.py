@@ -9,8 +9,8 @@ from vantok_core.files.job_file import job_schema, read_job, solve_job, write_jo
 from vantok_core.job import Fitting, Job, JobState, LoadItem, Target
 from vantok_core.judge.checks import check_reading, check_sheet, expected_before
 from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.prove import prove
 from vantok_core.judge.loads import loads_verdict
+from vantok_core.judge.prove import prove
 from vantok_core.judge.working import FORMULAS, explain
 from vantok_core.kits.choose import shortlist
 from vantok_core.model import NotReadyError, build_model, missing
@@ -78,7 +78,7 @@ class Diagnosis(unittest.TestCase):
         """Each formula of the table runs on plain figures and names every input it uses."""
         for key, formula in FORMULAS.items():
             with self.subTest(key):
-                working = explain(key, **{name: 1.5 for name, _, _ in formula.inputs})
+                working = explain(key, **{name: 0.5 if kind == "percent" else 1.5 for name, _, kind in formula.inputs})
                 self.assertEqual(len(working.figures), len(formula.inputs))
                 self.assertTrue(working.words and working.source)
 

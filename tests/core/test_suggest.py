@@ -39,7 +39,9 @@ def over(job: Job, state: JobState) -> float:
 class Clearing(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(items)
-    def test_the_offered_move_clears_and_no_lighter_item_or_shorter_way_does(self, things: list[tuple[float, float]]) -> None:
+    def test_the_offered_move_clears_and_no_lighter_item_or_shorter_way_does(
+        self, things: list[tuple[float, float]]
+    ) -> None:
         """Walking every item over every centimetre of the vehicle finds nothing smaller than what is offered."""
         job = loaded(things)
         state = job.states[1]
@@ -66,7 +68,9 @@ class Clearing(unittest.TestCase):
 
     @settings(max_examples=60, deadline=None)
     @given(items, st.floats(0.0, 300.0))
-    def test_the_offered_removal_clears_and_a_kilogram_less_does_not(self, things: list[tuple[float, float]], tongue: float) -> None:
+    def test_the_offered_removal_clears_and_a_kilogram_less_does_not(
+        self, things: list[tuple[float, float]], tongue: float
+    ) -> None:
         """Taking off what is offered brings every limit back; two kilograms less leaves one passed."""
         job = loaded(things, tongue)
         state = job.states[1]
@@ -75,7 +79,10 @@ class Clearing(unittest.TestCase):
                 if removal.what == "tongue":
                     after = changed(job, tongue_kg=max(tongue - kg, 1e-9))
                 else:
-                    lighter = (i.model_copy(update={"mass_kg": max(i.mass_kg - kg * (i.name == removal.name), 0.0)}) for i in state.items)
+                    lighter = (
+                        i.model_copy(update={"mass_kg": max(i.mass_kg - kg * (i.name == removal.name), 0.0)})
+                        for i in state.items
+                    )
                     after = changed(job, items=tuple(lighter))
                 self.assertEqual(over(job, after) <= 1e-6, holds, removal)
 
@@ -90,7 +97,9 @@ class Clearing(unittest.TestCase):
 class Places(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(items, masses)
-    def test_no_other_place_leaves_a_larger_smallest_margin(self, things: list[tuple[float, float]], mass: float) -> None:
+    def test_no_other_place_leaves_a_larger_smallest_margin(
+        self, things: list[tuple[float, float]], mass: float
+    ) -> None:
         """Walked along the whole vehicle, no station beats the one given, and both its ends are as good as each other."""
         job = loaded(things)
         found = best_place(job, job.states[1], mass)
@@ -114,7 +123,9 @@ class Places(unittest.TestCase):
 
     @settings(max_examples=60, deadline=None)
     @given(items, st.floats(20.0, 150.0), st.floats(0.0, 1.0))
-    def test_the_free_tongue_load_is_all_there_is(self, things: list[tuple[float, float]], tongue: float, restored: float) -> None:
+    def test_the_free_tongue_load_is_all_there_is(
+        self, things: list[tuple[float, float]], tongue: float, restored: float
+    ) -> None:
         """With all of it on, the limits that feel a tongue just hold; with a kilogram more one of them is passed. Spring bars too."""
         job = loaded(things, tongue, restored=restored, trailer_axle_m=4.0)
         free = free_tongue(job, job.states[1])
@@ -132,7 +143,9 @@ class Places(unittest.TestCase):
 class Adjusting(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(items, st.floats(-60.0, 200.0), st.floats(-60.0, 200.0))
-    def test_the_adjusted_plan_comes_to_the_scale(self, things: list[tuple[float, float]], front: float, rear: float) -> None:
+    def test_the_adjusted_plan_comes_to_the_scale(
+        self, things: list[tuple[float, float]], front: float, rear: float
+    ) -> None:
         """No listed mass moves by more than a quarter, and what still differs is what the answer says differs."""
         job = loaded(things)
         plan = state_load(job, job.states[1])

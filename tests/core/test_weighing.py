@@ -10,7 +10,8 @@ from tests.core.samples import job as sample
 from vantok_core.errors import FileFormatError, InputError
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.job import Job, JobState, LoadItem, People, Tank, TrailerItem
-from vantok_core.judge.loads import check_loads, coach_sheet, loads_verdict
+from vantok_core.judge.coach import coach_sheet
+from vantok_core.judge.loads import check_loads, loads_verdict
 from vantok_core.loads.places import USUAL, footprint, usual_place
 from vantok_core.loads.weighing import AxleLoads, AxleWeighing, hitch_weighing, reduce_weighing
 from vantok_core.plan import state_load, state_margins, trailer_wheels
@@ -61,7 +62,9 @@ class OnePortableScale(unittest.TestCase):
         self.assertAlmostEqual(found.trailer_axle or 0.0, 1310.0, 6)
         self.assertAlmostEqual(found.trailer or 0.0, 1500.0, 6)
         with self.assertRaises(InputError):
-            hitch_weighing(AxleLoads(front=1, rear=1), AxleLoads(front=900, rear=900), train=100, overhang=1, wheelbase=3)
+            hitch_weighing(
+                AxleLoads(front=1, rear=1), AxleLoads(front=900, rear=900), train=100, overhang=1, wheelbase=3
+            )
 
 
 def with_state(**facts: object) -> Job:
@@ -71,7 +74,10 @@ def with_state(**facts: object) -> Job:
 
 
 class Trailers(unittest.TestCase):
-    BOAT = (TrailerItem(name="trailer", mass_kg=400, behind_ball_m=3.2), TrailerItem(name="boat", mass_kg=900, behind_ball_m=3.4))
+    BOAT = (
+        TrailerItem(name="trailer", mass_kg=400, behind_ball_m=3.2),
+        TrailerItem(name="boat", mass_kg=900, behind_ball_m=3.4),
+    )
 
     def test_tongue_from_the_trailer_s_items(self) -> None:
         """By hand: 400 at 3.2 and 900 at 3.4 on an axle at 3.9 make 187 on the ball; a scale reading rules over it and is held against it."""
@@ -85,7 +91,10 @@ class Trailers(unittest.TestCase):
 
     def test_spring_bars_put_load_on_the_trailer_s_wheels(self) -> None:
         """With bars the ball carries less and the trailer's wheels more by the same; vehicle and trailer together weigh what they weigh."""
-        slack, taut = (with_state(tongue_kg=200, trailer_kg=1600, trailer_axle_m=4.0, restored=r, trailer_axle_rating_kg=1500) for r in (0.0, 0.8))
+        slack, taut = (
+            with_state(tongue_kg=200, trailer_kg=1600, trailer_axle_m=4.0, restored=r, trailer_axle_rating_kg=1500)
+            for r in (0.0, 0.8)
+        )
         sums = []
         for job in (slack, taut):
             load, wheels = state_load(job, job.states[1]), trailer_wheels(job, job.states[1])
@@ -100,10 +109,16 @@ class Trailers(unittest.TestCase):
     def test_odd_tongues_are_named(self) -> None:
         """Tail-heavy, light, heavy and impossible tongues each get their own word; a pin is judged by its own band."""
         tail = with_state(trailer_items=(TrailerItem(name="t", mass_kg=800, behind_ball_m=4.4),), trailer_axle_m=4.0)
-        cases = {"tongue-lifts": tail, "tongue-light": with_state(tongue_kg=60, trailer_kg=1500), "tongue-heavy": with_state(tongue_kg=300, trailer_kg=1500)}
+        cases = {
+            "tongue-lifts": tail,
+            "tongue-light": with_state(tongue_kg=60, trailer_kg=1500),
+            "tongue-heavy": with_state(tongue_kg=300, trailer_kg=1500),
+        }
         for key, job in cases.items():
             self.assertIn(key, [f.key for f in check_loads(job, job.states[1])])
-        pin = cases["tongue-heavy"].model_copy(update={"vehicle": sample().vehicle.model_copy(update={"hitch_kind": "pin"})})
+        pin = cases["tongue-heavy"].model_copy(
+            update={"vehicle": sample().vehicle.model_copy(update={"hitch_kind": "pin"})}
+        )
         self.assertEqual(check_loads(pin, pin.states[1]), [])
         self.assertIn("cannot carry more", loads_verdict(with_state(tongue_kg=340, trailer_kg=300)).in_units("metric"))
 
@@ -126,7 +141,10 @@ class OddFigures(unittest.TestCase):
         job = with_state(items=(LoadItem(name="anvil", mass_kg=700, station_m=4.6),))
         job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"rear_axle_kg": 1500.0})})
         said = loads_verdict(job).in_units("metric")
-        self.assertRegex(said, r"Boat on: rear axle is 2\d\d\u00a0kg over\. Move anvil \d+\u00a0mm forward and every known limit holds\.")
+        self.assertRegex(
+            said,
+            r"Boat on: rear axle is 2\d\d\u00a0kg over\. Move anvil \d+\u00a0mm forward and every known limit holds\.",
+        )
         self.assertIn("No spring raises a rating", said)
 
 
@@ -135,7 +153,9 @@ class Coaches(unittest.TestCase):
         """By hand: 2.5 m over 4.6 m is 0.54, to watch; a light front and a heavy side are each named."""
         base = sample()
         vehicle = base.vehicle.model_copy(update={"body": "coach", "wheelbase_m": 4.6, "rear_overhang_m": 2.5})
-        job = with_state(corners_kg=(500, 460, 2100, 1800), tag_kg=2100, rear_kg=3900, front_kg=960).model_copy(update={"vehicle": vehicle})
+        job = with_state(corners_kg=(500, 460, 2100, 1800), tag_kg=2100, rear_kg=3900, front_kg=960).model_copy(
+            update={"vehicle": vehicle}
+        )
         sheet = coach_sheet(job, job.states[1])
         self.assertAlmostEqual(sheet.overhang or 0.0, 0.5435, 4)
         self.assertEqual((sheet.band, round(sheet.front_share or 0, 3)), ("watch", round(960 / 4860, 3)))
@@ -164,14 +184,23 @@ class PlanFiles(unittest.TestCase):
         """What is written reads back as the same plan."""
         state = self.PLAN.states[1]
         again = read_plan(write_plan(state))
-        self.assertEqual((again.items, again.tanks, again.people, again.trailer_items), (state.items, state.tanks, state.people, state.trailer_items))
+        self.assertEqual(
+            (again.items, again.tanks, again.people, again.trailer_items),
+            (state.items, state.tanks, state.people, state.trailer_items),
+        )
 
     def test_every_fault_has_its_place(self) -> None:
         """An overfilled tank, a word for a mass, a missing station, an unknown kind and a stray column are all named with their lines."""
         text = "kind,name,mass_kg,capacity_l,fill,station_m,colour\nitem,a,heavy,,,2.0,\ntank,b,,80,1.2,2.0,\nitem,c,5,,,,\nboat,d,5,,,1,\n"
         with self.assertRaises(FileFormatError) as raised:
             read_plan(text)
-        for place in ("line 1: column “colour”", "line 2, mass_kg", "line 3, fill", "line 4, station_m: is missing", "line 5, kind"):
+        for place in (
+            "line 1: column “colour”",
+            "line 2, mass_kg",
+            "line 3, fill",
+            "line 4, station_m: is missing",
+            "line 5, kind",
+        ):
             self.assertIn(place, str(raised.exception))
 
     def test_usual_items_stand_on_the_vehicle(self) -> None:

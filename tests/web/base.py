@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from html import unescape
 from typing import Any
 
+from django.db import connection
 from django.http import HttpResponse
 from django.test import TestCase, override_settings
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
 from vantok.demo.world import build
@@ -55,6 +59,13 @@ class DemoCase(TestCase):
         response = self.client.get(address, more)
         self.assertEqual(response.status_code, 200, address)
         return words(response)
+
+    @contextmanager
+    def assertNumQueriesAtMost(self, most: int) -> Iterator[Callable[[], int]]:
+        """Hold a block to a number of queries; gives what it took."""
+        with CaptureQueriesContext(connection) as caught:
+            yield lambda: len(caught)
+        self.assertLessEqual(len(caught), most, [q["sql"][:90] for q in caught.captured_queries])
 
     def cell(
         self, job: Job, place: str, state: str = "loaded", phase: str = "before", datum: str = "ground_arch"

@@ -14,13 +14,15 @@ from django.db import transaction
 from vantok.choose.models import Fitting
 from vantok.demo.kits import KITS
 from vantok.garage.models import Customer, Vehicle
+from vantok.instruments.models import Instrument
+from vantok.instruments.simulated import PORT as SIMULATED
 from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.models import Inspection, Job
 from vantok.jobs.services import choose_kit
 from vantok.measure.models import Reading
 from vantok.people.models import Role, User
 from vantok.shelf.models import KitRecord
-from vantok.weigh.models import LoadItem, LoadState
+from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.job import Job as CoreJob
 from vantok_core.kits.fit import with_kit
 from vantok_core.model import JobModel, build_model
@@ -46,6 +48,8 @@ class Story:
     empty: tuple[float, float] | None = None
     loaded: dict[str, Any] = field(default_factory=dict)
     items: list[tuple[str, float, float, float]] = field(default_factory=list)
+    carried: list[dict[str, Any]] = field(default_factory=list)
+    towed: list[tuple[str, float, float]] = field(default_factory=list)
     true: tuple[float, float] | None = None
     heights: dict[str, float] = field(default_factory=dict)
     extra: dict[str, tuple[float, float]] = field(default_factory=dict)
@@ -73,7 +77,7 @@ STORIES = [
                "front_axle_kg": 1600, "rear_axle_kg": 1950, "hitch_kg": 350, "towed_kg": 3000, "combination_kg": 5600},
         complaints=["sags", "nose_up", "bottoms"], inspected={"dampers": ("watch", "left one misted with oil"), "leaf_cracks": ("fine", "")},
         words="On the causeway with the boat everybody flashes at me.",
-        use=["sometimes_loaded", "tows"], empty=(1240, 910), loaded={"name": "Boat on", "tongue_kg": 210, "trailer_kg": 1680},
+        use=["sometimes_loaded", "tows"], empty=(1240, 910), loaded={"name": "Boat on", "tongue_kg": 210, "trailer_kg": 1680, "trailer_axle_m": 4.1},
         items=[("baskets and ropes", 330, 3.7, 0.12), ("outboard fuel", 45, 4.1, -0.3)], true=(46e3, 60e3),
         heights={"FL": 0.874, "FR": 0.872, "RL": 0.952, "RR": 0.951},
         extra={"stop_gap": (0.072, 0.071), "pad_to_pad": (0.172, 0.171)},
@@ -104,8 +108,10 @@ STORIES = [
                "track_front_m": 1.56, "track_rear_m": 1.58, "wheelbase_m": 2.80, "hitch_overhang_m": 1.10, "gross_kg": 2250,
                "front_axle_kg": 1150, "rear_axle_kg": 1250, "hitch_kg": 100, "towed_kg": 1600},
         complaints=["sags", "nose_up"], words="The caravan drags us down at the back.", use=["tows", "long_trips"],
-        empty=(960, 770), loaded={"name": "Caravan hitched", "tongue_kg": 90, "trailer_kg": 1350},
-        items=[("luggage", 110, 3.1, 0.0), ("two in the back", 140, 1.9, 0.0)], true=(36e3, 43e3),
+        empty=(960, 770), loaded={"name": "Caravan hitched", "tongue_kg": 90, "trailer_kg": 1350, "trailer_axle_m": 4.6, "trailer_axle_rating_kg": 1400},
+        items=[("luggage", 110, 3.1, 0.0)],
+        carried=[{"kind": "people", "name": "two in the back", "count": 2, "mass_kg": 70, "station_m": 1.9}],
+        towed=[("caravan, empty", 1180, 4.3), ("awning and stove", 95, 3.0), ("fresh water", 45, 4.0), ("bikes at its back", 30, 7.1)], true=(36e3, 43e3),
         heights={"FL": 0.668, "FR": 0.667, "RL": 0.676, "RR": 0.675}, read=("empty",),
     ),
     Story(
@@ -114,7 +120,8 @@ STORIES = [
                "track_front_m": 1.95, "track_rear_m": 1.80, "wheelbase_m": 4.60, "rear_overhang_m": 2.5, "gross_kg": 8200,
                "front_axle_kg": 3200, "rear_axle_kg": 5600},
         complaints=["sags", "rolls"], words="With the chair and the water in she squats, and rolls at the roundabout.",
-        use=["always_loaded", "tall"], empty=(2350, 3300), loaded={"name": "Clinic fitted out", "front_kg": 2480, "rear_kg": 4870},
+        use=["always_loaded", "tall"], empty=(2350, 3300), loaded={"name": "Clinic fitted out", "front_kg": 2480, "rear_kg": 4870, "fl_kg": 1225, "fr_kg": 1255, "rl_kg": 2490,
+                "rr_kg": 2380},
         true=(124e3, 178e3), heights={"FL": 0.905, "FR": 0.904, "RL": 0.968, "RR": 0.965},
         extra={"stop_gap": (0.095, 0.094), "pad_to_pad": (0.185, 0.184)}, kit="FW-H", after=("empty", "loaded"), school="share_of_sag",
         fitted=True,
@@ -160,6 +167,12 @@ def build() -> None:
         record.save()
     for story in STORIES:
         _job(story, people)
+    for name, kind in (
+        ("Wheel pads, simulated", "PADS"),
+        ("Axle scale, simulated", "AXLE"),
+        ("Tongue scale, simulated", "TONGUE"),
+    ):
+        Instrument.objects.create(name=name, kind=kind, url=f"socket://127.0.0.1:{SIMULATED}")
 
 
 def _person(username: str, first: str, last: str, role: str, units: str) -> User:
@@ -185,6 +198,10 @@ def _job(story: Story, people: list[User]) -> Job:
     loaded = LoadState.objects.create(job=job, key="loaded", order=1, **({"name": "Loaded"} | story.loaded))
     for name, mass, station, lateral in story.items:
         LoadItem.objects.create(state=loaded, name=name, mass_kg=mass, station_m=station, lateral_m=lateral)
+    for row in story.carried:
+        LoadItem.objects.create(state=loaded, **row)
+    for name, mass, behind in story.towed:
+        TrailerItem.objects.create(state=loaded, name=name, mass_kg=mass, behind_ball_m=behind)
     if story.true:
         _measure(story, job, {"empty": empty, "loaded": loaded}, people[1] if story.inches else people[0])
     refresh(job)

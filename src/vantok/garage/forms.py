@@ -18,7 +18,10 @@ class VehicleForm(QuantityForm):
     """Vehicle and ratings; whatever is left empty stays unknown."""
 
     quantities = (
-        dict.fromkeys(LENGTHS, "length") | dict.fromkeys(MASSES, "mass") | dict.fromkeys(RATES, "rate") | dict.fromkeys(GAINS, "gain")
+        dict.fromkeys(LENGTHS, "length")
+        | dict.fromkeys(MASSES, "mass")
+        | dict.fromkeys(RATES, "rate")
+        | dict.fromkeys(GAINS, "gain")
     )
     may_be_negative = ("hitch_overhang_m", *GAINS)
 

@@ -110,4 +110,6 @@ class Vehicle(models.Model):
 
     def to_core(self) -> JobVehicle:
         """Return the core's facts."""
-        return JobVehicle(label=self.label, **{name: getattr(self, name) for name in FACTS}, points=self.points, **self.beyond)
+        return JobVehicle(
+            label=self.label, **{name: getattr(self, name) for name in FACTS}, points=self.points, **self.beyond
+        )

@@ -24,7 +24,7 @@ from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verd
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing
-from vantok_core.say import Finding, Say, Verdict
+from vantok_core.say import Finding, Say, Verdict, harmless
 from vantok_core.vehicle import CORNERS
 
 
@@ -130,6 +130,11 @@ class Desk:
         """The core's job."""
         return job_to_core(self.record)
 
+    def forget(self) -> None:
+        """Read the records anew, after something was changed in them without being stored."""
+        for name in ("job", "worked", "shortlist", "done"):
+            self.__dict__.pop(name, None)
+
     @cached_property
     def worked(self) -> Worked:
         """What the core makes of it."""
@@ -207,7 +212,7 @@ class Desk:
         if stage == "weigh":
             return loads_verdict(self.job)
         if self.problem:
-            return Verdict(tone="limit", sentences=(Say(self.problem.replace("{", "(").replace("}", ")")),))
+            return Verdict(tone="limit", sentences=(Say(harmless(self.problem)),))
         if stage in ("listen", "vehicle") or self.diagnosis is None:
             return start_verdict(self.job, self.missing)
         return self._judgement(stage, self.diagnosis)

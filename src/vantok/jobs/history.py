@@ -62,8 +62,15 @@ def changes(job: Job, most: int = 200) -> list[Change]:
 
 
 def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
-    name = {"job": "job", "vehicle": "vehicle", "state": f"state {getattr(row, 'name', '')}",
-            "item": f"item {getattr(row, 'name', '')}", "trailer": f"on the trailer: {getattr(row, 'name', '')}", "fitting": "kit and setting", "inspection": f"inspection {getattr(row, 'area', '')}"}[kind]  # fmt: skip
+    named = str(getattr(row, "name", ""))
+    words = {
+        "state": "state",
+        "item": "item",
+        "trailer": "on the trailer:",
+        "fitting": "kit and setting",
+        "inspection": "inspection",
+    }
+    name = f"{words.get(kind, kind)} {named or getattr(row, 'area', '')}".strip() if kind in words else kind
     who = str(row.history_user or "the program")
     common = {"when": row.history_date, "who": who}
     if row.history_type == "+" or (old is None and row.history_type == "~"):
@@ -106,7 +113,9 @@ def _readings(job: Job) -> list[Change]:
     for r in Reading.objects.filter(job=job).select_related("by", "state").order_by("pk"):
         cell = (r.state_id, r.phase, r.datum, r.place)
         old = before.get(cell)
-        what = f"{r.state.name}, {'with the kit' if r.phase == 'after' else 'before'}: {r.get_datum_display()}, {r.where}"
+        what = (
+            f"{r.state.name}, {'with the kit' if r.phase == 'after' else 'before'}: {r.get_datum_display()}, {r.where}"
+        )
         found.append(
             Change(
                 when=r.at,

@@ -137,8 +137,8 @@ def put_plan(record: LoadState, plan: PlanLike) -> None:
         LoadItem.objects.create(state=record, kind="tank", **tank.model_dump())
     for people in plan.people:
         LoadItem.objects.create(state=record, kind="people", name=f"{people.count} people", **people.model_dump())
-    for item in plan.trailer_items:
-        TrailerItem.objects.create(state=record, **item.model_dump())
+    for thing in plan.trailer_items:
+        TrailerItem.objects.create(state=record, **thing.model_dump())
 
 
 def _import_fitting(job: Job, fitting: core.Fitting) -> None:

@@ -50,6 +50,7 @@ class LoadState(models.Model):
     trailer_tyres_kg = _mass("trailer tyres' limit")
     trailer_scale_kg = _mass("trailer wheels, scale")
     weighing = models.JSONField("one portable scale", default=dict, blank=True)
+    weighed_gain_kg = models.JSONField("what the plan made then", null=True, blank=True)
     weighed_at = models.DateTimeField("scale ticket of", null=True, blank=True)
     changed_at = models.DateTimeField("load last changed", null=True, blank=True)
     history = HistoricalRecords()
@@ -71,12 +72,20 @@ class Carried(models.Model):
 
     kind = models.CharField(max_length=6, choices=KINDS, default="item")
     name = models.CharField("what", max_length=80)
-    mass_kg = models.FloatField("mass", null=True, blank=True, validators=[MinValueValidator(0.0), MaxValueValidator(30_000.0)])
-    count = models.PositiveSmallIntegerField("how many", default=1, validators=[MinValueValidator(1), MaxValueValidator(60)])
-    capacity_l = models.FloatField("litres", null=True, blank=True, validators=[MinValueValidator(1.0), MaxValueValidator(20_000.0)])
+    mass_kg = models.FloatField(
+        "mass", null=True, blank=True, validators=[MinValueValidator(0.0), MaxValueValidator(30_000.0)]
+    )
+    count = models.PositiveSmallIntegerField(
+        "how many", default=1, validators=[MinValueValidator(1), MaxValueValidator(60)]
+    )
+    capacity_l = models.FloatField(
+        "litres", null=True, blank=True, validators=[MinValueValidator(1.0), MaxValueValidator(20_000.0)]
+    )
     fill = models.FloatField("how full", default=1.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)])
     kg_per_l = models.FloatField("kg a litre", default=1.0, validators=[MinValueValidator(0.1), MaxValueValidator(3.0)])
-    height_m = models.FloatField("above ground", null=True, blank=True, validators=[MinValueValidator(0.0), MaxValueValidator(6.0)])
+    height_m = models.FloatField(
+        "above ground", null=True, blank=True, validators=[MinValueValidator(0.0), MaxValueValidator(6.0)]
+    )
 
     class Meta:
         abstract = True

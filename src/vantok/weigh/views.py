@@ -1,115 +1,235 @@
-"""The weighing stage."""
+"""The load plan: what is carried and where, dragged, nudged or typed; loads and limits follow at once."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
-from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 
-from vantok.jobs.desk import refresh
-from vantok.jobs.services import free_key
-from vantok.jobs.stage import StageView
-from vantok.weigh.forms import ItemForm, StateForm
+from vantok.drawing.floor import FloorPlan, floor_svg
+from vantok.jobs.desk import Desk, refresh
+from vantok.jobs.stage import frame, part
+from vantok.weigh import services
+from vantok.weigh.forms import ItemForm, PlanFileForm, StateForm
 from vantok.weigh.models import LoadItem, LoadState
-from vantok_core.classes import BODIES
+from vantok.weigh.stage import WeighView, live
+from vantok_core.errors import VantokError
+from vantok_core.files.plan_csv import read_plan, write_plan
+from vantok_core.judge.coach import loaded_height
 from vantok_core.judge.working import explain
-from vantok_core.model import has_load
-from vantok_core.plan import state_load, state_margins
+from vantok_core.model import DEFAULT_TRACK
+from vantok_core.plan import reach
 
 
-class Weigh(StageView):
-    """Load states: scales or items, tongue, levers, margins in each state."""
+def floor_of(desk: Desk, record: LoadState, picked: int = 0) -> FloorPlan | None:
+    """Return the floor plan of a state, None while the wheelbase is unknown."""
+    place, v = reach(desk.job), desk.job.vehicle
+    state = desk.job.state(record.key)
+    if place is None or state is None:
+        return None
+    facts = live(desk, state)
+    corners, load = facts["corners"], facts["load"]
+    centre = None
+    if load.front is not None and load.rear is not None and load.front + load.rear > 0.0:
+        half = (v.track_rear_m or DEFAULT_TRACK) / 2
+        lateral = (facts["sides"] or 0.0) * half / (load.front + load.rear)
+        centre = (place.wheelbase * load.rear / (load.front + load.rear), lateral)
+    return FloorPlan(
+        place=place, tracks=(v.track_front_m or DEFAULT_TRACK, v.track_rear_m or DEFAULT_TRACK), dual=v.dual_rear,
+        hitch=v.hitch_overhang_m, items=list(record.items.all()), corners=corners if load.front is not None else {}, centre=centre,
+        picked=picked, tongue=state.tongue,
+    )  # fmt: skip
 
-    stage = "weigh"
+
+class Plan(WeighView):
+    """The load plan of one state."""
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
-        """Add each state's form, items, loads and margins; a form that did not read stands as typed."""
-        bad, bad_item = kwargs.pop("bad", None), kwargs.pop("bad_item", None)
-        job, units = self.desk.job, self.units
-        rows = []
-        for record in self.desk.record.states.all():
-            state = job.state(record.key)
-            assert state is not None
-            form = (
-                bad
-                if bad is not None and bad.instance.pk == record.pk
-                else StateForm(instance=record, units=units, prefix=record.key)
-            )
-            fresh = ItemForm(units=units, prefix=f"{record.key}-item")
-            rows.append(
-                {
-                    "record": record, "state": state, "form": form,
-                    "item_form": bad_item[1] if bad_item and bad_item[0] == record.pk else fresh,
-                    "load": state_load(job, state), "margins": state_margins(job, state),
-                    "workings": self._levers(state), "weighed": has_load(state) or state.empty,
-                }
-            )  # fmt: skip
-        return super().get_context_data(rows=rows, **kwargs)
+        """Add the floor plan, the items, the one being edited, and the usual items to put on."""
+        items = list(self.record.items.all())
+        picked = kwargs.pop("picked", None) or next(
+            (i for i in items if str(i.pk) == self.request.GET.get("item")), None
+        )
+        if picked is not None:
+            kwargs.setdefault("item_form", self._form(picked))
+        plan = floor_of(self.desk, self.record, picked.pk if picked else 0)
+        kwargs.setdefault("state_form", StateForm(instance=self.record))
+        kwargs.setdefault("file_form", PlanFileForm())
+        return super().get_context_data(
+            plan=floor_svg(plan, self.units) if plan else "", items=items, picked=picked, usual=list(services.usual_items()),
+            carried=services.carried_kg(items), presets=services.PRESETS, workings=self._levers(),
+            height=loaded_height(self.desk.job, self.state), **kwargs,
+        )  # fmt: skip
 
-    def _levers(self, state: Any) -> list[Any]:
+    def _form(self, item: LoadItem, data: Any = None) -> ItemForm:
+        return ItemForm(data, instance=item, units=self.units, footprint=reach(self.desk.job), prefix="item")
+
+    def _levers(self) -> list[Any]:
         v = self.desk.job.vehicle
-        if v.wheelbase_m is None:
+        if v.base_m is None:
             return []
-        found = [
-            explain("item_rear", mass=i.mass_kg, station=i.station_m, wheelbase=v.wheelbase_m) for i in state.items
-        ]
-        if state.tongue_kg and v.hitch_overhang_m is not None:
-            lever = {"tongue_mass": state.tongue_kg, "overhang": v.hitch_overhang_m, "wheelbase": v.wheelbase_m}
+        carried = self.state.contents
+        found = [explain("item_rear", mass=i.mass_kg, station=i.station_m, wheelbase=v.base_m) for i in carried]
+        found = [replace(w, title=f"What {i.name} puts on the rear axle") for i, w in zip(carried, found, strict=True)]
+        if self.state.tongue and v.hitch_overhang_m is not None:
+            lever = {"tongue_mass": self.state.tongue, "overhang": v.hitch_overhang_m, "wheelbase": v.base_m}
             found += [explain("tongue_rear", **lever), explain("tongue_front", **lever)]
         return found
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Do one of: save a state, add or remove an item, add or remove a state."""
+        """Do the action asked for."""
         action = request.POST.get("action", "")
-        if action == "add-state":
-            return self._add_state(request.POST.get("name", "").strip()[:60] or "Another load")
-        record = get_object_or_404(LoadState, job_id=pk, pk=request.POST.get("state"))
-        if action == "save":
-            return self._save(record)
-        if action == "add-item":
-            return self._add_item(record)
-        if action == "remove-item":
-            get_object_or_404(LoadItem, state=record, pk=request.POST.get("item")).delete()
-        elif action == "remove-state" and not record.empty and not record.readings.exists():
-            record.delete()
-        refresh(self.desk.record)
+        found = getattr(self, f"_do_{action.replace('-', '_')}", None)
+        if found is None:
+            raise Http404
+        answer: HttpResponse = found()
+        return answer
+
+    def _item(self) -> LoadItem:
+        return get_object_or_404(LoadItem, state=self.record, pk=self.request.POST.get("item"))
+
+    def _do_add_state(self) -> HttpResponse:
+        name = self.request.POST.get("name", "").strip()[:60] or services.PRESETS.get(
+            self.request.POST.get("preset", ""), "Another load"
+        )
+        copied = self.desk.record.states.filter(pk=self.request.POST.get("copy") or 0).first()
+        state = services.add_state(self.desk.record, name, copied)
+        self.__dict__["record"] = state
         return self.back()
 
-    @transaction.atomic
-    def _add_state(self, name: str) -> HttpResponse:
-        job = self.desk.record
-        LoadState.objects.create(job=job, key=free_key(job, name), name=name, order=job.states.count())
-        refresh(job)
+    def _do_remove_state(self) -> HttpResponse:
+        messages.info(self.request, services.remove_state(self.record))
+        self.__dict__.pop("record")
+        self.__dict__["record"] = self.desk.record.states.order_by("-empty").first()
         return self.back()
 
-    def _save(self, record: LoadState) -> HttpResponse:
-        form = StateForm(self.request.POST, instance=record, units=self.units, prefix=record.key)
+    def _do_name(self) -> HttpResponse:
+        form = StateForm(self.request.POST, instance=self.record)
         if not form.is_valid():
-            return self.again(422, bad=form)
+            return self.again(422, state_form=form)
         form.save()
         refresh(self.desk.record)
         return self.back()
 
-    def _add_item(self, record: LoadState) -> HttpResponse:
-        form = ItemForm(
-            self.request.POST, units=self.units, prefix=f"{record.key}-item", furthest=self._reach(),
-            instance=LoadItem(state=record),
-        )  # fmt: skip
-        if record.empty:
-            form.add_error(None, "The empty state carries nothing: add the item to a loaded state.")
+    def _do_add_usual(self) -> HttpResponse:
+        place = reach(self.desk.job)
+        usual = services.usual_items().get(self.request.POST.get("usual", ""))
+        if usual is None:
+            raise Http404
+        if place is None or self.record.empty:
+            why = "Measure the wheelbase first" if place is None else "The empty state carries nothing"
+            messages.error(self.request, f"{why}: {usual.name} was not put on.")
+            return self.back()
+        return self.back(item=services.add_usual(self.record, usual, place).pk)
+
+    def _do_add_item(self) -> HttpResponse:
+        kind = self.request.POST.get("kind", "item")
+        form = self._form(
+            LoadItem(state=self.record, kind=kind if kind in ItemForm.needs else "item"), self.request.POST
+        )
         if not form.is_valid():
-            return self.again(422, bad_item=(record.pk, form))
-        form.save()
-        refresh(self.desk.record)
+            return self.again(422, item_form=form)
+        return self.back(item=services.save_item(form.save(commit=False)).pk)
+
+    def _do_save_item(self) -> HttpResponse:
+        form = self._form(self._item(), self.request.POST)
+        if not form.is_valid():
+            return self.again(422, item_form=form, picked=form.instance)
+        services.save_item(form.save(commit=False))
         return self.back()
 
-    def _reach(self) -> tuple[float, float] | None:
-        """Return the first and last station (m) of the vehicle, a rack behind it included."""
-        v = self.desk.job.vehicle
-        if v.wheelbase_m is None:
-            return None
-        body = BODIES[v.body]
-        behind = v.rear_overhang_m or body.overhang * v.wheelbase_m
-        return -body.front_overhang - 0.3, v.wheelbase_m + behind + 0.9
+    def _do_remove_item(self) -> HttpResponse:
+        services.remove_item(self._item())
+        return self.back()
+
+    def _do_keep(self) -> HttpResponse:
+        place = reach(self.desk.job)
+        if place is not None:
+            kept = services.keep_for_shop(self.person, self._item(), place)
+            messages.success(self.request, f"“{kept.name}” is on the shop's own list now.")
+        return self.back()
+
+    def _do_adjust(self) -> HttpResponse:
+        try:
+            messages.success(self.request, services.adjust_to_scale(self.record).in_units(self.units))
+        except VantokError as error:
+            messages.error(self.request, str(error))
+        return self.back()
+
+    def _do_file(self) -> HttpResponse:
+        form = PlanFileForm(self.request.POST, self.request.FILES)
+        try:
+            if form.is_valid():
+                if self.record.empty:
+                    form.add_error("file", "The empty state carries nothing: open the plan in a loaded state.")
+                else:
+                    services.replace_plan(self.record, read_plan(form.cleaned_data["file"].read().decode("utf-8")))
+                    messages.success(
+                        self.request, "The plan of the file is on; what was there before is in the history."
+                    )
+                    return self.back()
+        except UnicodeDecodeError:
+            form.add_error("file", "This file is not text; a load plan is CSV.")
+        except VantokError as error:
+            form.add_error("file", f"Nothing was taken in. {error}")
+        return self.again(422, file_form=form)
+
+
+class TryPlace(WeighView):
+    """An item somewhere else: what the loads would be (GET), and putting it down there (POST)."""
+
+    def _asked(self) -> tuple[LoadItem, float, float]:
+        told = self.request.POST or self.request.GET
+        item = next((i for i in self.record.items.all() if str(i.pk) == told.get("item")), None)
+        try:
+            station, lateral = float(told.get("station", "")), float(told.get("lateral", ""))
+        except ValueError as error:
+            raise Http404 from error
+        place = reach(self.desk.job)
+        if item is None or place is None or not (place.holds(station, lateral)):
+            raise Http404
+        return item, station, lateral
+
+    def get(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
+        """Return loads, drawing and sentence with the item there; nothing is stored."""
+        item, station, lateral = self._asked()
+        item.station_m, item.lateral_m = station, lateral
+        self.desk.forget()
+        return self._shown(self.desk)
+
+    def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
+        """Put it down."""
+        try:
+            item = services.place_item(*self._asked())
+        except ValidationError as error:
+            raise Http404 from error
+        self.__dict__["desk"] = Desk.open(self.kwargs["pk"])
+        self.__dict__["record"] = next(s for s in self.desk.record.states.all() if s.pk == item.state_id)
+        return self._shown(self.desk, item.pk)
+
+    def _shown(self, desk: Desk, put: int = 0) -> HttpResponse:
+        state = desk.job.state(self.record.key)
+        assert state is not None
+        context = frame(desk, "weigh", self.look) | live(desk, state) | {"swap": True, "current": self.record}
+        if put:
+            plan = floor_of(desk, self.record, put)
+            context |= {
+                "plan": floor_svg(plan, self.units) if plan else "",
+                "items": list(self.record.items.all()),
+                "put": True,
+            }
+        return part(self.request, "weigh/live_swap.html", context)
+
+
+class PlanCsv(WeighView):
+    """A state's plan as a file."""
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Send the CSV."""
+        response = HttpResponse(write_plan(self.state), content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = f'attachment; filename="plan-{self.desk.record.number}-{self.record.key}.csv"'
+        return response

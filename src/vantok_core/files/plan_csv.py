@@ -42,7 +42,9 @@ def write_plan(state: JobState) -> str:
     for kind, rows in (("item", state.items), ("tank", state.tanks), ("people", state.people)):
         writer.writerows(_row(kind, row) for row in rows)
     for item in state.trailer_items:
-        writer.writerow({"kind": "trailer", "name": item.name, "mass_kg": item.mass_kg, "station_m": item.behind_ball_m})
+        writer.writerow(
+            {"kind": "trailer", "name": item.name, "mass_kg": item.mass_kg, "station_m": item.behind_ball_m}
+        )
     return out.getvalue()
 
 
@@ -65,7 +67,11 @@ def read_plan(text: str) -> Plan:
             faults.append((f"line {line}, kind", f"“{kind}” is none of {', '.join(MODELS)}"))
             continue
         model, names = MODELS[kind]
-        told = {n: row[n].strip().replace(",", ".") if n != "name" else row[n].strip() for n in names if row.get(n, "").strip()}
+        told = {
+            n: row[n].strip().replace(",", ".") if n != "name" else row[n].strip()
+            for n in names
+            if row.get(n, "").strip()
+        }
         if kind == "trailer" and "station_m" in told:
             told["behind_ball_m"] = told.pop("station_m")
         try:
@@ -74,7 +80,10 @@ def read_plan(text: str) -> Plan:
             faults += [(f"line {line}, {e['loc'][0] if e['loc'] else kind}", _plainly(dict(e))) for e in error.errors()]
     refuse(faults)
     return Plan(
-        items=tuple(found["item"]), tanks=tuple(found["tank"]), people=tuple(found["people"]), trailer_items=tuple(found["trailer"])
+        items=tuple(found["item"]),
+        tanks=tuple(found["tank"]),
+        people=tuple(found["people"]),
+        trailer_items=tuple(found["trailer"]),
     )
 
 
@@ -82,7 +91,9 @@ def _plainly(error: dict[str, Any]) -> str:
     return "is missing" if error["type"] == "missing" else f"{error['msg']} (found “{error['input']}”)"
 
 
-def read_rows(text: str, columns: Iterable[str], needed: Iterable[str]) -> tuple[list[tuple[int, dict[str, str]]], list[tuple[str, str]]]:
+def read_rows(
+    text: str, columns: Iterable[str], needed: Iterable[str]
+) -> tuple[list[tuple[int, dict[str, str]]], list[tuple[str, str]]]:
     """Return the rows of a CSV text with their line numbers, and what is wrong with its head (place, what)."""
     reader = csv.DictReader(StringIO(text.lstrip("\ufeff")), restkey="", strict=True)
     faults: list[tuple[str, str]] = []
@@ -91,7 +102,11 @@ def read_rows(text: str, columns: Iterable[str], needed: Iterable[str]) -> tuple
         head = [h.strip() for h in reader.fieldnames or ()]
         reader.fieldnames = head
         faults += [("line 1", f"there is no column “{name}”") for name in needed if name not in head]
-        faults += [("line 1", f"column “{name}” is not known; known are {', '.join(columns)}") for name in head if name not in columns]
+        faults += [
+            ("line 1", f"column “{name}” is not known; known are {', '.join(columns)}")
+            for name in head
+            if name not in columns
+        ]
         for row in reader:
             if "" in row:
                 faults.append((f"line {reader.line_num}", "it has more fields than the head"))

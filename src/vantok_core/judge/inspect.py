@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from vantok_core.job import Inspected, Job
-from vantok_core.say import Finding, Say
+from vantok_core.say import Finding, Say, harmless
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,4 +105,4 @@ def standing_faults(job: Job) -> list[tuple[Area, Inspected]]:
 
 def _plain(text: str) -> str:
     """Return a person's words safe to stand in a sentence's template."""
-    return text.replace("{", "(").replace("}", ")").rstrip(". ")
+    return harmless(text).rstrip(". ")

@@ -1,23 +1,26 @@
-"""What the weighing shows: odd figures said at their place, the stage's sentence, and the coach sheet (method section 2)."""
+"""What the weighing shows: odd figures said at their place, and the stage's sentence (method section 2)."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from vantok_core.adjust import WORTH_KG
-from vantok_core.classes import BODIES
 from vantok_core.job import Job, JobState
-from vantok_core.loads.levers import centre_of_mass
-from vantok_core.loads.limits import OVERHANG_EASY, OVERHANG_WATCH, Margin, overhang_ratio, tongue_share_verdict
-from vantok_core.model import DEFAULT_TRACK, has_load
-from vantok_core.num import G
+from vantok_core.loads.limits import Margin, tongue_share_verdict
+from vantok_core.model import has_load
 from vantok_core.plan import reach, scale_loads, state_load, state_margins, worst_margin
-from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, length, mass
+from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, harmless, length, mass
 from vantok_core.suggest import clearing_moves, clearing_removals
 
 PADS_SHARE, PADS_LEAST = 0.03, 20.0
 """Two pads may miss their axle's own reading by this share, or this many kg."""
-WAYS = {"item": "Take {kg} of {name} off", "tank": "Drain {kg} of {name}", "tongue": "Bring the {name} down by {kg}, cargo back on the trailer,"}
+TONGUE_ADVICE = {
+    "light": "Bring cargo forward on the trailer: a light tongue sways.",
+    "heavy": "Move cargo back on the trailer, within the hitch's limits.",
+}
+WAYS = {
+    "item": "Take {kg} of {name} off",
+    "tank": "Drain {kg} of {name}",
+    "tongue": "Bring the {name} down by {kg}, cargo back on the trailer,",
+}
 
 
 def check_loads(job: Job, state: JobState) -> list[Finding]:
@@ -36,7 +39,10 @@ def _pad_checks(state: JobState) -> list[Finding]:
     found = []
     for name, pads, whole in (("front", fl + fr, state.front_kg), ("rear", rl + rr, state.rear_kg)):
         if whole is not None and abs(pads - whole) > max(PADS_SHARE * whole, PADS_LEAST):
-            said = Say(f"The two {name} pads make {{pads}}; the axle scale says {{whole}}.", {"pads": mass(pads), "whole": mass(whole)})
+            said = Say(
+                f"The two {name} pads make {{pads}}; the axle scale says {{whole}}.",
+                {"pads": mass(pads), "whole": mass(whole)},
+            )
             found.append(_odd(f"pads-{name}", said, "Weigh that axle again; the pads are taken meanwhile."))
     return found
 
@@ -48,7 +54,8 @@ def _place_checks(job: Job, state: JobState) -> list[Finding]:
     found = []
     for item in state.contents:
         if not place.holds(item.station_m, item.lateral_m):
-            said = Say("“" + item.name.replace("{", "(").replace("}", ")") + "” stands off the vehicle, {s} behind the front axle.", {"s": length(item.station_m)})
+            words = f"“{harmless(item.name)}” stands off the vehicle, {{s}} behind the front axle."
+            said = Say(words, {"s": length(item.station_m)})
             found.append(_odd("off-vehicle", said, "Correct its place: its lever is wrong."))
     return found
 
@@ -57,9 +64,15 @@ def _ticket_checks(job: Job, state: JobState) -> list[Finding]:
     found = []
     if scale_loads(state) is not None and state.weighed_at and state.changed_at and state.changed_at > state.weighed_at:
         said = Say("The scale ticket is older than the last change of what is carried.")
-        found.append(_odd("old-ticket", said, "Weigh again: the scale still rules, and no longer describes this load."))
+        found.append(
+            _odd("old-ticket", said, "Weigh again: until then the change is added to the scale's figures by its lever.")
+        )
     load = state_load(job, state)
-    if load.short_front is not None and load.short_rear is not None and max(abs(load.short_front), abs(load.short_rear)) > 2 * WORTH_KG:
+    if (
+        load.short_front is not None
+        and load.short_rear is not None
+        and max(abs(load.short_front), abs(load.short_rear)) > 2 * WORTH_KG
+    ):
         said = Say(
             "The plan differs from the scale by {f} at the front and {r} at the rear; the scale rules.",
             {"f": mass(load.short_front, signed=True), "r": mass(load.short_rear, signed=True)},
@@ -76,19 +89,21 @@ def _tongue_checks(job: Job, state: JobState) -> list[Finding]:
         said = Say("The trailer is tail-heavy: it lifts the ball by {t}.", {"t": mass(-tongue)})
         found.append(_odd("tongue-lifts", said, "Bring its cargo forward before it is driven: it will sway."))
     elif trailer and tongue > trailer:
-        said = Say("The tongue ({t}) cannot carry more than the whole trailer ({m}).", {"t": mass(tongue), "m": mass(trailer)})
+        said = Say(
+            "The tongue ({t}) cannot carry more than the whole trailer ({m}).", {"t": mass(tongue), "m": mass(trailer)}
+        )
         found.append(_odd("tongue-heavy", said, "Correct one of the two."))
     elif trailer:
         share = tongue / trailer
         verdict = tongue_share_verdict(share, "ball" if job.vehicle.hitch_kind == "ball" else "pin")
         if verdict != "good":
-            values = {"s": Quantity(share, "percent")}
-            advice = "bring cargo forward on the trailer: a light tongue sways" if verdict == "light" else "move cargo back on the trailer, within the hitch's limits"
             usual = "10 to 15 %" if job.vehicle.hitch_kind == "ball" else "15 to 25 %"
-            found.append(_odd(f"tongue-{verdict}", Say(f"The tongue carries {{s}} of the trailer; {usual} is usual.", values), advice.capitalize() + "."))
+            said = Say(f"The tongue carries {{s}} of the trailer; {usual} is usual.", {"s": Quantity(share, "percent")})
+            found.append(_odd(f"tongue-{verdict}", said, TONGUE_ADVICE[verdict]))
     if state.tongue_kg and state.balance and abs(state.tongue_kg - state.balance.tongue) > 2 * WORTH_KG:
         values = {"r": mass(state.tongue_kg), "p": mass(state.balance.tongue)}
-        found.append(_odd("tongue-plan", Say("The tongue reads {r}; the trailer's items make it {p}. The reading rules.", values), "Look for what stands elsewhere on the trailer.", "plain"))
+        said = Say("The tongue reads {r}; the trailer's items make it {p}. The reading rules.", values)
+        found.append(_odd("tongue-plan", said, "Look for what stands elsewhere on the trailer.", "plain"))
     return found
 
 
@@ -135,91 +150,13 @@ def way_out(job: Job, state: JobState) -> Say:
     if moves:
         best = moves[0]
         way = "forward" if best.forward > 0 else "back"
-        name = best.item.name.replace("{", "(").replace("}", ")")
+        name = harmless(best.item.name)
         return Say(f"Move {name} {{d}} {way} and every known limit holds.", {"d": length(abs(best.forward))})
     removals = clearing_removals(job, state)
     if removals:
         least = removals[0]
-        words = WAYS[least.what].replace("{name}", least.name.replace("{", "(").replace("}", ")"))
+        words = WAYS[least.what].replace("{name}", harmless(least.name))
         return Say(f"{words} and every known limit holds.", {"kg": mass(least.kg)})
-    return Say("No single move or removal on the plan clears it: weigh what is aboard, and take more than one thing off.")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CoachSheet:
-    """A coach's loads in one state: corners kg as weighed (None without pads), side shares, the front's share, the tag axle's
-    share of the rear, centre of mass (m), overhang ratio with its band ("easy", "watch", "poor"), and what it all means."""
-
-    state: JobState
-    corners: tuple[float, float, float, float] | None
-    front_share: float | None
-    left_share: float | None
-    tag_share: float | None
-    station: float | None
-    lateral: float | None
-    height: float
-    overhang: float | None
-    band: str
-    findings: tuple[Finding, ...]
-
-
-LIGHT_FRONT = 0.25
-"""Front axle's share of the whole below which a coach's steering is light."""
-SIDE_WORTH = 0.02
-"""Share by which one side may outweigh the other before it is worth moving something."""
-
-
-def coach_sheet(job: Job, state: JobState) -> CoachSheet:
-    """Return the coach sheet of a state; what is not known yet is None."""
-    v, load = job.vehicle, state_load(job, state)
-    total = (load.front or 0.0) + (load.rear or 0.0)
-    ratio = overhang_ratio(v.rear_overhang_m, v.base_m) if v.rear_overhang_m is not None and v.base_m else None
-    band = "to measure" if ratio is None else "easy" if ratio <= OVERHANG_EASY else "watch" if ratio <= OVERHANG_WATCH else "poor"
-    corners, centre = state.corners_kg, None
-    if corners is not None and v.base_m:
-        tracks = (v.track_front_m or DEFAULT_TRACK, v.track_rear_m or DEFAULT_TRACK)
-        centre = centre_of_mass([c * G for c in corners], v.base_m, *tracks)
-    left = (corners[0] + corners[2]) / sum(corners) if corners and sum(corners) else None
-    front = load.front / total if load.front is not None and total else None
-    tag = state.tag_kg / state.rear_kg if state.tag_kg is not None and state.rear_kg else None
-    sheet = CoachSheet(
-        state=state, corners=corners, front_share=front, left_share=left, tag_share=tag,
-        station=centre.station if centre else (v.base_m * (1.0 - front) if v.base_m and front is not None else None),
-        lateral=centre.lateral if centre else None, height=loaded_height(job, state), overhang=ratio, band=band, findings=(),
-    )  # fmt: skip
-    return CoachSheet(**({name: getattr(sheet, name) for name in CoachSheet.__slots__} | {"findings": tuple(_handling(sheet))}))
-
-
-def loaded_height(job: Job, state: JobState) -> float:
-    """Return the height of the centre of mass (m): the body style's for the empty vehicle, items at their own heights.
-
-    An item without a height counts at the body's own. An estimate, to be shown as one.
-    """
-    base = BODIES[job.vehicle.body].centre_height
-    empty = scale_loads(job.empty) if job.empty else None
-    if empty is None:
-        return base
-    total, moment = sum(empty), sum(empty) * base
-    for item in state.items:
-        total, moment = total + item.mass_kg, moment + item.mass_kg * (item.height_m if item.height_m is not None else base)
-    return moment / total
-
-
-def _handling(sheet: CoachSheet) -> list[Finding]:
-    found: list[Finding] = []
-    if sheet.overhang is not None and sheet.band != "easy":
-        values = {"r": Quantity(sheet.overhang, "ratio")}
-        tone: Tone = "act" if sheet.band == "poor" else "plain"
-        found.append(_odd("overhang", Say("Rear overhang is {r} of the wheelbase: tail wag, swing-out and a light front come with it.", values),
-                          "Get load back to the front tyres first: cargo forward, less behind the axle, before bars and stabilizers.", tone))  # fmt: skip
-    if sheet.front_share is not None and sheet.front_share < LIGHT_FRONT:
-        found.append(_odd("light-front", Say("The front axle carries only {s} of the weight: it will wander.", {"s": Quantity(sheet.front_share, "percent")}),
-                          "Move load forward of the rear axle; a steering stabilizer does not put weight on the tyres."))  # fmt: skip
-    if sheet.left_share is not None and abs(sheet.left_share - 0.5) > SIDE_WORTH:
-        side = "left" if sheet.left_share > 0.5 else "right"
-        found.append(_odd("side", Say(f"The {side} side carries {{s}} of the weight.", {"s": Quantity(max(sheet.left_share, 1.0 - sheet.left_share), "percent")}),
-                          "Move water, batteries or stores across; set tyre pressures by the heavier side of each axle."))  # fmt: skip
-    if sheet.tag_share is not None and sheet.tag_share > 0.5:
-        found.append(_odd("tag", Say("The tag axle carries {s} of the rear: the drive tyres are robbed of grip.", {"s": Quantity(sheet.tag_share, "percent")}),
-                          "Have the tag axle's pressure or springs set to the maker's figure."))  # fmt: skip
-    return found
+    return Say(
+        "No single move or removal on the plan clears it: weigh what is aboard, and take more than one thing off."
+    )

@@ -12,7 +12,7 @@ from typing import Any
 
 from vantok_core.dampers import damping_ratio
 from vantok_core.effects import caster_change, front_share_lost, headlamp_rise, load_moved_by_levelling
-from vantok_core.loads.levers import item_lever, tongue_lever
+from vantok_core.loads.levers import hitch_moment, item_lever, tongue_lever
 from vantok_core.rates.simple import (
     rate_for_frequency,
     restore_force_helper,
@@ -90,6 +90,13 @@ FORMULAS: dict[str, Formula] = {
         inputs=(
             ("tongue_mass", "tongue load", "mass"), ("overhang", "hitch overhang", "length"), ("wheelbase", "wheelbase", "length"),
         ), kind="mass", call=lambda **q: tongue_lever(**q).front, source="method 2, moments about the rear axle",
+    ),
+    "bar_moment": Formula(
+        title="Moment of the spring bars", words="share given back × tongue × g × overhang × axle distance ÷ (axle distance + overhang)",
+        inputs=(
+            ("restored", "share given back", "percent"), ("tongue_mass", "tongue load", "mass"), ("overhang", "hitch overhang", "length"),
+            ("axle_distance", "ball to trailer axle", "length"),
+        ), kind="torque", call=hitch_moment, source="method 2",
     ),
     "item_rear": Formula(
         title="What an item puts on the rear axle", words="mass × distance behind the front axle ÷ wheelbase",

@@ -17,7 +17,7 @@ from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.model import JobModel
 from vantok_core.plan import state_margins
 from vantok_core.rates.estimate import Place, Prediction
-from vantok_core.say import Quantity, Say, length, mass
+from vantok_core.say import Quantity, Say, harmless, length, mass
 from vantok_core.setting import set_gaps, set_pressures
 from vantok_core.stance.report import StateReport
 from vantok_core.suggest import Move, clearing_moves, moves
@@ -191,7 +191,12 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, plain:
         reports = model.solve(setting.vehicle)
     except VantokError as error:
         return Choice(
-            key=kit.code, name=kit.name, kind="kit", kit=kit, out=(*out, Say(_braced(str(error)))), checks=tuple(checks)
+            key=kit.code,
+            name=kit.name,
+            kind="kit",
+            kit=kit,
+            out=(*out, Say(harmless(str(error)))),
+            checks=tuple(checks),
         )
     loaded, empty = reports[key], _empty(model, reports)
     miss = float(loaded.d_r) - target.drop
@@ -201,10 +206,6 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, plain:
         empty=empty, drop=model.estimate.drop(key, Place("rear", "ground"), setting.vehicle), miss=miss,
         scores=_scores(model, kit, miss, loaded, empty, _empty(model, plain)),
     )  # fmt: skip
-
-
-def _braced(text: str) -> str:
-    return text.replace("{", "(").replace("}", ")")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -22,6 +22,12 @@ def q(context: dict[str, Any], value: float | str | None, kind: str, signed: str
 
 
 @register.simple_tag(takes_context=True)
+def minus(context: dict[str, Any], value: float, kind: str) -> str:
+    """Show the size of a negative SI value, its sense being said in words beside it."""
+    return show(kind, -float(value), context["units"])
+
+
+@register.simple_tag(takes_context=True)
 def bare(context: dict[str, Any], value: float, kind: str) -> str:
     """Show an SI value's figure in the reader's units, its unit standing elsewhere."""
     return figure(kind, float(value), context["units"])

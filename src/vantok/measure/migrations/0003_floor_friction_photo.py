@@ -6,60 +6,103 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('jobs', '0004_bay_and_preparation'),
-        ('measure', '0002_initial'),
+        ("jobs", "0004_bay_and_preparation"),
+        ("measure", "0002_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='reading',
-            name='floor_m',
+            model_name="reading",
+            name="floor_m",
             field=models.FloatField(default=0.0),
         ),
         migrations.AddField(
-            model_name='reading',
-            name='friction_m',
+            model_name="reading",
+            name="friction_m",
             field=models.FloatField(null=True),
         ),
         migrations.AddField(
-            model_name='reading',
-            name='instrument',
-            field=models.CharField(blank=True, choices=[('tape', 'tape'), ('laser', 'laser measure'), ('level', 'level and rule'), ('sensor', 'height sensor'), ('gauge', 'gauge block'), ('', 'not said')], default='', max_length=10),
+            model_name="reading",
+            name="instrument",
+            field=models.CharField(
+                blank=True,
+                choices=[
+                    ("tape", "tape"),
+                    ("laser", "laser measure"),
+                    ("level", "level and rule"),
+                    ("sensor", "height sensor"),
+                    ("gauge", "gauge block"),
+                    ("", "not said"),
+                ],
+                default="",
+                max_length=10,
+            ),
         ),
         migrations.AddField(
-            model_name='reading',
-            name='note',
+            model_name="reading",
+            name="note",
             field=models.CharField(blank=True, max_length=200),
         ),
         migrations.AlterField(
-            model_name='reading',
-            name='datum',
-            field=models.CharField(choices=[('ground_arch', 'ground to arch'), ('hub_arch', 'hub to arch'), ('ground_hitch', 'ground to hitch'), ('stop_gap', 'stop gap'), ('pad_to_pad', 'pad to pad'), ('bracket', 'bracket to bracket'), ('ground_point', 'named point')], max_length=20),
+            model_name="reading",
+            name="datum",
+            field=models.CharField(
+                choices=[
+                    ("ground_arch", "ground to arch"),
+                    ("hub_arch", "hub to arch"),
+                    ("ground_hitch", "ground to hitch"),
+                    ("stop_gap", "stop gap"),
+                    ("pad_to_pad", "pad to pad"),
+                    ("bracket", "bracket to bracket"),
+                    ("ground_point", "named point"),
+                ],
+                max_length=20,
+            ),
         ),
         migrations.AlterField(
-            model_name='reading',
-            name='place',
+            model_name="reading",
+            name="place",
             field=models.CharField(max_length=30),
         ),
         migrations.CreateModel(
-            name='Photo',
+            name="Photo",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('area', models.CharField(blank=True, max_length=20)),
-                ('file', models.FileField(upload_to='photos/%Y/')),
-                ('width', models.PositiveIntegerField()),
-                ('height', models.PositiveIntegerField()),
-                ('caption', models.CharField(blank=True, max_length=120)),
-                ('at', models.DateTimeField(auto_now_add=True)),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('job', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='photos', to='jobs.job')),
-                ('reading', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='photos', to='measure.reading')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("area", models.CharField(blank=True, max_length=20)),
+                ("file", models.FileField(upload_to="photos/%Y/")),
+                ("width", models.PositiveIntegerField()),
+                ("height", models.PositiveIntegerField()),
+                ("caption", models.CharField(blank=True, max_length=120)),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "job",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="photos", to="jobs.job"
+                    ),
+                ),
+                (
+                    "reading",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="photos",
+                        to="measure.reading",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['pk'],
+                "ordering": ["pk"],
             },
         ),
     ]

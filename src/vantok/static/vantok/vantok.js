@@ -54,6 +54,89 @@
     input.focus();
   });
 
+  // --- the floor plan: an item dragged by hand or nudged by the arrow keys; loads and limits follow -----------
+  let held = null;
+  const planOf = (item) => item.closest("svg[data-plan]");
+  const onPlan = (svg, event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+  const within = (value, low, high) => Math.min(Math.max(value, low), high);
+
+  function putAt(item, station, lateral) {
+    const svg = planOf(item).dataset, scale = Number(svg.scale), half = Number(svg.half) + 0.1;
+    const s = within(station, Number(svg.first), Number(svg.last)), y = within(lateral, -half, half);
+    const [x0, y0] = item.getAttribute("transform").match(/-?[\d.]+/g).map(Number);
+    const x = x0 + (s - Number(item.dataset.station)) * scale, top = y0 + (y - Number(item.dataset.lateral)) * scale;
+    item.setAttribute("transform", `translate(${x.toFixed(1)} ${top.toFixed(1)})`);
+    item.dataset.station = s.toFixed(3);
+    item.dataset.lateral = y.toFixed(3);
+  }
+
+  // One question at a time: the place it has when the last answer is in is the one asked about next.
+  let asking = false, askAgain = null;
+  async function follow(item) {
+    if (asking) { askAgain = item; return; }
+    asking = true;
+    try {
+      await htmx.ajax("GET", item.closest("[data-place]").dataset.place, { target: "#loads", swap: "outerHTML", values: placed(item) }).catch(unheard);
+    } finally {
+      asking = false;
+      const next = askAgain;
+      askAgain = null;
+      if (next && document.contains(next)) follow(next);
+    }
+  }
+  const unheard = (reason) => { if (reason) throw reason; }; // no answer: htmx:sendError has said so already
+  const placed = (item) => ({ item: item.dataset.item, station: item.dataset.station, lateral: item.dataset.lateral });
+
+  async function putDown(item) {
+    askAgain = null;
+    const url = item.closest("[data-place]").dataset.place;
+    item.classList.add("put");
+    await htmx.ajax("POST", url, { source: item, target: "#loads", swap: "outerHTML", values: placed(item) }).catch(unheard);
+  }
+
+  document.addEventListener("pointerdown", (event) => {
+    const item = event.target.closest(".plan-item");
+    if (!item || event.button > 0) return;
+    const from = onPlan(planOf(item), event);
+    held = { item, from, station: Number(item.dataset.station), lateral: Number(item.dataset.lateral), moved: false };
+    item.setPointerCapture(event.pointerId);
+    item.classList.add("held");
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!held) return;
+    const at = onPlan(planOf(held.item), event), scale = Number(planOf(held.item).dataset.scale);
+    if (!held.moved && Math.hypot(at.x - held.from.x, at.y - held.from.y) < 6) return;
+    held.moved = true;
+    putAt(held.item, held.station + (at.x - held.from.x) / scale, held.lateral + (at.y - held.from.y) / scale);
+    follow(held.item);
+  });
+  document.addEventListener("pointerup", () => {
+    if (!held) return;
+    const { item, moved } = held;
+    held = null;
+    item.classList.remove("held");
+    if (moved) putDown(item); else pick(item);
+  });
+  const pick = (item) => {
+    const link = [...document.querySelectorAll("#items a")].find((a) => new URL(a.href).searchParams.get("item") === item.dataset.item);
+    if (link) link.click();
+  };
+
+  let settle = 0;
+  document.addEventListener("keydown", (event) => {
+    const item = event.target.closest ? event.target.closest(".plan-item") : null;
+    if (!item) return;
+    const step = event.shiftKey ? 0.25 : 0.05;
+    const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+    if (event.key === "Enter" || event.key === " ") { event.preventDefault(); pick(item); return; }
+    if (!way) return;
+    event.preventDefault();
+    putAt(item, Number(item.dataset.station) + way[0], Number(item.dataset.lateral) + way[1]);
+    follow(item);
+    clearTimeout(settle);
+    settle = setTimeout(() => putDown(item), 700);
+  });
+
   // --- entries waiting for the connection -------------------------------------------------------------
   const load = () => JSON.parse(localStorage.getItem(WAITING) || "[]");
   const store = (list) => localStorage.setItem(WAITING, JSON.stringify(list));
@@ -83,11 +166,13 @@
 
   document.addEventListener("htmx:sendError", (event) => {
     const form = formOf(event.detail.elt);
-    if (!form) return;
+    const item = event.detail.elt.closest ? event.detail.elt.closest(".plan-item") : null;
+    if (!form && !(item && event.detail.requestConfig.verb === "post")) return;
     const data = Object.fromEntries(event.detail.requestConfig.formData || new FormData(form));
     delete data.csrfmiddlewaretoken;
-    store([...load().filter((entry) => entry.url !== form.action), { url: form.action, id: form.id, data }]);
-    form.classList.add("waiting");
+    const url = form ? form.action : event.detail.requestConfig.path, id = (form || item).id;
+    store([...load().filter((entry) => entry.id !== id || entry.url !== url), { url, id, data }]);
+    (form || item).classList.add("waiting");
     sayWaiting();
   });
 
@@ -103,7 +188,8 @@
         if (!answer.ok) break;
         store(rest);
         const cell = document.getElementById(first.id);
-        if (cell) htmx.ajax("GET", first.url, { target: cell, swap: "outerHTML" });
+        if (cell && cell.matches("form")) htmx.ajax("GET", first.url, { target: cell, swap: "outerHTML" });
+        if (cell && cell.matches(".plan-item")) cell.classList.remove("waiting");
       }
     } catch (error) {
       if (!(error instanceof TypeError)) throw error; // a TypeError is fetch's word for no connection: keep waiting

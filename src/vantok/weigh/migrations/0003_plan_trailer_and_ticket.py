@@ -19,251 +19,597 @@ def out_of_beyond(apps, schema_editor):
         for tank in told.get("tanks", []):
             LoadItem.objects.create(state=state, kind="tank", **tank)
         for people in told.get("people", []):
-            LoadItem.objects.create(state=state, kind="people", name=f"{people.get('count', 1)} people", **({"mass_kg": 75.0} | people))
+            LoadItem.objects.create(
+                state=state, kind="people", name=f"{people.get('count', 1)} people", **({"mass_kg": 75.0} | people)
+            )
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('weigh', '0002_historicalloadstate_beyond_loadstate_beyond'),
+        ("weigh", "0002_historicalloadstate_beyond_loadstate_beyond"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='historicalloaditem',
-            name='capacity_l',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(20000.0)], verbose_name='litres'),
+            model_name="historicalloaditem",
+            name="capacity_l",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(1.0),
+                    django.core.validators.MaxValueValidator(20000.0),
+                ],
+                verbose_name="litres",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloaditem',
-            name='count',
-            field=models.PositiveSmallIntegerField(default=1, validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(60)], verbose_name='how many'),
+            model_name="historicalloaditem",
+            name="count",
+            field=models.PositiveSmallIntegerField(
+                default=1,
+                validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(60)],
+                verbose_name="how many",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloaditem',
-            name='fill',
-            field=models.FloatField(default=1.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(1.0)], verbose_name='how full'),
+            model_name="historicalloaditem",
+            name="fill",
+            field=models.FloatField(
+                default=1.0,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(1.0),
+                ],
+                verbose_name="how full",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloaditem',
-            name='height_m',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(6.0)], verbose_name='above ground'),
+            model_name="historicalloaditem",
+            name="height_m",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(6.0),
+                ],
+                verbose_name="above ground",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloaditem',
-            name='kg_per_l',
-            field=models.FloatField(default=1.0, validators=[django.core.validators.MinValueValidator(0.1), django.core.validators.MaxValueValidator(3.0)], verbose_name='kg a litre'),
+            model_name="historicalloaditem",
+            name="kg_per_l",
+            field=models.FloatField(
+                default=1.0,
+                validators=[
+                    django.core.validators.MinValueValidator(0.1),
+                    django.core.validators.MaxValueValidator(3.0),
+                ],
+                verbose_name="kg a litre",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloaditem',
-            name='kind',
-            field=models.CharField(choices=[('item', 'item'), ('tank', 'tank'), ('people', 'people')], default='item', max_length=6),
+            model_name="historicalloaditem",
+            name="kind",
+            field=models.CharField(
+                choices=[("item", "item"), ("tank", "tank"), ("people", "people")], default="item", max_length=6
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='changed_at',
-            field=models.DateTimeField(blank=True, null=True, verbose_name='load last changed'),
+            model_name="historicalloadstate",
+            name="changed_at",
+            field=models.DateTimeField(blank=True, null=True, verbose_name="load last changed"),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='restored',
-            field=models.FloatField(default=0.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(1.0)], verbose_name='front load given back by spring bars'),
+            model_name="historicalloadstate",
+            name="restored",
+            field=models.FloatField(
+                default=0.0,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(1.0),
+                ],
+                verbose_name="front load given back by spring bars",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='tag_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='of the rear, on the tag axle'),
+            model_name="historicalloadstate",
+            name="tag_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="of the rear, on the tag axle",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='trailer_axle_m',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.5), django.core.validators.MaxValueValidator(20.0)], verbose_name='ball to trailer axle'),
+            model_name="historicalloadstate",
+            name="trailer_axle_m",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.5),
+                    django.core.validators.MaxValueValidator(20.0),
+                ],
+                verbose_name="ball to trailer axle",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='trailer_axle_rating_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='trailer axle rating'),
+            model_name="historicalloadstate",
+            name="trailer_axle_rating_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="trailer axle rating",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='trailer_scale_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='trailer wheels, scale'),
+            model_name="historicalloadstate",
+            name="trailer_scale_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="trailer wheels, scale",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='trailer_tyres_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name="trailer tyres' limit"),
+            model_name="historicalloadstate",
+            name="trailer_tyres_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="trailer tyres' limit",
+            ),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='weighed_at',
-            field=models.DateTimeField(blank=True, null=True, verbose_name='scale ticket of'),
+            model_name="historicalloadstate",
+            name="weighed_gain_kg",
+            field=models.JSONField(blank=True, null=True, verbose_name="what the plan made then"),
         ),
         migrations.AddField(
-            model_name='historicalloadstate',
-            name='weighing',
-            field=models.JSONField(blank=True, default=dict, verbose_name='one portable scale'),
+            model_name="historicalloadstate",
+            name="weighed_at",
+            field=models.DateTimeField(blank=True, null=True, verbose_name="scale ticket of"),
         ),
         migrations.AddField(
-            model_name='loaditem',
-            name='capacity_l',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(20000.0)], verbose_name='litres'),
+            model_name="historicalloadstate",
+            name="weighing",
+            field=models.JSONField(blank=True, default=dict, verbose_name="one portable scale"),
         ),
         migrations.AddField(
-            model_name='loaditem',
-            name='count',
-            field=models.PositiveSmallIntegerField(default=1, validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(60)], verbose_name='how many'),
+            model_name="loaditem",
+            name="capacity_l",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(1.0),
+                    django.core.validators.MaxValueValidator(20000.0),
+                ],
+                verbose_name="litres",
+            ),
         ),
         migrations.AddField(
-            model_name='loaditem',
-            name='fill',
-            field=models.FloatField(default=1.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(1.0)], verbose_name='how full'),
+            model_name="loaditem",
+            name="count",
+            field=models.PositiveSmallIntegerField(
+                default=1,
+                validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(60)],
+                verbose_name="how many",
+            ),
         ),
         migrations.AddField(
-            model_name='loaditem',
-            name='height_m',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(6.0)], verbose_name='above ground'),
+            model_name="loaditem",
+            name="fill",
+            field=models.FloatField(
+                default=1.0,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(1.0),
+                ],
+                verbose_name="how full",
+            ),
         ),
         migrations.AddField(
-            model_name='loaditem',
-            name='kg_per_l',
-            field=models.FloatField(default=1.0, validators=[django.core.validators.MinValueValidator(0.1), django.core.validators.MaxValueValidator(3.0)], verbose_name='kg a litre'),
+            model_name="loaditem",
+            name="height_m",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(6.0),
+                ],
+                verbose_name="above ground",
+            ),
         ),
         migrations.AddField(
-            model_name='loaditem',
-            name='kind',
-            field=models.CharField(choices=[('item', 'item'), ('tank', 'tank'), ('people', 'people')], default='item', max_length=6),
+            model_name="loaditem",
+            name="kg_per_l",
+            field=models.FloatField(
+                default=1.0,
+                validators=[
+                    django.core.validators.MinValueValidator(0.1),
+                    django.core.validators.MaxValueValidator(3.0),
+                ],
+                verbose_name="kg a litre",
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='changed_at',
-            field=models.DateTimeField(blank=True, null=True, verbose_name='load last changed'),
+            model_name="loaditem",
+            name="kind",
+            field=models.CharField(
+                choices=[("item", "item"), ("tank", "tank"), ("people", "people")], default="item", max_length=6
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='restored',
-            field=models.FloatField(default=0.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(1.0)], verbose_name='front load given back by spring bars'),
+            model_name="loadstate",
+            name="changed_at",
+            field=models.DateTimeField(blank=True, null=True, verbose_name="load last changed"),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='tag_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='of the rear, on the tag axle'),
+            model_name="loadstate",
+            name="restored",
+            field=models.FloatField(
+                default=0.0,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(1.0),
+                ],
+                verbose_name="front load given back by spring bars",
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='trailer_axle_m',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.5), django.core.validators.MaxValueValidator(20.0)], verbose_name='ball to trailer axle'),
+            model_name="loadstate",
+            name="tag_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="of the rear, on the tag axle",
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='trailer_axle_rating_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='trailer axle rating'),
+            model_name="loadstate",
+            name="trailer_axle_m",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.5),
+                    django.core.validators.MaxValueValidator(20.0),
+                ],
+                verbose_name="ball to trailer axle",
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='trailer_scale_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name='trailer wheels, scale'),
+            model_name="loadstate",
+            name="trailer_axle_rating_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="trailer axle rating",
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='trailer_tyres_kg',
-            field=models.FloatField(blank=True, default=None, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(60000.0)], verbose_name="trailer tyres' limit"),
+            model_name="loadstate",
+            name="trailer_scale_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="trailer wheels, scale",
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='weighed_at',
-            field=models.DateTimeField(blank=True, null=True, verbose_name='scale ticket of'),
+            model_name="loadstate",
+            name="trailer_tyres_kg",
+            field=models.FloatField(
+                blank=True,
+                default=None,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(60000.0),
+                ],
+                verbose_name="trailer tyres' limit",
+            ),
         ),
         migrations.AddField(
-            model_name='loadstate',
-            name='weighing',
-            field=models.JSONField(blank=True, default=dict, verbose_name='one portable scale'),
+            model_name="loadstate",
+            name="weighed_gain_kg",
+            field=models.JSONField(blank=True, null=True, verbose_name="what the plan made then"),
+        ),
+        migrations.AddField(
+            model_name="loadstate",
+            name="weighed_at",
+            field=models.DateTimeField(blank=True, null=True, verbose_name="scale ticket of"),
+        ),
+        migrations.AddField(
+            model_name="loadstate",
+            name="weighing",
+            field=models.JSONField(blank=True, default=dict, verbose_name="one portable scale"),
         ),
         migrations.AlterField(
-            model_name='historicalloaditem',
-            name='mass_kg',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30000.0)], verbose_name='mass'),
+            model_name="historicalloaditem",
+            name="mass_kg",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(30000.0),
+                ],
+                verbose_name="mass",
+            ),
         ),
         migrations.AlterField(
-            model_name='historicalloaditem',
-            name='name',
-            field=models.CharField(max_length=80, verbose_name='what'),
+            model_name="historicalloaditem",
+            name="name",
+            field=models.CharField(max_length=80, verbose_name="what"),
         ),
         migrations.AlterField(
-            model_name='loaditem',
-            name='mass_kg',
-            field=models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30000.0)], verbose_name='mass'),
+            model_name="loaditem",
+            name="mass_kg",
+            field=models.FloatField(
+                blank=True,
+                null=True,
+                validators=[
+                    django.core.validators.MinValueValidator(0.0),
+                    django.core.validators.MaxValueValidator(30000.0),
+                ],
+                verbose_name="mass",
+            ),
         ),
         migrations.AlterField(
-            model_name='loaditem',
-            name='name',
-            field=models.CharField(max_length=80, verbose_name='what'),
+            model_name="loaditem",
+            name="name",
+            field=models.CharField(max_length=80, verbose_name="what"),
         ),
         migrations.CreateModel(
-            name='HistoricalTrailerItem',
+            name="HistoricalTrailerItem",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('name', models.CharField(max_length=80, verbose_name='what')),
-                ('mass_kg', models.FloatField(validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30000.0)], verbose_name='mass')),
-                ('behind_ball_m', models.FloatField(validators=[django.core.validators.MinValueValidator(-2.0), django.core.validators.MaxValueValidator(25.0)], verbose_name='behind the ball')),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
-                ('history_user', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('state', models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to='weigh.loadstate')),
+                ("id", models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID")),
+                ("name", models.CharField(max_length=80, verbose_name="what")),
+                (
+                    "mass_kg",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(30000.0),
+                        ],
+                        verbose_name="mass",
+                    ),
+                ),
+                (
+                    "behind_ball_m",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(-2.0),
+                            django.core.validators.MaxValueValidator(25.0),
+                        ],
+                        verbose_name="behind the ball",
+                    ),
+                ),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1),
+                ),
+                (
+                    "history_user",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "state",
+                    models.ForeignKey(
+                        blank=True,
+                        db_constraint=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.DO_NOTHING,
+                        related_name="+",
+                        to="weigh.loadstate",
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'historical trailer item',
-                'verbose_name_plural': 'historical trailer items',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical trailer item",
+                "verbose_name_plural": "historical trailer items",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),
         migrations.CreateModel(
-            name='TrailerItem',
+            name="TrailerItem",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80, verbose_name='what')),
-                ('mass_kg', models.FloatField(validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30000.0)], verbose_name='mass')),
-                ('behind_ball_m', models.FloatField(validators=[django.core.validators.MinValueValidator(-2.0), django.core.validators.MaxValueValidator(25.0)], verbose_name='behind the ball')),
-                ('state', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='trailer_items', to='weigh.loadstate')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=80, verbose_name="what")),
+                (
+                    "mass_kg",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(30000.0),
+                        ],
+                        verbose_name="mass",
+                    ),
+                ),
+                (
+                    "behind_ball_m",
+                    models.FloatField(
+                        validators=[
+                            django.core.validators.MinValueValidator(-2.0),
+                            django.core.validators.MaxValueValidator(25.0),
+                        ],
+                        verbose_name="behind the ball",
+                    ),
+                ),
+                (
+                    "state",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="trailer_items", to="weigh.loadstate"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['pk'],
+                "ordering": ["pk"],
             },
         ),
         migrations.CreateModel(
-            name='ShopItem',
+            name="ShopItem",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('kind', models.CharField(choices=[('item', 'item'), ('tank', 'tank'), ('people', 'people')], default='item', max_length=6)),
-                ('name', models.CharField(max_length=80, verbose_name='what')),
-                ('mass_kg', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(30000.0)], verbose_name='mass')),
-                ('count', models.PositiveSmallIntegerField(default=1, validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(60)], verbose_name='how many')),
-                ('capacity_l', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(1.0), django.core.validators.MaxValueValidator(20000.0)], verbose_name='litres')),
-                ('fill', models.FloatField(default=1.0, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(1.0)], verbose_name='how full')),
-                ('kg_per_l', models.FloatField(default=1.0, validators=[django.core.validators.MinValueValidator(0.1), django.core.validators.MaxValueValidator(3.0)], verbose_name='kg a litre')),
-                ('height_m', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0.0), django.core.validators.MaxValueValidator(6.0)], verbose_name='above ground')),
-                ('zone', models.CharField(choices=[('cab', 'cab'), ('floor', 'floor'), ('rack', 'rear rack')], default='floor', max_length=6)),
-                ('along', models.FloatField(default=0.5)),
-                ('lateral', models.FloatField(default=0.0)),
-                ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                (
+                    "kind",
+                    models.CharField(
+                        choices=[("item", "item"), ("tank", "tank"), ("people", "people")], default="item", max_length=6
+                    ),
+                ),
+                ("name", models.CharField(max_length=80, verbose_name="what")),
+                (
+                    "mass_kg",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(30000.0),
+                        ],
+                        verbose_name="mass",
+                    ),
+                ),
+                (
+                    "count",
+                    models.PositiveSmallIntegerField(
+                        default=1,
+                        validators=[
+                            django.core.validators.MinValueValidator(1),
+                            django.core.validators.MaxValueValidator(60),
+                        ],
+                        verbose_name="how many",
+                    ),
+                ),
+                (
+                    "capacity_l",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(1.0),
+                            django.core.validators.MaxValueValidator(20000.0),
+                        ],
+                        verbose_name="litres",
+                    ),
+                ),
+                (
+                    "fill",
+                    models.FloatField(
+                        default=1.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(1.0),
+                        ],
+                        verbose_name="how full",
+                    ),
+                ),
+                (
+                    "kg_per_l",
+                    models.FloatField(
+                        default=1.0,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.1),
+                            django.core.validators.MaxValueValidator(3.0),
+                        ],
+                        verbose_name="kg a litre",
+                    ),
+                ),
+                (
+                    "height_m",
+                    models.FloatField(
+                        blank=True,
+                        null=True,
+                        validators=[
+                            django.core.validators.MinValueValidator(0.0),
+                            django.core.validators.MaxValueValidator(6.0),
+                        ],
+                        verbose_name="above ground",
+                    ),
+                ),
+                (
+                    "zone",
+                    models.CharField(
+                        choices=[("cab", "cab"), ("floor", "floor"), ("rack", "rear rack")],
+                        default="floor",
+                        max_length=6,
+                    ),
+                ),
+                ("along", models.FloatField(default=0.5)),
+                ("lateral", models.FloatField(default=0.0)),
+                (
+                    "by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
             ],
             options={
-                'ordering': ['name'],
-                'constraints': [models.UniqueConstraint(fields=('name',), name='shop_item_once')],
+                "ordering": ["name"],
+                "constraints": [models.UniqueConstraint(fields=("name",), name="shop_item_once")],
             },
         ),
         migrations.RunPython(out_of_beyond, migrations.RunPython.noop),
         migrations.RemoveField(
-            model_name='historicalloadstate',
-            name='beyond',
+            model_name="historicalloadstate",
+            name="beyond",
         ),
         migrations.RemoveField(
-            model_name='loadstate',
-            name='beyond',
+            model_name="loadstate",
+            name="beyond",
         ),
     ]

@@ -1,0 +1,117 @@
+"""Listening to an instrument: one thread a line, started when somebody looks and ended when nobody has looked for a while."""
+
+from __future__ import annotations
+
+import re
+import threading
+import time
+from dataclasses import dataclass, field, replace
+
+import serial
+
+from vantok.instruments.line import LineError, Load, read_line
+
+LOST = 3.0
+"""Seconds of silence after which a channel is lost."""
+UNWATCHED = 20.0
+"""Seconds without a look after which the line is let go."""
+RETRY = 1.0
+ADDRESS = re.compile(r"(socket|rfc2217)://[A-Za-z0-9_.\-]+:\d{1,5}|/dev/[A-Za-z0-9_./\-]+|COM\d{1,3}")
+"""What may be listened to: a socket, a serial port over the network, or a port of this machine."""
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """A channel's last reading and when it came (monotonic seconds)."""
+
+    load: Load
+    at: float
+
+    def lost(self, now: float) -> bool:
+        """Whether the channel has been silent for too long."""
+        return now - self.at > LOST
+
+
+@dataclass(slots=True)
+class Link:
+    """A line to an instrument: what was last read of each channel, and what is wrong with it (empty: nothing)."""
+
+    url: str
+    seen: dict[str, Seen] = field(default_factory=dict)
+    problem: str = "connecting"
+    garbled: int = 0
+    looked: float = field(default_factory=time.monotonic)
+    alive: bool = True
+
+    def listen(self) -> None:
+        """Read the line until nobody looks any more; a lost one is tried again."""
+        while time.monotonic() - self.looked < UNWATCHED:
+            try:
+                with serial.serial_for_url(self.url, timeout=0.5) as port:
+                    self.problem = ""
+                    self._read(port)
+            except (serial.SerialException, OSError, ValueError) as error:
+                self.problem = f"not reached ({_short(error)})"
+                time.sleep(RETRY)
+        self.alive = False
+
+    def _read(self, port: serial.SerialBase) -> None:
+        pending = b""
+        while time.monotonic() - self.looked < UNWATCHED:
+            pending += port.read(max(port.in_waiting, 1))
+            *lines, pending = pending.split(b"\n")
+            pending = pending[-200:]
+            for line in lines:
+                self._take(line.decode("ascii", errors="replace"))
+
+    def _take(self, line: str) -> None:
+        if not line.strip():
+            return
+        try:
+            load = read_line(line)
+        except LineError:
+            self.garbled += 1
+            return
+        self.seen = self.seen | {load.channel: Seen(load, time.monotonic())}
+
+    def latest(self) -> dict[str, Load]:
+        """Return each channel's reading; one that has been silent for too long has no figure and is a fault."""
+        now = time.monotonic()
+        return {
+            channel: replace(seen.load, kg=None, state="fault") if seen.lost(now) or self.problem else seen.load
+            for channel, seen in self.seen.items()
+        }
+
+
+def _short(error: Exception) -> str:
+    text = str(error)
+    return (
+        "nobody answers there"
+        if "refused" in text.lower()
+        else text.splitlines()[0][:80]
+        if text
+        else type(error).__name__
+    )
+
+
+_LINKS: dict[str, Link] = {}
+_LOCK = threading.Lock()
+
+
+def look(url: str) -> Link:
+    """Return the line to an address, listening to it from now on."""
+    with _LOCK:
+        link = _LINKS.get(url)
+        if link is None or not link.alive:
+            link = _LINKS[url] = Link(url)
+            threading.Thread(target=link.listen, name=f"instrument {url}", daemon=True).start()
+        link.looked = time.monotonic()
+        return link
+
+
+def let_go() -> None:
+    """Let every line go (for tests and for a changed address)."""
+    with _LOCK:
+        for link in _LINKS.values():
+            link.looked = -UNWATCHED
+        _LINKS.clear()

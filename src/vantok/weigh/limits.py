@@ -1,0 +1,158 @@
+"""The limits board over all states with what would clear an overload, and the coach sheet."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+
+from vantok.drawing.fields import QuantityField
+from vantok.jobs.desk import refresh
+from vantok.weigh import services
+from vantok.weigh.forms import HeavyForm
+from vantok.weigh.models import LoadItem
+from vantok.weigh.stage import BASIS, WeighView
+from vantok_core.errors import VantokError
+from vantok_core.judge.coach import coach_sheet
+from vantok_core.judge.working import explain
+from vantok_core.loads.limits import LIMIT_NAMES
+from vantok_core.num import G
+from vantok_core.plan import ratings_of, state_load, state_margins
+from vantok_core.suggest import best_place, clearing_moves, clearing_removals, free_tongue
+from vantok_core.units import System
+
+
+class Limits(WeighView):
+    """Every limit in every state, what it rests on, and the smallest things that clear an overload."""
+
+    topic = "limits"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the board and the suggestions for the state looked at."""
+        job, units = self.desk.job, self.units
+        by_state = [{m.key: m for m in state_margins(job, s)} for s in job.states]
+        heads = [{"state": s, "basis": BASIS[state_load(job, s).basis]} for s in job.states]
+        board = [
+            {"key": key, "name": name, "limit": getattr(ratings_of(job, self.state), key), "cells": [found.get(key) for found in by_state],
+             "tyres": self._tyres(key)}
+            for key, name in LIMIT_NAMES.items() if any(key in found for found in by_state)
+        ]  # fmt: skip
+        heavy = kwargs.pop("heavy", None) or HeavyForm(
+            self.request.GET if "mass" in self.request.GET else None, units=units
+        )
+        place = None
+        if heavy.is_bound and heavy.is_valid() and heavy.cleaned_data["mass"]:
+            place = best_place(job, self.state, heavy.cleaned_data["mass"])
+        names = {(i.name, i.kind): i.pk for i in self.record.items.all()}
+        moves = [{"move": m, "pk": names.get((m.item.name, "item"))} for m in clearing_moves(job, self.state)]
+        removals = [{"cut": r, "pk": names.get((r.name, r.what))} for r in clearing_removals(job, self.state)]
+        workings = [
+            replace(explain("margin", limit=m.limit, load=m.load), title=f"Margin: {m.name}")
+            for m in state_margins(job, self.state) if m.limit is not None and m.load is not None
+        ]  # fmt: skip
+        return super().get_context_data(
+            board=board, heads=heads, moves=moves, removals=removals, heavy=heavy, best=place, free=free_tongue(job, self.state),
+            over=any(m.over for m in state_margins(job, self.state)), workings=workings, **kwargs,
+        )  # fmt: skip
+
+    def _tyres(self, key: str) -> str:
+        """Return what a tyre limit rests on, in words."""
+        v = self.desk.job.vehicle
+        if key == "front_tyres" and v.front_tyres_kg is None and v.front_tyre_index:
+            return f"load index {v.front_tyre_index}, two tyres"
+        if key == "rear_tyres" and v.rear_tyres_kg is None and (v.rear_tyre_index or v.rear_dual_index):
+            index = (v.rear_dual_index or v.rear_tyre_index) if v.dual_rear else v.rear_tyre_index
+            return f"{'dual ' if v.dual_rear else ''}load index {index}, {'four' if v.dual_rear else 'two'} tyres"
+        return ""
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Do what was offered: move an item, or take some of it off. What no longer clears is not done."""
+        item = get_object_or_404(LoadItem, state=self.record, pk=request.POST.get("item"))
+        if request.POST.get("action") == "move":
+            move = next((m for m in clearing_moves(self.desk.job, self.state) if m.item.name == item.name), None)
+            if move is None:
+                messages.error(request, "That move no longer clears it; look again.")
+                return self.back()
+            services.place_item(item, move.station, item.lateral_m)
+            messages.success(request, f"{item.name} moved in the plan. Move it on the vehicle too, and weigh again.")
+            return self.back()
+        cut = next((r for r in clearing_removals(self.desk.job, self.state) if r.name == item.name), None)
+        if cut is None:
+            messages.error(request, "That no longer clears it; look again.")
+            return self.back()
+        services.take_off(item, cut.kg)
+        messages.success(
+            request, f"{item.name} made lighter in the plan. Take it off the vehicle too, and weigh again."
+        )
+        return self.back()
+
+
+class TagForm(forms.Form):
+    """The tag axle: its distance behind the drive axle, and what drive and tag carry empty."""
+
+    spacing = QuantityField("length", label="tag axle behind the drive axle")
+    drive = QuantityField("mass", label="drive axle, empty")
+    tag = QuantityField("mass", label="tag axle, empty")
+
+    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():
+            assert isinstance(field, QuantityField)
+            field.use(units)
+
+    def clean(self) -> dict[str, Any]:
+        """All three or none."""
+        data = super().clean() or {}
+        for name in self.fields:
+            if any(data.get(n) is not None for n in self.fields) and data.get(name) is None and name not in self.errors:
+                self.add_error(name, "All three are needed for the load centre of the two axles.")
+        return data
+
+
+class Coach(WeighView):
+    """Corner loads, tag axle, overhang ratio and what they do to handling."""
+
+    topic = "coach"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the sheet."""
+        v = self.desk.job.vehicle
+        initial: dict[str, float] = {}
+        if v.rear_group is not None and len(v.rear_group.stations) == 2:
+            (first, last), (drive, tag) = v.rear_group.stations, v.rear_group.loads
+            initial = {"spacing": last - first, "drive": drive / G, "tag": tag / G}
+        kwargs.setdefault("tag_form", TagForm(initial=initial, units=self.units))
+        return super().get_context_data(
+            sheet=coach_sheet(self.desk.job, self.state),
+            vehicle=v,
+            base=v.base_m,
+            rear_overhang=v.rear_overhang_m,
+            **kwargs,
+        )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Store the tag axle: the two axles' load centre becomes the wheelbase that every lever uses."""
+        form = TagForm(request.POST, units=self.units)
+        vehicle = self.desk.record.vehicle
+        if form.is_valid() and vehicle.wheelbase_m is None:
+            form.add_error("spacing", "Measure the wheelbase to the drive axle first.")
+        if not form.is_valid():
+            return self.again(422, tag_form=form)
+        data = form.cleaned_data
+        beyond = {k: value for k, value in vehicle.beyond.items() if k != "rear_group"}
+        if data["spacing"] is not None:
+            stations = [vehicle.wheelbase_m, vehicle.wheelbase_m + data["spacing"]]
+            beyond["rear_group"] = {"stations": stations, "loads": [data["drive"] * G, data["tag"] * G]}
+        vehicle.beyond = beyond
+        try:
+            vehicle.to_core()
+        except (ValueError, VantokError) as error:
+            form.add_error(None, str(error))
+            return self.again(422, tag_form=form)
+        vehicle.save()
+        refresh(self.desk.record)
+        return self.back()

@@ -1,0 +1,116 @@
+"""The scales: what they read beside the plan, one portable scale reduced to loads, and the instruments' live readings."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+
+from vantok.weigh import services
+from vantok.weigh.forms import SCALES, PortableForm, ScaleForm
+from vantok.weigh.stage import WeighView
+from vantok_core.errors import VantokError
+from vantok_core.loads.weighing import AxleLoads, AxleWeighing, HitchWeighing, hitch_weighing, reduce_weighing
+
+
+class Scales(WeighView):
+    """Axle, pad, tag, tongue and trailer readings of one state, with the plan beside them."""
+
+    topic = "scales"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the forms, the table of scale against plan, and what the portable scale's figures come to."""
+        kwargs.setdefault("form", ScaleForm(instance=self.record, units=self.units))
+        if "portable" not in kwargs:
+            kwargs["portable"] = PortableForm(initial=self.record.weighing, units=self.units)
+        context = super().get_context_data(**kwargs)
+        return context | {
+            "beside": self._beside(context["load"]),
+            "reduced": _reduced(self.record.weighing, self.desk.job.vehicle),
+        }
+
+    def _beside(self, load: Any) -> list[dict[str, Any]]:
+        """Return scale against plan: front, rear, tongue."""
+        state, rows = self.state, []
+        if load.basis in ("scale", "moved"):
+            for name, scale, short in (
+                ("front axle", load.front, load.short_front),
+                ("rear axle", load.rear, load.short_rear),
+            ):
+                rows.append(
+                    {"name": name, "scale": scale, "plan": None if short is None else scale - short, "short": short}
+                )
+        if state.tongue_kg and state.balance:
+            rows.append(
+                {
+                    "name": "tongue",
+                    "scale": state.tongue_kg,
+                    "plan": state.balance.tongue,
+                    "short": state.tongue_kg - state.balance.tongue,
+                }
+            )
+        return rows
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Store readings, or take in what one portable scale came to."""
+        if request.POST.get("action") == "portable":
+            return self._portable()
+        form = ScaleForm(request.POST, instance=self.record, units=self.units)
+        if not form.is_valid():
+            return self._unsaved(form=form)
+        read = {name: form.cleaned_data[name] for name in SCALES}
+        at = form.cleaned_data["weighed_at"] if "weighed_at" in form.changed_data else None
+        services.save_scales(self.record, read, at=at)
+        return self.back()
+
+    def _unsaved(self, **context: Any) -> HttpResponse:
+        """Show the page again with a form as typed, beside the state as stored (a form writes into its record)."""
+        self.record.refresh_from_db()
+        return self.again(422, **context)
+
+    def _portable(self) -> HttpResponse:
+        form = PortableForm(self.request.POST, units=self.units)
+        if not form.is_valid():
+            return self._unsaved(portable=form)
+        try:
+            found = _reduced(form.cleaned_data, self.desk.job.vehicle)
+        except VantokError as error:
+            form.add_error(None, str(error))
+            return self._unsaved(portable=form)
+        loads = found["hitched"] or found["alone"]
+        if loads is None:
+            form.add_error(None, "Two of the three readings are needed: front, rear, or both axles together.")
+            return self._unsaved(portable=form)
+        if self.record.empty and found["hitched"]:
+            form.add_error(None, "The empty state tows nothing: enter the hitched readings in a loaded state.")
+            return self._unsaved(portable=form)
+        figures: dict[str, float | None] = {"front_kg": round(loads.front, 1), "rear_kg": round(loads.rear, 1)}
+        figures |= dict.fromkeys(("fl_kg", "fr_kg", "rl_kg", "rr_kg"))
+        hitch = found["hitch"]
+        if hitch is not None:
+            figures["tongue_kg"] = round(max(hitch.tongue, 0.0), 1)
+            if hitch.trailer is not None:
+                figures |= {
+                    "trailer_kg": round(hitch.trailer, 1),
+                    "trailer_scale_kg": round(hitch.trailer_axle or 0.0, 1),
+                }
+        services.save_scales(self.record, figures, weighing=form.cleaned_data)
+        messages.success(self.request, "Taken into the sheet.")
+        return self.back()
+
+
+def _reduced(taken: dict[str, Any], vehicle: Any) -> dict[str, Any]:
+    """Return the loads alone and hitched, and what hitching did, as far as the readings go."""
+
+    def loads(which: str) -> AxleLoads | None:
+        names = ("front", "rear", "both")
+        return reduce_weighing(AxleWeighing(**{n: taken.get(f"{which}_{n}") for n in names}))
+
+    alone, hitched = loads("alone"), loads("hitched")
+    hitch: HitchWeighing | None = None
+    if alone is not None and hitched is not None:
+        hitch = hitch_weighing(
+            alone, hitched, train=taken.get("train"), overhang=vehicle.hitch_overhang_m, wheelbase=vehicle.base_m
+        )
+    return {"alone": alone, "hitched": hitched, "hitch": hitch}

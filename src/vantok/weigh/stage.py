@@ -1,0 +1,103 @@
+"""What the pages of the weighing share: the topics, the load state looked at, and what every one of them says of its loads."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import cached_property
+from typing import Any
+from urllib.parse import urlencode
+
+from django.http import Http404, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+
+from vantok.jobs.desk import Desk
+from vantok.jobs.stage import Look, StageView
+from vantok.weigh.models import LoadState
+from vantok_core.job import JobState
+from vantok_core.judge.loads import check_loads
+from vantok_core.loads.limits import smallest
+from vantok_core.num import G
+from vantok_core.plan import hitch_of, state_load, state_margins
+from vantok_core.suggest import side_moment
+
+TOPICS = (
+    ("weigh", "Load plan"),
+    ("scales", "Scales"),
+    ("trailer", "Hitch and trailer"),
+    ("limits", "Limits"),
+    ("coach", "Coach sheet"),
+)
+BASIS = {
+    "scale": "off the scale",
+    "moved": "off the scale, with what was moved since",
+    "plan": "from the plan",
+    "": "not weighed",
+}
+
+
+class WeighView(StageView):
+    """A page of the weighing; `topic` is its name in the list of topics and in the URL."""
+
+    stage = "weigh"
+    topic = "weigh"
+
+    def get_template_names(self) -> list[str]:
+        """Each topic has its page."""
+        return [f"weigh/{'plan' if self.topic == 'weigh' else self.topic}.html"]
+
+    @cached_property
+    def record(self) -> LoadState:
+        """The state looked at: the one asked for, else the first loaded one, else the empty one."""
+        states = list(self.desk.record.states.all())
+        asked = self.request.GET.get("state") or self.request.POST.get("state") or ""
+        found = next((s for s in states if asked in (s.key, str(s.pk))), None)
+        if found is None and asked:
+            raise Http404
+        found = found or next((s for s in states if not s.empty), states[0] if states else None)
+        if found is None:
+            raise Http404
+        return found
+
+    @property
+    def state(self) -> JobState:
+        """The core's state."""
+        found = self.desk.job.state(self.record.key)
+        assert found is not None
+        return found
+
+    @property
+    def look(self) -> Look:
+        """Draw the state looked at."""
+        return replace(super().look, state=self.record.key if self.desk.diagnosis else "")
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add topics, states, and what the state's loads are."""
+        pk, said = self.kwargs["pk"], self.desk.verdict(self.stage).sentences
+        topics = [(name, words, f"{reverse(name, args=[pk])}?state={self.record.key}") for name, words in TOPICS]
+        return super().get_context_data(
+            topic=self.topic, topics=topics, states=list(self.desk.record.states.all()), current=self.record,
+            odd=[f for f in check_loads(self.desk.job, self.state) if f.what not in said], **live(self.desk, self.state), **kwargs,
+        )  # fmt: skip
+
+    def back(self, **more: Any) -> HttpResponse:
+        """Go to this page anew, at the same state."""
+        query = urlencode({"state": self.record.key} | more)
+        return HttpResponseRedirect(f"{reverse(self.topic, args=[self.kwargs['pk']])}?{query}")
+
+
+def live(desk: Desk, state: JobState) -> dict[str, Any]:
+    """Return what follows an item while it moves: axle loads with margins, side balance, the tongue's effect, the nearest limit."""
+    load, margins = state_load(desk.job, state), state_margins(desk.job, state)
+    by_key = {m.key: m for m in margins}
+    effect = hitch_of(desk.job, state)
+    view = desk.diagnosis.view(state.key) if desk.diagnosis else None
+    corners = {c: float(n) / G for c, n in view.report.load.items()} if view else {}
+    sides = None
+    if corners and load.front is not None:
+        sides = corners["FL"] + corners["RL"] - corners["FR"] - corners["RR"]
+    return {
+        "load": load, "basis": BASIS[load.basis], "margins": margins, "nearest": smallest(margins), "corners": corners,
+        "axles": [("Front axle", load.front, by_key["front_axle"]), ("Rear axle", load.rear, by_key["rear_axle"])],
+        "sides": sides, "moment": side_moment(state), "tongue": state.tongue,
+        "tongue_front": float(effect.front) / G if effect else None, "tongue_rear": float(effect.rear) / G if effect else None,
+    }  # fmt: skip

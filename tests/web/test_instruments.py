@@ -1,0 +1,145 @@
+"""Instruments over their line protocol: lines, a simulated set on a real socket, the panel, taking readings, a lost one."""
+
+import time
+from collections.abc import Callable
+
+from django.test import SimpleTestCase
+from django.urls import reverse
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.web.base import DemoCase, words
+from vantok.instruments.line import CHANNELS, STATES, LineError, Load, read_line, write_line
+from vantok.instruments.link import ADDRESS, let_go, look
+from vantok.instruments.models import Instrument
+from vantok.instruments.simulated import Bench, Server
+from vantok.weigh.models import LoadState
+
+channels = st.sampled_from([(kind, channel) for kind, found in CHANNELS.items() for channel in found])
+
+
+class Lines(SimpleTestCase):
+    @given(channels, st.one_of(st.none(), st.integers(-9000, 90_000)), st.sampled_from(sorted(STATES.values())))
+    def test_every_reading_survives_the_wire(self, where: tuple[str, str], tenths: int | None, state: str) -> None:
+        """Written and read again, a reading is the same; with any one character changed it is refused."""
+        load = Load(kind=where[0], channel=where[1], kg=None if tenths is None else tenths / 10, state=state)  # type: ignore[arg-type]
+        line = write_line(load)
+        self.assertEqual(read_line(line), load)
+        garbled = line[:3] + chr(ord(line[3]) ^ 1) + line[4:]
+        with self.assertRaises(LineError):
+            read_line(garbled)
+
+    def test_pounds_and_strangers(self) -> None:
+        """A line in pounds reads as kilograms; text without a checksum, and an instrument nobody knows, are refused."""
+        self.assertAlmostEqual(read_line("PADS RL 1000.0 lb S*5A").kg or 0.0, 453.592, 2)
+        for line in ("", "hello", "PADS RL 1000.0 lb S", "PADS RL 1000.0 lb S*56", "TYRE RL 10.0 kg S*00"):
+            with self.assertRaises(LineError):
+                read_line(line)
+
+    def test_only_sockets_and_ports_may_be_listened_to(self) -> None:
+        """Addresses that would open a file or another handler are not taken."""
+        for good in ("socket://127.0.0.1:8711", "/dev/ttyUSB0", "COM3"):
+            self.assertIsNotNone(ADDRESS.fullmatch(good))
+        for bad in ("spy:///dev/ttyS0?file=/tmp/x", "loop://", "socket://host", "/etc/passwd", "http://host:80"):
+            self.assertIsNone(ADDRESS.fullmatch(bad))
+
+    def test_the_simulated_set_settles_and_drops_out(self) -> None:
+        """It starts off the truth and moving, ends within a few kilograms and steady, and a pad that drops out says nothing."""
+        bench = Bench(drops="RR", started=0.0)
+        first = {load.channel: load for load in bench.readings(7.0)}
+        self.assertEqual((first["RL"].state, "RR" in first), ("steady", True))
+        self.assertAlmostEqual(first["RL"].kg or 0.0, 1010.0, delta=4.0)
+        self.assertEqual(next(bench.readings(0.1)).state, "moving")
+        self.assertNotIn("RR", {load.channel for load in bench.readings(21.0)})
+
+
+class Live(DemoCase):
+    def setUp(self) -> None:
+        super().setUp()
+        let_go()
+        self.server: Server | None = None
+        self.state = LoadState.objects.get(job=self.job("042"), key="loaded")
+
+    def tearDown(self) -> None:
+        let_go()
+        self.stop()
+
+    def start(self, bench: Bench) -> Server:
+        self.server = Server(bench, 0).start()
+        Instrument.objects.all().update(url=self.server.url)
+        return self.server
+
+    def stop(self) -> None:
+        if self.server is not None:
+            self.server.shutdown()
+            self.server.server_close()
+            self.server = None
+
+    def wait(self, ready: Callable[[], bool]) -> None:
+        for _ in range(100):
+            if ready():
+                return
+            time.sleep(0.1)
+        self.fail("the instruments never got there")
+
+    def panel(self) -> str:
+        return words(self.client.get(reverse("panel", args=[self.state.job_id]), {"state": self.state.pk}))
+
+    def take(self, kind: str, **more: str) -> str:
+        told = {"state": self.state.pk, "instrument": Instrument.objects.get(kind=kind).pk} | more
+        return words(self.client.post(reverse("take", args=[self.state.job_id]), told, follow=True))
+
+    def test_pads_scale_and_tongue_are_taken_by_one_touch(self) -> None:
+        """Steady pads, an axle scale and a tongue scale go into the sheet; the pads rule over the axle figures."""
+        self.start(Bench(started=time.monotonic() - 60.0))
+        self.wait(lambda: self.panel().count("✓ steady") == 6)
+        self.assertRegex(self.take("TONGUE"), r"Tongue scale, simulated: 1(6[5-9]|7[01]) kg taken")
+        self.assertIn("taken into “On tour”", self.take("AXLE", **{"as": "rear"}))
+        self.state.refresh_from_db()
+        self.assertAlmostEqual(self.state.rear_kg or 0.0, 2052.0, delta=4.0)
+        self.take("PADS")
+        self.state.refresh_from_db()
+        self.assertIsNone(self.state.rear_kg)
+        for field, kg in (("fl_kg", 634.0), ("fr_kg", 656.0), ("rl_kg", 1010.0), ("rr_kg", 1042.0)):
+            self.assertAlmostEqual(getattr(self.state, field), kg, delta=4.0)
+        self.assertIn("off the scale", self.page("scales", self.state.job))
+
+    def test_nothing_unsteady_or_silent_is_taken(self) -> None:
+        """While it settles, and while one pad is silent, nothing is stored and the pad is named."""
+        self.start(Bench(settle=1e6, started=time.monotonic()))
+        self.wait(lambda: "settling" in self.panel())
+        self.assertIn("The front left pad is still settling. Nothing was taken", self.take("PADS"))
+        self.stop()
+        let_go()
+        self.start(Bench(drops="RR", every=1e6, silent=1e6, started=time.monotonic() - 60.0))
+        self.wait(lambda: "✓ steady" in self.panel())
+        self.assertIn("The rear right pad is silent. Nothing was taken", self.take("PADS"))
+        self.state.refresh_from_db()
+        self.assertIsNone(self.state.fl_kg)
+
+    def test_a_lost_instrument_is_said_plainly(self) -> None:
+        """When the line goes dead the panel says so, keeps no stale figure, and typing still works."""
+        self.start(Bench(started=time.monotonic() - 60.0))
+        self.wait(lambda: "✓ steady" in self.panel())
+        url = Instrument.objects.get(kind="PADS").url
+        Instrument.objects.all().update(url="socket://127.0.0.1:9")
+        self.wait(lambda: "nobody answers there" in self.panel())
+        self.assertNotIn("steady", self.panel())
+        self.assertIn("Nothing was taken; type the figures instead", self.take("PADS"))
+        self.assertEqual(look(url).problem, "")
+        answer = self.client.post(
+            reverse("scales", args=[self.state.job_id]), {"state": self.state.pk, "rear_kg": "2050", "front_kg": "1290"}
+        )
+        self.assertEqual(answer.status_code, 302)
+
+    def test_only_the_lead_sets_them_up(self) -> None:
+        """A lead adds and removes an instrument; nonsense for an address is refused; a technician may only look."""
+        told = {"name": "Yard pads", "kind": "PADS", "url": "spy://x"}
+        self.assertIn("no socket and no serial port", words(self.client.post(reverse("instruments"), told)))
+        self.client.post(reverse("instruments"), told | {"url": "/dev/ttyUSB1"})
+        self.assertIn("Yard pads", self.page("instruments"))
+        self.sign_in("tobin")
+        self.assertEqual(
+            self.client.post(reverse("instruments"), {"remove": Instrument.objects.first().pk}).status_code, 403
+        )  # type: ignore[union-attr]
+        self.assertIn("The lead sets them up", self.page("instruments"))
