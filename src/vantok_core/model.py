@@ -174,6 +174,50 @@ class JobModel:
         return found
 
 
+def expected_height(model: JobModel, state: str, datum: str, place: str) -> Prediction | None:
+    """Return the height (m) that the model expects of a place not read yet, None where nothing gives it a reference.
+
+    Arches, hitch and named points: by the estimate. Stop gaps: the empty gap less the predicted hub drop of the corner; pad
+    to pad and bracket to bracket likewise at their spring. Source: method sections 3 and 4.
+    """
+    if datum in ("ground_arch", "hub_arch"):
+        return model.heights(state, datum).get(place)
+    if datum in ("ground_hitch", "ground_point"):
+        point = body_points(model.job).get(place)
+        known = point is not None and point in model.estimate.heights
+        return model.estimate.height(state, point) if known and point is not None else None
+    empty = model.job.empty
+    before = model.job.read(empty.key, place, datum) if empty else None
+    if before is None or place not in ("FL", "FR", "RL", "RR"):
+        return None
+    axle: AxleName = "front" if place[0] == "F" else "rear"
+    solved = solve_states(model.vehicle, list(model.states.values()), check_limits=False)[state]
+    ratio = float(model.vehicle.axle(axle).spring.ratio)
+    drop = ratio * float(place_drop(solved, Place(place, "hub")))
+    return Prediction(value=before.value_m - drop, sigma=model.estimate.drop(state, Place(axle, "hub")).sigma)
+
+
+def derived_height(model: JobModel, state: str, datum: str, corner: str) -> float | None:
+    """Return an arch height (m) on one datum from the reading on the other, where both were read empty; None elsewhere.
+
+    Formula: `ground now = ground empty - (hub empty - hub now) - squash`, squash the tyre's part of the predicted drop; the
+    hub's height by the same line turned round. It is derived, not measured. Source: method section 1.
+    """
+    other = "hub_arch" if datum == "ground_arch" else "ground_arch"
+    empty = model.job.empty
+    if datum not in ("ground_arch", "hub_arch") or empty is None:
+        return None
+    base, before, now = (
+        model.job.read(key, corner, d) for key, d in ((empty.key, datum), (empty.key, other), (state, other))
+    )
+    if base is None or before is None or now is None:
+        return None
+    solved = solve_states(model.vehicle, list(model.states.values()), check_limits=False)[state]
+    squash = float(place_drop(solved, Place(corner, "ground")) - place_drop(solved, Place(corner, "hub")))
+    drop = before.value_m - now.value_m
+    return base.value_m - drop - (squash if datum == "ground_arch" else -squash)
+
+
 def build_model(job: Job, fitted: Vehicle | None = None) -> JobModel:
     """Return the job's calibrated model.
 
@@ -341,7 +385,6 @@ def reading_own_sigma(job: Job, reading: JobReading) -> float:
 def _mean_readings(job: Job, with_kit: bool) -> list[HeightReading]:
     """Return the axle-mean height readings of every state (and the hitch), those with a kit only when it is known."""
     found: list[HeightReading] = []
-    length, overhang = job.vehicle.base_m, job.vehicle.hitch_overhang_m
     for phase in ("before", "after") if with_kit else ("before",):
         for state in job.states:
             if not state.empty and not has_load(state):
@@ -359,17 +402,24 @@ def _mean_readings(job: Job, with_kit: bool) -> list[HeightReading]:
                                 state=state.key, place=place, value=mean, sigma=sigma, with_kit=phase == "after"
                             )
                         )
-            hitch = job.read(state.key, "hitch", "ground_hitch", phase)
-            if hitch is not None and length is not None and overhang is not None:
-                found.append(
-                    HeightReading(
-                        state=state.key,
-                        place=Place("point", "hitch", length + overhang),
-                        value=hitch.value_m,
-                        sigma=reading_own_sigma(job, hitch),
-                        with_kit=phase == "after",
+            for key, place in body_points(job).items():
+                one = job.read(state.key, key, "ground_hitch" if key == "hitch" else "ground_point", phase)
+                if one is not None:
+                    sigma = reading_own_sigma(job, one)
+                    found.append(
+                        HeightReading(
+                            state=state.key, place=place, value=one.value_m, sigma=sigma, with_kit=phase == "after"
+                        )
                     )
-                )
+    return found
+
+
+def body_points(job: Job) -> dict[str, Place]:
+    """Return the body's points read above ground away from the arches, by key: the hitch and the vehicle's named points."""
+    v = job.vehicle
+    found = {p.key: Place("point", p.key, p.station_m, p.lateral_m) for p in v.points}
+    if v.base_m is not None and v.hitch_overhang_m is not None:
+        found["hitch"] = Place("point", "hitch", v.base_m + v.hitch_overhang_m)
     return found
 
 

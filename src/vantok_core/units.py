@@ -17,7 +17,7 @@ from vantok_core.errors import UnitError
 
 Kind = Literal[
     "length", "distance", "mass", "force", "pressure", "torque", "rate", "frequency", "angle", "ratio", "percent", "speed", "money",
-    "hours", "count", "gain", "volume",
+    "hours", "count", "gain", "volume", "degrees",
 ]  # fmt: skip
 System = Literal["metric", "us"]
 
@@ -43,6 +43,7 @@ UNITS: dict[str, dict[str, float]] = {
     "angle": {"°": _factor("degree", "radian")},
     "speed": {"km/h": _factor("km/hour", "m/s"), "mph": _factor("mile/hour", "m/s")},
     "gain": {"°/100 mm": 10.0, "°/in": 1.0 / _factor("inch", "m"), "°/m": 1.0},
+    "degrees": {"°": 1.0},
     "volume": {"l": 1.0, "gal": _factor("gallon", "liter")},
 }  # fmt: skip
 """SI value of one of each unit, by kind; gain in degrees per metre, volume in litres, as the facts hold them."""
@@ -59,6 +60,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "angle": {"metric": ("°", 1), "us": ("°", 1)},
     "speed": {"metric": ("km/h", 0), "us": ("mph", 0)},
     "gain": {"metric": ("°/100 mm", 2), "us": ("°/in", 2)},
+    "degrees": {"metric": ("°", 1), "us": ("°", 1)},
     "volume": {"metric": ("l", 0), "us": ("gal", 0)},
 }
 """Unit and decimals in which each kind is shown (inches are shown to the nearest sixteenth instead)."""

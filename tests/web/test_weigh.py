@@ -268,14 +268,17 @@ class Boards(WeighCase):
 class OldDatabases(TransactionTestCase):
     """A database that users already have is brought along."""
 
+    BEFORE = (
+        ("weigh", "0002_historicalloadstate_beyond_loadstate_beyond"), ("jobs", "0003_historicalinspection_inspection"),
+        ("garage", "0003_historicalvehicle_beyond_vehicle_beyond"),
+    )  # fmt: skip
+
     def test_what_a_job_file_told_gets_fields_of_its_own(self) -> None:
         """Tanks, people and spring bars kept aside by an earlier version become items and fields."""
         executor = MigrationExecutor(connection)
         latest = executor.loader.graph.leaf_nodes()
-        executor.migrate([("weigh", "0002_historicalloadstate_beyond_loadstate_beyond"), ("jobs", "0003_historicalinspection_inspection"),
-                          ("garage", "0003_historicalvehicle_beyond_vehicle_beyond")])  # fmt: skip
-        old = executor.loader.project_state([("weigh", "0002_historicalloadstate_beyond_loadstate_beyond"), ("garage", "0003_historicalvehicle_beyond_vehicle_beyond"),
-                                             ("jobs", "0003_historicalinspection_inspection")]).apps  # fmt: skip
+        executor.migrate(list(self.BEFORE))
+        old = executor.loader.project_state(list(self.BEFORE)).apps
         owner = old.get_model("garage", "Customer").objects.create(name="x")
         vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
         job = old.get_model("jobs", "Job").objects.create(number="1", vehicle=vehicle)

@@ -21,9 +21,9 @@ from vantok.shelf.models import KitRecord
 from vantok_core.errors import VantokError
 from vantok_core.job import Fitting as CoreFitting
 from vantok_core.job import Job as CoreJob
-from vantok_core.judge.diagnose import main_datum
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.prove import fitted_vehicle
+from vantok_core.judge.views import main_datum
 from vantok_core.kits.choose import WEIGHT_WORDS, WEIGHTS, Choice
 from vantok_core.kits.fit import KIT_ELEMENT, spacer_stack, unspaced_gap
 from vantok_core.kits.target import target_drop, target_state

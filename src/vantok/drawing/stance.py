@@ -10,7 +10,8 @@ from django.utils.safestring import SafeString
 from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, PAPER, TAPE, group, polygon, tag, text
 from vantok_core.classes import BODIES
 from vantok_core.job import JobVehicle
-from vantok_core.judge.diagnose import Diagnosis, StateView
+from vantok_core.judge.diagnose import Diagnosis
+from vantok_core.judge.views import StateView
 from vantok_core.units import System, show
 from vantok_core.vehicle import CORNERS
 

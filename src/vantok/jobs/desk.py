@@ -17,10 +17,11 @@ from vantok_core import job as core
 from vantok_core.catalogue import Kit
 from vantok_core.errors import VantokError
 from vantok_core.judge.checks import check_sheet
-from vantok_core.judge.diagnose import Diagnosis, diagnose, main_datum
+from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.prove import Proof, fitted_vehicle, prove
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
+from vantok_core.judge.views import main_datum
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing

@@ -13,8 +13,9 @@ from vantok_core.files.cases import plain
 from vantok_core.forms import read_form
 from vantok_core.job import Job
 from vantok_core.judge.checks import check_sheet
-from vantok_core.judge.diagnose import Diagnosis, StateView, diagnose
+from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.prove import Proof, prove
+from vantok_core.judge.views import StateView
 from vantok_core.judge.working import Working
 from vantok_core.kits.choose import Choice, shortlist
 from vantok_core.loads.limits import Margin

@@ -8,7 +8,7 @@ from math import hypot
 
 from vantok_core.errors import VantokError
 from vantok_core.job import Fitting, Job
-from vantok_core.judge.diagnose import main_datum
+from vantok_core.judge.views import main_datum
 from vantok_core.kits.choose import GAUGE_STEP
 from vantok_core.kits.fit import KIT_ELEMENT, spacer_stack, unspaced_gap, with_kit
 from vantok_core.kits.target import target_drop, target_state

@@ -11,7 +11,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from vantok_core.dampers import damping_ratio
-from vantok_core.effects import caster_change, front_share_lost, headlamp_rise, load_moved_by_levelling
+from vantok_core.effects import (
+    caster_change,
+    front_share_lost,
+    headlamp_rise,
+    load_moved_by_levelling,
+    wheel_angle_change,
+)
 from vantok_core.loads.levers import hitch_moment, item_lever, tongue_lever
 from vantok_core.rates.simple import (
     rate_for_frequency,
@@ -145,8 +151,12 @@ FORMULAS: dict[str, Formula] = {
         ), kind="length", call=headlamp_rise, source="method 4",
     ),
     "caster": Formula(
-        title="Caster change", words="the pitch change, in degrees", inputs=(("theta", "pitch change", "angle"),), kind="ratio",
+        title="Caster change", words="the pitch change, in degrees", inputs=(("theta", "pitch change", "angle"),), kind="degrees",
         call=caster_change, source="method 4",
+    ),
+    "wheel_angle": Formula(
+        title="Camber gained", words="camber gain × hub sag, in degrees",
+        inputs=(("gain", "camber gain", "gain"), ("hub_sag", "hub sag", "length")), kind="degrees", call=wheel_angle_change, source="method 4",
     ),
     "front_lost": Formula(
         title="Front axle share lost", words="(empty front load − front load now) ÷ empty front load",

@@ -1,0 +1,201 @@
+"""What the springs tell: rates with bands, soft or tired ones, friction of the leaves, when a stop will touch (method 3)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from math import exp
+
+from vantok_core.job import Job
+from vantok_core.judge.views import StateView
+from vantok_core.model import JobModel
+from vantok_core.rates.estimate import SIGMA_LN_K
+from vantok_core.readings.tape import NINE_IN_TEN
+from vantok_core.say import Finding, Quantity, Say, length, mass
+from vantok_core.vehicle import AXLE_CORNERS, AXLES, AxleName, Item
+
+TIRED_SIDE = 0.010
+"""Left/right difference of the empty vehicle (m) from which the lower side's spring is suspected."""
+EVEN_PADS = 0.04
+"""Share by which empty corner pads may differ while the load still counts as even."""
+CONTACT_MOST = 1200.0
+"""Most load over an axle that is tried in looking for the stop's contact, kg."""
+ANGLE_WORTH = 0.5
+"""Degrees of camber or toe worth a word."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RateBand:
+    """An axle's spring rate per wheel with its 90 % band (N/m), the class's usual rate, whether a reading taught it."""
+
+    axle: AxleName
+    rate: float
+    low: float
+    high: float
+    usual: float
+    learned: bool
+
+    def frequency_band(self, frequency: float) -> tuple[float, float]:
+        """Return the 90 % band (Hz) of a ride frequency at this rate: it goes with the root of the rate."""
+        return frequency * (self.low / self.rate) ** 0.5, frequency * (self.high / self.rate) ** 0.5
+
+    @property
+    def percent(self) -> float:
+        """Half width of the band as a share of the rate."""
+        return (self.high - self.low) / (2.0 * self.rate)
+
+
+def rate_of(model: JobModel, axle: AxleName) -> RateBand:
+    """Return an axle's rate with its band, beside the class's."""
+    found = model.estimate
+    spread = exp(NINE_IN_TEN * found.sigma_ln[axle])
+    rate = found.k[axle] + float(model.vehicle.axle(axle).spring.k2)
+    usual = float(model.prior.axle(axle).spring.k + model.prior.axle(axle).spring.k2)
+    return RateBand(
+        axle=axle, rate=rate, low=rate / spread, high=rate * spread, usual=usual,
+        learned=found.sigma_ln[axle] < 0.9 * model.estimate.problem.sigma_ln[axle],
+    )  # fmt: skip
+
+
+def stop_contact(model: JobModel, key: str, axle: AxleName) -> float | None:
+    """Return how much more load over an axle (kg) brings its first stop into contact in a state; negative when it touches.
+
+    Found by bisection on the static model with a mass put over the axle. None where no stop gap was read, or where even
+    1200 kg more does not reach it. Source: method section 4, own search.
+    """
+    name = f"{axle} bump stops"
+    station = 0.0 if axle == "front" else model.vehicle.wheelbase
+
+    def gap(kg: float) -> float | None:
+        states = dict(model.states)
+        states[key] = replace(states[key], items=(*states[key].items, Item(mass=kg, station=station, name="more")))
+        sides = replace(model, states=states).solve()[key].elements.get(name)
+        return min(float(s.gap_left) for s in sides.values() if s.gap_left is not None) if sides else None
+
+    here = gap(0.0)
+    if here is None:
+        return None
+    low, high = (0.0, CONTACT_MOST) if here > 0.0 else (-CONTACT_MOST, 0.0)
+    if (gap(high) or 0.0) > 0.0:
+        return None
+    while high - low > 2.0:
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if (gap(middle) or 0.0) > 0.0 else (low, middle)
+    return 0.5 * (low + high)
+
+
+def friction_bands(job: Job) -> dict[str, float]:
+    """Return the largest friction band (m) by axle, from heights read pressed and lifted."""
+    found: dict[str, float] = {}
+    for reading in job.readings:
+        if reading.friction_m is None or reading.phase == "after":
+            continue
+        axle = "front" if reading.place in ("FL", "FR") else "rear"
+        found[axle] = max(found.get(axle, 0.0), reading.friction_m)
+    return found
+
+
+def spring_findings(model: JobModel, view: StateView) -> list[Finding]:
+    """Return what the springs tell in the state spoken of."""
+    return [
+        *_ride(view),
+        *_soft(model),
+        *_tired_side(model.job),
+        *_contact(model, view),
+        *_friction(model.job),
+        *_angles(view),
+    ]
+
+
+def _ride(view: StateView) -> list[Finding]:
+    if view.ratio is None or view.ratio >= 1.0:
+        return []
+    values = {"r": Quantity(view.frequency["rear"], "frequency"), "f": Quantity(view.frequency["front"], "frequency")}
+    what = Say("Rear rides slower than the front ({r} against {f}): it will pitch and porpoise.", values)
+    do = Say("More rear rate with damping to match, or less load behind the axle.")
+    return [Finding(key="pitching", tone="act", topic="frequency", what=what, do=do)]
+
+
+def _soft(model: JobModel) -> list[Finding]:
+    rate = rate_of(model, "rear")
+    if not rate.learned or rate.high >= rate.usual * exp(-NINE_IN_TEN * SIGMA_LN_K):
+        return []
+    values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate")}
+    what = Say("The rear springs are softer than the class: {k} a side against {u} usual.", values)
+    do = Say("Look for cracked or tired leaves before adding a helper.")
+    return [Finding(key="soft-springs", tone="act", topic="rates", what=what, do=do)]
+
+
+def _tired_side(job: Job) -> list[Finding]:
+    """Find an empty vehicle that stands lower on one side although nothing says that its load lies there."""
+    assert job.empty is not None
+    found = []
+    for axle in AXLES:
+        sides = next((pair for datum in ("ground_arch", "hub_arch") if (pair := _pair(job, axle, datum))), None)
+        if sides is None or abs(sides[0] - sides[1]) < TIRED_SIDE or _off_centre(job, axle):
+            continue
+        low = "left" if sides[0] < sides[1] else "right"
+        what = Say(
+            f"Empty, the {low} {axle} stands {{d}} lower than the other side.", {"d": length(abs(sides[0] - sides[1]))}
+        )
+        do = Say(
+            "A tired or broken spring there, a bent seat, or load on that side: weigh the corners empty, compare the springs."
+        )
+        found.append(Finding(key=f"tired-{axle}", tone="act", topic="springs", what=what, do=do))
+    return found
+
+
+def _pair(job: Job, axle: AxleName, datum: str) -> tuple[float, float] | None:
+    assert job.empty is not None
+    left, right = (job.read(job.empty.key, corner, datum) for corner in AXLE_CORNERS[axle])
+    return (left.value_m, right.value_m) if left is not None and right is not None else None
+
+
+def _off_centre(job: Job, axle: AxleName) -> bool:
+    """Tell whether empty corner pads already explain a lean."""
+    corners = job.empty.corners_kg if job.empty else None
+    if corners is None:
+        return False
+    left, right = corners[:2] if axle == "front" else corners[2:]
+    return abs(left - right) > EVEN_PADS * max(left + right, 1.0)
+
+
+def _contact(model: JobModel, view: StateView) -> list[Finding]:
+    found = []
+    for axle in AXLES:
+        if axle not in view.travel or view.stop_gap[axle] <= 0.0:
+            continue
+        more = stop_contact(model, view.state.key, axle)
+        values = {"gap": length(view.stop_gap[axle]), "left": Quantity(view.travel[axle], "percent")}
+        when = "."
+        if more is not None:
+            values["more"] = mass(more)
+            when = "; it touches with {more} more over that axle."
+        what = Say(f"{axle.capitalize()} stop gap {{gap}}, {{left}} of the empty travel{when}", values)
+        found.append(Finding(key=f"travel-{axle}", tone="plain", topic="stop gap", what=what))
+    return found
+
+
+def _friction(job: Job) -> list[Finding]:
+    return [
+        Finding(
+            key=f"friction-{axle}", tone="plain", topic="friction",
+            what=Say(f"The {axle} springs hold by friction: ± {{f}} about the mean of pressed and lifted.", {"f": length(band)}),
+            do=Say("A difference smaller than that says nothing."),
+        )
+        for axle, band in friction_bands(job).items() if band > 0.0
+    ]  # fmt: skip
+
+
+def _angles(view: StateView) -> list[Finding]:
+    """Say what sag does to an independent axle's camber and toe."""
+    ways = {"camber": ("top out", "top in"), "toe": ("toe in", "toe out")}
+    found = []
+    for name, change in view.angles.items():
+        axle, angle = name.split()
+        if abs(change) < ANGLE_WORTH:
+            continue
+        way = ways[angle][0 if change > 0 else 1]
+        what = Say(f"Sag turns the {axle} wheels {{a}} {way}.", {"a": Quantity(abs(change), "degrees")})
+        do = Say("Holding the height holds it; align at the height it is driven at.")
+        found.append(Finding(key=f"{axle}-{angle}", tone="act", topic=angle, what=what, do=do))
+    return found
