@@ -8,7 +8,10 @@ from vantok.garage.views import Garage, VehiclePage
 from vantok.handover.views import Report, ReportPdf
 from vantok.instruments.views import Instruments, Panel, Take
 from vantok.jobs.views import Board, History, ImportJob, Inspect, JobFile, Listen, Start, VehicleStage
-from vantok.measure.views import CellView, Measure
+from vantok.measure.bays import Bays
+from vantok.measure.files import ReadingsCsv
+from vantok.measure.photos import Photos, PhotoView
+from vantok.measure.views import CellView, Measure, Since
 from vantok.measure.walk import Walk
 from vantok.prove.views import Prove
 from vantok.shelf.views import KitPage, Shelf
@@ -38,6 +41,11 @@ urlpatterns = [
     path(JOB + "instruments/", Panel.as_view(), name="panel"),
     path(JOB + "instruments/take/", Take.as_view(), name="take"),
     path(JOB + "measure/", Measure.as_view(), name="measure"),
+    path(JOB + "measure/since/", Since.as_view(), name="since"),
+    path(JOB + "measure/readings.csv", ReadingsCsv.as_view(), name="readings-csv"),
+    path(JOB + "photos/", Photos.as_view(), name="photos"),
+    path("photos/<int:pk>/", PhotoView.as_view(), name="photo"),
+    path("bays/", Bays.as_view(), name="bays"),
     path(JOB + "walk/", Walk.as_view(), name="walk"),
     path(CELL, CellView.as_view(), name="cell"),
     path(JOB + "diagnose/", Diagnose.as_view(), name="diagnose"),

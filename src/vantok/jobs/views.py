@@ -21,6 +21,7 @@ from vantok.jobs.history import changes, put_back
 from vantok.jobs.models import STAGES, Job
 from vantok.jobs.services import import_job, new_vehicle, record_inspection, start_job
 from vantok.jobs.stage import StageView
+from vantok.measure.models import Photo
 from vantok.people.models import User
 from vantok.people.permissions import DecidersOnly
 from vantok_core.errors import VantokError
@@ -108,7 +109,11 @@ class Inspect(StageView):
         groups: dict[str, list[dict[str, Any]]] = {}
         for key, area in AREAS.items():
             groups.setdefault(area.group, []).append({"key": key, "area": area, "one": graded.get(key)})
-        return super().get_context_data(groups=groups, grades=GRADES, **kwargs)
+        pictures: dict[str, list[Photo]] = {}
+        for photo in self.desk.record.photos.all():
+            pictures.setdefault(photo.area, []).append(photo)
+        areas = [(key, area.words) for key, area in AREAS.items()]
+        return super().get_context_data(groups=groups, grades=GRADES, pictures=pictures, areas=areas, **kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save the whole sheet."""

@@ -1,21 +1,31 @@
-"""Recording a reading: never lost, never silently overwritten, never counted twice."""
+"""Recording what is measured: never lost, never silently overwritten, never counted twice."""
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import cast
 
 from django.db import transaction
+from django.utils import timezone
+from django.utils.text import slugify
 
+from vantok.garage.models import Vehicle
 from vantok.jobs.desk import refresh
-from vantok.jobs.models import Job
-from vantok.measure.models import Reading
+from vantok.jobs.models import Bay, Job
+from vantok.measure.models import INSTRUMENTS, Reading
 from vantok.people.models import User
 from vantok.weigh.models import LoadState
+from vantok_core.errors import InputError, UnitError
+from vantok_core.job import CORNER_PLACES
+from vantok_core.readings.floor import OPPOSITE, Floor
+from vantok_core.readings.tape import friction_reading
 from vantok_core.units import System, parse_length
 
 BARE_MM_ABOVE = 120.0
 """In inches, a bare figure above this was read in mm."""
+PAIR = re.compile(r"\s+to\s+")
+"""`745 to 751`: the height read pressed, then lifted."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,6 +36,14 @@ class Cell:
     phase: str
     datum: str
     place: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Aside:
+    """What goes with a reading: the instrument it was taken with, and a note."""
+
+    instrument: str = ""
+    note: str = ""
 
 
 class ConflictError(Exception):
@@ -43,8 +61,10 @@ def standing(job: Job, cell: Cell) -> Reading | None:
 
 
 @transaction.atomic
-def record_reading(user: User, job: Job, cell: Cell, text: str, *, seen: int, token: str = "") -> Reading | None:
-    """Store what was typed into a cell; empty text withdraws the reading.
+def record_reading(
+    user: User, job: Job, cell: Cell, text: str, *, seen: int, token: str = "", aside: Aside | None = None
+) -> Reading | None:
+    """Store what was typed into a cell; empty text withdraws the reading; `745 to 751` is pressed and lifted.
 
     `seen`: id of the reading the person had before them (0: none); `token`: the browser's name for this entry, so that one
     sent again after a dropped connection counts once. Raises UnitError for text that is no length, ConflictError when
@@ -58,20 +78,74 @@ def record_reading(user: User, job: Job, cell: Cell, text: str, *, seen: int, to
     text = text.strip()
     if not text and last is None:
         return None
-    common = {
-        "job": job,
-        "state": cell.state,
-        "phase": cell.phase,
-        "datum": cell.datum,
-        "place": cell.place,
-        "by": user,
-    }
-    if not text:
-        reading = Reading.objects.create(**common, value_m=None, text="", unit="", token=token)
-    else:
-        parsed = parse_length(text, cast("System", user.units), bare_mm_above=BARE_MM_ABOVE)
-        reading = Reading.objects.create(
-            **common, value_m=parsed.value, step_m=parsed.step, text=text[:40], unit=parsed.unit, token=token
-        )
+    reading = _read(text, cast("System", user.units)) if text else Reading(value_m=None, text="", unit="")
+    told = aside or Aside()
+    reading.job, reading.state, reading.by, reading.token = job, cell.state, user, token
+    reading.phase, reading.datum, reading.place = cell.phase, cell.datum, cell.place
+    reading.instrument = told.instrument if told.instrument in dict(INSTRUMENTS) else ""
+    reading.note = told.note[:200]
+    reading.floor_m = floor_of(job, cell.datum, cell.place)
+    reading.save()
     refresh(job)
     return reading
+
+
+def _read(text: str, units: System) -> Reading:
+    """Return a reading of a text: one length, or two with “to” between them."""
+    parts = PAIR.split(text)
+    if len(parts) > 2:
+        raise UnitError(
+            f"“{text}” has more than two lengths; pressed and lifted are two, like 745 to 751.", field="length"
+        )
+    lengths = [parse_length(part, units, bare_mm_above=BARE_MM_ABOVE) for part in parts]
+    first = lengths[0]
+    if len(lengths) == 1:
+        return Reading(value_m=first.value, step_m=first.step, text=text[:40], unit=first.unit)
+    pair = friction_reading(first.value, lengths[1].value)
+    return Reading(value_m=pair.height, step_m=first.step, text=text[:40], unit=first.unit, friction_m=pair.band)
+
+
+def floor_of(job: Job, datum: str, place: str) -> float:
+    """Return what the floor of the job's bay adds to a reading (m): only where the tape stands on it at a wheel."""
+    if job.bay is None or datum != "ground_arch" or place not in CORNER_PLACES:
+        return 0.0
+    return job.bay.floor[OPPOSITE[place] if job.facing_out else place]
+
+
+@transaction.atomic
+def measure_floor(user: User, bay: Bay, floor: Floor) -> None:
+    """Store how a bay's floor lies; readings taken before keep what they were taken with."""
+    bay.fl_m, bay.fr_m, bay.rl_m, bay.rr_m = (floor.spots[c] for c in ("FL", "FR", "RL", "RR"))
+    bay.measured_at, bay.by = timezone.now(), user
+    bay.save()
+
+
+@transaction.atomic
+def stand_in(job: Job, bay: Bay | None, *, facing_out: bool) -> None:
+    """Say in which bay, and which way round, the vehicle stands for the readings from now on."""
+    job.bay, job.facing_out = bay, facing_out
+    job.save()
+
+
+@transaction.atomic
+def add_point(vehicle: Vehicle, name: str, station: float, lateral: float) -> str:
+    """Add a named point to a vehicle. Raises InputError for a name that makes no key, or is taken."""
+    key = slugify(name)[:30].strip("-")
+    taken = {point["key"] for point in vehicle.points} | {p.lower() for p in CORNER_PLACES} | {"hitch"}
+    if not key:
+        raise InputError("name", name, "a point needs a name in letters")
+    if key in taken:
+        raise InputError("name", name, "there is a point of that name already")
+    vehicle.points = [*vehicle.points, {"key": key, "name": name[:40], "station_m": station, "lateral_m": lateral}]
+    vehicle.to_core()
+    vehicle.save()
+    return key
+
+
+@transaction.atomic
+def remove_point(vehicle: Vehicle, key: str) -> None:
+    """Remove a named point nothing was read at. Raises InputError when something was."""
+    if Reading.objects.filter(job__vehicle=vehicle, datum="ground_point", place=key).exists():
+        raise InputError("point", key.replace("-", " "), "it has readings, which are never thrown away")
+    vehicle.points = [point for point in vehicle.points if point["key"] != key]
+    vehicle.save()

@@ -1,80 +1,46 @@
-"""The measuring sheet: a cell at a time, saved as it is typed."""
+"""The measuring sheet: a cell at a time, saved as it is typed; what others type appears in it."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any
 
+from django import forms
+from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 
+from vantok.drawing.fields import QuantityField
 from vantok.jobs.desk import Desk
+from vantok.jobs.models import Bay
 from vantok.jobs.stage import StageView, frame, part
-from vantok.measure.models import DATUMS, PLACES, Reading
-from vantok.measure.services import Cell, ConflictError, record_reading
+from vantok.measure import services
+from vantok.measure.models import DATUMS, Reading
+from vantok.measure.services import Aside, Cell, ConflictError, record_reading
+from vantok.measure.sheet import Sheet, places_of
 from vantok.prove.tables import proof_rows
 from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError, VantokError
 from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import build_model
-from vantok_core.readings.tape import NINE_IN_TEN
-
-CORNERS = ("FL", "RL", "RR", "FR")
+from vantok_core.units import System
 
 
-def places_of(datum: str) -> list[str]:
-    """Return the places a datum is read at, in walking order."""
-    return ["hitch"] if datum == "ground_hitch" else ["RL", "RR"] if datum == "pad_to_pad" else list(CORNERS)
+class PointForm(forms.Form):
+    """A named point: what it is called and where it is."""
 
+    name = forms.CharField(
+        label="what it is called", max_length=30, widget=forms.TextInput(attrs={"class": "form-control"})
+    )
+    station = QuantityField("length", label="behind the front axle", negative=True, required=True)
+    lateral = QuantityField("length", label="left of centre", negative=True)
 
-class Sheet:
-    """The cells of a measuring sheet for one phase and datum."""
-
-    def __init__(self, desk: Desk, phase: str, datum: str) -> None:
-        self.desk, self.phase, self.datum = desk, phase, datum
-        self._expected_heights: dict[str, dict[str, Any]] = {}
-        self.last = {(r.state_id, r.phase, r.datum, r.place): r for r in desk.record.readings.all()}
-
-    def rows(self) -> list[dict[str, Any]]:
-        """Return a row per state with its cells; extra datums of a state follow its arch row."""
-        return [
-            {"state": state, "cells": [self.cell(state, place) for place in places_of(self.datum)]}
-            for state in self.desk.record.states.all()
-        ]
-
-    def cell(self, state: LoadState, place: str) -> dict[str, Any]:
-        """Return a cell as its template part shows it."""
-        last = self.last.get((state.pk, self.phase, self.datum, place))
-        read = last if last is not None and last.value_m is not None else None
-        return {
-            "state": state, "place": place, "words": dict(PLACES)[place], "datum": self.datum, "phase": self.phase,
-            "seen": last.pk if last else 0, "reading": read, "text": read.text if read else "",
-            "findings": self._findings(state, place, read), "expected": self._expected(state, place, read),
-        }  # fmt: skip
-
-    def _findings(self, state: LoadState, place: str, read: Reading | None) -> list[Any]:
-        if read is None:
-            return []
-        reading = self.desk.job.read(state.key, place, self.datum, self.phase)
-        return check_reading(self.desk.job, reading) if reading else []
-
-    def _expected(self, state: LoadState, place: str, read: Reading | None) -> Any:
-        """Return what the model expects of a cell not yet read in a loaded state."""
-        if read is not None or state.empty or self.phase == "after" or self.desk.model is None or place == "hitch":
-            return None
-        if self.datum not in ("ground_arch", "hub_arch"):
-            return None
-        try:
-            found = self._heights(state.key).get(place)
-        except VantokError:
-            return None
-        return None if found is None else {"value": found.value, "band": NINE_IN_TEN * found.sigma}
-
-    def _heights(self, key: str) -> dict[str, Any]:
-        if key not in self._expected_heights:
-            assert self.desk.model is not None
-            self._expected_heights[key] = self.desk.model.heights(key, self.datum)
-        return self._expected_heights[key]
+    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("station", "lateral"):
+            field = self.fields[name]
+            assert isinstance(field, QuantityField)
+            field.use(units)
 
 
 class Measure(StageView):
@@ -83,16 +49,74 @@ class Measure(StageView):
     stage = "measure"
     phase = "before"
 
-    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
-        """Add the grid of the chosen datum."""
+    @property
+    def datum(self) -> str:
+        """The datum shown, from the address."""
         datum = self.request.GET.get("datum", "") or self.desk.datum
         if datum not in dict(DATUMS):
             raise Http404
-        places = [(p, dict(PLACES)[p]) for p in places_of(datum)]
+        return datum
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the grid of the chosen datum, the bay, and the form for a named point."""
+        sheet = Sheet(self.desk, self.phase, self.datum)
+        kwargs.setdefault("point_form", PointForm(units=self.units))
         return super().get_context_data(
-            rows=Sheet(self.desk, self.phase, datum).rows(), datum=datum, datums=DATUMS, places=places, phase=self.phase,
-            sheet=self.desk.sheet, **kwargs,
+            rows=sheet.rows(), datum=self.datum, datums=DATUMS, places=sheet.places, phase=self.phase, sheet=self.desk.sheet,
+            bays=list(Bay.objects.all()), newest=newest(self.desk), points=self.desk.record.vehicle.points, **kwargs,
         )  # fmt: skip
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Say where the vehicle stands, or add or remove a named point."""
+        action = request.POST.get("action", "")
+        if action == "bay":
+            bay = Bay.objects.filter(pk=request.POST.get("bay") or 0).first()
+            services.stand_in(self.desk.record, bay, facing_out=request.POST.get("facing") == "out")
+            return self.back()
+        if action == "remove-point":
+            try:
+                services.remove_point(self.desk.record.vehicle, request.POST.get("point", ""))
+            except VantokError as error:
+                messages.error(request, str(error))
+            return self.back()
+        form = PointForm(request.POST, units=self.units)
+        try:
+            if form.is_valid():
+                data = form.cleaned_data
+                services.add_point(self.desk.record.vehicle, data["name"], data["station"], data["lateral"] or 0.0)
+                return self.back()
+        except VantokError as error:
+            form.add_error("name", str(error))
+        return self.again(422, point_form=form)
+
+
+def newest(desk: Desk) -> int:
+    """Return the id of the job's last reading (0: none), by which a page knows what it has seen."""
+    return max((r.pk for r in desk.record.readings.all()), default=0)
+
+
+class Since(StageView):
+    """What others have written since a page was shown: the changed cells, the drawing, the sentence."""
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Return the changes, or nothing when there are none."""
+        phase, datum = request.GET.get("phase", "before"), request.GET.get("datum", "")
+        after = request.GET.get("after", "")
+        if datum not in dict(DATUMS) or phase not in ("before", "after") or not after.isdigit():
+            raise Http404
+        changed = Reading.objects.filter(job_id=self.kwargs["pk"], pk__gt=int(after))
+        if not changed.exists():
+            return HttpResponse(status=204)
+        sheet = Sheet(self.desk, phase, datum)
+        wanted = {(r.state_id, r.place) for r in changed if (r.phase, r.datum) == (phase, datum)}
+        cells = [c for row in sheet.rows() for c in row["cells"] if (c["state"].pk, c["place"]) in wanted]
+        stage = "prove" if phase == "after" else "measure"
+        context = frame(self.desk, stage, self.look) | {
+            "cells": cells, "sheet": self.desk.sheet, "swap": True, "newest": newest(self.desk), "phase": phase, "datum": datum,
+        }  # fmt: skip
+        if stage == "prove":
+            context["tables"] = proof_rows(self.desk)
+        return part(request, "measure/since.html", context)
 
 
 class CellView(StageView):
@@ -102,13 +126,13 @@ class CellView(StageView):
 
     def _cell(self) -> Cell:
         k = self.kwargs
+        state = get_object_or_404(LoadState.objects.select_related("job__vehicle"), job_id=k["pk"], pk=k["state"])
         if (
             k["datum"] not in dict(DATUMS)
-            or k["place"] not in places_of(k["datum"])
+            or k["place"] not in places_of(k["datum"], state.job.vehicle)
             or k["phase"] not in ("before", "after")
         ):
             raise Http404
-        state = get_object_or_404(LoadState, job_id=k["pk"], pk=k["state"])
         return Cell(state=state, phase=k["phase"], datum=k["datum"], place=k["place"])
 
     def get(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
@@ -116,13 +140,15 @@ class CellView(StageView):
         return self._shown(self._cell())
 
     def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
-        """Save the text; answer with the cell, the drawing, the sentence and the checks."""
+        """Save the text; answer with the cell, the drawing, the sentence and the checks. What is not taken comes back
+        as typed with its reason, and the header X-Vantok-Refused says so to entries that waited for the connection."""
         cell, text = self._cell(), request.POST.get("text", "")
         seen = request.POST.get("seen", "0")
+        aside = Aside(instrument=request.POST.get("instrument", ""), note=request.POST.get("note", ""))
         try:
             record_reading(
                 self.person, self.desk.record, cell, text, seen=int(seen) if seen.isdigit() else 0,
-                token=request.POST.get("token", "")[:40],
+                token=request.POST.get("token", "")[:40], aside=aside,
             )  # fmt: skip
         except UnitError as error:
             return self._shown(cell, typed=text, error=str(error))
@@ -144,13 +170,14 @@ class CellView(StageView):
             shown |= {"text": typed, "error": error, "conflict": conflict}
         stage = "prove" if cell.phase == "after" else "measure"
         context = frame(fresh, stage, replace(self.look, state=cell.state.key)) | {
-            "cell": shown,
-            "sheet": fresh.sheet,
-            "swap": True,
-        }
+            "cell": shown, "sheet": fresh.sheet, "swap": True,
+        }  # fmt: skip
         if stage == "prove":
             context["tables"] = proof_rows(fresh)
-        return part(self.request, "measure/cell_saved.html", context)
+        answer = part(self.request, "measure/cell_saved.html", context)
+        if error:
+            answer["X-Vantok-Refused"] = "conflict" if conflict else "unread"
+        return answer
 
 
 def _findings_with_model(desk: Desk, cell: Cell) -> list[Any]:

@@ -3,38 +3,29 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from fractions import Fraction
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 
+from vantok.jobs.models import Bay
 from vantok.jobs.stage import Look, StageView
-from vantok.measure.models import DATUMS, PLACES
-from vantok.measure.services import Cell, ConflictError, record_reading
-from vantok.measure.views import Sheet, places_of
+from vantok.measure.models import DATUMS, INSTRUMENTS
+from vantok.measure.services import Aside, Cell, ConflictError, record_reading
+from vantok.measure.sheet import Sheet, places_of
 from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError
 from vantok_core.judge.checks import OTHER_SIDE
 
-SIXTEENTHS = (
-    "",
-    "1/16",
-    "1/8",
-    "3/16",
-    "1/4",
-    "5/16",
-    "3/8",
-    "7/16",
-    "1/2",
-    "9/16",
-    "5/8",
-    "11/16",
-    "3/4",
-    "13/16",
-    "7/8",
-    "15/16",
-)
+SIXTEENTHS = ("", *(str(Fraction(n, 16)) for n in range(1, 16)))
 STEPS = ("-10", "-5", "-1", "+1", "+5", "+10")
+PREPARE = {
+    "level": "Level floor, or the bay's slope measured", "tyres": "Tyre pressures read and noted", "tanks": "Fuel and water levels noted",
+    "legs": "Levelling legs up, jacks out", "settled": "Rolled and bounced to settle", "straight": "Steering straight ahead",
+    "chocked": "A wheel chocked, brake off", "people": "People in or out as the state says",
+}  # fmt: skip
+"""What is done before the first reading."""
 
 
 class Walk(StageView):
@@ -62,7 +53,11 @@ class Walk(StageView):
     def stops(self) -> list[Cell]:
         """Return all cells of the walk in order."""
         states = list(self.desk.record.states.all())
-        return [Cell(state=s, phase="before", datum=self.datum, place=p) for s in states for p in places_of(self.datum)]
+        places = places_of(self.datum, self.desk.record.vehicle)
+        stops = [Cell(state=s, phase="before", datum=self.datum, place=p) for s in states for p in places]
+        if not stops:
+            raise Http404
+        return stops
 
     @property
     def cell(self) -> Cell:
@@ -80,6 +75,7 @@ class Walk(StageView):
         cell, stops = self.cell, self.stops()
         sheet = Sheet(self.desk, "before", self.datum)
         shown = sheet.cell(cell.state, cell.place) | kwargs.pop("typed", {})
+        earlier = self._earlier(cell)
         place = next(i for i, c in enumerate(stops) if (c.state.pk, c.place) == (cell.state.pk, cell.place))
         other = self._standing(cell.state, OTHER_SIDE.get(cell.place, ""))
         empty = self.desk.job.empty
@@ -88,12 +84,34 @@ class Walk(StageView):
             cell=shown, place=place + 1, count=len(stops), back_to=self._at(stops[place - 1]) if place else "",
             on_to=self._at(stops[place + 1]) if place + 1 < len(stops) else "", other=other, before=before,
             chips=SIXTEENTHS if self.units == "us" else STEPS, datum=self.datum, datum_words=dict(DATUMS)[self.datum],
-            last=[
-                {"words": dict(PLACES)[c.place], "state": c.state, "cell": sheet.cell(c.state, c.place), "at": self._at(c)}
-                for c in stops
-            ],
-            **kwargs,
+            last=[self._stop(sheet, c) for c in stops], prepare=self._prepare(), instruments=INSTRUMENTS, earlier=earlier,
+            first_of_state=cell.place == stops[0].place, bays=list(Bay.objects.all()), photos=self._photos(shown["reading"]), **kwargs,
         )  # fmt: skip
+
+    def _stop(self, sheet: Sheet, cell: Cell) -> dict[str, Any]:
+        """Return a stop of the walk as the line at its foot shows it."""
+        shown = sheet.cell(cell.state, cell.place)
+        url = reverse("cell", args=[self.kwargs["pk"], cell.state.pk, cell.phase, cell.datum, cell.place])
+        return {"words": shown["words"], "state": cell.state, "cell": shown, "at": self._at(cell), "url": url}
+
+    def _prepare(self) -> list[dict[str, Any]]:
+        """Return the list of what is done before the first reading, while it is not all done or is asked for again."""
+        done = set(self.desk.record.prepared)
+        if self.request.GET.get("prepare") != "1" and (done or self.desk.job.readings):
+            return []
+        return [{"key": key, "words": words, "done": key in done} for key, words in PREPARE.items()]
+
+    def _earlier(self, cell: Cell) -> list[Any]:
+        """Return the readings that stood in this cell before the last one, newest first."""
+        own = [
+            r
+            for r in self.desk.record.readings.all()
+            if (r.state_id, r.phase, r.datum, r.place) == (cell.state.pk, cell.phase, cell.datum, cell.place)
+        ]
+        return [r for r in own[:-1] if r.value_m is not None][::-1][:3]
+
+    def _photos(self, reading: Any) -> list[Any]:
+        return list(reading.photos.all()) if reading else []
 
     def _standing(self, state: LoadState, place: str) -> Any:
         return self.desk.job.read(state.key, place, self.datum) if place else None
@@ -103,13 +121,19 @@ class Walk(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save the reading and go on; what does not read, or has changed meanwhile, stays with its reason."""
+        if request.POST.get("action") == "prepare":
+            return self._prepared()
         cell, text, seen = (
             self.cell,
             request.POST.get("same") or request.POST.get("text", ""),
             request.POST.get("seen", "0"),
         )
         try:
-            record_reading(self.person, self.desk.record, cell, text, seen=int(seen) if seen.isdigit() else 0)
+            aside = Aside(instrument=request.POST.get("instrument", ""), note=request.POST.get("note", ""))
+            record_reading(
+                self.person, self.desk.record, cell, self._pair(text), seen=int(seen) if seen.isdigit() else 0,
+                token=request.POST.get("token", "")[:40], aside=aside,
+            )  # fmt: skip
         except UnitError as error:
             return self.again(422, typed={"text": text, "error": str(error)})
         except ConflictError as conflict:
@@ -121,6 +145,20 @@ class Walk(StageView):
         following = cell if odd else stops[min(here + 1, len(stops) - 1)]
         done = here + 1 == len(stops) and not odd
         return HttpResponseRedirect(reverse("measure", args=[pk]) if done else self._at(following))
+
+    def _pair(self, text: str) -> str:
+        """Return the text with the lifted reading put behind the pressed one, when both were taken."""
+        lifted = self.request.POST.get("lifted", "").strip()
+        return f"{text.strip()} to {lifted}" if lifted and text.strip() else text
+
+    def _prepared(self) -> HttpResponse:
+        """Store what was ticked and where the vehicle stands, and begin."""
+        record = self.desk.record
+        record.prepared = [key for key in PREPARE if key in self.request.POST.getlist("done")] or ["asked"]
+        record.bay = Bay.objects.filter(pk=self.request.POST.get("bay") or 0).first()
+        record.facing_out = self.request.POST.get("facing") == "out"
+        record.save()
+        return HttpResponseRedirect(f"{reverse('walk', args=[record.pk])}?datum={self.datum}")
 
     def _odd(self, cell: Cell) -> bool:
         """Tell whether the reading just taken is odd, so that the walk stays and asks for it again (once)."""

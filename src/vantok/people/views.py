@@ -7,8 +7,10 @@ from typing import cast
 from django.contrib import messages
 from django.contrib.auth.views import LoginView
 from django.forms import ModelForm
-from django.http import HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse_lazy
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views import View
 from django.views.generic import UpdateView
 
 from vantok.people.models import User
@@ -19,6 +21,19 @@ class SignIn(LoginView):
 
     template_name = "people/sign_in.html"
     redirect_authenticated_user = True
+
+
+class SwitchUnits(View):
+    """The other units, by one touch; back to where it was touched."""
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        """Switch."""
+        person = cast("User", request.user)
+        person.units = "us" if person.units == "metric" else "metric"
+        person.save()
+        back = request.POST.get("back", "")
+        safe = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
+        return HttpResponseRedirect(back if safe else str(reverse_lazy("board")))
 
 
 class Settings(UpdateView):

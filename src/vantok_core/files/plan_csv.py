@@ -77,7 +77,7 @@ def read_plan(text: str) -> Plan:
         try:
             found[kind].append(model.model_validate(told))
         except ValidationError as error:
-            faults += [(f"line {line}, {e['loc'][0] if e['loc'] else kind}", _plainly(dict(e))) for e in error.errors()]
+            faults += [(f"line {line}, {e['loc'][0] if e['loc'] else kind}", plainly(dict(e))) for e in error.errors()]
     refuse(faults)
     return Plan(
         items=tuple(found["item"]),
@@ -87,7 +87,8 @@ def read_plan(text: str) -> Plan:
     )
 
 
-def _plainly(error: dict[str, Any]) -> str:
+def plainly(error: dict[str, Any]) -> str:
+    """Return one of pydantic's faults in plain words."""
     return "is missing" if error["type"] == "missing" else f"{error['msg']} (found “{error['input']}”)"
 
 

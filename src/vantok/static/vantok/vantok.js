@@ -142,53 +142,99 @@
   const store = (list) => localStorage.setItem(WAITING, JSON.stringify(list));
 
   function sayWaiting() {
-    const list = load();
+    const list = load(), waiting = list.filter((entry) => !entry.refused).length;
     const said = document.getElementById("offline");
     said.hidden = list.length === 0;
-    said.textContent = list.length ? `No connection. ${list.length} ${list.length === 1 ? "entry waits" : "entries wait"} in this browser and will be sent when it returns.` : "";
+    said.replaceChildren();
+    if (waiting) said.append(`No connection. ${waiting} ${waiting === 1 ? "entry waits" : "entries wait"} in this browser and will be sent when it returns.`);
+    for (const entry of list.filter((e) => e.refused)) {
+      const line = document.createElement("p"), button = document.createElement("button");
+      line.textContent = `Not taken: ${entry.title || "entry"} “${entry.data.text ?? ""}”. ${entry.refused} `;
+      button.textContent = "Forget it";
+      button.className = "btn btn-plain btn-small";
+      button.addEventListener("click", () => { store(load().filter((e) => e.data.token !== entry.data.token)); sayWaiting(); });
+      line.append(button);
+      said.append(line);
+    }
   }
 
   document.addEventListener("htmx:configRequest", (event) => {
-    const form = formOf(event.detail.elt);
-    if (form) event.detail.parameters.set("token", token());
+    if (formOf(event.detail.elt) || event.detail.elt.closest("[data-walk-form]")) event.detail.parameters.set("token", token());
   });
 
   // An answer never overwrites what was typed into its cell meanwhile: it only says which reading now stands there.
   document.addEventListener("htmx:beforeSwap", (event) => {
     const form = formOf(event.detail.requestConfig.elt);
     const input = form && form.querySelector("[data-walk]");
-    if (!input || input.value.trim() === String(event.detail.requestConfig.formData.get("text") || "").trim()) return;
+    if (event.detail.requestConfig.verb !== "post" || !input || input.value.trim() === String(event.detail.requestConfig.formData.get("text") || "").trim()) return;
     const answer = new DOMParser().parseFromString(event.detail.serverResponse, "text/html");
     const seen = answer.querySelector(`#${form.id} [name=seen]`);
     if (seen) form.querySelector("[name=seen]").value = seen.value;
     event.detail.shouldSwap = false;
   });
 
+  // What others wrote appears in the sheet, but never over what a hand has begun to type.
+  document.addEventListener("htmx:oobBeforeSwap", (event) => {
+    const input = event.detail.target.querySelector && event.detail.target.querySelector("[data-walk]");
+    if (input && (input.value !== input.defaultValue || event.detail.target.classList.contains("waiting"))) event.detail.shouldSwap = false;
+  });
+
   document.addEventListener("htmx:sendError", (event) => {
-    const form = formOf(event.detail.elt);
-    const item = event.detail.elt.closest ? event.detail.elt.closest(".plan-item") : null;
-    if (!form && !(item && event.detail.requestConfig.verb === "post")) return;
-    const data = Object.fromEntries(event.detail.requestConfig.formData || new FormData(form));
+    const { elt, requestConfig } = event.detail;
+    const walking = elt.closest && elt.closest("[data-walk-form]");
+    const form = formOf(elt) || walking;
+    const item = elt.closest ? elt.closest(".plan-item") : null;
+    if (!form && !(item && requestConfig.verb === "post")) return;
+    const data = Object.fromEntries(requestConfig.formData);
     delete data.csrfmiddlewaretoken;
-    const url = form ? form.action : event.detail.requestConfig.path, id = (form || item).id;
-    store([...load().filter((entry) => entry.id !== id || entry.url !== url), { url, id, data }]);
-    (form || item).classList.add("waiting");
+    if (data.same) data.text = data.same;
+    if (walking && !String(data.text || "").trim()) return;
+    const url = walking ? walking.dataset.url : form ? form.action : requestConfig.path;
+    const id = walking ? `walk ${url}` : (form || item).id;
+    const title = walking ? document.getElementById("walk-title").textContent : form ? form.querySelector("label").textContent : item.getAttribute("aria-label");
+    store([...load().filter((entry) => entry.id !== id || entry.url !== url), { url, id, title, data }]);
+    if (walking) walkOn(walking, data.text); else (form || item).classList.add("waiting");
     sayWaiting();
   });
 
+  // Without a connection the walk goes on in this page: the next stop's cell takes the field's place.
+  function walkOn(form, text) {
+    const stops = [...document.querySelectorAll("[data-stop]")];
+    const here = stops.findIndex((stop) => stop.dataset.stop === form.dataset.url);
+    stops[here].querySelector("b").textContent = `${text} (waits)`;
+    const next = stops[Math.min(here + 1, stops.length - 1)];
+    form.dataset.url = next.dataset.stop;
+    form.querySelector("[name=seen]").value = next.dataset.seen;
+    document.getElementById("walk-title").textContent = next.dataset.title;
+    document.getElementById("walk-label").textContent = next.dataset.title.replace(" · ", ", ");
+    document.getElementById("walk-count").textContent = "no connection: entries wait";
+    for (const name of ["text", "lifted", "note"]) form.querySelector(`[name=${name}]`).value = "";
+    const input = document.getElementById("walk-in");
+    input.placeholder = "";
+    input.focus();
+  }
+
   let sending = false;
   async function sendWaiting() {
-    if (sending || load().length === 0) return;
+    if (sending || !load().some((entry) => !entry.refused)) return;
     sending = true;
+    let sent = 0;
     const csrf = JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
     try {
-      while (load().length) {
-        const [first, ...rest] = load();
-        const answer = await fetch(first.url, { method: "POST", body: new URLSearchParams(first.data), headers: { "X-CSRFToken": csrf, "HX-Request": "true" } });
-        if (!answer.ok) break;
-        store(rest);
-        const cell = document.getElementById(first.id);
-        if (cell && cell.matches("form")) htmx.ajax("GET", first.url, { target: cell, swap: "outerHTML" });
+      for (let next = load().find((e) => !e.refused); next; next = load().find((e) => !e.refused)) {
+        const answer = await fetch(next.url, { method: "POST", body: new URLSearchParams(next.data), headers: { "X-CSRFToken": csrf, "HX-Request": "true" } });
+        const cell = document.getElementById(next.id);
+        if (answer.headers.get("X-Vantok-Refused")) {
+          const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+          const why = page.querySelector(".cell-say .error");
+          store(load().map((e) => (e.data.token === next.data.token ? { ...e, refused: why ? why.textContent : "It does not read." } : e)));
+        } else if (!answer.ok) {
+          break;
+        } else {
+          store(load().filter((e) => e !== next && (e.url !== next.url || e.id !== next.id)));
+        }
+        sent += 1;
+        if (cell && cell.matches("form")) htmx.ajax("GET", next.url, { target: cell, swap: "outerHTML" });
         if (cell && cell.matches(".plan-item")) cell.classList.remove("waiting");
       }
     } catch (error) {
@@ -196,6 +242,7 @@
     } finally {
       sending = false;
       sayWaiting();
+      if (sent && document.querySelector("[data-walk-form]")) htmx.ajax("GET", location.href, { target: "#main", select: "#main", swap: "outerHTML" });
     }
   }
   window.addEventListener("online", sendWaiting);
@@ -210,6 +257,9 @@
       if ("length" in out.dataset) out.textContent = us ? `${(value / 0.0254).toFixed(2)} in` : `${Math.round(value * 1000)} mm`;
     }
   }
+  document.addEventListener("change", (event) => {
+    if (event.target.closest("[data-auto]")) event.target.form.requestSubmit();
+  });
   document.addEventListener("input", outputs);
   document.addEventListener("DOMContentLoaded", () => { outputs(); sayWaiting(); sendWaiting(); });
 })();

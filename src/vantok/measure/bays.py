@@ -1,0 +1,80 @@
+"""The bays and how their floors lie: measured once by reading one vehicle facing in and again facing out."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.views.generic import TemplateView
+
+from vantok.drawing.fields import QuantityField
+from vantok.jobs.models import Bay
+from vantok.measure.models import place_words
+from vantok.measure.services import measure_floor
+from vantok.people.models import User
+from vantok.people.permissions import DecidersOnly
+from vantok_core.errors import VantokError
+from vantok_core.job import CORNER_PLACES
+from vantok_core.readings.floor import floor_from_turn
+from vantok_core.units import System, show
+
+
+class FloorForm(forms.Form):
+    """Eight heights of one vehicle: each corner facing in, and facing out on the same four spots."""
+
+    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for way in ("in", "out"):
+            for corner in CORNER_PLACES:
+                field = QuantityField("length", label=f"{place_words(corner)}, facing {way}", required=True)
+                field.use(units)
+                self.fields[f"{way}_{corner}"] = field
+
+    def side(self, way: str) -> dict[str, float]:
+        """Return the four heights of one way round (m)."""
+        return {corner: self.cleaned_data[f"{way}_{corner}"] for corner in CORNER_PLACES}
+
+
+class Bays(DecidersOnly, TemplateView):
+    """All bays with their floors; adding one, and measuring one."""
+
+    template_name = "measure/bays.html"
+
+    @property
+    def person(self) -> User:
+        """Who is signed in."""
+        return cast("User", self.request.user)
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the bays, and the form of the one being measured."""
+        bay = Bay.objects.filter(pk=self.request.GET.get("bay") or self.request.POST.get("bay") or 0).first()
+        if bay is not None:
+            kwargs.setdefault("form", FloorForm(units=cast("System", self.person.units)))
+        return super().get_context_data(bays=Bay.objects.all(), bay=bay, **kwargs)
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        """Add a bay, or store what was measured."""
+        name = request.POST.get("name", "").strip()[:40]
+        if name:
+            Bay.objects.get_or_create(name=name)
+            return HttpResponseRedirect(reverse("bays"))
+        bay = get_object_or_404(Bay, pk=request.POST.get("bay") or 0)
+        units = cast("System", self.person.units)
+        form = FloorForm(request.POST, units=units)
+        if form.is_valid():
+            try:
+                floor = floor_from_turn(form.side("in"), form.side("out"))
+            except VantokError as error:
+                form.add_error(None, str(error))
+            else:
+                measure_floor(self.person, bay, floor)
+                spread = show("length", floor.spread, units)
+                messages.success(
+                    request, f"{bay}: floor measured. The pairs that tell the same differ by {spread} at most."
+                )
+                return HttpResponseRedirect(reverse("bays"))
+        return self.render_to_response(self.get_context_data(form=form), status=422)

@@ -1,0 +1,84 @@
+"""The cells of the measuring sheet, as its template part shows them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from vantok.garage.models import Vehicle
+from vantok.jobs.desk import Desk
+from vantok.measure.models import Reading, place_words
+from vantok.weigh.models import LoadState
+from vantok_core.errors import VantokError
+from vantok_core.job import CORNER_PLACES
+from vantok_core.judge.checks import check_reading
+from vantok_core.model import derived_height, expected_height
+from vantok_core.readings.tape import NINE_IN_TEN
+
+
+def places_of(datum: str, vehicle: Vehicle) -> list[str]:
+    """Return the places a datum is read at, in walking order."""
+    if datum == "ground_hitch":
+        return ["hitch"]
+    if datum == "ground_point":
+        return [point["key"] for point in vehicle.points]
+    return ["RL", "RR"] if datum == "pad_to_pad" else list(CORNER_PLACES)
+
+
+class Sheet:
+    """The cells of a measuring sheet for one phase and datum."""
+
+    def __init__(self, desk: Desk, phase: str, datum: str) -> None:
+        self.desk, self.phase, self.datum = desk, phase, datum
+        self.last = {(r.state_id, r.phase, r.datum, r.place): r for r in desk.record.readings.all()}
+
+    @property
+    def places(self) -> list[tuple[str, str]]:
+        """The places with their words."""
+        return [(p, place_words(p)) for p in places_of(self.datum, self.desk.record.vehicle)]
+
+    def rows(self) -> list[dict[str, Any]]:
+        """Return a row per state with its cells."""
+        return [
+            {"state": state, "cells": [self.cell(state, place) for place, _ in self.places]}
+            for state in self.desk.record.states.all()
+        ]
+
+    def cell(self, state: LoadState, place: str) -> dict[str, Any]:
+        """Return a cell as its template part shows it."""
+        last = self.last.get((state.pk, self.phase, self.datum, place))
+        read = last if last is not None and last.value_m is not None else None
+        return {
+            "state": state, "place": place, "words": place_words(place), "datum": self.datum, "phase": self.phase,
+            "seen": last.pk if last else 0, "reading": read, "text": read.text if read else "",
+            "level": read.value_m - read.floor_m if read and read.value_m is not None and read.floor_m else None,
+            "findings": self._findings(state, place, read),
+            "expected": self._expected(state, place) if read is None else None,
+            "derived": self._derived(state, place) if read is None else None,
+        }  # fmt: skip
+
+    def _findings(self, state: LoadState, place: str, read: Reading | None) -> list[Any]:
+        if read is None:
+            return []
+        reading = self.desk.job.read(state.key, place, self.datum, self.phase)
+        return check_reading(self.desk.job, reading) if reading else []
+
+    def _expected(self, state: LoadState, place: str) -> Any:
+        """Return what the model expects of a cell not yet read in a loaded state."""
+        model = self.desk.model
+        if state.empty or self.phase == "after" or model is None:
+            return None
+        try:
+            found = expected_height(model, state.key, self.datum, place)
+        except VantokError:
+            return None  # the stage's own sentence says why this state cannot be solved
+        return None if found is None else {"value": found.value, "band": NINE_IN_TEN * found.sigma}
+
+    def _derived(self, state: LoadState, place: str) -> float | None:
+        """Return the height that a reading on the other arch datum gives here."""
+        model = self.desk.model
+        if model is None or state.empty or self.phase == "after":
+            return None
+        try:
+            return derived_height(model, state.key, self.datum, place)
+        except VantokError:
+            return None  # as above

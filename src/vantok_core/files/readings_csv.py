@@ -1,0 +1,62 @@
+"""Heights as CSV: one row a reading, with state, phase, datum and place; SI, checked before any is taken."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Sequence
+from io import StringIO
+from typing import Any
+
+from pydantic import Field, ValidationError
+
+from vantok_core.files.plan_csv import plainly, read_rows, refuse
+from vantok_core.job import Job, JobReading
+
+COLUMNS = (
+    "job", "state", "empty", "phase", "datum", "place", "value_m", "resolution_m", "floor_m", "friction_m", "instrument", "note", "text",
+    "by", "at",
+)  # fmt: skip
+NEEDED = ("state", "datum", "place", "value_m")
+
+
+class HeightRow(JobReading):
+    """A reading with the number of its job and whether its state is the empty one."""
+
+    job: str = Field(default="", max_length=20, pattern=r"^[\w\-./ ]*$")
+    empty: bool = False
+    state: str = Field(min_length=1, max_length=60)
+
+
+def write_readings(jobs: Sequence[Job]) -> str:
+    """Return the readings of jobs as CSV text, states by name."""
+    out = StringIO()
+    writer = csv.DictWriter(out, COLUMNS, lineterminator="\r\n")
+    writer.writeheader()
+    for job in jobs:
+        states = {s.key: s for s in job.states}
+        for reading in job.readings:
+            told = reading.model_dump(mode="json", exclude_none=True)
+            state = states[reading.state]
+            writer.writerow(told | {"job": job.number, "state": state.name, "empty": "1" if state.empty else "0"})
+    return out.getvalue()
+
+
+def read_readings(text: str) -> list[HeightRow]:
+    """Return the readings of a CSV text.
+
+    Raises FileFormatError naming line and column of each fault (the first five): a figure that does not read, an unknown
+    datum, a height no tape shows, an unknown column.
+    """
+    rows, faults = read_rows(text, COLUMNS, NEEDED)
+    found: list[HeightRow] = []
+    for line, row in rows:
+        told: dict[str, Any] = {name: value.strip() for name, value in row.items() if value.strip()}
+        for name in ("value_m", "resolution_m", "floor_m", "friction_m"):
+            if name in told:
+                told[name] = told[name].replace(",", ".")
+        try:
+            found.append(HeightRow.model_validate(told))
+        except ValidationError as error:
+            faults += [(f"line {line}, {e['loc'][0] if e['loc'] else 'row'}", plainly(dict(e))) for e in error.errors()]
+    refuse(faults)
+    return found
