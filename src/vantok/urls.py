@@ -4,7 +4,7 @@ from django.urls import include, path
 
 from vantok.choose.views import Choose, SetStage, Trial
 from vantok.diagnose.views import Diagnose
-from vantok.garage.views import Garage, VehiclePage
+from vantok.garage.views import Garage, HeightsCsv, VehiclePage
 from vantok.handover.views import Report, ReportPdf
 from vantok.instruments.views import Instruments, Panel, Take
 from vantok.jobs.views import Board, History, ImportJob, Inspect, JobFile, Listen, Start, VehicleStage
@@ -60,6 +60,7 @@ urlpatterns = [
     path("instruments/", Instruments.as_view(), name="instruments"),
     path("garage/", Garage.as_view(), name="garage"),
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),
+    path("garage/<int:pk>/heights.csv", HeightsCsv.as_view(), name="heights-csv"),
     path("shelf/", Shelf.as_view(), name="shelf"),
     path("shelf/<slug:code>/", KitPage.as_view(), name="kit"),
 ]

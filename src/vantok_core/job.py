@@ -286,7 +286,7 @@ class Complaint(Facts):
 
 
 class Job(Facts):
-    """The whole job."""
+    """The whole job. no_baseline: why the empty vehicle was never read, where it no longer can be."""
 
     format: Literal["vantok-job"] = "vantok-job"
     version: Literal[3] = 3
@@ -297,6 +297,7 @@ class Job(Facts):
     notes: str = ""
     later: str = ""
     inspection: tuple[Inspected, ...] = ()
+    no_baseline: str = ""
     vehicle: JobVehicle = JobVehicle()
     states: tuple[JobState, ...] = ()
     readings: tuple[JobReading, ...] = ()

@@ -236,6 +236,29 @@ class Impossible(DemoCase):
         self.assertIn("rear sits", self.page("diagnose", job))
 
 
+class Sentences(DemoCase):
+    def test_no_sentence_shows_its_template(self) -> None:
+        """No page of any job of the demo world shows a placeholder, a None or a nan where a figure should stand."""
+        for job in Job.objects.all():
+            for page in (
+                "weigh",
+                "scales",
+                "trailer",
+                "limits",
+                "coach",
+                "measure",
+                "walk",
+                "diagnose",
+                "choose",
+                "set",
+                "prove",
+                "report",
+            ):
+                text = self.page(page, job)
+                for sign in ("{", "}", "None", " nan"):
+                    self.assertNotIn(sign, text, f"{job} {page}")
+
+
 class JobFiles(DemoCase):
     def upload(self, text: str) -> str:
         file = SimpleUploadedFile("job.json", text.encode(), "application/json")

@@ -5,7 +5,10 @@ import re
 from django.urls import reverse
 
 from tests.web.base import DemoCase
-from vantok.drawing.stance import Stance, outline, stance_svg
+from vantok.drawing.bodies import outline
+from vantok.drawing.rear import rear_svg
+from vantok.drawing.side import stance_svg
+from vantok.drawing.stance import Stance
 from vantok.drawing.svg import tag
 from vantok.jobs.models import Job
 from vantok.people.models import User
@@ -91,17 +94,47 @@ class Places(DemoCase):
 
 class Drawing(DemoCase):
     def test_every_body_is_drawn_to_scale(self) -> None:
-        """Each body style has an outline whose wheels stand the wheelbase apart, at any enlargement."""
-        for body in BODIES:
+        """Each body style has an outline whose wheels stand the wheelbase apart, at any enlargement; a trailer has a drawbar instead."""
+        for body, style in BODIES.items():
             vehicle = JobVehicle(body=body, wheelbase_m=3.2, hitch_overhang_m=1.2)  # type: ignore[arg-type]
             shape, _ = outline(vehicle)
             self.assertGreater(max(h for _, h in shape), 1.4)
-            drawn = stance_svg(
-                Stance(vehicle=vehicle, name="x", known=True, d_f=-0.01, d_r=0.06, rake=0.0, lean=0.0), "metric", 10.0
+            stance = Stance(vehicle=vehicle, name="x", known=True, d_f=-0.01, d_r=0.06, rake=0.0, lean=0.0, beam=0.1)
+            drawn = stance_svg(stance, "metric", 10.0)
+            centres = sorted(
+                {float(c) for c in re.findall(r'<circle cx="([\d.]+)" cy="[\d.]+" r="[\d.]+" fill="#2c3a33"', drawn)}
             )
-            centres = sorted({float(c) for c in re.findall(r'<circle cx="([\d.]+)"', drawn)})
-            self.assertGreater(centres[1] - centres[0], 150.0)
+            self.assertGreater(centres[-1] - centres[0], 120.0)
             self.assertIn("rear down 60\u00a0mm from empty", drawn)
+            self.assertEqual("beam ▲ 100\u00a0mm" in drawn, not style.trailer)
+
+    def test_lean_is_seen_from_behind(self) -> None:
+        """The side that stands lower is drawn lower, on the side of the page where it is seen from behind."""
+        heights = {"FL": 0.8, "FR": 0.8, "RL": 0.85, "RR": 0.90}
+        empty = dict.fromkeys(heights, 0.9)
+        drawn = rear_svg(
+            Stance(vehicle=JobVehicle(), name="x", known=True, heights=heights, empty=empty, lean=-0.05), "metric", 3.0
+        )
+        self.assertIn("right rear higher by 50\u00a0mm", drawn)
+        body = re.findall(r'<polygon points="([^"]+)"', drawn)[0].split()
+        left, right = (tuple(map(float, body[i].split(","))) for i in (0, 5))
+        self.assertLess(left[0], right[0])
+        self.assertGreater(left[1], right[1] + 5.0)
+
+    def test_two_states_are_compared(self) -> None:
+        """Any state can be drawn against any other, with the kit or without; all stand side by side in the strip."""
+        job = self.job("038")
+        text = self.page("prove", job, state="loaded+kit", against="loaded")
+        self.assertIn("dashed: Clinic fitted out", text)
+        drawn = self.client.get(
+            reverse("prove", args=[job.pk]), {"state": "loaded+kit", "against": "loaded"}
+        ).content.decode()
+        self.assertRegex(drawn, r"rear up \d+\s*mm from Clinic fitted out")
+        strip = self.page("diagnose", job, view="all")
+        for name in ("Empty", "Clinic fitted out", "Clinic fitted out, read with the kit"):
+            self.assertIn(name, strip)
+        self.assertIn("rear axle, from behind", self.page("diagnose", job, view="rear"))
+        self.assertIn("rear axle, from behind", self.page("diagnose", job))
 
     def test_nothing_typed_gets_into_the_drawing_as_markup(self) -> None:
         """A state's name is text, whatever it holds; no inline style is ever written."""
@@ -114,7 +147,7 @@ class Drawing(DemoCase):
     def test_the_look_is_remembered(self) -> None:
         """The enlargement asked for stays for the session; a state can be drawn by name, nonsense is ignored."""
         job = self.job("041")
-        self.assertIn("×10", self.page("diagnose", job, x="10"))
-        self.assertIn("changes from empty drawn ×10", self.page("diagnose", job))
-        self.assertIn("Empty changes from empty drawn", self.page("diagnose", job, state="empty"))
-        self.assertIn("changes from empty drawn ×10", self.page("diagnose", job, x="77", state="nowhere"))
+        self.page("diagnose", job, x="10")
+        self.assertIn("changes drawn ×10, dashed: empty", self.page("diagnose", job))
+        self.assertIn("Empty changes drawn", self.page("diagnose", job, state="empty"))
+        self.assertIn("changes drawn ×10", self.page("diagnose", job, x="77", state="nowhere"))

@@ -12,15 +12,16 @@ from django.urls import reverse
 
 from vantok.choose.forms import SettingForm, TargetForm
 from vantok.choose.models import Fitting
-from vantok.drawing.stance import stance_svg
+from vantok.drawing.side import stance_svg
 from vantok.jobs.desk import Desk, refresh, worked
-from vantok.jobs.services import choose_kit
+from vantok.jobs.services import choose_kit, say_no_baseline
 from vantok.jobs.stage import StageView, part
 from vantok.people.permissions import DecidersOnly
 from vantok.shelf.models import KitRecord
 from vantok_core.errors import VantokError
 from vantok_core.job import Fitting as CoreFitting
 from vantok_core.job import Job as CoreJob
+from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.prove import fitted_vehicle
 from vantok_core.judge.views import main_datum
@@ -43,11 +44,19 @@ class Choose(DecidersOnly, StageView):
         rows = [_row(c, chosen, found.recommended) for c in found.choices] if found else []
         weights = [(WEIGHT_WORDS[name], weight) for name, weight in WEIGHTS.items()]
         return super().get_context_data(
-            shortlist=found, rows=rows, weights=weights, problem=self.desk.choose_problem, **kwargs
+            shortlist=found,
+            rows=rows,
+            weights=weights,
+            problem=self.desk.choose_problem,
+            baseline_missing=baseline_missing(self.desk.job),
+            **kwargs,
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Set the target, or take a kit."""
+        if request.POST.get("action") == "no-baseline":
+            say_no_baseline(self.desk.record, request.POST.get("reason", ""))
+            return self.back()
         if request.POST.get("action") == "target":
             form = TargetForm(request.POST, instance=self.desk.record, units=self.units)
             if not form.is_valid():
@@ -57,17 +66,22 @@ class Choose(DecidersOnly, StageView):
             refresh(self.desk.record)
             return self.back()
         kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
-        if faults := standing_faults(self.desk.job):
-            messages.error(request, f"First cure or overrule: {faults[0][0].words}. The kit was not taken.")
-            return self.back()
-        choice = self.desk.shortlist.choice(kit.code) if self.desk.shortlist else None
-        if choice is not None and choice.out:
-            messages.error(
-                request, f"{choice.name} does not fit: {choice.out[0].in_units(self.units)} It was not taken."
-            )
+        if problem := self._not_yet(kit.code):
+            messages.error(request, problem)
             return self.back()
         choose_kit(self.desk.record, kit.data)
         return HttpResponseRedirect(reverse("set", args=[pk]))
+
+    def _not_yet(self, code: str) -> str:
+        """Return why a kit cannot be taken; empty when it can."""
+        if faults := standing_faults(self.desk.job):
+            return f"First cure or overrule: {faults[0][0].words}. The kit was not taken."
+        if baseline_missing(self.desk.job):
+            return "Read the empty vehicle first, or say why it cannot be read. The kit was not taken."
+        choice = self.desk.shortlist.choice(code) if self.desk.shortlist else None
+        if choice is not None and choice.out:
+            return f"{choice.name} does not fit: {choice.out[0].in_units(self.units)} It was not taken."
+        return ""
 
 
 def _row(choice: Choice, chosen: str, recommended: str) -> dict[str, Any]:
@@ -112,6 +126,10 @@ class SetStage(DecidersOnly, StageView):
         """Enter the setting as made on the vehicle."""
         record = get_object_or_404(Fitting, job_id=pk)
         form = SettingForm(request.POST, instance=record, units=self.units)
+        if request.POST.get("done") and baseline_missing(self.desk.job):
+            form.add_error(
+                "done", "The empty vehicle was never read: read it first, or say on Choose why it cannot be."
+            )
         if not form.is_valid():
             self.__dict__["desk"] = Desk.open(pk)
             return self.again(422, form=form)

@@ -7,12 +7,14 @@ fixed scatter, so that the screens show what a careful technician would have rea
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 
 from vantok.choose.models import Fitting
 from vantok.demo.kits import KITS
+from vantok.garage.history import take_history
 from vantok.garage.models import Customer, Vehicle
 from vantok.instruments.models import Instrument
 from vantok.instruments.simulated import PORT as SIMULATED
@@ -23,6 +25,7 @@ from vantok.measure.models import Reading
 from vantok.people.models import Role, User
 from vantok.shelf.models import KitRecord
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok_core.files.readings_csv import HeightRow
 from vantok_core.job import Job as CoreJob
 from vantok_core.kits.fit import with_kit
 from vantok_core.model import JobModel, build_model
@@ -173,6 +176,18 @@ def build() -> None:
         ("Tongue scale, simulated", "TONGUE"),
     ):
         Instrument.objects.create(name=name, kind=kind, url=f"socket://127.0.0.1:{SIMULATED}")
+
+
+def _earlier(lead: User) -> None:
+    """Two earlier visits of the oyster pickup: its rear springs have been settling."""
+    vehicle = Vehicle.objects.get(customer__name="Hallig Oyster Beds")
+    heights = {"2024-112": ("2024-04-18", 0.876, 0.964), "2025-067": ("2025-05-06", 0.875, 0.958)}
+    rows = [
+        HeightRow(job=number, state="Empty", empty=True, datum="ground_arch", place=place, value_m=front if place[0] == "F" else rear,
+                  at=datetime.fromisoformat(f"{day}T09:30+00:00"))
+        for number, (day, front, rear) in heights.items() for place in CORNERS
+    ]  # fmt: skip
+    take_history(lead, vehicle, rows)
 
 
 def _person(username: str, first: str, last: str, role: str, units: str) -> User:

@@ -2,12 +2,26 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import replace
 from typing import Any
 
 from vantok.jobs.models import COMPLAINTS
 from vantok.jobs.stage import StageView
 from vantok_core.judge.causes import Cause, likely_causes
+from vantok_core.judge.views import StateView
+from vantok_core.judge.working import Working
+
+
+def anchored(view: StateView) -> list[tuple[str, Working]]:
+    """Return a state's workings with the names by which its figures lead to them; a second of a kind is numbered."""
+    seen: Counter[str] = Counter()
+    found = []
+    for working in view.workings:
+        seen[working.key] += 1
+        again = f"-{seen[working.key]}" if seen[working.key] > 1 else ""
+        found.append((f"w-{view.state.key}-{working.key}{again}", working))
+    return found
 
 
 class Diagnose(StageView):
@@ -39,7 +53,7 @@ class Diagnose(StageView):
         rows = []
         for view in found.views if found else ():
             cells = [{"read": view.read.get(c), "sag": None if view.state.empty else view.sag.get(c)} for c in corners]
-            rows.append({"view": view, "cells": cells})
+            rows.append({"view": view, "cells": cells, "workings": anchored(view)})
         return super().get_context_data(
             diagnosis=found,
             rows=rows,

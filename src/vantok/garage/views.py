@@ -2,13 +2,29 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
+from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db.models import Count, Q
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.utils.text import slugify
+from django.views import View
 from django.views.generic import DetailView, TemplateView
 
+from vantok.drawing.history_plot import history_svg
+from vantok.garage.history import ARCHES, lines, past_heights, take_history, visits
 from vantok.garage.models import Vehicle
+from vantok.jobs.desk import Desk
+from vantok.measure.files import csv_answer
+from vantok.measure.models import DATUMS
+from vantok.people.models import User
+from vantok_core.errors import FileFormatError, VantokError
+from vantok_core.files.readings_csv import read_readings, write_readings
+from vantok_core.judge.vehicle_history import settling
+from vantok_core.units import System
 
 
 class Garage(TemplateView):
@@ -29,7 +45,7 @@ class Garage(TemplateView):
 
 
 class VehiclePage(DetailView):
-    """One vehicle and its jobs."""
+    """One vehicle, its jobs, and its heights over time."""
 
     queryset = Vehicle.objects.select_related("customer")
     template_name = "garage/vehicle.html"
@@ -37,4 +53,39 @@ class VehiclePage(DetailView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the vehicle's jobs, a page at a time."""
         page = Paginator(self.object.jobs.all(), 25).get_page(self.request.GET.get("page"))
-        return super().get_context_data(page=page, **kwargs)
+        past, units = past_heights(self.object), cast("System", cast("User", self.request.user).units)
+        datum = next((d for d in ARCHES if any(p.datum == d for p in past)), ARCHES[0])
+        rows = visits(past, datum)
+        found = lines(rows)
+        return super().get_context_data(
+            page=page,
+            visits=rows,
+            datum=dict(DATUMS)[datum],
+            plot=history_svg(found, units) if found else "",
+            findings=settling(past),
+            **kwargs,
+        )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Take heights of earlier visits in from a file, all or none."""
+        vehicle, upload = get_object_or_404(Vehicle, pk=pk), request.FILES.get("file")
+        try:
+            if upload is None:
+                raise FileFormatError("file", "choose a CSV file first")
+            count = take_history(cast("User", request.user), vehicle, read_readings(upload.read().decode("utf-8")))
+            messages.success(request, f"{count} earlier visits taken in.")
+        except UnicodeDecodeError:
+            messages.error(request, "Nothing was taken in. This file is not text; heights are CSV.")
+        except VantokError as error:
+            messages.error(request, f"Nothing was taken in. {error}")
+        return HttpResponseRedirect(reverse("vehicle-page", args=[pk]))
+
+
+class HeightsCsv(View):
+    """All heights of a vehicle as a file."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Send them."""
+        vehicle = get_object_or_404(Vehicle, pk=pk)
+        jobs = [Desk.open(job.pk).job for job in vehicle.jobs.order_by("opened")]
+        return csv_answer(write_readings(jobs), f"heights-{slugify(vehicle.label)}")

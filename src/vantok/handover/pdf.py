@@ -9,6 +9,8 @@ from django.conf import settings
 from weasyprint import HTML
 from weasyprint.urls import URLFetcherResponse
 
+from vantok.measure.models import Photo
+
 STATIC = Path(settings.STATICFILES_DIRS[0])
 
 
@@ -17,6 +19,12 @@ class OutsideAddressError(ValueError):
 
 
 def _local(url: str, *args: Any, **kwargs: Any) -> URLFetcherResponse:
+    if url.startswith("photo:"):
+        photo = Photo.objects.filter(pk=int(url.removeprefix("photo:"))).first()
+        if photo is None:
+            raise OutsideAddressError(url)
+        with photo.file.open("rb") as file:
+            return URLFetcherResponse(url, file.read(), {"Content-Type": "image/jpeg"})
     name = url.removeprefix("static:")
     path = (STATIC / name).resolve()
     if not url.startswith("static:") or not path.is_relative_to(STATIC) or not path.is_file():

@@ -8,10 +8,13 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.template.loader import render_to_string
 from django.urls import reverse
 
+from vantok.drawing.side import strip_svg
 from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.models import COMPLAINTS
 from vantok.jobs.stage import StageView
+from vantok.measure.models import Photo
 from vantok.prove.tables import proof_rows
+from vantok_core.judge.inspect import AREAS
 
 CAUTIONS = (
     "No spring, air spring or insert raises a rating. The plate on the vehicle still rules; stay within every axle, tyre and hitch limit.",
@@ -30,6 +33,14 @@ def _set_in(desk: Desk) -> str:
     return state.name if state else "the judged load"
 
 
+def _photos(desk: Desk) -> list[Photo]:
+    """Return the job's photographs with the words of the inspection area they show."""
+    found = list(desk.record.photos.select_related("reading__state", "by"))
+    for photo in found:
+        photo.words = AREAS[photo.area].words if photo.area in AREAS else ""  # type: ignore[attr-defined]
+    return found
+
+
 class Report(StageView):
     """The whole job on one or two pages."""
 
@@ -46,6 +57,7 @@ class Report(StageView):
             tables=proof_rows(desk), fitting=desk.job.fitting, set_in=_set_in(desk), cautions=CAUTIONS, readers=readers,
             first=min(times) if times else None, last=max(times) if times else None,
             margins=[(v.state.name, m) for v in (desk.diagnosis.views if desk.diagnosis else ()) for m in v.margins],
+            strip=strip_svg(desk.strip(), self.units) if desk.diagnosis else "", photos=_photos(desk),
             readings=[r for r in desk.record.readings.all() if r.value_m is not None], **kwargs,
         )  # fmt: skip
 

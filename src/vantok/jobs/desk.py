@@ -7,7 +7,7 @@ from functools import cache, cached_property, lru_cache
 from django.db.models import Prefetch
 from django.shortcuts import get_object_or_404
 
-from vantok.drawing.stance import Stance, fitted_stance, stance_of
+from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
 from vantok.jobs.models import STAGES, Job
 from vantok.jobs.to_core import job_to_core
 from vantok.measure.models import Reading
@@ -27,6 +27,9 @@ from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing
 from vantok_core.say import Finding, Say, Verdict, harmless
 from vantok_core.vehicle import CORNERS
+
+FITTED_STAGES = ("set", "prove", "report")
+"""The stages that draw the vehicle with its kit."""
 
 
 def load_record(pk: int) -> Job:
@@ -181,24 +184,41 @@ class Desk:
         """Predicted beside read."""
         return self.worked.proof
 
-    def stance(self, stage: str, fitting: core.Fitting | None = None, state: str = "") -> Stance:
+    def stance(self, stage: str, fitting: core.Fitting | None = None, state: str = "", other: str = "") -> Stance:
         """Return the stance a stage draws: with the kit from Set on, read where it was read, else predicted.
 
-        `state`: the load state to draw; empty for the one the stage speaks of.
+        `state`: the load state to draw, `+kit` behind it for the one with the kit on; empty for the one the stage speaks
+        of. `other`: the one drawn as its ghost, the empty vehicle when not said.
         """
-        plain = stance_of(self.job.vehicle, self.diagnosis, state or None)
         fitting = fitting or self.job.fitting
-        if stage not in ("set", "prove", "report") or fitting is None or self.job.empty is None:
+        key, _, kit = state.partition("+")
+        with_kit = bool(kit) if state else stage in FITTED_STAGES
+        drawn = self._drawn(key, fitting if with_kit else None, read=stage != "set")
+        if not other:
+            return drawn
+        key, _, kit = other.partition("+")
+        return against(drawn, self._drawn(key, fitting if kit else None, read=stage != "set"))
+
+    def strip(self) -> list[Stance]:
+        """Return every state as it stands, and as it stands with the kit where one is on the job."""
+        keys = [s.key for s in self.job.states]
+        plain = [self._drawn(key, None, read=True) for key in keys]
+        fitting = self.job.fitting
+        return plain + ([self._drawn(key, fitting, read=True) for key in keys] if fitting else [])
+
+    def _drawn(self, key: str, fitting: core.Fitting | None, *, read: bool) -> Stance:
+        plain = stance_of(self.job.vehicle, self.diagnosis, key or None)
+        if fitting is None or self.job.empty is None:
             return plain
-        found = self.worked.fitted_heights(fitting, state)
+        found = self.worked.fitted_heights(fitting, key)
         if found is None:
             return plain
         key, now = found
-        after = self._read(key, "after")
-        read = stage != "set" and len(after) == len(CORNERS)
+        after = self._read(key, "after") if read else {}
         name = next(s.name for s in self.job.states if s.key == key)
-        beside = "read with the kit" if read else "predicted with the kit"
-        return fitted_stance(plain, name, self._read(self.job.empty.key, "before"), after if read else now, beside)
+        known = len(after) == len(CORNERS)
+        beside = "read with the kit" if known else "predicted with the kit"
+        return fitted_stance(plain, name, self._read(self.job.empty.key, "before"), after if known else now, beside)
 
     def _read(self, key: str, phase: str) -> dict[str, float]:
         return {c: r.value_m for c in CORNERS if (r := self.job.read(key, c, self.datum, phase))}

@@ -96,7 +96,7 @@ def import_job(user: User, found: core.Job) -> Job:
     target = found.target
     job = Job.objects.create(
         number=number, vehicle=vehicle, opened_by=user, complaints=[c.code for c in found.complaints], use=list(found.use),
-        words=" ".join(c.words for c in found.complaints).strip(), notes=found.notes, later=found.later,
+        words=" ".join(c.words for c in found.complaints).strip(), notes=found.notes, later=found.later, no_baseline=found.no_baseline,
         school=target.school, share=target.share, rake_m=target.rake_m, target_reason=target.reason,
     )  # fmt: skip
     Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
@@ -147,6 +147,14 @@ def _import_fitting(job: Job, fitting: core.Fitting) -> None:
         job=job, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state, left_pa=pressure[0], right_pa=pressure[1],
         left_spacer_m=spacer[0], right_spacer_m=spacer[1], done=fitting.done,
     )  # fmt: skip
+
+
+@transaction.atomic
+def say_no_baseline(job: Job, reason: str) -> None:
+    """Store why the empty vehicle cannot be read any more; empty takes it back."""
+    job.no_baseline = reason.strip()[:200]
+    job.save()
+    refresh(job)
 
 
 @transaction.atomic

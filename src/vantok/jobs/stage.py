@@ -9,9 +9,12 @@ from typing import Any, cast
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.urls import reverse
+from django.utils.safestring import SafeString
 from django.views.generic import TemplateView
 
-from vantok.drawing.stance import TIMES, stance_svg
+from vantok.drawing.rear import rear_svg
+from vantok.drawing.side import stance_svg, strip_svg
+from vantok.drawing.stance import TIMES
 from vantok.jobs.desk import Desk
 from vantok.jobs.models import STAGES
 from vantok.people.models import User
@@ -20,11 +23,34 @@ from vantok_core.units import System
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Look:
-    """How a reader wants the drawing: units, how many times height changes are enlarged, which state (empty: the stage's)."""
+    """How a reader wants the drawing: units, how many times height changes are enlarged, which state (empty: the stage's),
+    which other as its ghost (empty: the empty vehicle), seen from the side, from behind, or all states in a strip."""
 
     units: System
     times: float = TIMES[1]
     state: str = ""
+    other: str = ""
+    view: str = "side"
+
+
+VIEWS = (("side", "from the side"), ("rear", "from behind"), ("all", "all states"))
+
+
+def drawing(desk: Desk, stage: str, look: Look) -> SafeString:
+    """Return the drawing wanted."""
+    if look.view == "all":
+        return strip_svg(desk.strip(), look.units, look.times)
+    stance = desk.stance(stage, state=look.state, other=look.other)
+    return (rear_svg if look.view == "rear" else stance_svg)(stance, look.units, look.times)
+
+
+def drawable(desk: Desk) -> list[tuple[str, str]]:
+    """Return what can be drawn, key and words: each state, and each with the kit when one is on the job."""
+    if desk.diagnosis is None:
+        return []
+    plain = [(s.key, s.name) for s in desk.job.states]
+    fitted = [(f"{s.key}+kit", f"{s.name}, with the kit") for s in desk.job.states] if desk.job.fitting else []
+    return plain + fitted
 
 
 def frame(desk: Desk, stage: str, look: Look) -> dict[str, Any]:
@@ -49,9 +75,11 @@ def frame(desk: Desk, stage: str, look: Look) -> dict[str, Any]:
         ],
         "following": STAGES[place + 1] if place + 1 < len(STAGES) else None,
         "verdict": desk.verdict(stage),
-        "stance": stance_svg(desk.stance(stage, state=look.state), look.units, look.times),
+        "stance": drawing(desk, stage, look),
         "look": look,
         "enlargements": TIMES,
+        "drawable": drawable(desk),
+        "drawings": VIEWS,
         "lacks": [m for m in desk.missing if m.stage == stage],
     }
 
@@ -78,15 +106,19 @@ class StageView(TemplateView):
 
     @property
     def look(self) -> Look:
-        """How the drawing is wanted: the enlargement is remembered for the session, the state is asked each time."""
-        asked = self.request.GET.get("x", "")
+        """How the drawing is wanted: enlargement and view are remembered for the session, the states are asked each time."""
+        told, session = self.request.GET, self.request.session
+        asked = told.get("x", "")
         if asked in {f"{times:.0f}" for times in TIMES}:
-            self.request.session["times"] = float(asked)
-        state = self.request.GET.get("state", "")
-        known = {s.key for s in self.desk.job.states} if self.desk.diagnosis else set()
+            session["times"] = float(asked)
+        if told.get("view") in dict(VIEWS):
+            session["view"] = told["view"]
+        known = dict(drawable(self.desk))
+        state, other = told.get("state", ""), told.get("against", "")
         return Look(
-            units=self.units, times=self.request.session.get("times", TIMES[1]), state=state if state in known else ""
-        )
+            units=self.units, times=session.get("times", TIMES[1]), view=session.get("view", "side"),
+            state=state if state in known else "", other=other if other in known else "",
+        )  # fmt: skip
 
     def get_template_names(self) -> list[str]:
         """Each stage has its page under its own name."""

@@ -38,7 +38,7 @@ def job_to_core(record: JobRecord) -> Job:
         number=record.number,
         customer=record.vehicle.customer.name,
         complaints=tuple(Complaint(code=code) for code in record.complaints),
-        use=tuple(record.use), notes=record.notes, later=record.later,
+        use=tuple(record.use), no_baseline=record.no_baseline, notes=record.notes, later=record.later,
         inspection=tuple(
             Inspected.model_validate({"area": i.area, "grade": i.grade, "note": i.note, "overruled": i.overruled})
             for i in record.inspections.all()

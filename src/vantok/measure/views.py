@@ -169,7 +169,7 @@ class CellView(StageView):
         if typed is not None:
             shown |= {"text": typed, "error": error, "conflict": conflict}
         stage = "prove" if cell.phase == "after" else "measure"
-        context = frame(fresh, stage, replace(self.look, state=cell.state.key)) | {
+        context = frame(fresh, stage, replace(self.look, state=cell.state.key + ("+kit" if stage == "prove" else ""))) | {
             "cell": shown, "sheet": fresh.sheet, "swap": True,
         }  # fmt: skip
         if stage == "prove":

@@ -68,7 +68,7 @@ class WeighView(StageView):
     @property
     def look(self) -> Look:
         """Draw the state looked at."""
-        return replace(super().look, state=self.record.key if self.desk.diagnosis else "")
+        return replace(super().look, state=self.record.key if self.desk.diagnosis else "", other="", view="side")
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add topics, states, and what the state's loads are."""

@@ -131,6 +131,16 @@ def expected_before(job: Job, reading: JobReading) -> Job:
     return job.model_copy(update={"readings": kept})
 
 
+def baseline_missing(job: Job) -> bool:
+    """Tell whether the empty vehicle's arches were not all read on one datum before a kit, and nobody said why."""
+    if job.no_baseline:
+        return False
+    empty = job.empty
+    return empty is None or not any(
+        all(job.read(empty.key, corner, datum) for corner in OTHER_SIDE) for datum in ("ground_arch", "hub_arch")
+    )
+
+
 def check_sheet(job: Job) -> list[Finding]:
     """Return what is odd about the sheet as a whole: missing baseline, loads, mixed datums, readings off the plane."""
     found = []

@@ -140,7 +140,7 @@ def _stance_findings(view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="nose-up", tone="act", topic="rake",
-                what=Say("The nose points up, rake {{rake}}.", {"rake": length(view.rake, signed=True)}),
+                what=Say("The nose points up, rake {rake}.", {"rake": length(view.rake, signed=True)}),
                 do=Say("Lamps, brakes and steering are worse until it is cured."),
             )
         )  # fmt: skip

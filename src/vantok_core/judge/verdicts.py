@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from vantok_core.job import Job
-from vantok_core.judge.checks import PLACE_WORDS, check_reading
+from vantok_core.judge.checks import PLACE_WORDS, baseline_missing, check_reading
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.kits.choose import Choice, Shortlist
@@ -14,6 +14,11 @@ from vantok_core.say import Finding, Say, Tone, Verdict
 
 WALK = ("FL", "RL", "RR", "FR")
 """Corners in the order one walks round the vehicle."""
+
+
+NO_BASELINE = Say(
+    "The empty vehicle is not read yet. Read it before any work starts: once a kit is on, it can never be measured again."
+)
 
 
 def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
@@ -68,6 +73,8 @@ def choose_verdict(job: Job, found: Shortlist) -> Verdict:
             f"Fix first: {area.words.split(':')[0]}. {area.do} Or overrule it on the inspection sheet, with the reason."
         )
         return Verdict(tone="limit", sentences=(Say(text),))
+    if baseline_missing(job):
+        return Verdict(tone="limit", sentences=(NO_BASELINE,))
     choice = found.choice(found.recommended)
     chosen = found.choice(job.fitting.kit.code) if job.fitting else None
     if chosen is not None and chosen.kind == "kit":

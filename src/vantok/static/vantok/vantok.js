@@ -248,6 +248,17 @@
   window.addEventListener("online", sendWaiting);
   setInterval(sendWaiting, 4000);
 
+  // --- a figure leads to its working, which may be folded away --------------------------------------------
+  function unfold() {
+    const target = location.hash.startsWith("#w-") && document.getElementById(location.hash.slice(1));
+    if (!target) return;
+    const folded = target.closest("details");
+    if (folded) folded.open = true;
+    target.scrollIntoView({ block: "center" });
+    target.focus({ preventScroll: true });
+  }
+  window.addEventListener("hashchange", unfold);
+
   // --- sliders show their value in the reader's units ---------------------------------------------------
   function outputs() {
     const us = document.body.dataset.units === "us";
@@ -261,5 +272,5 @@
     if (event.target.closest("[data-auto]")) event.target.form.requestSubmit();
   });
   document.addEventListener("input", outputs);
-  document.addEventListener("DOMContentLoaded", () => { outputs(); sayWaiting(); sendWaiting(); });
+  document.addEventListener("DOMContentLoaded", () => { unfold(); outputs(); sayWaiting(); sendWaiting(); });
 })();
