@@ -19,7 +19,7 @@ from vantok.garage.models import Customer, Vehicle
 from vantok.instruments.models import Instrument
 from vantok.instruments.simulated import PORT as SIMULATED
 from vantok.jobs.desk import Desk, refresh
-from vantok.jobs.models import Inspection, Job
+from vantok.jobs.models import Bay, Inspection, Job
 from vantok.jobs.services import choose_kit
 from vantok.measure.models import Reading
 from vantok.people.models import Role, User
@@ -170,12 +170,27 @@ def build() -> None:
         record.save()
     for story in STORIES:
         _job(story, people)
+    _earlier(people[0])
+    for bay in ("Bay 1, by the slip", "Bay 2"):
+        Bay.objects.create(name=bay)
     for name, kind in (
         ("Wheel pads, simulated", "PADS"),
         ("Axle scale, simulated", "AXLE"),
         ("Tongue scale, simulated", "TONGUE"),
     ):
         Instrument.objects.create(name=name, kind=kind, url=f"socket://127.0.0.1:{SIMULATED}")
+
+
+def _earlier(lead: User) -> None:
+    """Two earlier visits of the oyster pickup: its rear springs have been settling."""
+    vehicle = Vehicle.objects.get(customer__name="Hallig Oyster Beds")
+    heights = {"2024-112": ("2024-04-18", 0.876, 0.964), "2025-067": ("2025-05-06", 0.875, 0.958)}
+    rows = [
+        HeightRow(job=number, state="Empty", empty=True, datum="ground_arch", place=place, value_m=front if place[0] == "F" else rear,
+                  at=datetime.fromisoformat(f"{day}T09:30+00:00"))
+        for number, (day, front, rear) in heights.items() for place in CORNERS
+    ]  # fmt: skip
+    take_history(lead, vehicle, rows)
 
 
 def _earlier(lead: User) -> None:
