@@ -4,6 +4,7 @@ from pathlib import Path
 
 from tests.browser.base import BrowserCase
 from vantok.jobs.models import STAGES, Job
+from vantok.weigh.models import LoadItem
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
@@ -13,6 +14,7 @@ class Pages(BrowserCase):
         """No page breaks a rule of WCAG 2.1 A or AA that axe can find."""
         page = self.sign_in("marit")
         job, missed = Job.objects.get(number="2026-038"), Job.objects.get(number="2026-039")
+        over, begun = Job.objects.get(number="2026-042"), Job.objects.get(number="2026-045")
         stages = [f"/jobs/{job.pk}/{name}/" for name, _ in STAGES]
         others = ["/", "/garage/", "/shelf/", "/shelf/FW-M/", "/settings/", "/jobs/new/", "/jobs/import/"]
         for address in [
@@ -22,6 +24,15 @@ class Pages(BrowserCase):
             f"/jobs/{job.pk}/walk/",
             f"/jobs/{job.pk}/inspect/",
             f"/jobs/{job.pk}/history/",
+            *(f"/jobs/{over.pk}/weigh/{topic}" for topic in ("", "scales/", "trailer/", "limits/", "coach/")),
+            f"/jobs/{over.pk}/weigh/?item={LoadItem.objects.filter(state__job=over).first().pk}",  # type: ignore[union-attr]
+            f"/jobs/{over.pk}/measure/?datum=ground_point",
+            f"/jobs/{over.pk}/diagnose/?view=rear",
+            f"/jobs/{over.pk}/diagnose/?view=all",
+            f"/jobs/{begun.pk}/walk/",
+            f"/garage/{job.vehicle_id}/",
+            "/instruments/",
+            "/bays/?bay=1",
         ]:
             with self.subTest(address):
                 page.goto(address)

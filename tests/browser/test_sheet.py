@@ -100,7 +100,10 @@ class Sheet(BrowserCase):
         page.get_by_role("link", name="Walk round it").click()
         head = page.locator(".walk-head")
         expect(head).to_contain_text("Caravan hitched · front left")
-        page.keyboard.type("26")
+        for figure in "2", "7":
+            page.get_by_role("button", name=figure, exact=True).click()
+        page.get_by_role("button", name="Take the last figure off").click()
+        page.get_by_role("button", name="6", exact=True).click()
         page.get_by_role("button", name="7/16", exact=True).click()
         page.get_by_role("button", name="Save, next").click()
         expect(head).to_contain_text("rear left")
@@ -127,6 +130,23 @@ class Sheet(BrowserCase):
             "() => [...document.querySelectorAll('.walk button, .walk a, .walk-in')].filter(e => e.getBoundingClientRect().height < 43.5).length"
         )
         self.assertEqual(small, 0)
+
+    def test_a_place_is_read_again(self) -> None:
+        """Saved to be read again, the field stays, empty; a second figure 6 mm off is asked for once more; all three are kept."""
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{self.job.pk}/walk/")
+        page.keyboard.type("668")
+        page.get_by_role("button", name="Save, read it again").click()
+        expect(page.get_by_text("Read it again: the new figure stands")).to_be_visible()
+        expect(page.locator("#walk-in")).to_have_value("")
+        page.keyboard.type("674")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("The two readings lie 6 mm apart")).to_be_visible()
+        page.keyboard.type("673")
+        page.keyboard.press("Enter")
+        expect(page.locator("#walk-title")).to_have_text("Caravan hitched · rear left")
+        texts = [r.text for r in Reading.objects.filter(job=self.job, state__key="loaded").order_by("pk")]
+        self.assertEqual(texts, ["668", "674", "673"])
 
     def test_targets_are_large_enough_for_gloves(self) -> None:
         """Every button, link and field of the sheet is at least 44 px high."""

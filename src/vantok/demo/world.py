@@ -193,18 +193,6 @@ def _earlier(lead: User) -> None:
     take_history(lead, vehicle, rows)
 
 
-def _earlier(lead: User) -> None:
-    """Two earlier visits of the oyster pickup: its rear springs have been settling."""
-    vehicle = Vehicle.objects.get(customer__name="Hallig Oyster Beds")
-    heights = {"2024-112": ("2024-04-18", 0.876, 0.964), "2025-067": ("2025-05-06", 0.875, 0.958)}
-    rows = [
-        HeightRow(job=number, state="Empty", empty=True, datum="ground_arch", place=place, value_m=front if place[0] == "F" else rear,
-                  at=datetime.fromisoformat(f"{day}T09:30+00:00"))
-        for number, (day, front, rear) in heights.items() for place in CORNERS
-    ]  # fmt: skip
-    take_history(lead, vehicle, rows)
-
-
 def _person(username: str, first: str, last: str, role: str, units: str) -> User:
     user = User(username=username, first_name=first, last_name=last, role=role, units=units)
     user.set_password(PASSWORD)

@@ -9,17 +9,21 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 
+from vantok.jobs.desk import Desk
 from vantok.jobs.models import Bay
 from vantok.jobs.stage import Look, StageView
-from vantok.measure.models import DATUMS, INSTRUMENTS
+from vantok.measure.models import DATUMS, INSTRUMENTS, Reading
 from vantok.measure.services import Aside, Cell, ConflictError, record_reading
 from vantok.measure.sheet import Sheet, places_of
 from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError
 from vantok_core.judge.checks import OTHER_SIDE
+from vantok_core.units import show
 
 SIXTEENTHS = ("", *(str(Fraction(n, 16)) for n in range(1, 16)))
 STEPS = ("-10", "-5", "-1", "+1", "+5", "+10")
+APART = 0.003
+"""Two readings of one place that lie further apart (m) are read once more."""
 PREPARE = {
     "level": "Level floor, or the bay's slope measured", "tyres": "Tyre pressures read and noted", "tanks": "Fuel and water levels noted",
     "legs": "Levelling legs up, jacks out", "settled": "Rolled and bounced to settle", "straight": "Steering straight ahead",
@@ -85,6 +89,7 @@ class Walk(StageView):
             on_to=self._at(stops[place + 1]) if place + 1 < len(stops) else "", other=other, before=before,
             chips=SIXTEENTHS if self.units == "us" else STEPS, datum=self.datum, datum_words=dict(DATUMS)[self.datum],
             last=[self._stop(sheet, c) for c in stops], prepare=self._prepare(), instruments=INSTRUMENTS, earlier=earlier,
+            again=self._again(cell),
             first_of_state=cell.place == stops[0].place, bays=list(Bay.objects.all()), photos=self._photos(shown["reading"]), **kwargs,
         )  # fmt: skip
 
@@ -103,11 +108,7 @@ class Walk(StageView):
 
     def _earlier(self, cell: Cell) -> list[Any]:
         """Return the readings that stood in this cell before the last one, newest first."""
-        own = [
-            r
-            for r in self.desk.record.readings.all()
-            if (r.state_id, r.phase, r.datum, r.place) == (cell.state.pk, cell.phase, cell.datum, cell.place)
-        ]
+        own = self._own(self.desk, cell)
         return [r for r in own[:-1] if r.value_m is not None][::-1][:3]
 
     def _photos(self, reading: Any) -> list[Any]:
@@ -139,12 +140,43 @@ class Walk(StageView):
         except ConflictError as conflict:
             said = f"{conflict.standing.by} wrote {conflict.standing.text or 'nothing'} here meanwhile. Save again to put yours in its place."
             return self.again(409, typed={"text": text, "error": said, "seen": conflict.standing.pk})
+        told = self._told_again(cell)
+        if told:
+            return HttpResponseRedirect(f"{self._at(cell)}&again=1")
         stops = self.stops()
         here = next(i for i, c in enumerate(stops) if (c.state.pk, c.place) == (cell.state.pk, cell.place))
         odd = self._odd(cell)
         following = cell if odd else stops[min(here + 1, len(stops) - 1)]
         done = here + 1 == len(stops) and not odd
         return HttpResponseRedirect(reverse("measure", args=[pk]) if done else self._at(following))
+
+    def _told_again(self, cell: Cell) -> bool:
+        """Tell whether the same place is to be read once more: asked for, or two readings lie too far apart."""
+        if self.request.POST.get("stay"):
+            return True
+        if not self.request.POST.get("again"):
+            return False
+        apart = self._apart(type(self.desk).open(self.kwargs["pk"]), cell)
+        return apart is not None and apart > APART
+
+    def _apart(self, desk: Desk, cell: Cell) -> float | None:
+        """Return how far the last two readings of a cell lie apart (m), None with fewer than two."""
+        values = [r.value_m for r in self._own(desk, cell) if r.value_m is not None]
+        return abs(values[-1] - values[-2]) if len(values) > 1 else None
+
+    @staticmethod
+    def _own(desk: Desk, cell: Cell) -> list[Reading]:
+        key = (cell.state.pk, cell.phase, cell.datum, cell.place)
+        return [r for r in desk.record.readings.all() if (r.state_id, r.phase, r.datum, r.place) == key]
+
+    def _again(self, cell: Cell) -> str:
+        """Return what is said when a place is read once more; empty when it is not."""
+        if self.request.GET.get("again") != "1":
+            return ""
+        apart = self._apart(self.desk, cell)
+        if apart is not None and apart > APART:
+            return f"The two readings lie {show('length', apart, self.units)} apart: roll it, bounce it, and read it again. All are kept."
+        return "Read it again: the new figure stands, the earlier one is kept beside it."
 
     def _pair(self, text: str) -> str:
         """Return the text with the lifted reading put behind the pressed one, when both were taken."""

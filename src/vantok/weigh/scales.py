@@ -7,11 +7,14 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 
+from vantok.jobs.desk import worked
+from vantok.measure.models import place_words
 from vantok.weigh import services
 from vantok.weigh.forms import SCALES, PortableForm, ScaleForm
 from vantok.weigh.stage import WeighView
 from vantok_core.errors import VantokError
 from vantok_core.loads.weighing import AxleLoads, AxleWeighing, HitchWeighing, hitch_weighing, reduce_weighing
+from vantok_core.num import G
 
 
 class Scales(WeighView):
@@ -50,6 +53,25 @@ class Scales(WeighView):
                     "short": state.tongue_kg - state.balance.tongue,
                 }
             )
+        return rows + self._beside_corners()
+
+    def _beside_corners(self) -> list[dict[str, Any]]:
+        """Return pads against what the plan alone would put on each corner, the model sharing it out by its roll stiffness."""
+        state, job = self.state, self.desk.job
+        if state.corners_kg is None or not (state.contents or state.tongue):
+            return []
+        bare = state.model_copy(update={"corners_kg": None, "front_kg": None, "rear_kg": None, "weighed_gain_kg": None})
+        planned = job.model_copy(
+            update={"states": tuple(bare if s.key == state.key else s for s in job.states), "readings": ()}
+        )
+        view = worked(planned).diagnosis
+        report = view.view(state.key) if view else None
+        if report is None:
+            return []
+        rows = []
+        for corner, scale in zip(("FL", "FR", "RL", "RR"), state.corners_kg, strict=True):
+            plan = float(report.report.load[corner]) / G
+            rows.append({"name": place_words(corner), "scale": scale, "plan": plan, "short": scale - plan})
         return rows
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

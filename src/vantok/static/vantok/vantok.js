@@ -54,6 +54,17 @@
     input.focus();
   });
 
+  // --- the walk's figures for gloved fingers; a selection is typed over, as a keyboard would ----------------
+  document.addEventListener("click", (event) => {
+    const key = event.target.closest("[data-digit]");
+    if (!key) return;
+    const input = document.getElementById("walk-in");
+    const [from, to] = [input.selectionStart, input.selectionEnd];
+    if (key.dataset.digit === "back") input.setRangeText("", from === to ? Math.max(from - 1, 0) : from, to, "end");
+    else input.setRangeText(key.dataset.digit, from, to, "end");
+    input.focus();
+  });
+
   // --- the floor plan: an item dragged by hand or nudged by the arrow keys; loads and limits follow -----------
   let held = null;
   const planOf = (item) => item.closest("svg[data-plan]");
