@@ -149,7 +149,22 @@ def pages() -> None:
         "/shelf/",
         *(
             f"/jobs/{job.pk}/{s}/"
-            for s in ("listen", "weigh", "measure", "diagnose", "choose", "set", "prove", "report")
+            for s in (
+                "listen",
+                "vehicle",
+                "weigh",
+                "weigh/scales",
+                "weigh/trailer",
+                "weigh/limits",
+                "weigh/coach",
+                "measure",
+                "walk",
+                "diagnose",
+                "choose",
+                "set",
+                "prove",
+                "report",
+            )  # fmt: skip
         ),
     ):
         caught: list[str] = []

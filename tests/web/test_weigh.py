@@ -11,6 +11,7 @@ from django.urls import reverse
 from tests.web.base import DemoCase, words
 from vantok.jobs.desk import Desk
 from vantok.jobs.models import Job
+from vantok.jobs.stamp import install, remove
 from vantok.weigh.models import LoadItem, LoadState, ShopItem
 from vantok_core.plan import state_load
 
@@ -252,16 +253,16 @@ class Boards(WeighCase):
     def test_pages_ask_the_database_a_fixed_number_of_times(self) -> None:
         """Ten more items do not make a page ask more often, and none asks more than a dozen times."""
         state = self.state("041")
+        self.page("weigh", state.job)
         for page in ("weigh", "scales", "trailer", "limits", "coach"):
             counts = []
-            self.page(page, state.job)
             for _ in range(2):
-                with self.subTest(page), self.assertNumQueriesAtMost(12) as count:
-                    self.page(page, state.job)
-                counts.append(count())
                 LoadItem.objects.bulk_create(
                     LoadItem(state=state, name=f"n{n}", mass_kg=1, station_m=2) for n in range(10)
                 )
+                with self.subTest(page), self.assertNumQueriesAtMost(12) as count:
+                    self.client.get(reverse(page, args=[state.job_id]))
+                counts.append(count())
             self.assertEqual(counts[0], counts[1], page)
 
 
@@ -275,6 +276,7 @@ class OldDatabases(TransactionTestCase):
 
     def test_what_a_job_file_told_gets_fields_of_its_own(self) -> None:
         """Tanks, people and spring bars kept aside by an earlier version become items and fields."""
+        remove()
         executor = MigrationExecutor(connection)
         latest = executor.loader.graph.leaf_nodes()
         executor.migrate(list(self.BEFORE))
@@ -291,3 +293,4 @@ class OldDatabases(TransactionTestCase):
         self.assertEqual((state.trailer_axle_m, state.restored), (4.0, 0.5))
         self.assertEqual([(i.kind, i.total_kg) for i in state.items.all()], [("tank", 40.0), ("people", 150.0)])
         Job.objects.all().delete()
+        install()

@@ -6,13 +6,56 @@ from typing import Any
 
 from django import forms
 from django.core.exceptions import ValidationError
+from django.forms.utils import flatatt
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString
 
 from vantok_core.errors import UnitError
 from vantok_core.units import System, figure, parse, unit_name
 
 
+class QuickText(forms.TextInput):
+    """A text field written straight out: a page has dozens, and a template for each would take most of its time."""
+
+    def render(self, name: str, value: Any, attrs: Any = None, renderer: Any = None) -> SafeString:
+        """Return the input."""
+        told = self.build_attrs(self.attrs, attrs) | {"type": self.input_type, "name": name}
+        shown = self.format_value(value)
+        if shown is not None:
+            told["value"] = shown
+        return format_html("<input{}>", flatatt(told))
+
+
+class QuickSelect(forms.Select):
+    """A choice written straight out."""
+
+    def render(self, name: str, value: Any, attrs: Any = None, renderer: Any = None) -> SafeString:
+        """Return the select with its options."""
+        chosen = "" if value is None else str(value)
+        options = format_html_join(
+            "",
+            "<option{}>{}</option>",
+            ((flatatt({"value": str(k), "selected": str(k) == chosen}), words) for k, words in self.choices),
+        )
+        return format_html(
+            "<select{}>{}</select>", flatatt(self.build_attrs(self.attrs, attrs) | {"name": name}), options
+        )
+
+
+QUICK: dict[type[forms.Widget], type[forms.Widget]] = {forms.TextInput: QuickText, forms.Select: QuickSelect}
+
+
+def quicken(field: forms.Field) -> None:
+    """Give a field's plain widget its quick form."""
+    quick = QUICK.get(type(field.widget))
+    if quick is not None:
+        field.widget.__class__ = quick
+
+
 class QuantityField(forms.CharField):
     """Text to SI and back: `29 1/2`, `75 cm`, `1200 lb`; empty is unknown (None), never nought."""
+
+    widget = QuickText
 
     def __init__(self, kind: str, *, negative: bool = False, **kwargs: Any) -> None:
         self.kind, self.negative = kind, negative
@@ -83,6 +126,7 @@ class QuantityForm(forms.ModelForm):
         else:
             look = "form-control"
         field.widget.attrs.setdefault("class", look)
+        quicken(field)
 
     def clean(self) -> dict[str, Any]:
         """Keep the stored value of every quantity whose text was left as shown."""

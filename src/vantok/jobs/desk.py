@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from functools import cache, cached_property, lru_cache
+from typing import Any
 
 from django.db.models import Prefetch
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
@@ -118,6 +120,11 @@ def worked(job: core.Job) -> Worked:
     return Worked(job)
 
 
+LOOKED_MOST = 64
+_LOOKED: dict[int, tuple[int, Desk]] = {}
+"""The desks last looked at, by job, with the stamp they had."""
+
+
 class Desk:
     """A job's records and all that follows from them."""
 
@@ -129,6 +136,27 @@ class Desk:
         """Return the desk of a job."""
         return cls(load_record(pk))
 
+    @classmethod
+    def look(cls, pk: int) -> Desk:
+        """Return the desk of a job to look at, not to change: the same one while nothing on it has changed (see `stamp`)."""
+        stamp = Job.objects.filter(pk=pk).values_list("stamp", flat=True).first()
+        if stamp is None:
+            raise Http404
+        known = _LOOKED.get(pk)
+        if known is not None and known[0] == stamp:
+            return known[1]
+        desk = cls.open(pk)
+        if desk.record.stamp == stamp and stamp:
+            while len(_LOOKED) >= LOOKED_MOST:
+                _LOOKED.pop(next(iter(_LOOKED)), None)
+            _LOOKED[pk] = (stamp, desk)
+        return desk
+
+    @cached_property
+    def drawings(self) -> dict[Any, Any]:
+        """Drawings made of this desk, by how they were asked for."""
+        return {}
+
     @cached_property
     def job(self) -> core.Job:
         """The core's job."""
@@ -136,7 +164,7 @@ class Desk:
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in ("job", "worked", "shortlist", "done"):
+        for name in ("job", "worked", "shortlist", "done", "drawings"):
             self.__dict__.pop(name, None)
 
     @cached_property

@@ -98,7 +98,8 @@ class Job(models.Model):
     stage = models.CharField(max_length=10, default="listen")
     verdict = models.CharField(max_length=400, blank=True)
     tone = models.CharField(max_length=10, default="plain")
-    history = HistoricalRecords(excluded_fields=["stage", "verdict", "tone"])
+    stamp = models.BigIntegerField(default=0, editable=False)
+    history = HistoricalRecords(excluded_fields=["stage", "verdict", "tone", "stamp"])
 
     class Meta:
         ordering = ["done", "-opened"]

@@ -15,7 +15,7 @@ from django.views.generic import TemplateView
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import stance_svg, strip_svg
 from vantok.drawing.stance import TIMES
-from vantok.jobs.desk import Desk
+from vantok.jobs.desk import FITTED_STAGES, Desk
 from vantok.jobs.models import STAGES
 from vantok.people.models import User
 from vantok_core.units import System
@@ -37,7 +37,15 @@ VIEWS = (("side", "from the side"), ("rear", "from behind"), ("all", "all states
 
 
 def drawing(desk: Desk, stage: str, look: Look) -> SafeString:
-    """Return the drawing wanted."""
+    """Return the drawing wanted, made once for each way it is asked for."""
+    asked = (stage in FITTED_STAGES, stage == "set", look)
+    if asked not in desk.drawings:
+        desk.drawings[asked] = _drawn(desk, stage, look)
+    found: SafeString = desk.drawings[asked]
+    return found
+
+
+def _drawn(desk: Desk, stage: str, look: Look) -> SafeString:
     if look.view == "all":
         return strip_svg(desk.strip(), look.units, look.times)
     stance = desk.stance(stage, state=look.state, other=look.other)
@@ -91,8 +99,8 @@ class StageView(TemplateView):
 
     @cached_property
     def desk(self) -> Desk:
-        """The job on the desk."""
-        return Desk.open(self.kwargs["pk"])
+        """The job on the desk: read anew to change it, else as it was last looked at."""
+        return (Desk.look if self.request.method in ("GET", "HEAD") else Desk.open)(self.kwargs["pk"])
 
     @property
     def person(self) -> User:

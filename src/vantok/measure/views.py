@@ -62,7 +62,7 @@ class Measure(StageView):
         sheet = Sheet(self.desk, self.phase, self.datum)
         kwargs.setdefault("point_form", PointForm(units=self.units))
         return super().get_context_data(
-            rows=sheet.rows(), datum=self.datum, datums=DATUMS, places=sheet.places, phase=self.phase, sheet=self.desk.sheet,
+            rows=sheet.rows, datum=self.datum, datums=DATUMS, places=sheet.places, phase=self.phase, sheet=self.desk.sheet,
             bays=list(Bay.objects.all()), newest=newest(self.desk), points=self.desk.record.vehicle.points, **kwargs,
         )  # fmt: skip
 

@@ -196,6 +196,7 @@ class TryPlace(WeighView):
 
     def get(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
         """Return loads, drawing and sentence with the item there; nothing is stored."""
+        self.__dict__["desk"] = Desk.open(self.kwargs["pk"])  # one of our own: the item is moved in it
         item, station, lateral = self._asked()
         item.station_m, item.lateral_m = station, lateral
         self.desk.forget()
