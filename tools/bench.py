@@ -164,7 +164,7 @@ def pages() -> None:
                 "set",
                 "prove",
                 "report",
-            )  # fmt: skip
+            )
         ),
     ):
         caught: list[str] = []

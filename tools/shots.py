@@ -14,6 +14,8 @@ from urllib.request import urlopen
 
 from playwright.sync_api import Page, sync_playwright
 
+from vantok.instruments.simulated import Bench, Server
+
 ROOT = Path(__file__).resolve().parent.parent
 OUT = Path(sys.argv[sys.argv.index("--out") + 1]) if "--out" in sys.argv else ROOT / "docs" / "screenshots"
 NAMES = [a for a in sys.argv[1:] if not a.startswith("--") and a != str(OUT)]
@@ -24,6 +26,8 @@ VIEWS = {
     "inspect": f"/jobs/{JOBS['dig']}/inspect/",
     "vehicle": f"/jobs/{JOBS['dig']}/vehicle/",
     "weigh": f"/jobs/{JOBS['puppets']}/weigh/",
+    "scales": f"/jobs/{JOBS['puppets']}/weigh/scales/",
+    "limits": f"/jobs/{JOBS['puppets']}/weigh/limits/?mass=60",
     "measure": f"/jobs/{JOBS['wagon']}/measure/",
     "walk": f"/jobs/{JOBS['wagon']}/walk/",
     "diagnose": f"/jobs/{JOBS['oyster']}/diagnose/",
@@ -34,7 +38,7 @@ VIEWS = {
     "history": f"/jobs/{JOBS['clinic']}/history/",
     "shelf": "/shelf/",
     "kit": "/shelf/FW-M/",
-    "garage": "/garage/",
+    "vehicle-history": "/garage/1/",
     "sign-in": "/sign-in/",
 }
 
@@ -75,6 +79,7 @@ def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     port = free_port()
     server = start(port, ROOT / "var" / "shots")
+    bench = Server(Bench(started=time.monotonic() - 60.0)).start()  # the simulated pads and scales beside the sheet
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=["--no-sandbox"])
@@ -87,12 +92,16 @@ def main() -> None:
             for name, address in VIEWS.items():
                 if name != "sign-in" and (not NAMES or name in NAMES):
                     page.goto(base + address)
-                    page.wait_for_load_state("networkidle")
+                    if page.locator("#instruments").count():
+                        page.locator(".live-steady").first.wait_for()
+                    else:
+                        page.wait_for_load_state("networkidle")
                     page.screenshot(path=OUT / f"{name}.png", full_page="--full" in sys.argv)
                     print(f"took {name}")
             browser.close()
     finally:
         server.terminate()
+        bench.shutdown()
 
 
 if __name__ == "__main__":

@@ -31,6 +31,15 @@ TERMS: tuple[tuple[str, str, str, str], ...] = (
     ("roll stiffness", "K", "N m/rad", "roll moment per lean at an axle"),
     ("damping ratio", "zeta", "", "wheel damping over critical damping of the sprung mass"),
     ("reference state", "", "", "the empty vehicle as measured, without any kit"),
+    ("camber gain", "", "deg/m", "camber an independent wheel gains per metre of hub sag, top out positive"),
+    ("toe gain", "", "deg/m", "toe an independent wheel gains per metre of hub sag, toe in positive"),
+    ("friction band", "", "m", "half the difference of a height read pressed and lifted"),
+    ("floor", "", "m", "what a bay's floor adds to a tape's figure at a wheel's spot"),
+    ("derived height", "", "m", "a height worked out from the reading on the other arch datum; not measured"),
+    ("bump travel left", "", "", "stop gap now over stop gap empty"),
+    ("overhang ratio", "", "", "body behind the rear axle over wheelbase"),
+    ("tongue share", "", "", "tongue load over the trailer's mass"),
+    ("tag axle", "", "", "the last axle of a rear group; its load is a part of the rear's"),
     ("helper", "", "", "anything added that carries load beside the main spring"),
 )
 

@@ -18,6 +18,7 @@ from vantok.drawing.history_plot import history_svg
 from vantok.garage.history import ARCHES, lines, past_heights, take_history, visits
 from vantok.garage.models import Vehicle
 from vantok.jobs.desk import Desk
+from vantok.jobs.models import Job
 from vantok.measure.files import csv_answer
 from vantok.measure.models import DATUMS
 from vantok.people.models import User
@@ -35,13 +36,12 @@ class Garage(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return one page of vehicles."""
         wanted = self.request.GET.get("q", "").strip()
-        vehicles = (
-            Vehicle.objects.select_related("customer").annotate(count=Count("jobs")).order_by("customer__name", "label")
-        )
+        vehicles = Vehicle.objects.select_related("customer").order_by("customer__name", "label")
         if wanted:
             vehicles = vehicles.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
         page = Paginator(vehicles, 25).get_page(self.request.GET.get("page"))
-        return super().get_context_data(page=page, wanted=wanted, **kwargs)
+        jobs = Job.objects.filter(vehicle__in=list(page)).order_by().values_list("vehicle").annotate(count=Count("pk"))
+        return super().get_context_data(page=page, counts=dict(jobs), wanted=wanted, **kwargs)
 
 
 class VehiclePage(DetailView):

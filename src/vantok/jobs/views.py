@@ -10,6 +10,7 @@ from django.db.models import Q
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
 from django.views import View
 from django.views.generic import FormView, TemplateView
 
@@ -45,7 +46,8 @@ class Board(TemplateView):
             # The vehicles first: they are few, and jobs are found by their index.
             vehicles = Vehicle.objects.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
             found = list(vehicles.values_list("pk", flat=True)[:500])
-            jobs = jobs.filter(Q(vehicle_id__in=found) | Q(number__icontains=wanted))
+            number = Q(number__icontains=wanted) if any(c.isdigit() for c in wanted) else Q()
+            jobs = jobs.filter(Q(vehicle_id__in=found) | number if number else Q(vehicle_id__in=found))
         page = Paginator(jobs, PAGE).get_page(self.request.GET.get("page"))
         labels = dict(STAGES)
         rows = [{"job": job, "stage": labels.get(job.stage, job.stage), "url": job.get_absolute_url()} for job in page]
@@ -133,7 +135,8 @@ class VehicleStage(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the form and what is still unknown."""
-        kwargs.setdefault("form", VehicleForm(instance=self.desk.record.vehicle, units=self.units))
+        vehicle = self.desk.record.vehicle
+        kwargs.setdefault("form", SimpleLazyObject(lambda: VehicleForm(instance=vehicle, units=self.units)))
         return super().get_context_data(**kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

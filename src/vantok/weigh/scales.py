@@ -6,6 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
+from django.utils.functional import SimpleLazyObject
 
 from vantok.jobs.desk import worked
 from vantok.measure.models import place_words
@@ -24,9 +25,9 @@ class Scales(WeighView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the forms, the table of scale against plan, and what the portable scale's figures come to."""
-        kwargs.setdefault("form", ScaleForm(instance=self.record, units=self.units))
+        kwargs.setdefault("form", SimpleLazyObject(lambda: ScaleForm(instance=self.record, units=self.units)))
         if "portable" not in kwargs:
-            kwargs["portable"] = PortableForm(initial=self.record.weighing, units=self.units)
+            kwargs["portable"] = SimpleLazyObject(lambda: PortableForm(initial=self.record.weighing, units=self.units))
         context = super().get_context_data(**kwargs)
         return context | {
             "beside": self._beside(context["load"]),

@@ -6,6 +6,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils.functional import SimpleLazyObject
 
 from vantok.jobs.desk import Desk, refresh
 from vantok.weigh import services
@@ -25,9 +26,12 @@ class Trailer(WeighView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the forms and what hitching does, with its working."""
-        kwargs.setdefault("form", TrailerForm(instance=self.record, units=self.units))
-        kwargs.setdefault("hitch_form", HitchForm(instance=self.desk.record.vehicle, units=self.units, prefix="hitch"))
-        kwargs.setdefault("item_form", TrailerItemForm(units=self.units, prefix="new"))
+        kwargs.setdefault("form", SimpleLazyObject(lambda: TrailerForm(instance=self.record, units=self.units)))
+        kwargs.setdefault(
+            "hitch_form",
+            SimpleLazyObject(lambda: HitchForm(instance=self.desk.record.vehicle, units=self.units, prefix="hitch")),
+        )
+        kwargs.setdefault("item_form", SimpleLazyObject(lambda: TrailerItemForm(units=self.units, prefix="new")))
         state, v = self.state, self.desk.job.vehicle
         effect, share, workings = hitch_of(self.desk.job, state), None, []
         if state.tongue and state.trailer:

@@ -1,0 +1,100 @@
+"""What is kept of a job is never old: whatever changes it, by whatever path, its next page shows the change."""
+
+import re
+
+from django.db import connection
+from django.test import Client
+from django.urls import reverse
+
+from tests.web.base import DemoCase, words
+from vantok.choose.models import Fitting
+from vantok.garage.models import Customer, Vehicle
+from vantok.jobs.models import Bay, Inspection, Job
+from vantok.jobs.stamp import OF_JOB, OF_MANY, statements
+from vantok.measure.models import Photo, Reading
+from vantok.people.models import User
+from vantok.shelf.models import KitRecord
+from vantok.weigh.models import LoadItem, LoadState, TrailerItem
+
+
+class Stamps(DemoCase):
+    def stamps(self) -> dict[int, int]:
+        return dict(Job.objects.order_by().values_list("pk", "stamp"))
+
+    def test_every_record_a_page_shows_changes_its_job_s_stamp_and_no_other(self) -> None:
+        """Changed past every method of the models, each kind of record stamps its own job; names and kits stamp all that show them."""
+        job, fitted = self.job("044"), self.job("038")
+        Photo.objects.create(job=job, width=1, height=1)
+        Inspection.objects.create(job=job, area="tyres", grade="fine")
+        bay = Bay.objects.first()
+        assert bay is not None
+        Job.objects.filter(pk=job.pk).update(bay=bay)
+        own = {
+            "weigh_loadstate": (LoadState.objects.filter(job=job), {"conditions": "dry"}),
+            "measure_reading": (Reading.objects.filter(job=job), {"note": "x"}),
+            "measure_photo": (Photo.objects.filter(job=job), {"caption": "x"}),
+            "jobs_inspection": (Inspection.objects.filter(job=job), {"note": "x"}),
+            "weigh_loaditem": (LoadItem.objects.filter(state__job=job), {"name": "x"}),
+            "weigh_traileritem": (TrailerItem.objects.filter(state__job=job), {"name": "x"}),
+            "choose_fitting": (Fitting.objects.filter(job=fitted), {"done": False}),
+            "garage_vehicle": (Vehicle.objects.filter(pk=job.vehicle_id), {"label": "x"}),
+            "garage_customer": (Customer.objects.filter(pk=job.vehicle.customer_id), {"name": "x"}),
+            "jobs_bay": (Bay.objects.filter(pk=bay.pk), {"fl_m": 0.01}),
+            "people_user": (User.objects.filter(username="marit"), {"last_name": "x"}),
+            "shelf_kitrecord": (KitRecord.objects.filter(code="FW-M"), {"name": "x"}),
+        }
+        self.assertEqual(set(own), set(OF_JOB) | set(OF_MANY))
+        for table, (records, change) in own.items():
+            before = self.stamps()
+            self.assertGreater(records.update(**change), 0, table)
+            moved = {pk for pk, stamp in self.stamps().items() if stamp != before[pk]}
+            expected = (
+                set(before)
+                if table in ("people_user", "shelf_kitrecord")
+                else {fitted.pk if table == "choose_fitting" else job.pk}
+            )
+            self.assertEqual(moved, expected, table)
+        before = self.stamps()
+        Reading.objects.filter(job=job).first().delete()  # type: ignore[union-attr]
+        User.objects.filter(username="marit").update(last_login=None)
+        self.assertEqual({pk for pk, stamp in self.stamps().items() if stamp != before[pk]}, {job.pk})
+
+    def test_pages_follow_changes_made_behind_the_program(self) -> None:
+        """A page looked at, the database changed by plain SQL, the page looked at again: it shows the new figure."""
+        job = self.job("041")
+        self.assertIn("884 mm", self.page("measure", job))
+        with connection.cursor() as cursor:
+            last = "(SELECT max(id) FROM measure_reading WHERE job_id = %s)"
+            cursor.execute(f"UPDATE measure_reading SET value_m = 0.777, text = '777' WHERE id = {last}", [job.pk])
+        self.assertIn("777 mm", self.page("measure", job))
+
+    def test_a_page_that_is_kept_costs_few_queries(self) -> None:
+        """Looked at again, a job's page asks for session, person, stamp and what is the shop's."""
+        job = self.job("041")
+        self.page("diagnose", job)
+        with self.assertNumQueriesAtMost(3):
+            self.client.get(reverse("diagnose", args=[job.pk]))
+
+    def test_a_kept_part_carries_each_page_s_own_token(self) -> None:
+        """Two people get their own tokens in the same kept part, and each can save with it."""
+        job = self.job("044")
+        tokens = []
+        for name, text in (("marit", "671"), ("jude", "672")):
+            client = Client(enforce_csrf_checks=True)
+            client.force_login(User.objects.get(username=name), backend="django.contrib.auth.backends.ModelBackend")
+            html = client.get(reverse("measure", args=[job.pk])).content.decode()
+            found = set(re.findall(r'name="csrfmiddlewaretoken" value="(\w+)"', html))
+            self.assertEqual(len(found), 1)
+            tokens += found
+            seen = self.seen(job, "FL")
+            told = {"text": text, "seen": seen, "csrfmiddlewaretoken": found.pop()}
+            self.assertIn(f"{text} mm", words(client.post(self.cell(job, "FL"), told, headers={"hx-request": "true"})))
+        self.assertNotEqual(*tokens)
+
+    def test_the_triggers_are_there_and_can_be_made_again(self) -> None:
+        """After a migrate every trigger stands, and making them again is no error."""
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT count(*) FROM sqlite_master WHERE type = 'trigger' AND name LIKE 'stamp_%'")
+            self.assertEqual(cursor.fetchone()[0], len(statements()))
+            for statement in statements():
+                cursor.execute(statement)
