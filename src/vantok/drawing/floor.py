@@ -171,8 +171,9 @@ def _hitch(top: _Top, plan: FloorPlan, units: System) -> list[object]:
 def _item(top: _Top, item: LoadItem, units: System, *, picked: bool) -> SafeString:
     x, y = top.at(item.station_m, item.lateral_m)
     side = min(max(24.0 + 2.1 * sqrt(item.total_kg), LEAST), 92.0)
-    name = item.name if len(item.name) <= 20 else item.name[:19] + "…"
-    half = max(side * 0.6, 3.9 * len(name) + 7.0)
+    lines = [*_lines(item.name), show("mass", item.total_kg, units)]
+    side = max(side, 18.0 * len(lines) + 10.0)
+    half = max(side * 0.6, 3.9 * max(len(line) for line in lines) + 7.0)
     shape: list[object]
     common = {"fill": TAPE if picked else "#fffdf6", "stroke": INK, "stroke_width": 2.2}
     if item.kind == "people":
@@ -188,8 +189,27 @@ def _item(top: _Top, item: LoadItem, units: System, *, picked: bool) -> SafeStri
         f"{item.name}, {show('mass', item.total_kg, units)}, {show('length', item.station_m, units)} behind the front axle, "
         f"{show('length', abs(item.lateral_m), units)} {'left' if item.lateral_m >= 0 else 'right'} of centre"
     )
+    first = 6.0 - 9.0 * (len(lines) - 1)
+    words = [
+        text(0, first + 18.0 * n, line, size=17, font_weight=500 if n == len(lines) - 1 else 600)
+        for n, line in enumerate(lines)
+    ]
     return group(
-        [*shape, text(0, -1, name, size=17, font_weight=600), text(0, 17, show("mass", item.total_kg, units), size=17)],
+        [*shape, *words],
         transform=f"translate({x:.1f} {y:.1f})", id=f"item-{item.pk}", class_="plan-item", tabindex="0", role="button",
         aria_label=label, data_item=item.pk, data_station=f"{item.station_m:.3f}", data_lateral=f"{item.lateral_m:.3f}",
     )  # fmt: skip
+
+
+def _lines(name: str, most: int = 13) -> list[str]:
+    """Return a name on one line or two, the rest of a long one left to its label."""
+    if len(name) <= most:
+        return [name]
+    words = name.split()
+    first = words[0]
+    for n, word in enumerate(words[1:], 1):
+        if len(first) + len(word) >= most:
+            rest = " ".join(words[n:])
+            return [first[:most], rest if len(rest) <= most + 2 else rest[: most + 1] + "…"]
+        first += f" {word}"
+    return [first[: most + 2]]
