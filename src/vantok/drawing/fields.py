@@ -13,6 +13,9 @@ from django.utils.safestring import SafeString
 from vantok_core.errors import UnitError
 from vantok_core.units import System, figure, parse, unit_name
 
+MOST = {"length": 30.0, "mass": 60_000.0, "pressure": 5e6, "rate": 1e7, "gain": 300.0, "volume": 20_000.0}
+"""The largest figure (SI) that a field of a kind takes: beyond it, a finger slipped."""
+
 
 class QuickText(forms.TextInput):
     """A text field written straight out: a page has dozens, and a template for each would take most of its time."""
@@ -87,11 +90,23 @@ class QuantityField(forms.CharField):
             raise ValidationError(str(error)) from error
         if found < 0.0:
             raise ValidationError(f"“{text}” is below nought; this must be a positive figure.")
+        if found > MOST[self.kind]:
+            raise ValidationError(f"“{text}” is more than any vehicle has; write it again.")
         return sign * found
 
     def has_changed(self, initial: Any, data: Any) -> bool:
         """Take a text that shows the stored value as no change, so that showing never rounds what was stored."""
         return str(self.prepare_value(initial) if initial is not None else "") != str(data or "")
+
+
+class UnitsForm(forms.Form):
+    """A plain form whose quantities are read in the reader's units."""
+
+    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():
+            if isinstance(field, QuantityField):
+                field.use(units)
 
 
 class QuantityForm(forms.ModelForm):

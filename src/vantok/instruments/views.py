@@ -15,6 +15,7 @@ from django.views.generic import FormView
 from vantok.instruments.line import CHANNELS, WORDS, Load
 from vantok.instruments.link import look
 from vantok.instruments.models import Instrument
+from vantok.jobs.ids import identity
 from vantok.people.models import Role, User
 from vantok.people.permissions import DecidersOnly
 from vantok.weigh.models import LoadState
@@ -49,7 +50,9 @@ class Panel(View):
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Return the panel's inside."""
-        state = get_object_or_404(LoadState.objects.select_related("job"), job_id=pk, pk=request.GET.get("state") or 0)
+        state = get_object_or_404(
+            LoadState.objects.select_related("job"), job_id=pk, pk=identity(request.GET.get("state"))
+        )
         context = {"instruments": [shown(i) for i in Instrument.objects.all()], "current": state, "record": state.job}
         return render(request, "instruments/live.html", context)
 
@@ -59,8 +62,8 @@ class Take(View):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store it, or say why not."""
-        state = get_object_or_404(LoadState, job_id=pk, pk=request.POST.get("state") or 0)
-        instrument = get_object_or_404(Instrument, pk=request.POST.get("instrument") or 0)
+        state = get_object_or_404(LoadState, job_id=pk, pk=identity(request.POST.get("state")))
+        instrument = get_object_or_404(Instrument, pk=identity(request.POST.get("instrument")))
         units = cast("System", cast("User", request.user).units)
         link = look(instrument.url)
         latest = link.latest()
@@ -135,7 +138,7 @@ class Instruments(DecidersOnly, FormView):
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Remove one, or add one."""
         if "remove" in request.POST:
-            get_object_or_404(Instrument, pk=request.POST["remove"]).delete()
+            get_object_or_404(Instrument, pk=identity(request.POST["remove"])).delete()
             return HttpResponseRedirect(reverse("instruments"))
         return super().post(request, *args, **kwargs)
 

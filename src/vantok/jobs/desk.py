@@ -51,17 +51,20 @@ class Worked:
         self.job = job
         self.problem = ""
         self.choose_problem = ""
+        self.proof_problem = ""
 
     @cached_property
     def model(self) -> JobModel | None:
         """The calibrated model; None while something it needs is missing, or when `problem` says why it cannot be."""
         try:
-            return build_model(self.job)
+            found = build_model(self.job)
+            found.solve()  # a model whose states cannot all be solved is none
         except NotReadyError:
             return None
         except VantokError as error:
             self.problem = self._told(error)
             return None
+        return found
 
     def _told(self, error: VantokError) -> str:
         """Return an error with the states called as the shop calls them."""
@@ -87,8 +90,12 @@ class Worked:
 
     @cached_property
     def proof(self) -> Proof | None:
-        """Predicted beside read."""
-        return prove(self.model) if self.model else None
+        """Predicted beside read; None also where `proof_problem` says why it cannot be."""
+        try:
+            return prove(self.model) if self.model else None
+        except VantokError as error:
+            self.proof_problem = self._told(error)
+            return None
 
     @cache  # noqa: B019 - one entry a shelf, and it goes with the job's own entry
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
@@ -273,6 +280,8 @@ class Desk:
             return choose_verdict(self.job, self.shortlist)
         if stage in ("prove", "report") and self.proof is not None:
             return self.proof.verdict
+        if stage in ("prove", "report") and self.worked.proof_problem:
+            return Verdict(tone="limit", sentences=(Say(harmless(self.worked.proof_problem)),))
         return diagnosis.verdict
 
     @cached_property

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Any, cast
 
-from django import forms
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 from django.views.generic import TemplateView
 
-from vantok.drawing.fields import QuantityField
+from vantok.drawing.fields import QuantityField, UnitsForm
+from vantok.jobs.ids import identity
 from vantok.jobs.models import Bay
 from vantok.measure.models import place_words
 from vantok.measure.services import measure_floor
@@ -23,16 +23,15 @@ from vantok_core.readings.floor import floor_from_turn
 from vantok_core.units import System, show
 
 
-class FloorForm(forms.Form):
+class FloorForm(UnitsForm):
     """Eight heights of one vehicle: each corner facing in, and facing out on the same four spots."""
 
-    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         for way in ("in", "out"):
             for corner in CORNER_PLACES:
-                field = QuantityField("length", label=f"{place_words(corner)}, facing {way}", required=True)
-                field.use(units)
-                self.fields[f"{way}_{corner}"] = field
+                label = f"{place_words(corner)}, facing {way}"
+                self.base_fields[f"{way}_{corner}"] = QuantityField("length", label=label, required=True)
+        super().__init__(*args, **kwargs)
 
     def side(self, way: str) -> dict[str, float]:
         """Return the four heights of one way round (m)."""
@@ -51,7 +50,7 @@ class Bays(DecidersOnly, TemplateView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the bays, and the form of the one being measured."""
-        bay = Bay.objects.filter(pk=self.request.GET.get("bay") or self.request.POST.get("bay") or 0).first()
+        bay = Bay.objects.filter(pk=identity(self.request.GET.get("bay") or self.request.POST.get("bay"))).first()
         if bay is not None:
             kwargs.setdefault("form", FloorForm(units=cast("System", self.person.units)))
         return super().get_context_data(bays=Bay.objects.all(), bay=bay, **kwargs)
@@ -62,7 +61,7 @@ class Bays(DecidersOnly, TemplateView):
         if name:
             Bay.objects.get_or_create(name=name)
             return HttpResponseRedirect(reverse("bays"))
-        bay = get_object_or_404(Bay, pk=request.POST.get("bay") or 0)
+        bay = get_object_or_404(Bay, pk=identity(request.POST.get("bay")))
         units = cast("System", self.person.units)
         form = FloorForm(request.POST, units=units)
         if form.is_valid():

@@ -15,6 +15,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views import View
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from vantok.jobs.ids import identity
 from vantok.jobs.models import Job
 from vantok.measure.models import Photo, Reading
 from vantok.people.models import User
@@ -77,7 +78,7 @@ class Photos(View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Keep it, or say why not; go back to where it was taken."""
         job = get_object_or_404(Job, pk=pk)
-        reading = Reading.objects.filter(job=job, pk=request.POST.get("reading") or 0).first()
+        reading = Reading.objects.filter(job=job, pk=identity(request.POST.get("reading"))).first()
         upload = request.FILES.get("photo")
         try:
             if upload is None:

@@ -24,6 +24,8 @@ from vantok_core.units import System, parse_length
 
 BARE_MM_ABOVE = 120.0
 """In inches, a bare figure above this was read in mm."""
+TAPE_MOST = 5.0
+"""No height at a vehicle is above this, m."""
 PAIR = re.compile(r"\s+to\s+")
 """`745 to 751`: the height read pressed, then lifted."""
 
@@ -99,6 +101,10 @@ def _read(text: str, units: System) -> Reading:
         )
     lengths = [parse_length(part, units, bare_mm_above=BARE_MM_ABOVE) for part in parts]
     first = lengths[0]
+    if max(found.value for found in lengths) > TAPE_MOST:
+        raise UnitError(
+            f"“{text}” is longer than any tape at a vehicle reads; write it like 748, 75 cm, 29 1/2.", field="length"
+        )
     if len(lengths) == 1:
         return Reading(value_m=first.value, step_m=first.step, text=text[:40], unit=first.unit)
     pair = friction_reading(first.value, lengths[1].value)

@@ -10,8 +10,9 @@ from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 
-from vantok.drawing.fields import QuantityField
+from vantok.drawing.fields import QuantityField, UnitsForm
 from vantok.jobs.desk import Desk
+from vantok.jobs.ids import identity
 from vantok.jobs.models import Bay
 from vantok.jobs.stage import StageView, frame, part
 from vantok.measure import services
@@ -23,10 +24,9 @@ from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError, VantokError
 from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import build_model
-from vantok_core.units import System
 
 
-class PointForm(forms.Form):
+class PointForm(UnitsForm):
     """A named point: what it is called and where it is."""
 
     name = forms.CharField(
@@ -34,13 +34,6 @@ class PointForm(forms.Form):
     )
     station = QuantityField("length", label="behind the front axle", negative=True, required=True)
     lateral = QuantityField("length", label="left of centre", negative=True)
-
-    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        for name in ("station", "lateral"):
-            field = self.fields[name]
-            assert isinstance(field, QuantityField)
-            field.use(units)
 
 
 class Measure(StageView):
@@ -70,7 +63,7 @@ class Measure(StageView):
         """Say where the vehicle stands, or add or remove a named point."""
         action = request.POST.get("action", "")
         if action == "bay":
-            bay = Bay.objects.filter(pk=request.POST.get("bay") or 0).first()
+            bay = Bay.objects.filter(pk=identity(request.POST.get("bay"))).first()
             services.stand_in(self.desk.record, bay, facing_out=request.POST.get("facing") == "out")
             return self.back()
         if action == "remove-point":

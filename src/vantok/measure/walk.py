@@ -10,6 +10,7 @@ from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 
 from vantok.jobs.desk import Desk
+from vantok.jobs.ids import identity
 from vantok.jobs.models import Bay
 from vantok.jobs.stage import Look, StageView
 from vantok.measure.models import DATUMS, INSTRUMENTS, Reading
@@ -187,7 +188,7 @@ class Walk(StageView):
         """Store what was ticked and where the vehicle stands, and begin."""
         record = self.desk.record
         record.prepared = [key for key in PREPARE if key in self.request.POST.getlist("done")] or ["asked"]
-        record.bay = Bay.objects.filter(pk=self.request.POST.get("bay") or 0).first()
+        record.bay = Bay.objects.filter(pk=identity(self.request.POST.get("bay"))).first()
         record.facing_out = self.request.POST.get("facing") == "out"
         record.save()
         return HttpResponseRedirect(f"{reverse('walk', args=[record.pk])}?datum={self.datum}")

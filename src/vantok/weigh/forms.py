@@ -7,11 +7,11 @@ from typing import Any
 from django import forms
 from django.core.exceptions import ValidationError
 
-from vantok.drawing.fields import QuantityField, QuantityForm
+from vantok.drawing.fields import QuantityField, QuantityForm, UnitsForm
 from vantok.garage.models import Vehicle
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.loads.places import Footprint
-from vantok_core.units import System, show
+from vantok_core.units import show
 
 PADS = ("fl_kg", "fr_kg", "rl_kg", "rr_kg")
 SCALES = ("front_kg", "rear_kg", *PADS, "tag_kg", "tongue_kg", "trailer_scale_kg")
@@ -210,7 +210,7 @@ class ItemForm(QuantityForm):
         return super().save(commit)
 
 
-class PortableForm(forms.Form):
+class PortableForm(UnitsForm):
     """One portable scale put under one axle after the other: alone, then hitched, then the whole train."""
 
     alone_front = QuantityField("mass", label="front axle on it")
@@ -221,12 +221,6 @@ class PortableForm(forms.Form):
     hitched_both = QuantityField("mass", label="both axles on it, hitched")
     train = QuantityField("mass", label="vehicle and trailer")
 
-    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        for field in self.fields.values():
-            assert isinstance(field, QuantityField)
-            field.use(units)
-
 
 class PlanFileForm(forms.Form):
     """A load plan as CSV."""
@@ -236,13 +230,7 @@ class PlanFileForm(forms.Form):
     )
 
 
-class HeavyForm(forms.Form):
+class HeavyForm(UnitsForm):
     """How heavy the thing is that wants a place."""
 
     mass = QuantityField("mass", label="something that weighs")
-
-    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        field = self.fields["mass"]
-        assert isinstance(field, QuantityField)
-        field.use(units)

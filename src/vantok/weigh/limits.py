@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django import forms
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 
-from vantok.drawing.fields import QuantityField
+from vantok.drawing.fields import QuantityField, UnitsForm
 from vantok.jobs.desk import refresh
+from vantok.jobs.ids import identity
 from vantok.weigh import services
 from vantok.weigh.forms import HeavyForm
 from vantok.weigh.models import LoadItem
@@ -23,7 +23,6 @@ from vantok_core.loads.limits import LIMIT_NAMES
 from vantok_core.num import G
 from vantok_core.plan import ratings_of, state_load, state_margins
 from vantok_core.suggest import best_place, clearing_moves, clearing_removals, free_tongue
-from vantok_core.units import System
 
 
 class Limits(WeighView):
@@ -71,7 +70,7 @@ class Limits(WeighView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Do what was offered: move an item, or take some of it off. What no longer clears is not done."""
-        item = get_object_or_404(LoadItem, state=self.record, pk=request.POST.get("item"))
+        item = get_object_or_404(LoadItem, state=self.record, pk=identity(request.POST.get("item")))
         if request.POST.get("action") == "move":
             move = next((m for m in clearing_moves(self.desk.job, self.state) if m.item.name == item.name), None)
             if move is None:
@@ -91,18 +90,12 @@ class Limits(WeighView):
         return self.back()
 
 
-class TagForm(forms.Form):
+class TagForm(UnitsForm):
     """The tag axle: its distance behind the drive axle, and what drive and tag carry empty."""
 
     spacing = QuantityField("length", label="tag axle behind the drive axle")
     drive = QuantityField("mass", label="drive axle, empty")
     tag = QuantityField("mass", label="tag axle, empty")
-
-    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        for field in self.fields.values():
-            assert isinstance(field, QuantityField)
-            field.use(units)
 
     def clean(self) -> dict[str, Any]:
         """All three or none."""

@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.utils.functional import SimpleLazyObject
 
 from vantok.jobs.desk import Desk, refresh
+from vantok.jobs.ids import identity
 from vantok.weigh import services
 from vantok.weigh.forms import HitchForm, TrailerForm, TrailerItemForm
 from vantok.weigh.models import TrailerItem
@@ -60,7 +61,9 @@ class Trailer(WeighView):
         if action == "hitch":
             return self._hitch(pk)
         if action == "remove":
-            services.remove_item(get_object_or_404(TrailerItem, state=self.record, pk=request.POST.get("item")))
+            services.remove_item(
+                get_object_or_404(TrailerItem, state=self.record, pk=identity(request.POST.get("item")))
+            )
             return self.back()
         if action == "add":
             form = TrailerItemForm(

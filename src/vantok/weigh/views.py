@@ -12,6 +12,7 @@ from django.shortcuts import get_object_or_404
 
 from vantok.drawing.floor import FloorPlan, floor_svg
 from vantok.jobs.desk import Desk, refresh
+from vantok.jobs.ids import identity
 from vantok.jobs.stage import frame, part
 from vantok.weigh import services
 from vantok.weigh.forms import ItemForm, PlanFileForm, StateForm
@@ -90,13 +91,13 @@ class Plan(WeighView):
         return answer
 
     def _item(self) -> LoadItem:
-        return get_object_or_404(LoadItem, state=self.record, pk=self.request.POST.get("item"))
+        return get_object_or_404(LoadItem, state=self.record, pk=identity(self.request.POST.get("item")))
 
     def _do_add_state(self) -> HttpResponse:
         name = self.request.POST.get("name", "").strip()[:60] or services.PRESETS.get(
             self.request.POST.get("preset", ""), "Another load"
         )
-        copied = self.desk.record.states.filter(pk=self.request.POST.get("copy") or 0).first()
+        copied = self.desk.record.states.filter(pk=identity(self.request.POST.get("copy"))).first()
         state = services.add_state(self.desk.record, name, copied)
         self.__dict__["record"] = state
         return self.back()
