@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
 from vantok_core.units import System, show
+
+_PLACE = re.compile(r"\{(\w+)\}")
 
 Tone = Literal["level", "act", "limit", "plain"]
 """level: within its band; act: something to do; limit: a rating or hazard; plain: neither."""
@@ -27,19 +30,17 @@ class Quantity:
 
 @dataclass(frozen=True, slots=True)
 class Say:
-    """A sentence with named places for quantities: `Say("Rear sits {sag} low.", {"sag": Quantity(0.058, "length")})`."""
+    """A sentence with named places for quantities: `Say("Rear sits {sag} low.", {"sag": Quantity(0.058, "length")})`.
+
+    Only places that have a quantity are filled: whatever else stands in braces is somebody's own words.
+    """
 
     template: str
     values: Mapping[str, Quantity] = field(default_factory=dict)
 
     def in_units(self, system: System) -> str:
         """Return the sentence in the reader's units."""
-        return self.template.format(**{name: q.in_units(system) for name, q in self.values.items()})
-
-
-def harmless(words: str) -> str:
-    """Return a person's words safe to stand in a sentence's template."""
-    return words.replace("{", "(").replace("}", ")")
+        return _PLACE.sub(lambda m: self.values[m[1]].in_units(system) if m[1] in self.values else m[0], self.template)
 
 
 def length(value: float, *, signed: bool = False) -> Quantity:

@@ -13,7 +13,7 @@ from math import ceil, inf
 
 from vantok_core.errors import InputError
 from vantok_core.job import Job, JobState, LoadItem
-from vantok_core.loads.levers import hitch_effect, item_lever
+from vantok_core.loads.levers import hitch_effect, hitch_moment, item_lever
 from vantok_core.loads.limits import Margin
 from vantok_core.num import G
 from vantok_core.plan import reach, state_margins
@@ -82,7 +82,9 @@ def _tongue_rates(job: Job, state: JobState) -> dict[str, float] | None:
     tongue = Tongue(mass=1.0, overhang=v.hitch_overhang_m)
     if state.restored and state.trailer_axle_m:
         d, o = state.trailer_axle_m, v.hitch_overhang_m
-        tongue = Tongue(mass=1.0, overhang=o, bar_moment=state.restored * G * o * d / (d + o), axle_distance=d)
+        # Ahead of the axle the front loses nothing that bars could give back.
+        moment = max(hitch_moment(1.0, o, d, state.restored), 0.0)
+        tongue = Tongue(mass=1.0, overhang=o, bar_moment=moment, axle_distance=d)
     effect = hitch_effect(tongue, v.base_m)
     front, rear = float(effect.front) / G, float(effect.rear) / G
     own = float(effect.trailer_axle) / G - 1.0
@@ -198,9 +200,10 @@ def clearing_removals(job: Job, state: JobState) -> list[Removal]:
 def _least(margins: Sequence[Margin], rates: Mapping[str, float], most: float) -> float | None:
     """Return the least mass to take off (kg, whole steps, at most `most`), None when it cannot clear every limit."""
     span = allowed(margins, {key: -rate for key, rate in rates.items()})
-    if span is None or span[0] > most or span[1] < span[0]:
+    low = max(span[0], 0.0) if span is not None else 0.0
+    if span is None or low > most or span[1] < low:
         return None
-    kg = ceil(span[0] / STEP_KG - 1e-9) * STEP_KG
+    kg = ceil(low / STEP_KG - 1e-9) * STEP_KG
     return min(kg, most) if kg <= span[1] + 1e-9 else None
 
 

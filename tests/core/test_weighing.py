@@ -133,7 +133,7 @@ class OddFigures(unittest.TestCase):
         found = {f.key: f.what.in_units("metric") for f in check_loads(job, job.states[1])}
         self.assertEqual(set(found), {"pads-rear", "off-vehicle", "old-ticket", "plan-scale"})
         self.assertIn("1390\u00a0kg; the axle scale says 1300\u00a0kg", found["pads-rear"])
-        self.assertIn("stone (1)", found["off-vehicle"])
+        self.assertIn("stone {1}", found["off-vehicle"])
         self.assertEqual(loads_verdict(job).tone, "act")
 
     def test_the_sentence_offers_the_way_out(self) -> None:

@@ -196,7 +196,7 @@ class Inspecting(DemoCase):
             url, {"grade-leaf_cracks": "fault", "note-leaf_cracks": "second leaf {left}", "grade-dampers": "watch"}
         )
         text = self.page("diagnose", job)
-        self.assertIn("Fix first: leaves (second leaf (left)). A cracked pack sags, and can let go.", text)
+        self.assertIn("Fix first: leaves (second leaf {left}). A cracked pack sags, and can let go.", text)
         self.assertIn("Watch: dampers.", text)
         self.assertIn("Fix first: leaves.", self.page("choose", job))
         answer = self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"}, follow=True)

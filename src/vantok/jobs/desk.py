@@ -27,7 +27,7 @@ from vantok_core.judge.views import main_datum
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing
-from vantok_core.say import Finding, Say, Verdict, harmless
+from vantok_core.say import Finding, Say, Verdict
 from vantok_core.vehicle import CORNERS
 
 FITTED_STAGES = ("set", "prove", "report")
@@ -268,7 +268,7 @@ class Desk:
         if stage == "weigh":
             return loads_verdict(self.job)
         if self.problem:
-            return Verdict(tone="limit", sentences=(Say(harmless(self.problem)),))
+            return Verdict(tone="limit", sentences=(Say(self.problem),))
         if stage in ("listen", "vehicle") or self.diagnosis is None:
             return start_verdict(self.job, self.missing)
         return self._judgement(stage, self.diagnosis)
@@ -281,7 +281,7 @@ class Desk:
         if stage in ("prove", "report") and self.proof is not None:
             return self.proof.verdict
         if stage in ("prove", "report") and self.worked.proof_problem:
-            return Verdict(tone="limit", sentences=(Say(harmless(self.worked.proof_problem)),))
+            return Verdict(tone="limit", sentences=(Say(self.worked.proof_problem),))
         return diagnosis.verdict
 
     @cached_property

@@ -20,7 +20,7 @@ from vantok_core.adjust import adjust_plan
 from vantok_core.errors import InputError
 from vantok_core.loads.places import USUAL, Footprint, UsualItem, usual_place, zones
 from vantok_core.plan import planned_gain
-from vantok_core.say import Say, harmless, length, mass
+from vantok_core.say import Say, length, mass
 
 SCALE_FIELDS = ("front_kg", "rear_kg", "fl_kg", "fr_kg", "rl_kg", "rr_kg", "tag_kg", "trailer_scale_kg")
 PRESETS = {
@@ -178,7 +178,7 @@ def adjust_to_scale(state: LoadState) -> Say:
     values: dict[str, Any] = {}
     for n, (index, new) in enumerate(found.masses.items()):
         item = records[index]
-        told.append(f"{harmless(item.name)} {{a{n}}} → {{b{n}}}")
+        told.append(f"{item.name} {{a{n}}} → {{b{n}}}")
         values |= {f"a{n}": mass(item.mass_kg or 0.0), f"b{n}": mass(new)}
         item.mass_kg = new
         item.save()

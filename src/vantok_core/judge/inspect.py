@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from vantok_core.job import Inspected, Job
-from vantok_core.say import Finding, Say, harmless
+from vantok_core.say import Finding, Say
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,5 +104,5 @@ def standing_faults(job: Job) -> list[tuple[Area, Inspected]]:
 
 
 def _plain(text: str) -> str:
-    """Return a person's words safe to stand in a sentence's template."""
-    return harmless(text).rstrip(". ")
+    """Return a person's words as part of a sentence that ends by itself."""
+    return text.rstrip(". ")

@@ -7,7 +7,7 @@ from vantok_core.job import Job, JobState
 from vantok_core.loads.limits import Margin, tongue_share_verdict
 from vantok_core.model import has_load
 from vantok_core.plan import reach, scale_loads, state_load, state_margins, worst_margin
-from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, harmless, length, mass
+from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, length, mass
 from vantok_core.suggest import clearing_moves, clearing_removals
 
 PADS_SHARE, PADS_LEAST = 0.03, 20.0
@@ -54,7 +54,7 @@ def _place_checks(job: Job, state: JobState) -> list[Finding]:
     found = []
     for item in state.contents:
         if not place.holds(item.station_m, item.lateral_m):
-            words = f"“{harmless(item.name)}” stands off the vehicle, {{s}} behind the front axle."
+            words = f"“{item.name}” stands off the vehicle, {{s}} behind the front axle."
             said = Say(words, {"s": length(item.station_m)})
             found.append(_odd("off-vehicle", said, "Correct its place: its lever is wrong."))
     return found
@@ -150,12 +150,12 @@ def way_out(job: Job, state: JobState) -> Say:
     if moves:
         best = moves[0]
         way = "forward" if best.forward > 0 else "back"
-        name = harmless(best.item.name)
+        name = best.item.name
         return Say(f"Move {name} {{d}} {way} and every known limit holds.", {"d": length(abs(best.forward))})
     removals = clearing_removals(job, state)
     if removals:
         least = removals[0]
-        words = WAYS[least.what].replace("{name}", harmless(least.name))
+        words = WAYS[least.what].replace("{name}", least.name)
         return Say(f"{words} and every known limit holds.", {"kg": mass(least.kg)})
     return Say(
         "No single move or removal on the plan clears it: weigh what is aboard, and take more than one thing off."

@@ -17,7 +17,7 @@ from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.model import JobModel
 from vantok_core.plan import state_margins
 from vantok_core.rates.estimate import Place, Prediction
-from vantok_core.say import Quantity, Say, harmless, length, mass
+from vantok_core.say import Quantity, Say, length, mass
 from vantok_core.setting import set_gaps, set_pressures
 from vantok_core.stance.report import StateReport
 from vantok_core.suggest import Move, clearing_moves, moves
@@ -195,7 +195,7 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, plain:
             name=kit.name,
             kind="kit",
             kit=kit,
-            out=(*out, Say(harmless(str(error)))),
+            out=(*out, Say(str(error))),
             checks=tuple(checks),
         )
     loaded, empty = reports[key], _empty(model, reports)
