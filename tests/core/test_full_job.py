@@ -2,6 +2,7 @@
 
 import json
 import unittest
+from datetime import UTC, datetime
 from pathlib import Path
 
 from hypothesis import given
@@ -12,7 +13,7 @@ from vantok_core.errors import InputError, MixedDatumError, VantokError
 from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
 from vantok_core.forms import ChangeForm, ElementForm, GroupForm
 from vantok_core.glossary import as_markdown
-from vantok_core.job import Job, JobState, LoadItem, People, Tank
+from vantok_core.job import Job, JobState, LoadItem, NamedPoint, People, Tank, TrailerItem
 from vantok_core.judge.diagnose import diagnose
 from vantok_core.loads.contents import front_braking_share, tank_mass
 from vantok_core.loads.levers import hitch_effect, tongue_lever
@@ -56,6 +57,16 @@ def everything() -> Job:
     vehicle = base.vehicle.model_copy(
         update={
             "rear_elements": tuple(ElementForm.model_validate(e) for e in REAR),
+            "hitch_kind": "gooseneck",
+            "front_tyre_index": 112,
+            "rear_tyre_index": 113,
+            "rear_dual_index": 110,
+            "tag_axle_kg": 900.0,
+            "front_camber_gain": -18.0,
+            "rear_camber_gain": -22.0,
+            "front_toe_gain": 3.0,
+            "rear_toe_gain": 4.0,
+            "points": (NamedPoint(key="step", name="side step", station_m=1.9, lateral_m=0.9),),
             "rear_changes": (ChangeForm(law="shackle", k_s=150e3),),
             "front_changes": (
                 ChangeForm(law="coil_block", N=6.5, n=1.0),
@@ -67,9 +78,21 @@ def everything() -> Job:
         key="loaded", name="Boat on", tongue_kg=190, trailer_kg=1500, trailer_axle_m=5.2, restored=0.5,
         items=(LoadItem(name="baskets", mass_kg=200, station_m=3.6),),
         tanks=(Tank(name="water", capacity_l=80, fill=0.75, station_m=3.0, lateral_m=0.3),),
-        people=(People(count=2, station_m=1.6),),
+        people=(People(count=2, station_m=1.6),), trailer_axle_rating_kg=1600, trailer_tyres_kg=1700, trailer_scale_kg=1310, tag_kg=None,
+        trailer_items=(TrailerItem(name="trailer, empty", mass_kg=500, behind_ball_m=4.9), TrailerItem(name="boat", mass_kg=1000, behind_ball_m=4.7)),
+        weighed_at=datetime(2026, 5, 2, 9, 30, tzinfo=UTC), changed_at=datetime(2026, 5, 2, 9, 10, tzinfo=UTC), weighed_gain_kg=(120.0, 480.0),
     )  # fmt: skip
-    return base.model_copy(update={"vehicle": vehicle, "states": (base.states[0], load)})
+    empty = base.states[0].model_copy(update={"corners_kg": (600.0, 610.0, 440.0, 450.0), "tag_kg": 300.0})
+    told = {"floor_m": 0.004, "friction_m": 0.003, "instrument": "laser", "note": "mud on the lip"}
+    read = reading("loaded", "step", 0.41, "ground_point").model_copy(update=told)
+    return base.model_copy(
+        update={
+            "vehicle": vehicle,
+            "states": (empty, load),
+            "readings": (*base.readings, read),
+            "no_baseline": "never empty",
+        }
+    )
 
 
 class FullJob(unittest.TestCase):

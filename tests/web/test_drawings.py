@@ -1,0 +1,130 @@
+"""Drawings of any job: well-formed, every coordinate a figure, the same facts in words for who cannot see them."""
+
+import re
+import unittest
+from datetime import UTC, datetime, timedelta
+from itertools import pairwise
+from xml.etree import ElementTree
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.core.test_any_job import jobs, words
+from vantok.drawing.bodies import outline
+from vantok.drawing.floor import FloorPlan, floor_svg
+from vantok.drawing.history_plot import history_svg
+from vantok.drawing.rear import rear_svg
+from vantok.drawing.side import DRAWN, WIDTH, Side, stance_svg, strip_svg
+from vantok.drawing.stance import TIMES, Stance, against, stance_of
+from vantok.weigh.models import LoadItem
+from vantok_core.classes import BODIES
+from vantok_core.errors import VantokError
+from vantok_core.job import Job, JobVehicle
+from vantok_core.judge.diagnose import diagnose
+from vantok_core.loads.places import footprint, zones
+from vantok_core.model import build_model
+from vantok_core.plan import reach
+
+quick = settings(
+    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
+COORDINATES = ("x", "y", "x1", "y1", "x2", "y2", "cx", "cy", "r", "rx", "ry", "width", "height", "font-size")
+
+
+class Drawn(unittest.TestCase):
+    def whole(self, svg: str) -> ElementTree.Element:
+        """Return the drawing's tree after checking that it is XML, in which every coordinate is a finite figure and nothing is styled inline."""
+        root = ElementTree.fromstring(svg)
+        for element in root.iter():
+            self.assertNotIn("style", element.attrib)
+            for name in COORDINATES:
+                if name in element.attrib:
+                    self.assertRegex(element.attrib[name], r"^-?\d+(\.\d+)?$", (element.tag, name))
+            for pair in element.attrib.get("points", "").split():
+                self.assertRegex(pair, r"^-?\d+\.\d,-?\d+\.\d$")
+        self.assertTrue(root.attrib["aria-label"])
+        return root
+
+    def stances(self, job: Job) -> list[Stance]:
+        try:
+            found = diagnose(build_model(job))
+        except VantokError:
+            return [stance_of(job.vehicle, None)]
+        return [stance_of(job.vehicle, found, s.key) for s in job.states]
+
+    @quick
+    @given(jobs(), st.sampled_from(["metric", "us"]), st.sampled_from(TIMES))
+    def test_any_job_from_the_side_from_behind_and_in_a_strip(self, job: Job, units: str, times: float) -> None:
+        """Each state of any job is drawn whole in each view, alone and against another."""
+        found = self.stances(job)
+        for stance in found:
+            for drawn in (stance, against(stance, found[0])):
+                self.whole(stance_svg(drawn, units, times))  # type: ignore[arg-type]
+                self.whole(rear_svg(drawn, units, times))  # type: ignore[arg-type]
+        root = self.whole(strip_svg(found, units, times))  # type: ignore[arg-type]
+        shown = [e.text for e in root.iter() if e.tag.endswith("text")]
+        for stance in found:
+            self.assertIn(stance.name, shown)
+
+    @quick
+    @given(jobs())
+    def test_any_plan_from_above(self, job: Job) -> None:
+        """What is carried is drawn on a plan to scale: each item can be reached by keys, is named, and stands where it stands."""
+        place = reach(job)
+        if place is None:
+            return
+        for state in job.loaded:
+            items = [
+                LoadItem(
+                    pk=n + 1, kind="item", name=i.name, mass_kg=i.mass_kg, station_m=i.station_m, lateral_m=i.lateral_m
+                )
+                for n, i in enumerate(state.items)
+            ]
+            plan = FloorPlan(place=place, tracks=(1.6, 1.7), dual=job.vehicle.dual_rear, hitch=job.vehicle.hitch_overhang_m, items=items,
+                             corners={"FL": 500.0}, centre=(1.5, 0.1), tongue=state.tongue)  # fmt: skip
+            root = self.whole(floor_svg(plan, "metric"))
+            scale = float(root.attrib["data-scale"])
+            drawn = [e for e in root.iter() if e.attrib.get("class") == "plan-item"]
+            self.assertEqual(len(drawn), len(items))
+            spots = []
+            for element, item in zip(drawn, items, strict=True):
+                self.assertEqual((element.attrib["tabindex"], element.attrib["role"]), ("0", "button"))
+                self.assertTrue(element.attrib["aria-label"].startswith(item.name))
+                x, y = map(float, re.findall(r"-?[\d.]+", element.attrib["transform"]))
+                spots.append((x - item.station_m * scale, y - item.lateral_m * scale))
+            for x, y in spots:
+                self.assertAlmostEqual(x, spots[0][0], delta=0.2)
+                self.assertAlmostEqual(y, spots[0][1], delta=0.2)
+
+    def test_every_body_keeps_to_its_page_and_its_zones_to_the_body(self) -> None:
+        """At the longest and shortest wheelbases the side view fits its frame; zones follow one another from front to back."""
+        for body in BODIES:
+            for wheelbase in (2.2, 3.6, 6.5):
+                vehicle = JobVehicle(body=body, wheelbase_m=wheelbase, hitch_overhang_m=1.0)  # type: ignore[arg-type]
+                side = Side(vehicle, 1.0)
+                xs = [side.at(s, h)[0] for s, h in outline(vehicle)[0]]
+                self.assertGreaterEqual(min(xs), 0.0)
+                self.assertLessEqual(max(xs), DRAWN)
+                self.assertLess(DRAWN, WIDTH)
+                place = footprint(body, wheelbase, None, 1.0)
+                found = zones(place)
+                self.assertEqual([z.key for z in found][-2:], ["floor", "rack"])
+                for before, after in pairwise(found):
+                    self.assertLessEqual(before.end, after.start + 1e-9, body)
+                self.assertLessEqual(found[-1].middle, place.last)
+
+    @given(
+        st.lists(
+            st.tuples(words, st.lists(st.tuples(st.integers(0, 4000), st.floats(0.3, 1.3)), min_size=1, max_size=6)),
+            min_size=1,
+            max_size=9,
+        )
+    )
+    @quick
+    def test_any_history(self, lines: list[tuple[str, list[tuple[int, float]]]]) -> None:
+        """One visit or many, one day or years, every height has its mark and every line its name."""
+        start = datetime(2015, 1, 1, tzinfo=UTC)
+        dated = [(name, [(start + timedelta(days=d), v) for d, v in sorted(points)]) for name, points in lines]
+        root = self.whole(history_svg(dated, "us"))
+        marks = [e for e in root.iter() if e.tag.endswith(("circle", "rect"))]
+        self.assertEqual(len(marks), sum(len(points) for _, points in lines) + len(lines))
