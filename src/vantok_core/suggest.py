@@ -45,12 +45,14 @@ class Move:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Removal:
-    """Taking some of one item off, or some of the tongue load: how much, kg. what: "item", "tank" or "tongue"."""
+    """Taking some of one item off, or some of the tongue load: how much, kg. what: "item", "tank" or "tongue"; index: its
+    place in the state's contents (-1: the tongue), for things of one name."""
 
     name: str
     kg: float
     what: str
     whole: bool = False
+    index: int = -1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -178,16 +180,13 @@ def clearing_removals(job: Job, state: JobState) -> list[Removal]:
     margins = state_margins(job, state)
     if length is None or not _over(margins):
         return []
-    tanks = {t.name for t in state.tanks}
-    people = {f"{p.count} people" for p in state.people}
+    items, tanks = len(state.items), len(state.tanks)
     found = []
-    for item in state.contents:
-        if item.name in people:
-            continue
+    for index, item in enumerate(state.contents[: items + tanks]):  # people are asked, not taken off
         kg = _least(margins, _item_rates(item.station_m, length), item.mass_kg)
         if kg is not None:
-            what = "tank" if item.name in tanks else "item"
-            found.append(Removal(name=item.name, kg=kg, what=what, whole=kg >= item.mass_kg - 1e-9))
+            what = "tank" if index >= items else "item"
+            found.append(Removal(name=item.name, kg=kg, what=what, whole=kg >= item.mass_kg - 1e-9, index=index))
     rates = _tongue_rates(job, state)
     spare = state.tongue - LIGHT_TONGUE[job.vehicle.hitch_kind] * state.trailer
     if rates and state.tongue > 0.0 and state.trailer > 0.0:

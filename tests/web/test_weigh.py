@@ -41,7 +41,26 @@ class Plans(WeighCase):
         self.assertIn("Move it on the vehicle too", self.send(state, "limits", action="move", item=item.pk))
         self.assertIn("Every known limit holds in this state", self.page("limits", state.job))
         self.assertIn("item batteries: behind the front axle", self.page("history", state.job))
-        self.assertIn("no longer clears it", self.send(state, "limits", action="move", item=item.pk))
+        self.assertIn("That no longer clears it", self.send(state, "limits", action="move", item=item.pk))
+
+    def test_two_things_of_one_name_are_told_apart(self) -> None:
+        """Of two boxes called alike, the one that was offered is moved or made lighter, and the other stays."""
+        state = self.state("042")
+        LoadItem.objects.filter(state=state).exclude(name="stage and lights").update(name="box")
+        rear, front = (
+            LoadItem.objects.filter(state=state, name="box", mass_kg=160).get(),
+            LoadItem.objects.filter(state=state, name="box", mass_kg=280).get(),
+        )
+        self.send(state, "limits", action="move", item=front.pk)
+        front.refresh_from_db()
+        self.assertAlmostEqual(front.station_m, 2.19)
+        LoadItem.objects.filter(pk=front.pk).update(station_m=2.6)
+        self.send(state, "limits", action="take", item=rear.pk)
+        rear.refresh_from_db()
+        self.assertEqual((rear.mass_kg, rear.station_m), (133.0, 4.3))
+        self.assertEqual(
+            sorted(LoadItem.objects.filter(state=state).values_list("mass_kg", flat=True)), [133.0, 190.0, 280.0, 420.0]
+        )
 
     def test_an_item_follows_the_hand(self) -> None:
         """A place tried shows its loads, drawing and sentence and stores nothing; put down, it is stored; off the vehicle is refused."""

@@ -13,6 +13,8 @@ from vantok_core.units import System, show
 from vantok_core.vehicle import AXLE_CORNERS, AxleName
 
 DEFAULT_TRACK = 1.65
+EACH, BESIDE = 430.0, 138.0
+"""Width kept for one axle, and on each side of it for a tape callout."""
 FLOOR = 0.55
 """Height at which the body's underside is drawn, m."""
 
@@ -21,7 +23,7 @@ def rear_svg(stance: Stance, units: System, times: float = TIMES[1]) -> SafeStri
     """Return both axles from behind in the reader's units."""
     parts: list[object] = [tag("title", f"From behind, {stance.name}")]
     parts.append(tag("line", x1=10, y1=GROUND, x2=850, y2=GROUND, stroke=LINE, stroke_width=2))
-    parts += _axle(stance, "rear", 212.0, units, times) + _axle(stance, "front", 642.0, units, times)
+    parts += _axle(stance, "rear", 222.0, units, times) + _axle(stance, "front", 656.0, units, times)
     parts += vials(stance, units, times, 900.0, HEIGHT)
     return tag(
         "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", role="img",
@@ -39,7 +41,7 @@ def rear_label(stance: Stance, units: System) -> str:
 
 def _axle(stance: Stance, axle: AxleName, middle: float, units: System, times: float) -> list[object]:
     body = BODIES[stance.vehicle.body]
-    scale = min((GROUND - 12.0) / (body.roof + 0.15), 300.0 / body.width)
+    scale = min((GROUND - 12.0) / (body.roof + 0.15), (EACH - 2.0 * BESIDE) / body.width)
     left, right = AXLE_CORNERS[axle]
     track = (stance.vehicle.track_front_m if axle == "front" else stance.vehicle.track_rear_m) or DEFAULT_TRACK
     drops = {c: stance.empty[c] - stance.heights[c] for c in (left, right) if c in stance.heights and c in stance.empty}
@@ -81,7 +83,7 @@ def _axle(stance: Stance, axle: AxleName, middle: float, units: System, times: f
     for corner, sign in ((left, 1.0), (right, -1.0)):
         if corner in stance.heights:
             change = -drops[corner] if corner in drops and stance.name != stance.ghost_name else None
-            x = middle - sign * (half * scale + 66.0)
+            x = middle - sign * (half * scale + 0.5 * BESIDE)
             parts += callout(x, GROUND - 0.55 * scale, stance.heights[corner], change, units)
     parts.append(text(middle, GROUND + 27, f"{axle} axle, from behind", size=19, fill=MUTED))
     return parts

@@ -32,7 +32,7 @@ class Limits(WeighView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the board and the suggestions for the state looked at."""
-        job, units = self.desk.job, self.units
+        job, units, job_state = self.desk.job, self.units, self.state
         by_state = [{m.key: m for m in state_margins(job, s)} for s in job.states]
         heads = [{"state": s, "basis": BASIS[state_load(job, s).basis]} for s in job.states]
         board = [
@@ -46,9 +46,8 @@ class Limits(WeighView):
         place = None
         if heavy.is_bound and heavy.is_valid() and heavy.cleaned_data["mass"]:
             place = best_place(job, self.state, heavy.cleaned_data["mass"])
-        names = {(i.name, i.kind): i.pk for i in self.record.items.all()}
-        moves = [{"move": m, "pk": names.get((m.item.name, "item"))} for m in clearing_moves(job, self.state)]
-        removals = [{"cut": r, "pk": names.get((r.name, r.what))} for r in clearing_removals(job, self.state)]
+        moves = [{"move": m, "pk": self._record(job_state.items.index(m.item))} for m in clearing_moves(job, job_state)]
+        removals = [{"cut": r, "pk": self._record(r.index)} for r in clearing_removals(job, job_state)]
         workings = [
             replace(explain("margin", limit=m.limit, load=m.load), title=f"Margin: {m.name}")
             for m in state_margins(job, self.state) if m.limit is not None and m.load is not None
@@ -71,23 +70,33 @@ class Limits(WeighView):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Do what was offered: move an item, or take some of it off. What no longer clears is not done."""
         item = get_object_or_404(LoadItem, state=self.record, pk=identity(request.POST.get("item")))
+        job, state = self.desk.job, self.state
         if request.POST.get("action") == "move":
-            move = next((m for m in clearing_moves(self.desk.job, self.state) if m.item.name == item.name), None)
-            if move is None:
-                messages.error(request, "That move no longer clears it; look again.")
+            move = next(
+                (m for m in clearing_moves(job, state) if self._record(state.items.index(m.item)) == item.pk), None
+            )
+            if move is not None:
+                services.place_item(item, move.station, item.lateral_m)
+                messages.success(
+                    request, f"{item.name} moved in the plan. Move it on the vehicle too, and weigh again."
+                )
                 return self.back()
-            services.place_item(item, move.station, item.lateral_m)
-            messages.success(request, f"{item.name} moved in the plan. Move it on the vehicle too, and weigh again.")
-            return self.back()
-        cut = next((r for r in clearing_removals(self.desk.job, self.state) if r.name == item.name), None)
-        if cut is None:
-            messages.error(request, "That no longer clears it; look again.")
-            return self.back()
-        services.take_off(item, cut.kg)
-        messages.success(
-            request, f"{item.name} made lighter in the plan. Take it off the vehicle too, and weigh again."
-        )
+        else:
+            cut = next((r for r in clearing_removals(job, state) if self._record(r.index) == item.pk), None)
+            if cut is not None:
+                services.take_off(item, cut.kg)
+                messages.success(
+                    request, f"{item.name} made lighter in the plan. Take it off the vehicle too, and weigh again."
+                )
+                return self.back()
+        messages.error(request, "That no longer clears it; look again.")
         return self.back()
+
+    def _record(self, index: int) -> int:
+        """Return the id of the record at a place in the state's contents (items, then tanks), 0 for none."""
+        records = list(self.record.items.all())
+        order = [r for kind in ("item", "tank") for r in records if r.kind == kind]
+        return order[index].pk if 0 <= index < len(order) else 0
 
 
 class TagForm(UnitsForm):
