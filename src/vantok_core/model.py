@@ -177,8 +177,8 @@ class JobModel:
 def expected_height(model: JobModel, state: str, datum: str, place: str) -> Prediction | None:
     """Return the height (m) that the model expects of a place not read yet, None where nothing gives it a reference.
 
-    Arches, hitch and named points: by the estimate. Stop gaps: the empty gap less the predicted hub drop of the corner; pad
-    to pad and bracket to bracket likewise at their spring. Source: method sections 3 and 4.
+    Arches, hitch and named points: by the estimate. Stop gaps: the empty gap less the predicted hub drop where the springs
+    stand; pad to pad and bracket to bracket likewise. Source: method sections 3 and 4.
     """
     if datum in ("ground_arch", "hub_arch"):
         return model.heights(state, datum).get(place)
@@ -192,8 +192,12 @@ def expected_height(model: JobModel, state: str, datum: str, place: str) -> Pred
         return None
     axle: AxleName = "front" if place[0] == "F" else "rear"
     solved = solve_states(model.vehicle, list(model.states.values()), check_limits=False)[state]
-    ratio = float(model.vehicle.axle(axle).spring.ratio)
-    drop = ratio * float(place_drop(solved, Place(place, "hub")))
+    hubs = {corner: float(place_drop(solved, Place(corner, "hub"))) for corner in AXLE_CORNERS[axle]}
+    mean = sum(hubs.values()) / 2
+    own, spring = model.vehicle.axle(axle), model.vehicle.axle(axle).spring
+    # On a solid axle the stop or spring stands inboard of the wheel and feels less of the tilt.
+    inboard = 2.0 * spring.y / own.track if own.solid and spring.y is not None else 1.0
+    drop = float(spring.ratio) * (mean + inboard * (hubs[place] - mean))
     return Prediction(value=before.value_m - drop, sigma=model.estimate.drop(state, Place(axle, "hub")).sigma)
 
 
