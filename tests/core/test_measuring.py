@@ -12,6 +12,7 @@ from tests.core.samples import reading
 from vantok_core.errors import FileFormatError, InputError
 from vantok_core.files.job_file import read_job, write_job
 from vantok_core.job import Job, NamedPoint
+from vantok_core.judge.checks import check_reading, check_sheet, expected_before
 from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.springs import friction_bands, stop_contact
 from vantok_core.judge.vehicle_history import PastHeight, settling
@@ -68,6 +69,38 @@ class Points(unittest.TestCase):
             update={"readings": (*job.readings, reading("loaded", "rear-bumper", found.value + 0.04, "ground_point"))}
         )
         self.assertIn("contradicts", [f.key for f in diagnose(build_model(wrong)).findings])
+
+    def test_a_point_off_the_plane_is_named_on_the_sheet(self) -> None:
+        """With four arches and two points read, the one that does not lie on the body's plane is the suspect."""
+        points = (self.POINT, NamedPoint(key="step", name="step", station_m=1.8, lateral_m=0.8))
+        base = with_readings(points=points)
+        solved = build_model(base).solve()["loaded"]
+        more = [reading("empty", p.key, 0.60, "ground_point") for p in points]
+        heights = {p.key: 0.60 - float(solved.drop_at(3.55, p.station_m, p.lateral_m)) for p in points}
+        fair = [reading("loaded", key, h, "ground_point") for key, h in heights.items()]
+        self.assertEqual([f.key for f in check_sheet(with_readings(*more, *fair, points=points))], [])
+        fair[1] = reading("loaded", "step", heights["step"] - 0.045, "ground_point")
+        said = [
+            f.what.in_units("metric")
+            for f in check_sheet(with_readings(*more, *fair, points=points))
+            if f.key == "plane"
+        ]
+        self.assertEqual(len(said), 1)
+        self.assertIn("most suspect is step", said[0])
+
+    def test_every_datum_is_held_against_what_is_expected(self) -> None:
+        """A stop gap and a point far from what the model without them expects are asked for again; near it they are not."""
+        base = with_readings(reading("empty", "rear-bumper", 0.60, "ground_point"), points=(self.POINT,))
+        model = build_model(base)
+        for datum, place in (("stop_gap", "RL"), ("ground_point", "rear-bumper")):
+            expected = expected_height(model, "loaded", datum, place)
+            assert expected is not None
+            for off, odd in ((0.0, []), (0.05, ["band"])):
+                one = reading("loaded", place, max(expected.value, 0.0) + off, datum)
+                blind = expected_before(base, one)
+                held = blind.model_copy(update={"readings": (*blind.readings, one)})
+                found = [f.key for f in check_reading(held, one, build_model(blind))]
+                self.assertEqual(found, odd, (datum, off))
 
     def test_a_reading_at_no_such_point_is_refused(self) -> None:
         """A job file whose reading names a point the vehicle does not have is refused with its place."""

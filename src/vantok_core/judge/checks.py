@@ -10,7 +10,7 @@ from math import hypot
 from vantok_core.classes import SPRINGS, plausible
 from vantok_core.errors import VantokError
 from vantok_core.job import Job, JobReading
-from vantok_core.model import JobModel, has_load
+from vantok_core.model import DEFAULT_TRACK, JobModel, expected_height, has_load
 from vantok_core.readings.plane import PlanePoint, fit_plane
 from vantok_core.readings.tape import NINE_IN_TEN, reading_sigma
 from vantok_core.say import Finding, Say, length
@@ -33,8 +33,8 @@ def check_reading(job: Job, reading: JobReading, model: JobModel | None = None) 
     if not found and reading.datum in ("ground_arch", "hub_arch"):
         found += _side_check(job, reading)
         found += _state_check(job, reading)
-        if model is not None and not found:
-            found += _band_check(job, reading, model)
+    if model is not None and not found:
+        found += _band_check(job, reading, model)
     return found
 
 
@@ -103,7 +103,7 @@ def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]
     ):
         return []
     try:
-        expected = model.heights(reading.state, reading.datum).get(reading.place)
+        expected = expected_height(model, reading.state, reading.datum, reading.place)
     except VantokError:
         return []
     if expected is None:
@@ -175,33 +175,43 @@ def check_sheet(job: Job) -> list[Finding]:
     return found
 
 
-def _plane_check(job: Job, state: str) -> list[Finding]:
-    """Hold front, rear and hitch drops of a state against one plane."""
-    empty, overhang = job.empty, job.vehicle.hitch_overhang_m
+PLANE_LEAST = 5
+"""Readings needed before one of them can be named: three lay the plane, and two must be to spare."""
+
+
+def body_places(job: Job) -> list[tuple[str, str, float, float]]:
+    """Return the places of the body read above ground: place, datum, station and lateral place (m); hitch and points where known."""
+    v = job.vehicle
     # A height at one axle of a rear group keeps that axle's own station.
-    length_m = job.vehicle.wheelbase_m or job.vehicle.base_m
-    if empty is None or length_m is None or overhang is None:
+    length_m = v.wheelbase_m or v.base_m
+    if length_m is None:
+        return []
+    front, rear = (v.track_front_m or DEFAULT_TRACK) / 2, (v.track_rear_m or DEFAULT_TRACK) / 2
+    found = [
+        ("FL", "ground_arch", 0.0, front), ("FR", "ground_arch", 0.0, -front), ("RL", "ground_arch", length_m, rear),
+        ("RR", "ground_arch", length_m, -rear),
+    ]  # fmt: skip
+    if v.hitch_overhang_m is not None:
+        found.append(("hitch", "ground_hitch", length_m + v.hitch_overhang_m, 0.0))
+    return found + [(p.key, "ground_point", p.station_m, p.lateral_m) for p in v.points]
+
+
+def _plane_check(job: Job, state: str) -> list[Finding]:
+    """Hold the drops of a state at arches, hitch and named points against one plane."""
+    empty = job.empty
+    if empty is None:
         return []
     points, names = [], []
-    for place, station in (
-        ("FL", 0.0),
-        ("FR", 0.0),
-        ("RL", length_m),
-        ("RR", length_m),
-        ("hitch", length_m + overhang),
-    ):
-        datum = "ground_hitch" if place == "hitch" else "ground_arch"
+    for place, datum, station, lateral in body_places(job):
         before, now = job.read(empty.key, place, datum), job.read(state, place, datum)
         if before is None or now is None:
             continue
-        track = (job.vehicle.track_front_m if place[0] == "F" else job.vehicle.track_rear_m) or 1.65
-        lateral = 0.0 if place == "hitch" else (track / 2 if place.endswith("L") else -track / 2)
-        kind = job.vehicle.front_spring if place[0] == "F" else job.vehicle.rear_spring
+        kind = job.vehicle.front_spring if place in ("FL", "FR") else job.vehicle.rear_spring
         settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
         sigma = hypot(reading_sigma(before.resolution_m, settle), reading_sigma(now.resolution_m, settle))
         points.append(PlanePoint(station=station, lateral=lateral, drop=before.value_m - now.value_m, sigma=sigma))
-        names.append(PLACE_WORDS[place])
-    if len(points) < 5:
+        names.append(PLACE_WORDS.get(place, place.replace("-", " ")))
+    if len(points) < PLANE_LEAST:
         return []
     fit = fit_plane(points)
     worst = max(abs(s) for s in fit.standardised)
