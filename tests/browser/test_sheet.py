@@ -131,6 +131,34 @@ class Sheet(BrowserCase):
         )
         self.assertEqual(small, 0)
 
+    def test_a_quick_hand_on_the_walk(self) -> None:
+        """On a slow line the next figure is typed before its stop appears: it is carried over to it, and none is lost or misplaced."""
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{self.job.pk}/walk/")
+
+        def slowly(route: Route) -> None:
+            time.sleep(0.7)
+            route.continue_()
+
+        page.route("**/walk/**", slowly)
+        title = page.locator("#walk-title")
+        for figure, here, following in (
+            ("671", "front left", "rear left"),
+            ("636", "rear left", "rear right"),
+            ("637", "rear right", "front right"),
+        ):
+            expect(title).to_have_text(f"Caravan hitched · {here}")
+            if page.locator("#walk-in").input_value() != figure:
+                page.keyboard.type(figure)
+            page.keyboard.press("Enter")
+            page.keyboard.type({"rear left": "636", "rear right": "637", "front right": "670"}[following])
+            expect(title).to_have_text(f"Caravan hitched · {following}")
+        expect(page.locator("#walk-in")).to_have_value("670")
+        page.keyboard.press("Enter")
+        expect(page.locator("#verdict")).to_contain_text("All states read")
+        found = {r.place: r.text for r in Reading.objects.filter(job=self.job, state__key="loaded")}
+        self.assertEqual(found, {"FL": "671", "RL": "636", "RR": "637", "FR": "670"})
+
     def test_a_place_is_read_again(self) -> None:
         """Saved to be read again, the field stays, empty; a second figure 6 mm off is asked for once more; all three are kept."""
         page = self.sign_in("marit")

@@ -65,6 +65,26 @@
     input.focus();
   });
 
+  // --- the walk on a slow line: what is typed before the next stop appears belongs to that stop -------------
+  const stop = () => (document.getElementById("walk-title") || {}).textContent;
+  let leaving = null;
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    if (!event.detail.elt.closest("[data-walk-form]")) return;
+    const input = document.getElementById("walk-in");
+    leaving = { from: stop(), sent: input.value };
+    input.select(); // the next figure is typed over the one on its way
+  });
+  document.addEventListener("htmx:beforeSwap", () => {
+    if (leaving) leaving.typed = document.getElementById("walk-in").value;
+  });
+  document.addEventListener("htmx:afterSwap", () => {
+    const input = document.getElementById("walk-in");
+    if (!input || !leaving || leaving.typed === undefined) return;
+    input.focus();
+    if (leaving.typed !== leaving.sent && stop() !== leaving.from) input.value = leaving.typed;
+    leaving = null;
+  });
+
   // --- the floor plan: an item dragged by hand or nudged by the arrow keys; loads and limits follow -----------
   let held = null;
   const planOf = (item) => item.closest("svg[data-plan]");
@@ -204,6 +224,7 @@
     const id = walking ? `walk ${url}` : (form || item).id;
     const title = walking ? document.getElementById("walk-title").textContent : form ? form.querySelector("label").textContent : item.getAttribute("aria-label");
     store([...load().filter((entry) => entry.id !== id || entry.url !== url), { url, id, title, data }]);
+    leaving = null;
     if (walking) walkOn(walking, data.text); else (form || item).classList.add("waiting");
     sayWaiting();
   });
