@@ -53,7 +53,8 @@ class Panel(View):
         state = get_object_or_404(
             LoadState.objects.select_related("job"), job_id=pk, pk=identity(request.GET.get("state"))
         )
-        context = {"instruments": [shown(i) for i in Instrument.objects.all()], "current": state, "record": state.job}
+        found = sorted(Instrument.objects.all(), key=lambda i: list(CHANNELS).index(i.kind))
+        context = {"instruments": [shown(i) for i in found], "current": state, "record": state.job}
         return render(request, "instruments/live.html", context)
 
 
