@@ -187,13 +187,15 @@ def main() -> None:
     commands.add_parser("test").add_argument("names", nargs="*")
     for name in ("check", "shots", "bench"):
         commands.add_parser(name)
-    commands.add_parser("instruments", add_help=False).add_argument("more", nargs=argparse.REMAINDER)
+    commands.add_parser("instruments", add_help=False)  # its own options go through to it
     solve = commands.add_parser("solve")
     solve.add_argument("file")
     solve.add_argument("--units", choices=["metric", "us"], default="metric")
     solve.add_argument("--working", action="store_true")
     commands.add_parser("cases").add_argument("file")
-    asked = parser.parse_args()
+    asked, more = parser.parse_known_args()
+    if more and asked.command != "instruments":
+        parser.error(f"not known: {' '.join(more)}")
     if asked.command in ("demo", "serve"):
         serve(asked.port, demo=asked.command == "demo")
     elif asked.command == "test":
@@ -206,11 +208,11 @@ def main() -> None:
         run(PYTHON, ROOT / "tools" / f"{asked.command}.py", env={"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"})
     elif asked.command == "instruments":
         install("runtime")
-        sys.exit(run(PYTHON, "-m", "vantok.instruments.simulated", *asked.more, check=False))
+        sys.exit(run(PYTHON, "-m", "vantok.instruments.simulated", *more, check=False))
     else:
         install("runtime")
-        more = ["--units", asked.units, *(["--working"] if asked.working else [])] if asked.command == "solve" else []
-        sys.exit(run(PYTHON, "-m", "vantok_core.files.command", asked.command, asked.file, *more, check=False))
+        how = ["--units", asked.units, *(["--working"] if asked.working else [])] if asked.command == "solve" else []
+        sys.exit(run(PYTHON, "-m", "vantok_core.files.command", asked.command, asked.file, *how, check=False))
 
 
 if __name__ == "__main__":

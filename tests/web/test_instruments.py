@@ -1,8 +1,14 @@
 """Instruments over their line protocol: lines, a simulated set on a real socket, the panel, taking readings, a lost one."""
 
+import os
+import signal
+import socket
+import subprocess
+import sys
 import time
 from collections.abc import Callable
 
+from django.conf import settings
 from django.test import SimpleTestCase
 from django.urls import reverse
 from hypothesis import given
@@ -51,6 +57,28 @@ class Lines(SimpleTestCase):
         self.assertAlmostEqual(first["RL"].kg or 0.0, 1010.0, delta=4.0)
         self.assertEqual(next(bench.readings(0.1)).state, "moving")
         self.assertNotIn("RR", {load.channel for load in bench.readings(21.0)})
+
+
+class Launched(SimpleTestCase):
+    def test_the_launcher_starts_the_simulated_set(self) -> None:
+        """`run.py instruments` with its options serves lines that read, and says where."""
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        options = ["--port", str(port), "--drops", "", "--tongue", "99"]
+        command = [sys.executable, str(settings.ROOT / "run.py"), "instruments", *options]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, start_new_session=True) as launched:
+            try:
+                assert launched.stdout is not None
+                self.assertIn(
+                    f"socket://127.0.0.1:{port}", next(line for line in launched.stdout if "Simulated" in line)
+                )
+                with socket.create_connection(("127.0.0.1", port), timeout=10) as line, line.makefile() as told:
+                    found = {load.channel: load for load in (read_line(told.readline()) for _ in range(6))}
+            finally:
+                os.killpg(launched.pid, signal.SIGTERM)
+        self.assertEqual(set(found), {c for channels in CHANNELS.values() for c in channels})
+        self.assertAlmostEqual(found["BALL"].kg or 0.0, 99.0, delta=12.0)
 
 
 class Live(DemoCase):
