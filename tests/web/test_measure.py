@@ -175,7 +175,7 @@ class Together(MeasureCase):
 
 class Photographs(MeasureCase):
     def test_a_photograph_is_kept_upright_small_and_without_its_place(self) -> None:
-        """Taken with a reading, it is turned upright, made smaller, stripped, shown with the reading and in both reports, and removed."""
+        """Taken with a reading, it is turned upright, made smaller, stripped, shown with the reading and in both reports; taken off, it can be put back."""
         job = self.job("041")
         reading = Reading.objects.filter(job=job).first()
         assert reading is not None
@@ -195,7 +195,12 @@ class Photographs(MeasureCase):
         self.assertTrue(pdf.content.startswith(b"%PDF"))
         self.assertIn(b"/DCTDecode", pdf.content)
         self.client.post(reverse("photo", args=[photo.pk]), {"back": back})
-        self.assertFalse(Photo.objects.exists())
+        self.assertNotIn("left arch", self.page("report", job))
+        history = self.client.get(reverse("history", args=[job.pk])).content.decode()
+        self.assertIn("photograph left arch: taken off", history)
+        first = Photo.history.filter(id=photo.pk).earliest("history_id")
+        self.client.post(reverse("history", args=[job.pk]), {"kind": "photo", "id": first.history_id})
+        self.assertIn("left arch", self.page("report", job))
 
     def test_of_an_inspection_area(self) -> None:
         """A photograph of a cracked leaf stands on the inspection sheet under its area, and in the report with its words."""

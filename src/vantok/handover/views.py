@@ -35,7 +35,7 @@ def _set_in(desk: Desk) -> str:
 
 def _photos(desk: Desk) -> list[Photo]:
     """Return the job's photographs with the words of the inspection area they show."""
-    found = list(desk.record.photos.select_related("reading__state", "by"))
+    found = list(desk.record.photos.filter(gone=False).select_related("reading__state", "by"))
     for photo in found:
         photo.words = AREAS[photo.area].words if photo.area in AREAS else ""  # type: ignore[attr-defined]
     return found

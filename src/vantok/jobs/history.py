@@ -13,7 +13,7 @@ from vantok.choose.models import Fitting
 from vantok.garage.models import Vehicle
 from vantok.jobs.desk import refresh
 from vantok.jobs.models import Inspection, Job
-from vantok.measure.models import Reading
+from vantok.measure.models import Photo, Reading
 from vantok.people.models import User
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 
@@ -32,13 +32,14 @@ class Change:
 
 
 KINDS: dict[str, type[models.Model]] = {
-    "job": Job, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
+    "job": Job, "photo": Photo, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
 }  # fmt: skip
 
 
 def _of_job(job: Job) -> dict[str, Any]:
     return {
         "job": Job.history.filter(id=job.pk),
+        "photo": Photo.history.filter(job_id=job.pk),
         "vehicle": Vehicle.history.filter(id=job.vehicle_id),
         "state": LoadState.history.filter(job_id=job.pk),
         "item": LoadItem.history.filter(state__job_id=job.pk),
@@ -69,8 +70,13 @@ def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
         "trailer": "on the trailer:",
         "fitting": "kit and setting",
         "inspection": "inspection",
+        "photo": "photograph",
     }
-    name = f"{words.get(kind, kind)} {named or getattr(row, 'area', '')}".strip() if kind in words else kind
+    name = (
+        f"{words.get(kind, kind)} {named or getattr(row, 'caption', '') or getattr(row, 'area', '')}".strip()
+        if kind in words
+        else kind
+    )
     who = str(row.history_user or "the program")
     common = {"when": row.history_date, "who": who}
     if row.history_type == "+" or (old is None and row.history_type == "~"):

@@ -112,7 +112,7 @@ class Inspect(StageView):
         for key, area in AREAS.items():
             groups.setdefault(area.group, []).append({"key": key, "area": area, "one": graded.get(key)})
         pictures: dict[str, list[Photo]] = {}
-        for photo in self.desk.record.photos.all():
+        for photo in self.desk.record.photos.filter(gone=False):
             pictures.setdefault(photo.area, []).append(photo)
         areas = [(key, area.words) for key, area in AREAS.items()]
         return super().get_context_data(groups=groups, grades=GRADES, pictures=pictures, areas=areas, **kwargs)

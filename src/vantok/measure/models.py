@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from simple_history.models import HistoricalRecords
 
 from vantok.jobs.models import Job
 from vantok.weigh.models import LoadState
@@ -65,7 +66,10 @@ def place_words(place: str) -> str:
 
 
 class Photo(models.Model):
-    """A photograph of a job, kept with a reading, an inspection area, or neither. Re-encoded; nothing of the original file is kept."""
+    """A photograph of a job, kept with a reading, an inspection area, or neither. Re-encoded; nothing of the original file is kept.
+
+    One taken off the page is only marked so: it can be put back from the history.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
     reading = models.ForeignKey(Reading, on_delete=models.CASCADE, null=True, related_name="photos")
@@ -76,6 +80,8 @@ class Photo(models.Model):
     caption = models.CharField(max_length=120, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+    gone = models.BooleanField("taken off", default=False)
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ["pk"]

@@ -103,12 +103,12 @@ class PhotoView(View):
         return response
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Remove it."""
+        """Take it off the page; the history can put it back."""
         photo = get_object_or_404(Photo.objects.select_related("job"), pk=pk)
-        job = photo.job
-        photo.file.delete(save=False)
-        photo.delete()
-        return HttpResponseRedirect(_back(request, job))
+        photo.gone = True
+        photo.save()
+        messages.info(request, "Photograph taken off; the history can put it back.")
+        return HttpResponseRedirect(_back(request, photo.job))
 
 
 def _back(request: HttpRequest, job: Job) -> str:

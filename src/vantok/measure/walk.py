@@ -113,7 +113,7 @@ class Walk(StageView):
         return [r for r in own[:-1] if r.value_m is not None][::-1][:3]
 
     def _photos(self, reading: Any) -> list[Any]:
-        return list(reading.photos.all()) if reading else []
+        return list(reading.photos.filter(gone=False)) if reading else []
 
     def _standing(self, state: LoadState, place: str) -> Any:
         return self.desk.job.read(state.key, place, self.datum) if place else None
