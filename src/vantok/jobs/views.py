@@ -81,7 +81,8 @@ class Listen(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the form."""
-        kwargs.setdefault("form", ListenForm(instance=self.desk.record))
+        record = self.desk.record
+        kwargs.setdefault("form", SimpleLazyObject(lambda: ListenForm(instance=record)))
         return super().get_context_data(**kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

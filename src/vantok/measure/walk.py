@@ -89,7 +89,7 @@ class Walk(StageView):
             cell=shown, place=place + 1, count=len(stops), back_to=self._at(stops[place - 1]) if place else "",
             on_to=self._at(stops[place + 1]) if place + 1 < len(stops) else "", other=other, before=before,
             chips=SIXTEENTHS if self.units == "us" else STEPS, datum=self.datum, datum_words=dict(DATUMS)[self.datum],
-            last=[self._stop(sheet, c) for c in stops], prepare=self._prepare(), instruments=INSTRUMENTS, earlier=earlier,
+            last=lambda: [self._stop(sheet, c) for c in stops], prepare=self._prepare(), instruments=INSTRUMENTS, earlier=earlier,
             again=self._again(cell),
             first_of_state=cell.place == stops[0].place, bays=list(Bay.objects.all()), photos=self._photos(shown["reading"]), **kwargs,
         )  # fmt: skip

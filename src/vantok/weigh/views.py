@@ -57,14 +57,23 @@ class Plan(WeighView):
         )
         if picked is not None:
             kwargs.setdefault("item_form", self._form(picked))
-        plan = floor_of(self.desk, self.record, picked.pk if picked else 0)
+        plan = self._floor(picked.pk if picked else 0)
         kwargs.setdefault("state_form", StateForm(instance=self.record))
         kwargs.setdefault("file_form", PlanFileForm())
         return super().get_context_data(
-            plan=floor_svg(plan, self.units) if plan else "", items=items, picked=picked, usual=list(services.usual_items()),
+            plan=plan, items=items, picked=picked, usual=list(services.usual_items()),
             carried=services.carried_kg(items), presets=services.PRESETS, workings=self._levers(),
             height=loaded_height(self.desk.job, self.state), **kwargs,
         )  # fmt: skip
+
+    def _floor(self, picked: int) -> str:
+        """Return the floor plan, made once for a desk; empty while the wheelbase is unknown."""
+        asked = ("floor", self.record.key, picked, self.units)
+        if asked not in self.desk.drawings:
+            plan = floor_of(self.desk, self.record, picked)
+            self.desk.drawings[asked] = floor_svg(plan, self.units) if plan else ""
+        drawn: str = self.desk.drawings[asked]
+        return drawn
 
     def _form(self, item: LoadItem, data: Any = None) -> ItemForm:
         return ItemForm(data, instance=item, units=self.units, footprint=reach(self.desk.job), prefix="item")
