@@ -90,6 +90,11 @@ class Floors(MeasureCase):
     def test_a_floor_is_measured_once_and_taken_off(self) -> None:
         """Reading a vehicle both ways round gives the bay's floor; from then on it is taken off, and turned with the vehicle."""
         bay = Bay.objects.get(name="Bay 2")
+        self.assertNotIn("0 mm", self.page("bays"))  # nothing measured is no level floor
+        self.client.post(
+            reverse("measure", args=[self.job("044").pk]), {"action": "bay", "bay": bay.pk, "facing": "in"}
+        )
+        self.assertIn("its floor is still to measure, and nothing is taken off", self.page("measure", self.job("044")))
         told = {f"in_{c}": v for c, v in (("FL", "906"), ("FR", "900"), ("RL", "900"), ("RR", "894"))} | {
             f"out_{c}": "900" for c in ("FR", "RL")
         }

@@ -96,7 +96,9 @@ def _body(top: _Top, place: Footprint) -> list[object]:
             dashes = "3 5" if zone.key == "rack" else None
             parts.append(tag("rect", x=start + 5, y=y + 12, width=max(end - start - 10, 4.0), height=tall - 24, rx=8, fill="none",
                              stroke="#8d957f", stroke_width=1.2, stroke_dasharray=dashes))  # fmt: skip
-        parts.append(text(start + 16, y + 30, zone.words, size=17, anchor="start", fill=MUTED))
+        parts.append(
+            text(start + (4 if zone.key == "rack" else 16), y + 30, zone.words, size=17, anchor="start", fill=MUTED)
+        )
     parts.append(text(x + 2, y - 8, "← front", size=17, anchor="start", fill=MUTED))
     parts.append(text(x + wide, y - 8, "right side", size=17, anchor="end", fill=MUTED))
     parts.append(text(x + wide, y + tall + 19, "left side", size=17, anchor="end", fill=MUTED))

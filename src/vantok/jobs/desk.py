@@ -36,7 +36,7 @@ FITTED_STAGES = ("set", "prove", "report")
 
 def load_record(pk: int) -> Job:
     """Return a job with everything that hangs on it, in a handful of queries; 404 when there is none."""
-    jobs = Job.objects.select_related("vehicle__customer", "fitting").prefetch_related(
+    jobs = Job.objects.select_related("vehicle__customer", "fitting", "bay").prefetch_related(
         Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
         "inspections",
         Prefetch("readings", Reading.objects.select_related("by", "state")),
