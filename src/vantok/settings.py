@@ -58,6 +58,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "vantok.people.failures.Failures",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -65,11 +66,12 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "vantok.people.gate.SignedIn",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
+    "vantok.people.gate.Gate",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -98,7 +100,7 @@ DATABASES = {
         "NAME": VAR / "vantok.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            "timeout": 20,
+            "timeout": 6,
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         "CONN_MAX_AGE": None,
@@ -136,10 +138,14 @@ CONTENT_SECURITY_POLICY = {
         "frame-ancestors": [NONE],
     }
 }
+CSRF_FAILURE_VIEW = "vantok.people.failures.stale_form"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+IDLE_SECONDS = int(os.environ.get("VANTOK_IDLE_MINUTES", "120")) * 60
+"""A session nobody has touched for this long ends; what was typed waits in the browser for its person."""
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = not PLAIN_HTTP
 SECURE_HSTS_SECONDS = 0 if PLAIN_HTTP else 31_536_000
@@ -149,10 +155,13 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 
 STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
+STATICFILES_FINDERS = [
+    "django.contrib.staticfiles.finders.FileSystemFinder"
+]  # nothing but what this program serves itself
 STATICFILES_DIRS = [ROOT / "src" / "vantok" / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": VAR / "media"}},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "vantok.static_files.Storage"},
 }
 
 LANGUAGE_CODE = "en-gb"

@@ -23,6 +23,11 @@ from vantok.weigh.views import Plan, PlanCsv, TryPlace
 JOB = "jobs/<int:pk>/"
 CELL = JOB + "cell/<int:state>/<slug:phase>/<slug:datum>/<slug:place>/"
 
+handler400 = "vantok.people.failures.bad_request"
+handler403 = "vantok.people.failures.forbidden"
+handler404 = "vantok.people.failures.not_found"
+handler500 = "vantok.people.failures.server_error"
+
 urlpatterns = [
     path("", Board.as_view(), name="board"),
     path("", include("vantok.people.urls")),

@@ -13,6 +13,7 @@ from vantok_core.errors import InputError
 
 Positive = Annotated[float, Field(gt=0.0, allow_inf_nan=False)]
 NotNegative = Annotated[float, Field(ge=0.0, allow_inf_nan=False)]
+Gap = Annotated[float, Field(ge=-1.0, le=1.0, allow_inf_nan=False)]
 
 
 class Kit(BaseModel):
@@ -24,12 +25,12 @@ class Kit(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    code: Annotated[str, Field(min_length=1, max_length=40)]
-    name: str
-    maker: str
+    code: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    maker: Annotated[str, Field(max_length=120)]
     family: Literal["air_spring", "insert"]
     axle: Literal["front", "rear"] = "rear"
-    springs: tuple[str, ...]
+    springs: Annotated[tuple[str, ...], Field(max_length=30)]
     gross_min_kg: NotNegative = 0.0
     gross_max_kg: Positive = 60_000.0
     place: Annotated[float, Field(gt=0.0, le=1.0)] = 0.58
@@ -40,23 +41,23 @@ class Kit(BaseModel):
     price: NotNegative
     hours: NotNegative
     upkeep_per_year: NotNegative = 0.0
-    notes: str = ""
+    notes: Annotated[str, Field(max_length=2000)] = ""
     # air spring
     p_min_pa: NotNegative | None = None
     p_max_pa: Positive | None = None
-    heights_m: tuple[Positive, ...] = ()
-    pressures_pa: tuple[Positive, ...] = ()
+    heights_m: Annotated[tuple[Positive, ...], Field(max_length=80)] = ()
+    pressures_pa: Annotated[tuple[Positive, ...], Field(max_length=80)] = ()
     loads_n: tuple[tuple[NotNegative, ...], ...] = ()
     volume_m3: Positive | None = None
     volume_at_m: Positive | None = None
     pad_min_m: Positive | None = None
     pad_max_m: Positive | None = None
     # insert
-    points: tuple[tuple[Positive, NotNegative], ...] = ()
-    gap_min_m: float = 0.0
-    gap_max_m: float = 0.06
-    longer_m: float = 0.0
-    spacers_m: tuple[Positive, ...] = ()
+    points: Annotated[tuple[tuple[Positive, NotNegative], ...], Field(max_length=80)] = ()
+    gap_min_m: Gap = 0.0
+    gap_max_m: Gap = 0.06
+    longer_m: Gap = 0.0
+    spacers_m: Annotated[tuple[Positive, ...], Field(max_length=6)] = ()
     contact: bool = False
 
     @model_validator(mode="after")

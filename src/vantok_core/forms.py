@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
@@ -36,6 +38,8 @@ Positive = Annotated[float, Field(gt=0.0, allow_inf_nan=False)]
 NotNegative = Annotated[float, Field(ge=0.0, allow_inf_nan=False)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Pair = Finite | tuple[Finite, Finite]
+MOST_NEAR = 0.3
+"""The nearest two axles of a group stand to one another, m."""
 MAIN_LAWS = ("coil", "torsion_bar", "leaf", "two_stage_leaf", "parabolic", "parabolic_leaf")
 
 
@@ -58,6 +62,40 @@ def read_form(kind: type[FormType], data: object, place: str) -> FormType:
         more = len(error.errors()) - 1
         tail = f" (and {more} more)" if more else ""
         raise FileFormatError(f"{place}.{path}" if path else place, f"{first['msg']}{tail}") from error
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A figure that cannot be, with its place (like `states.loaded.rear_kg`) and what is wrong with it."""
+
+    place: str
+    what: str
+
+
+def read_what_holds(kind: type[FormType], data: dict[str, Any], place: str) -> tuple[FormType | None, list[Fault]]:
+    """Return the form of whatever in `data` can be, and the faults of what cannot and was left out as unknown.
+
+    None where what remains makes no form at all. For records that are there already and must be shown whatever they hold.
+    """
+    left, faults = dict(data), list[Fault]()
+    for _ in range(len(data) + 2):
+        try:
+            return kind.model_validate(left), faults
+        except ValidationError as error:
+            named = {str(e["loc"][0]): e for e in error.errors() if e["loc"]}
+            if not named:  # parts that contradict one another: only what the form cannot do without is kept
+                faults.append(Fault(place, error.errors()[0]["msg"].removeprefix("Value error, ")))
+                needed = {n: left[n] for n, f in kind.model_fields.items() if f.is_required() and n in left}
+                if needed == left:
+                    return None, faults
+                left = needed
+                continue
+            if not named.keys() <= left.keys():
+                return None, faults or [Fault(f"{place}.{name}", "is missing") for name in named]
+            for name, e in named.items():
+                faults.append(Fault(f"{place}.{name}", e["msg"].removeprefix("Value error, ")))
+                del left[name]
+    return None, faults
 
 
 class ChangeForm(Form):
@@ -255,6 +293,14 @@ class GroupForm(Form):
 
     stations: tuple[Finite, ...]
     loads: tuple[NotNegative, ...]
+
+    @model_validator(mode="after")
+    def _can_be(self) -> GroupForm:
+        if len(self.stations) != len(self.loads) or not sum(self.loads) > 0.0:
+            raise ValueError("each axle of the group needs a station and a load, not all nought")
+        if any(b - a < MOST_NEAR for a, b in itertools.pairwise(self.stations)):
+            raise ValueError("the axles of the group must stand one behind another")
+        return self
 
 
 class VehicleForm(Form):

@@ -6,19 +6,67 @@ One definition serves the core's input, the job file and the web application's e
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime
-from typing import Annotated, Literal
+from functools import cached_property
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from vantok_core.catalogue import Kit
+from vantok_core.classes import SPRINGS
 from vantok_core.forms import ChangeForm, ElementForm, GroupForm
 from vantok_core.loads.contents import tank_mass
 from vantok_core.loads.levers import TrailerBalance, group_centre, trailer_tongue
+from vantok_core.loads.limits import LOAD_INDEX
+
+
+def _shown(text: str) -> str:
+    """Refuse what no page or file can show: half characters, and control characters other than line breaks and tabs."""
+    if any(0xD800 <= ord(c) <= 0xDFFF or (ord(c) < 0x20 and c not in "\n\t\r") or ord(c) == 0x7F for c in text):
+        raise ValueError("it has characters that cannot be shown")
+    return text
+
+
+def one_line(text: str) -> str:
+    """Refuse a text of more than one line, or with characters that cannot be shown."""
+    if "\n" in text or "\r" in text:
+        raise ValueError("it must be one line")
+    return _shown(text)
+
+
+def _known_spring(key: str) -> str:
+    if key not in SPRINGS:
+        raise ValueError(f"“{key}” is no suspension this program knows; known are {', '.join(SPRINGS)}")
+    return key
+
+
+def _known_index(index: int) -> int:
+    if index not in LOAD_INDEX:
+        raise ValueError(f"a load index lies between {min(LOAD_INDEX)} and {max(LOAD_INDEX)}")
+    return index
+
 
 Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False)]
-PositiveMetres = Annotated[float, Field(gt=0.0, le=30.0, allow_inf_nan=False)]
+PositiveMetres = Annotated[float, Field(ge=0.1, le=30.0, allow_inf_nan=False)]
+"""A wheelbase, a track, a trailer's lever: nothing on the road is shorter than a hand."""
+Overhang = Annotated[float, Field(ge=0.0, le=30.0, allow_inf_nan=False)]
 Kilograms = Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)]
+Gain = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Rating = Annotated[float, Field(gt=0.0, le=60_000.0, allow_inf_nan=False)]
+"""What a plate allows: a rating of nought is none."""
+RateInNewtons = Annotated[float, Field(ge=1000.0, le=1e7, allow_inf_nan=False)]
+Spring = Annotated[str, AfterValidator(_known_spring)]
+LoadIndex = Annotated[int, AfterValidator(_known_index)]
+Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,30}$")]
+Line = Annotated[str, Field(max_length=40), AfterValidator(one_line)]
+Name = Annotated[str, Field(max_length=120), AfterValidator(one_line)]
+Sentence = Annotated[str, Field(max_length=200), AfterValidator(_shown)]
+Words = Annotated[str, Field(max_length=5000), AfterValidator(_shown)]
+MOST_ITEMS = 1000
+"""Things one load state carries, at most."""
+MOST_STATES = 200
+MOST_READINGS = 20_000
 Datum = Literal["ground_arch", "hub_arch", "ground_hitch", "ground_point", "stop_gap", "pad_to_pad", "bracket"]
 PointKey = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,29}$")]
 CORNER_PLACES = ("FL", "RL", "RR", "FR")
@@ -40,7 +88,7 @@ class NamedPoint(Facts):
     """A point of the body that a tape is used on, besides arches and hitch: its station and lateral place."""
 
     key: PointKey
-    name: str
+    name: Line
     station_m: Metres
     lateral_m: Metres = 0.0
 
@@ -52,44 +100,53 @@ class JobVehicle(Facts):
     tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag.
     """
 
-    label: str = ""
+    label: Name = ""
     body: Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach", "caravan", "camper_trailer"] = (
         "pickup"
     )
     wheelbase_m: PositiveMetres | None = None
     hitch_overhang_m: Metres | None = None
-    rear_overhang_m: PositiveMetres | None = None
+    rear_overhang_m: Overhang | None = None
     track_front_m: PositiveMetres | None = None
     track_rear_m: PositiveMetres | None = None
-    front_spring: str | None = None
-    rear_spring: str | None = None
+    front_spring: Spring | None = None
+    rear_spring: Spring | None = None
     tyres: Literal["car", "light_truck", "medium_duty"] | None = None
     dual_rear: bool = False
-    gross_kg: Kilograms | None = None
-    front_axle_kg: Kilograms | None = None
-    rear_axle_kg: Kilograms | None = None
-    front_tyres_kg: Kilograms | None = None
-    rear_tyres_kg: Kilograms | None = None
-    hitch_kg: Kilograms | None = None
-    towed_kg: Kilograms | None = None
-    combination_kg: Kilograms | None = None
+    gross_kg: Rating | None = None
+    front_axle_kg: Rating | None = None
+    rear_axle_kg: Rating | None = None
+    front_tyres_kg: Rating | None = None
+    rear_tyres_kg: Rating | None = None
+    hitch_kg: Rating | None = None
+    towed_kg: Rating | None = None
+    combination_kg: Rating | None = None
     hitch_kind: HitchKind = "ball"
-    front_tyre_index: int | None = None
-    rear_tyre_index: int | None = None
-    rear_dual_index: int | None = None
-    tag_axle_kg: Kilograms | None = None
+    front_tyre_index: LoadIndex | None = None
+    rear_tyre_index: LoadIndex | None = None
+    rear_dual_index: LoadIndex | None = None
+    tag_axle_kg: Rating | None = None
     front_camber_gain: DegreesPerMetre | None = None
     rear_camber_gain: DegreesPerMetre | None = None
     front_toe_gain: DegreesPerMetre | None = None
     rear_toe_gain: DegreesPerMetre | None = None
-    points: tuple[NamedPoint, ...] = ()
-    front_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
-    rear_rate_n_per_m: Annotated[float, Field(gt=0.0)] | None = None
+    points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
+    front_rate_n_per_m: RateInNewtons | None = None
+    rear_rate_n_per_m: RateInNewtons | None = None
     rear_group: GroupForm | None = None
-    front_elements: tuple[ElementForm, ...] = ()
-    rear_elements: tuple[ElementForm, ...] = ()
-    front_changes: tuple[ChangeForm, ...] = ()
-    rear_changes: tuple[ChangeForm, ...] = ()
+    front_elements: Annotated[tuple[ElementForm, ...], Field(max_length=24)] = ()
+    rear_elements: Annotated[tuple[ElementForm, ...], Field(max_length=24)] = ()
+    front_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
+    rear_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
+
+    @model_validator(mode="after")
+    def _group_behind(self) -> JobVehicle:
+        if (
+            self.rear_group is not None
+            and not 0.1 <= group_centre(self.rear_group.stations, self.rear_group.loads) <= 30.0
+        ):
+            raise ValueError("rear_group: its load centre must lie behind the front axle")
+        return self
 
     @property
     def base_m(self) -> float | None:
@@ -102,10 +159,10 @@ class JobVehicle(Facts):
 class Tank(Facts):
     """A tank: capacity in litres, how full (0-1), what is in it (kg per litre), where."""
 
-    name: str
-    capacity_l: Annotated[float, Field(gt=0.0, le=20_000.0)]
-    fill: Annotated[float, Field(ge=0.0, le=1.0)]
-    kg_per_l: Annotated[float, Field(gt=0.0, le=3.0)] = 1.0
+    name: Name
+    capacity_l: Annotated[float, Field(gt=0.0, le=20_000.0, allow_inf_nan=False)]
+    fill: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
+    kg_per_l: Annotated[float, Field(gt=0.0, le=3.0, allow_inf_nan=False)] = 1.0
     station_m: Metres
     lateral_m: Metres = 0.0
 
@@ -114,7 +171,7 @@ class People(Facts):
     """People in a row of seats: how many, the mass of each, where."""
 
     count: Annotated[int, Field(ge=1, le=60)]
-    mass_kg: Annotated[float, Field(gt=0.0, le=250.0)] = 75.0
+    mass_kg: Annotated[float, Field(gt=0.0, le=250.0, allow_inf_nan=False)] = 75.0
     station_m: Metres
     lateral_m: Metres = 0.0
 
@@ -122,17 +179,17 @@ class People(Facts):
 class LoadItem(Facts):
     """Something carried: mass, station behind the front axle, lateral place to the left, height above ground if known."""
 
-    name: str
+    name: Name
     mass_kg: Kilograms
     station_m: Metres
     lateral_m: Metres = 0.0
-    height_m: Annotated[float, Field(ge=0.0, le=6.0)] | None = None
+    height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False)] | None = None
 
 
 class TrailerItem(Facts):
     """Something on the trailer, the empty trailer itself being one: mass, distance behind the ball."""
 
-    name: str
+    name: Name
     mass_kg: Kilograms
     behind_ball_m: Metres
 
@@ -147,28 +204,28 @@ class JobState(Facts):
     the plan made of front and rear gain when the scale was read, so that a change since can be added to the scale's figures.
     """
 
-    key: str
-    name: str
+    key: Key
+    name: Name
     empty: bool = False
     front_kg: Kilograms | None = None
     rear_kg: Kilograms | None = None
     corners_kg: tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None = None
-    items: tuple[LoadItem, ...] = ()
-    tanks: tuple[Tank, ...] = ()
-    people: tuple[People, ...] = ()
+    items: Annotated[tuple[LoadItem, ...], Field(max_length=MOST_ITEMS)] = ()
+    tanks: Annotated[tuple[Tank, ...], Field(max_length=MOST_ITEMS)] = ()
+    people: Annotated[tuple[People, ...], Field(max_length=MOST_ITEMS)] = ()
     tongue_kg: Kilograms = 0.0
     trailer_kg: Kilograms = 0.0
     trailer_axle_m: PositiveMetres | None = None
     restored: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
-    trailer_items: tuple[TrailerItem, ...] = ()
-    trailer_axle_rating_kg: Kilograms | None = None
-    trailer_tyres_kg: Kilograms | None = None
+    trailer_items: Annotated[tuple[TrailerItem, ...], Field(max_length=MOST_ITEMS)] = ()
+    trailer_axle_rating_kg: Rating | None = None
+    trailer_tyres_kg: Rating | None = None
     trailer_scale_kg: Kilograms | None = None
     tag_kg: Kilograms | None = None
     weighed_at: datetime | None = None
     changed_at: datetime | None = None
-    weighed_gain_kg: tuple[float, float] | None = None
-    conditions: str = ""
+    weighed_gain_kg: tuple[Gain, Gain] | None = None
+    conditions: Sentence = ""
 
     @model_validator(mode="after")
     def _empty_is_empty(self) -> JobState:
@@ -232,75 +289,84 @@ class JobReading(Facts):
     reading, whose mean value_m is.
     """
 
-    state: str
+    state: Key
     phase: Phase = "before"
     datum: Datum
     place: PointKey
     value_m: Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False)]
-    resolution_m: Annotated[float, Field(gt=0.0, le=0.05)] = 0.001
-    floor_m: Annotated[float, Field(ge=-0.3, le=0.3)] = 0.0
-    friction_m: Annotated[float, Field(ge=0.0, le=0.2)] | None = None
-    instrument: str = ""
-    note: str = ""
-    text: str = ""
-    by: str = ""
+    resolution_m: Annotated[float, Field(ge=1e-5, le=0.05, allow_inf_nan=False)] = 0.001
+    floor_m: Annotated[float, Field(ge=-0.3, le=0.3, allow_inf_nan=False)] = 0.0
+    friction_m: Annotated[float, Field(ge=0.0, le=0.2, allow_inf_nan=False)] | None = None
+    instrument: Annotated[Line, Field(max_length=10)] = ""
+    note: Sentence = ""
+    text: Line = ""
+    unit: Annotated[Line, Field(max_length=4)] = ""
+    by: Name = ""
     at: datetime | None = None
+
+
+Pressure = Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)]
 
 
 class Target(Facts):
     """What height is wanted: the school, its figure (share 0-1, or a length), and the reason told."""
 
     school: School = "share_of_sag"
-    share: Annotated[float, Field(ge=0.0, le=1.0)] = 0.7
+    share: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)] = 0.7
     rake_m: Metres = 0.0
     beam_m: Metres = 0.0
-    state: str = ""
-    reason: str = ""
+    state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
+    reason: Sentence = ""
 
 
 class Fitting(Facts):
     """The kit chosen and how it is set: pressures (Pa gauge) or gaps and spacers (m), left and right."""
 
     kit: Kit
-    pressure_pa: tuple[float, float] | None = None
-    gap_m: tuple[float, float] | None = None
-    spacer_m: tuple[float, float] | None = None
-    state: str = ""
+    pressure_pa: tuple[Pressure, Pressure] | None = None
+    gap_m: tuple[Metres, Metres] | None = None
+    spacer_m: tuple[Metres, Metres] | None = None
+    state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
     done: bool = False
 
 
 class Inspected(Facts):
     """One area of the inspection: its grade, a note, and the reason when a fault is overruled."""
 
-    area: str
+    area: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
     grade: Literal["fine", "watch", "fault", "wish"]
-    note: str = ""
-    overruled: str = ""
+    note: Sentence = ""
+    overruled: Sentence = ""
+
+
+Answer = Literal["", "cured", "better", "same", "left"]
+"""What became of a complaint: cured, better, no better, or left as it is by agreement; empty: not answered yet."""
 
 
 class Complaint(Facts):
-    """A complaint from the list, and the customer's own words."""
+    """A complaint from the list, and what became of it."""
 
-    code: str
-    words: str = ""
+    code: Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")]
+    answer: Answer = ""
 
 
 class Job(Facts):
-    """The whole job. no_baseline: why the empty vehicle was never read, where it no longer can be."""
+    """The whole job. words: the customer's own; no_baseline: why the empty vehicle was never read, where it no longer can be."""
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[3] = 3
-    number: str = ""
-    customer: str = ""
-    complaints: tuple[Complaint, ...] = ()
-    use: tuple[str, ...] = ()
-    notes: str = ""
-    later: str = ""
-    inspection: tuple[Inspected, ...] = ()
-    no_baseline: str = ""
+    version: Literal[4] = 4
+    number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
+    customer: Name = ""
+    complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
+    words: Words = ""
+    use: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], ...], Field(max_length=30)] = ()
+    notes: Words = ""
+    later: Sentence = ""
+    inspection: Annotated[tuple[Inspected, ...], Field(max_length=60)] = ()
+    no_baseline: Sentence = ""
     vehicle: JobVehicle = JobVehicle()
-    states: tuple[JobState, ...] = ()
-    readings: tuple[JobReading, ...] = ()
+    states: Annotated[tuple[JobState, ...], Field(max_length=MOST_STATES)] = ()
+    readings: Annotated[tuple[JobReading, ...], Field(max_length=MOST_READINGS)] = ()
     target: Target = Target()
     fitting: Fitting | None = None
 
@@ -311,6 +377,12 @@ class Job(Facts):
             raise ValueError("each state needs a key of its own")
         if sum(s.empty for s in self.states) > 1:
             raise ValueError("only one state is the empty one")
+        for words, told in (
+            ("inspection", [one.area for one in self.inspection]), ("complaints", [c.code for c in self.complaints]),
+            ("vehicle.points", [p.key for p in self.vehicle.points]),
+        ):  # fmt: skip
+            if len(set(told)) != len(told):
+                raise ValueError(f"{words}: each may stand there once")
         places = {"ground_hitch": {"hitch"}, "ground_point": {p.key for p in self.vehicle.points}}
         for i, reading in enumerate(self.readings):
             if reading.state not in keys:
@@ -329,11 +401,25 @@ class Job(Facts):
         """The states with load, in order."""
         return [s for s in self.states if not s.empty]
 
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Job:
+        """Return a copy with some facts changed; what was looked up in the old one is not carried over."""
+        copied = super().model_copy(update=update, deep=deep)
+        for name in ("_by_key", "_by_cell"):
+            copied.__dict__.pop(name, None)
+        return copied
+
+    @cached_property
+    def _by_key(self) -> dict[str, JobState]:
+        return {s.key: s for s in self.states}
+
+    @cached_property
+    def _by_cell(self) -> dict[tuple[str, str, str, str], JobReading]:
+        return {(r.state, r.place, r.datum, r.phase): r for r in self.readings}
+
     def state(self, key: str) -> JobState | None:
         """Return a state by key."""
-        return next((s for s in self.states if s.key == key), None)
+        return self._by_key.get(key)
 
     def read(self, state: str, place: str, datum: str, phase: str = "before") -> JobReading | None:
         """Return the last reading of a cell."""
-        found = [r for r in self.readings if (r.state, r.place, r.datum, r.phase) == (state, place, datum, phase)]
-        return found[-1] if found else None
+        return self._by_cell.get((state, place, datum, phase))

@@ -22,7 +22,7 @@ class Together(BrowserCase):
     def elsewhere(self, place: str, text: str) -> None:
         """Somebody else writes into a cell."""
         cell = Cell(state=self.loaded, phase="before", datum="ground_arch", place=place)
-        record_reading(User.objects.get(username="tobin"), self.job, cell, text, seen=0)
+        record_reading(User.objects.get(username="tobin"), self.job.pk, cell, text, seen=0)
 
     def texts(self) -> list[str]:
         return [r.text for r in Reading.objects.filter(job=self.job, state=self.loaded).order_by("pk")]
@@ -85,7 +85,7 @@ class Together(BrowserCase):
         )
         page.reload()
         expect(said).to_contain_text("Not taken: Caravan hitched, rear left “636”")
-        said.get_by_role("button", name="Forget it").click()
+        said.get_by_role("button", name="Let it go").click()
         expect(said).to_be_hidden()
         self.assertEqual(self.texts(), ["641 mm"])
 

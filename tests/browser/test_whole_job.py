@@ -187,6 +187,17 @@ class WholeJob(BrowserCase):
             "No spring, air spring or insert raises a rating",
         ):
             expect(body).to_contain_text(part)
+        if typed.who != "marit":
+            expect(page.get_by_text("The lead hands over.")).to_be_visible()
+            return
+        hand_over = page.locator("form", has=page.get_by_role("button", name="Hand over and close"))
+        expect(hand_over).to_contain_text("Nobody has said what became of the complaint")
+        for row in page.locator(".inspect-row").all():
+            row.get_by_text("cured", exact=True).click()
+        page.get_by_role("button", name="Save the answers").click()
+        expect(hand_over).not_to_contain_text("Nobody has said")
+        expect(hand_over).to_contain_text("Fit check unanswered")
+        page.get_by_label("Hand over anyway, because").fill("checked by hand, tape and eye")
         page.get_by_role("button", name="Hand over and close").click()
         page.get_by_role("link", name="Handed over").click()
         expect(page.get_by_text("Skerry 35, blue")).to_be_visible()

@@ -132,7 +132,9 @@ class Cells(DemoCase):
         vehicle.wheelbase_m = 2.9
         vehicle.save()
         old = Vehicle.history.filter(id=vehicle.pk).earliest("history_date")
-        self.client.post(reverse("history", args=[job.pk]), {"kind": "vehicle", "id": old.history_id})
+        self.client.post(
+            reverse("history", args=[job.pk]), {"kind": "vehicle", "id": old.history_id, "field": "wheelbase_m"}
+        )
         self.assertEqual(Vehicle.objects.get(pk=vehicle.pk).wheelbase_m, 2.8)
         self.assertEqual(
             self.client.post(reverse("history", args=[job.pk]), {"kind": "user", "id": 1}).status_code, 404
@@ -193,7 +195,13 @@ class Inspecting(DemoCase):
         job = self.job("041")
         url = reverse("inspect", args=[job.pk])
         self.client.post(
-            url, {"grade-leaf_cracks": "fault", "note-leaf_cracks": "second leaf {left}", "grade-dampers": "watch"}
+            url,
+            {
+                "grade-leaf_cracks": "fault",
+                "note-leaf_cracks": "second leaf {left}",
+                "grade-dampers": "watch",
+                "note-dampers": "",
+            },
         )
         text = self.page("diagnose", job)
         self.assertIn("Fix first: leaves (second leaf {left}). A cracked pack sags, and can let go.", text)

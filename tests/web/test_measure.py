@@ -204,7 +204,8 @@ class Photographs(MeasureCase):
         history = self.client.get(reverse("history", args=[job.pk])).content.decode()
         self.assertIn("photograph left arch: taken off", history)
         first = Photo.history.filter(id=photo.pk).earliest("history_id")
-        self.client.post(reverse("history", args=[job.pk]), {"kind": "photo", "id": first.history_id})
+        self.client.post(reverse("history", args=[job.pk]), {"kind": "photo", "id": first.history_id, "field": "gone"})
+        self.page("board")  # takes the message away
         self.assertIn("left arch", self.page("report", job))
 
     def test_of_an_inspection_area(self) -> None:

@@ -162,7 +162,7 @@ class Nonsense(DemoCase):
         before = figures()
         for page, told in (
             ("weigh", {"action": "remove-item", "item": other.pk}), ("weigh", {"action": "save-item", "item": "x"}),
-            ("weigh", {"action": "add-usual", "usual": "moon rock"}), ("weigh", {"action": "fly"}), ("weigh", {}),
+            ("weigh", {"action": "add-usual", "usual": "moon rock"}),
             ("limits", {"action": "move", "item": other.pk}), ("trailer", {"action": "remove", "item": "0"}),
             ("take", {"instrument": "0"}),
         ):  # fmt: skip
@@ -171,6 +171,10 @@ class Nonsense(DemoCase):
             except ValueError:
                 self.fail(f"{page} {told} broke")
             self.assertEqual(answer.status_code, 404, (page, told))
+        for told in ({"action": "fly"}, {}):  # what nobody has a right to is refused before anything is looked for
+            self.assertEqual(
+                self.client.post(reverse("weigh", args=[job.pk]), {"state": state.pk} | told).status_code, 403
+            )
         self.assertEqual(self.client.get(reverse("weigh", args=[job.pk]), {"state": "elsewhere"}).status_code, 404)
         self.assertEqual(self.client.get(reverse("photo", args=[77])).status_code, 404)
         self.assertEqual(figures(), before)

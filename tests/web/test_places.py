@@ -34,10 +34,10 @@ class Places(DemoCase):
     def test_handing_over_moves_the_job(self) -> None:
         """A job that is closed leaves the board for the other list, and can be taken back."""
         job = self.job("038")
-        self.client.post(reverse("report", args=[job.pk]), {"done": "1"})
+        self.client.post(reverse("report", args=[job.pk]), {"action": "hand-over", "anyway": "the customer fetches it"})
         self.assertNotIn("Clinic", self.page("board"))
         self.assertIn("Clinic", self.page("board", done="1"))
-        self.client.post(reverse("report", args=[job.pk]), {"done": "0"})
+        self.client.post(reverse("report", args=[job.pk]), {"action": "reopen"})
         self.assertIn("Clinic", self.page("board"))
 
     def test_starting_a_job(self) -> None:

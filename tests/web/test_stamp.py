@@ -9,6 +9,7 @@ from django.urls import reverse
 from tests.web.base import DemoCase, words
 from vantok.choose.models import Fitting
 from vantok.garage.models import Customer, Vehicle
+from vantok.handover.models import Issue
 from vantok.jobs.models import Bay, Inspection, Job
 from vantok.jobs.stamp import OF_JOB, OF_MANY, statements
 from vantok.measure.models import Photo, Reading
@@ -26,6 +27,7 @@ class Stamps(DemoCase):
         job, fitted = self.job("044"), self.job("038")
         Photo.objects.create(job=job, width=1, height=1)
         Inspection.objects.create(job=job, area="tyres", grade="fine")
+        Issue.objects.create(job=job, number=1, metric="", us="")
         bay = Bay.objects.first()
         assert bay is not None
         Job.objects.filter(pk=job.pk).update(bay=bay)
@@ -33,6 +35,7 @@ class Stamps(DemoCase):
             "weigh_loadstate": (LoadState.objects.filter(job=job), {"conditions": "dry"}),
             "measure_reading": (Reading.objects.filter(job=job), {"note": "x"}),
             "measure_photo": (Photo.objects.filter(job=job), {"caption": "x"}),
+            "handover_issue": (Issue.objects.filter(job=job), {"anyway": "x"}),
             "jobs_inspection": (Inspection.objects.filter(job=job), {"note": "x"}),
             "weigh_loaditem": (LoadItem.objects.filter(state__job=job), {"name": "x"}),
             "weigh_traileritem": (TrailerItem.objects.filter(state__job=job), {"name": "x"}),
@@ -57,6 +60,8 @@ class Stamps(DemoCase):
         before = self.stamps()
         Reading.objects.filter(job=job).first().delete()  # type: ignore[union-attr]
         User.objects.filter(username="marit").update(last_login=None)
+        Reading.objects.filter(job=fitted).update(flag="odd")
+        Job.objects.filter(pk=fitted.pk).update(verdict="x", told_stamp=1)
         self.assertEqual({pk for pk, stamp in self.stamps().items() if stamp != before[pk]}, {job.pk})
 
     def test_pages_follow_changes_made_behind_the_program(self) -> None:

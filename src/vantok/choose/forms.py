@@ -22,9 +22,10 @@ class TargetForm(QuantityForm):
         model = Job
         fields = ("school", "share", "rake_m", "target_reason")
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    def settle(self) -> None:
+        """Show the share as percent."""
         self.initial["share"] = round(100 * self.instance.share)
+        super().settle()
 
     def clean_share(self) -> float:
         """Percent to share."""
@@ -46,12 +47,14 @@ class SettingForm(QuantityForm):
         model = Fitting
         fields = ("left_pa", "right_pa", "left_spacer_m", "right_spacer_m", "done")
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    def settle(self) -> None:
+        """Keep the fields the kit is set by."""
         family = self.instance.kit.get("family")
         unused = ("left_spacer_m", "right_spacer_m") if family == "air_spring" else ("left_pa", "right_pa")
         for name in unused:
             del self.fields[name]
+        self.quantities = {name: kind for name, kind in type(self).quantities.items() if name in self.fields}
+        super().settle()
 
     def clean(self) -> dict[str, Any]:
         """Hold the pressures against the kit's own limits."""

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-from typing import Any
+from typing import Any, ClassVar
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
@@ -13,14 +12,14 @@ from django.urls import reverse
 from vantok.choose.forms import SettingForm, TargetForm
 from vantok.choose.models import Fitting
 from vantok.drawing.side import stance_svg
-from vantok.jobs.desk import Desk, refresh, worked
-from vantok.jobs.services import choose_kit, say_no_baseline
+from vantok.jobs.desk import Desk
+from vantok.jobs.ids import identity
+from vantok.jobs.models import Job
+from vantok.jobs.services import OnTheJobError, choose_kit, propose_kit, save_setting, say_no_baseline
 from vantok.jobs.stage import StageView, part
-from vantok.people.permissions import DecidersOnly
 from vantok.shelf.models import KitRecord
 from vantok_core.errors import VantokError
 from vantok_core.job import Fitting as CoreFitting
-from vantok_core.job import Job as CoreJob
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.prove import fitted_vehicle
@@ -31,10 +30,11 @@ from vantok_core.kits.target import target_drop, target_state
 from vantok_core.readings.tape import NINE_IN_TEN
 
 
-class Choose(DecidersOnly, StageView):
+class Choose(StageView):
     """Do nothing, move the load, and every kit on the shelf, judged against the target."""
 
     stage = "choose"
+    rights: ClassVar[dict[str, str]] = {"": "choose", "no-baseline": "choose", "target": "choose", "propose": "propose"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add target and choices."""
@@ -53,23 +53,29 @@ class Choose(DecidersOnly, StageView):
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Set the target, or take a kit."""
-        if request.POST.get("action") == "no-baseline":
-            say_no_baseline(self.desk.record, request.POST.get("reason", ""))
+        """Set the target, propose a kit, or take one."""
+        action = request.POST.get("action")
+        if action == "no-baseline":
+            with self.change("choose") as record:
+                say_no_baseline(record, request.POST.get("reason", ""))
             return self.back()
-        if request.POST.get("action") == "target":
-            form = TargetForm(request.POST, instance=self.desk.record, units=self.units)
-            if not form.is_valid():
-                self.__dict__["desk"] = Desk.open(pk)
-                return self.again(422, target_form=form)
-            form.save()
-            refresh(self.desk.record)
-            return self.back()
+        if action == "target":
+            form = self.take("choose", lambda r: TargetForm(request.POST, instance=r, units=self.units))
+            return self.taken(form, target_form=form) or self.back()
         kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
+        if action == "propose":
+            with self.change("propose") as record:
+                propose_kit(self.person, record, kit.data, request.POST.get("why", ""))
+            messages.success(request, f"{kit.name} is proposed; a technician or the lead takes it.")
+            return self.back()
         if problem := self._not_yet(kit.code):
             messages.error(request, problem)
             return self.back()
-        choose_kit(self.desk.record, kit.data)
+        try:
+            with self.change("choose") as record:
+                choose_kit(record, kit.data, instead_of=identity(request.POST.get("instead_of")))
+        except OnTheJobError as error:
+            return self.again(409, asking={"kit": kit, "standing": error.fitting})
         return HttpResponseRedirect(reverse("set", args=[pk]))
 
     def _not_yet(self, code: str) -> str:
@@ -106,36 +112,34 @@ def _row(choice: Choice, chosen: str, recommended: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-class SetStage(DecidersOnly, StageView):
+class SetStage(StageView):
     """The setting: tried on the model, entered as done."""
 
     stage = "set"
+    rights: ClassVar[str] = "set"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the form and what the model says of the setting."""
         fitting = self.desk.job.fitting
         if fitting is None:
             return super().get_context_data(fitting=None, **kwargs)
-        record = self.desk.record.fitting
-        kwargs.setdefault("form", SettingForm(instance=record, units=self.units))
+        kwargs.setdefault("form", SettingForm(instance=self.desk.record.fitting, units=self.units))
         return super().get_context_data(
-            fitting=fitting, kit=fitting.kit, trial=_trial(self.desk.job, fitting), slider=_slider(fitting), **kwargs
+            fitting=fitting, kit=fitting.kit, trial=_trial(self.desk, fitting), slider=_slider(fitting), **kwargs
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Enter the setting as made on the vehicle."""
-        record = get_object_or_404(Fitting, job_id=pk)
-        form = SettingForm(request.POST, instance=record, units=self.units)
-        if request.POST.get("done") and baseline_missing(self.desk.job):
+        form = self.take("set", self._read, lambda record, form: save_setting(record, form.save(commit=False)))
+        return self.taken(form, form=form) or self.back()
+
+    def _read(self, record: Job) -> SettingForm:
+        form = SettingForm(self.request.POST, instance=get_object_or_404(Fitting, job=record), units=self.units)
+        if self.request.POST.get("done") and baseline_missing(self.desk.job):
             form.add_error(
                 "done", "The empty vehicle was never read: read it first, or say on Choose why it cannot be."
             )
-        if not form.is_valid():
-            self.__dict__["desk"] = Desk.open(pk)
-            return self.again(422, form=form)
-        form.save()
-        refresh(self.desk.record)
-        return self.back()
+        return form
 
 
 class Trial(StageView):
@@ -152,7 +156,7 @@ class Trial(StageView):
         tried = fitting.model_copy(update=_values(fitting, left, right, self.desk))
         stance = stance_svg(self.desk.stance("set", tried), self.units, self.look.times)
         context = {
-            "trial": _trial(self.desk.job, tried),
+            "trial": _trial(self.desk, tried),
             "fitting": tried,
             "kit": fitting.kit,
             "stance": stance,
@@ -185,10 +189,9 @@ def _slider(fitting: CoreFitting) -> dict[str, float] | None:
     return {"low": 0.0, "high": most, "step": min(kit.spacers_m)} if kit.spacers_m else None
 
 
-@lru_cache(maxsize=256)
-def _trial(job: CoreJob, fitting: CoreFitting) -> dict[str, Any] | None:
+def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
     """Return heights, pressures and flags of every state at a setting, or why it cannot be."""
-    model, datum = worked(job).model, main_datum(job)
+    job, model, datum = desk.job, desk.model, main_datum(desk.job)
     if model is None:
         return None
     try:

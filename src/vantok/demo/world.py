@@ -18,7 +18,8 @@ from vantok.garage.history import take_history
 from vantok.garage.models import Customer, Vehicle
 from vantok.instruments.models import Instrument
 from vantok.instruments.simulated import PORT as SIMULATED
-from vantok.jobs.desk import Desk, refresh
+from vantok.jobs.actions import begin_work, settled
+from vantok.jobs.desk import Desk
 from vantok.jobs.models import Bay, Inspection, Job
 from vantok.jobs.services import choose_kit
 from vantok.measure.models import Reading
@@ -222,7 +223,7 @@ def _job(story: Story, people: list[User]) -> Job:
         TrailerItem.objects.create(state=loaded, name=name, mass_kg=mass, behind_ball_m=behind)
     if story.true:
         _measure(story, job, {"empty": empty, "loaded": loaded}, people[1] if story.inches else people[0])
-    refresh(job)
+    settled(job.pk)
     return job
 
 
@@ -278,6 +279,8 @@ def _fit(story: Story, job: Job) -> Fitting:
     fitting = choose_kit(job, next(k for k in KITS if k["code"] == story.kit))
     fitting.done = story.fitted
     fitting.save()
+    if fitting.done:
+        begin_work(job)
     return fitting
 
 

@@ -10,6 +10,7 @@ from django.forms.utils import flatatt
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
+from vantok.drawing.seen import SeenForm, SeenModelForm
 from vantok_core.errors import UnitError
 from vantok_core.units import System, figure, parse, unit_name
 
@@ -99,24 +100,33 @@ class QuantityField(forms.CharField):
         return str(self.prepare_value(initial) if initial is not None else "") != str(data or "")
 
 
-class UnitsForm(forms.Form):
+class UnitsForm(SeenForm):
     """A plain form whose quantities are read in the reader's units."""
 
     def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+        self.units: System = units
         super().__init__(*args, **kwargs)
+
+    def settle(self) -> None:
+        """Take the reader's units before anything is shown or read."""
         for field in self.fields.values():
             if isinstance(field, QuantityField):
-                field.use(units)
+                field.use(self.units)
+        super().settle()
 
 
-class QuantityForm(forms.ModelForm):
+class QuantityForm(SeenModelForm):
     """A model form whose `quantities` (field name to kind) are read in the reader's units."""
 
     quantities: dict[str, str] = {}
     may_be_negative: tuple[str, ...] = ()
 
     def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+        self.units: System = units
         super().__init__(*args, **kwargs)
+
+    def settle(self) -> None:
+        """Give quantities their fields in the reader's units before anything is shown or read."""
         for name, kind in self.quantities.items():
             old = self.fields[name]
             field = QuantityField(
@@ -126,10 +136,11 @@ class QuantityForm(forms.ModelForm):
                 help_text=old.help_text,
                 required=old.required,
             )
-            field.use(units)
+            field.use(self.units)
             self.fields[name] = field
         for shown in self.fields.values():
             self._dress(shown)
+        super().settle()
 
     @staticmethod
     def _dress(field: forms.Field) -> None:
@@ -144,9 +155,5 @@ class QuantityForm(forms.ModelForm):
         quicken(field)
 
     def clean(self) -> dict[str, Any]:
-        """Keep the stored value of every quantity whose text was left as shown."""
-        cleaned = super().clean() or self.cleaned_data
-        for name in self.quantities:
-            if name in cleaned and name not in self.changed_data and self.instance.pk:
-                cleaned[name] = self.initial.get(name)
-        return cleaned
+        """Return what was read."""
+        return super().clean() or self.cleaned_data

@@ -24,6 +24,7 @@ class VehicleForm(QuantityForm):
         | dict.fromkeys(GAINS, "gain")
     )
     may_be_negative = ("hitch_overhang_m", *GAINS)
+    guards = dict.fromkeys((*MASSES, "front_tyre_index", "rear_tyre_index", "rear_dual_index"), "rate")
 
     class Meta:
         model = Vehicle

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from vantok.garage.models import Vehicle
-from vantok.jobs.desk import refresh
+from vantok.jobs.actions import settled
 from vantok.jobs.models import Job
 from vantok.jobs.services import free_key, next_number
 from vantok.measure.files import put_row
@@ -20,6 +20,8 @@ from vantok_core.errors import FileFormatError
 from vantok_core.files.readings_csv import HeightRow
 from vantok_core.judge.vehicle_history import PastHeight
 
+MOST_VISITS = 500
+"""Earlier visits that one file may bring."""
 ARCHES = ("ground_arch", "hub_arch")
 AXLES = (("front", ("FL", "FR")), ("rear", ("RL", "RR")))
 
@@ -76,12 +78,34 @@ def lines(rows: list[dict[str, Any]]) -> list[tuple[str, list[tuple[datetime, fl
     return [(name, sorted(line)) for name, line in found.items()]
 
 
-@transaction.atomic
 def take_history(user: User, vehicle: Vehicle, rows: list[HeightRow]) -> int:
     """Put heights of earlier visits to a vehicle, a closed job for each number the file names; return how many jobs were made.
 
-    Raises FileFormatError for a row without a date, or of a job that is here already; then nothing is taken in.
+    Raises FileFormatError for a row without a date, of a job that is here already, or where a job has two empty states; then
+    nothing is taken in.
     """
+    _one_empty_each(rows)
+    with transaction.atomic():
+        jobs = _take_rows(user, vehicle, rows)
+    for job in jobs:
+        settled(job.pk)
+    return len(jobs)
+
+
+def _one_empty_each(rows: list[HeightRow]) -> None:
+    """Raise FileFormatError where a job's rows call two states empty, or one state both empty and not."""
+    empties: dict[str, str] = {}
+    told: dict[tuple[str, str], bool] = {}
+    for n, row in enumerate(rows, 2):
+        if told.setdefault((row.job, row.state), row.empty) != row.empty:
+            raise FileFormatError(f"line {n}, empty", f"“{row.state}” is called empty in one line and not in another")
+        if row.empty and empties.setdefault(row.job, row.state) != row.state:
+            raise FileFormatError(
+                f"line {n}, empty", f"job {row.job} has two empty states: “{empties[row.job]}” and “{row.state}”"
+            )
+
+
+def _take_rows(user: User, vehicle: Vehicle, rows: list[HeightRow]) -> list[Job]:
     jobs: dict[str, Job] = {}
     states: dict[tuple[str, str], LoadState] = {}
     points = {p["key"] for p in vehicle.points}
@@ -99,15 +123,15 @@ def take_history(user: User, vehicle: Vehicle, rows: list[HeightRow]) -> int:
                 number=row.job or next_number(), vehicle=vehicle, opened_by=user, done=True
             )
             Job.objects.filter(pk=job.pk).update(opened=_aware(row).at)
+            if len(jobs) > MOST_VISITS:
+                raise FileFormatError(f"line {n}, job", f"more than {MOST_VISITS} visits in one file")
         job = jobs[row.job]
         if (row.job, row.state) not in states:
             states[row.job, row.state] = LoadState.objects.create(
                 job=job, key=free_key(job, row.state), name=row.state, empty=row.empty, order=0 if row.empty else 1
             )
         put_row(user, job, states[row.job, row.state], _aware(row))
-    for job in jobs.values():
-        refresh(job)
-    return len(jobs)
+    return list(jobs.values())
 
 
 def _aware(row: HeightRow) -> HeightRow:

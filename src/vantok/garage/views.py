@@ -19,7 +19,7 @@ from vantok.garage.history import ARCHES, lines, past_heights, take_history, vis
 from vantok.garage.models import Vehicle
 from vantok.jobs.desk import Desk
 from vantok.jobs.models import Job
-from vantok.measure.files import csv_answer
+from vantok.measure.files import csv_answer, text_of
 from vantok.measure.models import DATUMS
 from vantok.people.models import User
 from vantok_core.errors import FileFormatError, VantokError
@@ -49,6 +49,7 @@ class VehiclePage(DetailView):
 
     queryset = Vehicle.objects.select_related("customer")
     template_name = "garage/vehicle.html"
+    rights = "import"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the vehicle's jobs, a page at a time."""
@@ -72,7 +73,7 @@ class VehiclePage(DetailView):
         try:
             if upload is None:
                 raise FileFormatError("file", "choose a CSV file first")
-            count = take_history(cast("User", request.user), vehicle, read_readings(upload.read().decode("utf-8")))
+            count = take_history(cast("User", request.user), vehicle, read_readings(text_of(upload)))
             messages.success(request, f"{count} earlier visits taken in.")
         except UnicodeDecodeError:
             messages.error(request, "Nothing was taken in. This file is not text; heights are CSV.")
@@ -87,5 +88,5 @@ class HeightsCsv(View):
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Send them."""
         vehicle = get_object_or_404(Vehicle, pk=pk)
-        jobs = [Desk.open(job.pk).job for job in vehicle.jobs.order_by("opened")]
+        jobs = [Desk.look(job.pk).job for job in vehicle.jobs.order_by("opened")]
         return csv_answer(write_readings(jobs), f"heights-{slugify(vehicle.label)}")

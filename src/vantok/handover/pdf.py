@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Any
 
@@ -9,8 +10,11 @@ from django.conf import settings
 from weasyprint import HTML
 from weasyprint.urls import URLFetcherResponse
 
+from vantok.jobs.ids import identity
 from vantok.measure.models import Photo
 
+PHOTO = re.compile(r"(?:static:)?/?/?/?photos/(\d+)/")
+"""A photograph's address as it stands in a report."""
 STATIC = Path(settings.STATICFILES_DIRS[0])
 
 
@@ -19,9 +23,9 @@ class OutsideAddressError(ValueError):
 
 
 def _local(url: str, *args: Any, **kwargs: Any) -> URLFetcherResponse:
-    if url.startswith("photo:"):
-        photo = Photo.objects.filter(pk=int(url.removeprefix("photo:"))).first()
-        if photo is None:
+    if found := PHOTO.fullmatch(url):
+        photo = Photo.objects.filter(pk=identity(found[1])).first()
+        if photo is None or not photo.file.storage.exists(photo.file.name or ""):
             raise OutsideAddressError(url)
         with photo.file.open("rb") as file:
             return URLFetcherResponse(url, file.read(), {"Content-Type": "image/jpeg"})

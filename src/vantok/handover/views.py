@@ -2,20 +2,31 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils import timezone
+from django.utils.text import slugify
 
 from vantok.drawing.side import strip_svg
-from vantok.jobs.desk import Desk, refresh
+from vantok.handover.models import Issue
+from vantok.jobs.desk import Desk
+from vantok.jobs.ids import identity
 from vantok.jobs.models import COMPLAINTS
-from vantok.jobs.stage import StageView
-from vantok.measure.models import Photo
+from vantok.jobs.stage import Look, StageView, frame
+from vantok.measure.models import Photo, Reading
+from vantok.people.rights import RefusedError
 from vantok.prove.tables import proof_rows
+from vantok_core.judge.hand_over import open_points
 from vantok_core.judge.inspect import AREAS
+from vantok_core.say import Say
+from vantok_core.units import System
 
+ANSWERS = {"cured": "cured", "better": "better", "same": "no better", "left": "left as it is, agreed"}
+"""What can have become of a complaint, in words."""
 CAUTIONS = (
     "No spring, air spring or insert raises a rating. The plate on the vehicle still rules; stay within every axle, tyre and hitch limit.",
     "Set the pressure for each load, and never drive under the minimum or over the maximum given above.",
@@ -34,40 +45,113 @@ def _set_in(desk: Desk) -> str:
 
 
 def _photos(desk: Desk) -> list[Photo]:
-    """Return the job's photographs with the words of the inspection area they show."""
+    """Return the job's photographs whose files are there, with the words of the inspection area they show."""
     found = list(desk.record.photos.filter(gone=False).select_related("reading__state", "by"))
     for photo in found:
         photo.words = AREAS[photo.area].words if photo.area in AREAS else ""  # type: ignore[attr-defined]
+        photo.there = photo.file.storage.exists(photo.file.name or "")  # type: ignore[attr-defined]
+    return found
+
+
+def _baselines(desk: Desk) -> list[tuple[Reading, Reading]]:
+    """Return the readings of the baseline that were changed after work began, each with the one before it."""
+    found, before = [], dict[tuple[object, ...], Reading]()
+    rows = Reading.objects.filter(job=desk.record, phase="before").select_related("by", "state").order_by("pk")
+    for row in rows:
+        cell = (row.state_id, row.datum, row.place)
+        if row.reason and cell in before:
+            found.append((before[cell], row))
+        before[cell] = row
     return found
 
 
 class Report(StageView):
-    """The whole job on one or two pages."""
+    """The whole job on one or two pages; one that was handed over stays as it was then."""
 
     stage = "report"
+    rights: ClassVar[dict[str, str]] = {"hand-over": "hand over", "reopen": "reopen", "answers": "answer"}
 
-    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
-        """Add what the report tells."""
+    @property
+    def issue(self) -> Issue | None:
+        """The issue that was handed over, while the job is not back in the shop; an earlier one where asked for."""
+        asked = identity(self.request.GET.get("issue"))
+        issues = self.desk.record.issues.select_related("by")
+        if asked:
+            return get_object_or_404(issues, number=asked)
+        return issues.last() if self.desk.record.done else None
+
+    def body(self) -> dict[str, Any]:
+        """Return what the report tells, worked out from the job as it stands."""
         desk = self.desk
         said = dict(COMPLAINTS)
-        readers = sorted({r.by for r in desk.job.readings if r.by})
-        times = [r.at for r in desk.job.readings if r.at]
-        return super().get_context_data(
-            complaints=[said.get(c, c) for c in desk.record.complaints], diagnosis=desk.diagnosis, proof=desk.proof,
-            tables=proof_rows(desk), fitting=desk.job.fitting, set_in=_set_in(desk), cautions=CAUTIONS, readers=readers,
-            first=min(times) if times else None, last=max(times) if times else None,
-            margins=[(v.state.name, m) for v in (desk.diagnosis.views if desk.diagnosis else ()) for m in v.margins],
-            strip=strip_svg(desk.strip(), self.units) if desk.diagnosis else "", photos=_photos(desk),
-            readings=[r for r in desk.record.readings.all() if r.value_m is not None], **kwargs,
-        )  # fmt: skip
+        answers = desk.record.answers
+        return {
+            "complaints": [{"words": said.get(c, c), "answer": ANSWERS.get(answers.get(c, ""), "")} for c in desk.record.complaints],
+            "diagnosis": desk.diagnosis, "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting, "set_in": _set_in(desk),
+            "cautions": CAUTIONS,
+            "margins": [(v.state.name, m) for v in (desk.diagnosis.views if desk.diagnosis else ()) for m in v.margins],
+            "strip": strip_svg(desk.strip(), self.units) if desk.diagnosis else "", "photos": _photos(desk), "baselines": _baselines(desk),
+            "readings": Reading.objects.filter(job=desk.record, value_m__isnull=False).select_related("by", "state").order_by("pk"),
+        }  # fmt: skip
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the frozen report, or what the report tells now with what is still open."""
+        issue, record = self.issue, self.desk.record
+        more: dict[str, Any] = {"issue": issue, "issues": list(record.issues.select_related("by"))}
+        if issue is None:
+            said = dict(COMPLAINTS)
+            more |= self.body() | {
+                "open_points": open_points(self.desk.job, self.desk.proof),
+                "answers": list(ANSWERS.items()),
+            }
+            more["asked"] = [
+                {"code": c, "words": said.get(c, c), "answer": record.answers.get(c, "")} for c in record.complaints
+            ]
+        return super().get_context_data(**more, **kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Close or reopen the job."""
-        record = self.desk.record
-        record.done = request.POST.get("done") == "1"
-        record.save()
-        refresh(record)
-        return HttpResponseRedirect(reverse("board") if record.done else reverse("report", args=[pk]))
+        """Answer the complaints, hand over, or take the job back into the shop."""
+        action = request.POST.get("action", "")
+        if action == "answers":
+            with self.change("answer") as record:
+                told = {c: request.POST.get(f"answer-{c}", "") for c in record.complaints}
+                record.answers = {c: a for c, a in told.items() if a in ANSWERS}
+                record.save()
+            return self.back()
+        if action == "reopen":
+            with self.change("reopen") as record:
+                record.done = False
+                record.save()
+            return self.back()
+        return self._hand_over(request.POST.get("anyway", "").strip()[:300])
+
+    def _hand_over(self, anyway: str) -> HttpResponse:
+        """Freeze the report and close the job; open points need a reason."""
+        with self.change("hand over") as record:
+            self.__dict__["desk"] = Desk.open(record.pk)
+            points = open_points(self.desk.job, self.desk.proof)
+            if points and not anyway:
+                raise RefusedError("Open points stand. Close them, or say why it is handed over anyway.")
+            record.done, record.anyway = True, anyway if points else ""
+            record.save()
+            self.__dict__["desk"] = Desk.open(record.pk)
+            number = record.issues.count() + 1
+            frozen = {system: self._frozen(system, points, anyway, number) for system in ("metric", "us")}
+            Issue.objects.create(job=record, number=number, by=self.person, anyway=record.anyway, **frozen)
+        return HttpResponseRedirect(reverse("board"))
+
+    def _frozen(self, system: System, points: list[Say], anyway: str, number: int) -> str:
+        """Return the report as text in a unit system, for good."""
+        person = self.person
+        kept, person.units = person.units, system
+        try:
+            context = frame(self.desk, "report", Look(units=system)) | self.body() | {
+                "units": system, "paper": True, "number": number, "points": [p.in_units(system) for p in points], "anyway": anyway if points else "",
+                "person": person, "now": timezone.now(),
+            }  # fmt: skip
+            return render_to_string("handover/body.html", context)
+        finally:
+            person.units = kept
 
 
 class ReportPdf(Report):
@@ -77,8 +161,12 @@ class ReportPdf(Report):
         """Send the PDF."""
         from vantok.handover.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
 
-        context = self.get_context_data(**kwargs) | {"units": self.units, "paper": True}
+        issue = self.issue
+        if issue is not None:
+            context = {"frozen": getattr(issue, self.units), "record": self.desk.record}
+        else:
+            context = self.get_context_data(**kwargs) | {"units": self.units, "paper": True}
         html = render_to_string("handover/paper.html", context)
         response = HttpResponse(to_pdf(html), content_type="application/pdf")
-        response["Content-Disposition"] = f'inline; filename="report-{self.desk.record.number}.pdf"'
+        response["Content-Disposition"] = f'inline; filename="report-{slugify(self.desk.record.number)}.pdf"'
         return response

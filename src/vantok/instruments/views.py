@@ -15,9 +15,9 @@ from django.views.generic import FormView
 from vantok.instruments.line import CHANNELS, WORDS, Load
 from vantok.instruments.link import look
 from vantok.instruments.models import Instrument
+from vantok.jobs.actions import change
 from vantok.jobs.ids import identity
-from vantok.people.models import Role, User
-from vantok.people.permissions import DecidersOnly
+from vantok.people.models import User
 from vantok.weigh.models import LoadState
 from vantok.weigh.services import save_scales
 from vantok_core.units import System, show
@@ -61,6 +61,8 @@ class Panel(View):
 class Take(View):
     """One touch: what an instrument reads goes into the sheet, once it is steady."""
 
+    rights = "measure"
+
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store it, or say why not."""
         state = get_object_or_404(LoadState, job_id=pk, pk=identity(request.POST.get("state")))
@@ -75,7 +77,8 @@ class Take(View):
             messages.error(request, problem)
         else:
             figures = _figures(instrument, latest, request.POST.get("as", ""))
-            save_scales(state, figures)
+            with change(cast("User", request.user), pk, "measure"):
+                save_scales(state, figures)
             told = ", ".join(show("mass", kg, units) for kg in figures.values() if kg is not None)
             messages.success(request, f"{instrument.name}: {told} taken into “{state.name}”.")
         return HttpResponseRedirect(f"{reverse('scales', args=[pk])}?state={state.key}")
@@ -120,21 +123,16 @@ class InstrumentForm(forms.ModelForm):
             field.widget.attrs["class"] = "form-select" if name == "kind" else "form-control"
 
 
-class Instruments(DecidersOnly, FormView):
+class Instruments(FormView):
     """The shop's instruments; the lead adds and removes them."""
 
     template_name = "instruments/list.html"
     form_class = InstrumentForm
-
-    def test_func(self) -> bool:
-        """Changing the list is the lead's."""
-        return self.request.method in ("GET", "HEAD") or cast("User", self.request.user).role == Role.LEAD
+    rights = "shop"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the list."""
-        return super().get_context_data(
-            instruments=Instrument.objects.all(), may_change=cast("User", self.request.user).role == Role.LEAD, **kwargs
-        )
+        return super().get_context_data(instruments=Instrument.objects.all(), **kwargs)
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Remove one, or add one."""

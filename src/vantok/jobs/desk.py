@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
-from functools import cache, cached_property, lru_cache
-from typing import Any
+import logging
+from collections.abc import Callable, Iterable
+from typing import Any, TypeVar
 
-from django.db.models import Prefetch
+from django.db.models import Max, Prefetch
 from django.http import Http404
 from django.shortcuts import get_object_or_404
+from django.utils.functional import cached_property
 
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
 from vantok.jobs.models import STAGES, Job
-from vantok.jobs.to_core import job_to_core
+from vantok.jobs.to_core import Facts, Unfit
 from vantok.measure.models import Reading
 from vantok.shelf.models import offered_kits
 from vantok.weigh.models import LoadState
 from vantok_core import job as core
 from vantok_core.catalogue import Kit
 from vantok_core.errors import VantokError
-from vantok_core.judge.checks import check_sheet
+from vantok_core.judge.checks import check_sheet, expected_before
 from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.prove import Proof, fitted_vehicle, prove
@@ -30,41 +32,65 @@ from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has
 from vantok_core.say import Finding, Say, Verdict
 from vantok_core.vehicle import CORNERS
 
+log = logging.getLogger(__name__)
+Part = TypeVar("Part")
 FITTED_STAGES = ("set", "prove", "report")
 """The stages that draw the vehicle with its kit."""
 
 
 def load_record(pk: int) -> Job:
-    """Return a job with everything that hangs on it, in a handful of queries; 404 when there is none."""
+    """Return a job with everything that hangs on it, in a handful of queries; 404 when there is none.
+
+    Of the readings only the last of each cell: what was read before stands in the history.
+    """
+    cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place")
+    last = cells.annotate(last=Max("pk")).values("last")
     jobs = Job.objects.select_related("vehicle__customer", "fitting", "bay").prefetch_related(
         Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
         "inspections",
-        Prefetch("readings", Reading.objects.select_related("by", "state")),
+        Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
     )
     return get_object_or_404(jobs, pk=pk)
 
 
 class Worked:
-    """What the core makes of a job, each part worked out once when first asked for."""
+    """What the core makes of a job, each part worked out once when first asked for.
+
+    A part that cannot be worked out is None, and `problems` says why: one bad figure never takes the other parts, the
+    pages or the readings with it.
+    """
 
     def __init__(self, job: core.Job) -> None:
         self.job = job
-        self.problem = ""
-        self.choose_problem = ""
-        self.proof_problem = ""
+        self.problems: dict[str, str] = {}
+        self.blind: dict[core.JobReading, JobModel | None] = {}
 
-    @cached_property
-    def model(self) -> JobModel | None:
-        """The calibrated model; None while something it needs is missing, or when `problem` says why it cannot be."""
+    def _try(self, part: str, call: Callable[[], Part]) -> Part | None:
+        """Return a part of the results, or keep why there is none."""
         try:
-            found = build_model(self.job)
-            found.solve()  # a model whose states cannot all be solved is none
+            return call()
         except NotReadyError:
             return None
         except VantokError as error:
-            self.problem = self._told(error)
-            return None
-        return found
+            self.problems[part] = self._told(error)
+        except Exception:
+            # A bulkhead: what the core did not foresee is logged with its trace, said on the page, and stops here.
+            log.exception("job %s: %s", self.job.number, part)
+            self.problems[part] = (
+                f"The {part} cannot be worked out from the figures as entered; look for one that cannot be."
+            )
+        return None
+
+    @cached_property
+    def model(self) -> JobModel | None:
+        """The calibrated model; None while something it needs is missing, or when `problems` says why it cannot be."""
+
+        def solved() -> JobModel:
+            found = build_model(self.job)
+            found.solve()  # a model whose states cannot all be solved is none
+            return found
+
+        return self._try("model", solved)
 
     def _told(self, error: VantokError) -> str:
         """Return an error with the states called as the shop calls them."""
@@ -76,55 +102,52 @@ class Worked:
     @cached_property
     def missing(self) -> list[Missing]:
         """What is not known yet."""
-        return missing(self.job)
+        return self._try("list of what is missing", lambda: missing(self.job)) or []
 
     @cached_property
     def diagnosis(self) -> Diagnosis | None:
         """The diagnosis."""
-        return diagnose(self.model) if self.model else None
+        model = self.model
+        return self._try("diagnosis", lambda: diagnose(model)) if model else None
 
     @cached_property
     def sheet(self) -> list[Finding]:
         """What is odd about the measuring sheet."""
-        return check_sheet(self.job)
+        return self._try("sheet", lambda: check_sheet(self.job)) or []
 
     @cached_property
     def proof(self) -> Proof | None:
-        """Predicted beside read; None also where `proof_problem` says why it cannot be."""
-        try:
-            return prove(self.model) if self.model else None
-        except VantokError as error:
-            self.proof_problem = self._told(error)
-            return None
+        """Predicted beside read."""
+        model = self.model
+        return self._try("proof", lambda: prove(model)) if model else None
 
-    @cache  # noqa: B019 - one entry a shelf, and it goes with the job's own entry
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
         """Return the choices, once there is a loaded state to judge them in."""
-        if self.model is None or not any(has_load(s) for s in self.job.loaded):
+        model = self.model
+        if model is None or not any(has_load(s) for s in self.job.loaded):
             return None
-        try:
-            return shortlist(self.model, kits)
-        except VantokError as error:
-            self.choose_problem = str(error)
-            return None
+        return self._try("choice", lambda: shortlist(model, kits))
 
-    @cache  # noqa: B019
     def fitted_heights(self, fitting: core.Fitting, state: str = "") -> tuple[str, dict[str, float]] | None:
         """Return the asked (else the judged) state and its predicted heights (m) by corner with a kit at a setting; None where that cannot be."""
-        if self.model is None:
+        model = self.model
+        if model is None:
             return None
         try:
-            key = state or target_state(self.model)
-            found = self.model.heights(key, main_datum(self.job), fitted_vehicle(self.model, fitting))
+            key = state or target_state(model)
+            found = model.heights(key, main_datum(self.job), fitted_vehicle(model, fitting))
         except VantokError:
-            return None
+            return None  # the stage's own sentence says why this setting cannot be solved
         return key, {corner: prediction.value for corner, prediction in found.items()}
 
-
-@lru_cache(maxsize=256)
-def worked(job: core.Job) -> Worked:
-    """Return what the core makes of a job: the same facts are never worked out twice."""
-    return Worked(job)
+    def without(self, reading: core.JobReading) -> JobModel | None:
+        """Return the model that has not seen a reading, to hold it against; None where there can be none."""
+        if reading not in self.blind:
+            try:
+                self.blind[reading] = build_model(expected_before(self.job, reading))
+            except VantokError:
+                self.blind[reading] = None  # nothing to hold it against: the plain checks stand alone
+        return self.blind[reading]
 
 
 LOOKED_MOST = 64
@@ -144,6 +167,12 @@ class Desk:
         return cls(load_record(pk))
 
     @classmethod
+    def before(cls, pk: int) -> Desk | None:
+        """Return the desk last looked at, however old: what was known before the change just made."""
+        known = _LOOKED.get(pk)
+        return known[1] if known else None
+
+    @classmethod
     def look(cls, pk: int) -> Desk:
         """Return the desk of a job to look at, not to change: the same one while nothing on it has changed (see `stamp`)."""
         stamp = Job.objects.filter(pk=pk).values_list("stamp", flat=True).first()
@@ -153,11 +182,20 @@ class Desk:
         if known is not None and known[0] == stamp:
             return known[1]
         desk = cls.open(pk)
+        if known is not None and known[1].job == desk.job:
+            desk.__dict__["worked"] = known[1].worked  # what changed is not what the core works with
         if desk.record.stamp == stamp and stamp:
             while len(_LOOKED) >= LOOKED_MOST:
                 _LOOKED.pop(next(iter(_LOOKED)), None)
             _LOOKED[pk] = (stamp, desk)
         return desk
+
+    def own(self) -> Desk:
+        """Return this desk read anew, with no part of a page kept from before."""
+        fresh = Desk.open(self.record.pk)
+        if fresh.job == self.job:
+            fresh.__dict__["worked"] = self.worked
+        return fresh
 
     @cached_property
     def drawings(self) -> dict[Any, Any]:
@@ -165,19 +203,29 @@ class Desk:
         return {}
 
     @cached_property
+    def facts(self) -> Facts:
+        """The record's facts as the core takes them."""
+        return Facts(self.record)
+
+    @property
     def job(self) -> core.Job:
         """The core's job."""
-        return job_to_core(self.record)
+        return self.facts.job
+
+    @property
+    def unfit(self) -> list[Unfit]:
+        """What is stored and cannot be; it is left out of everything as unknown."""
+        return self.facts.unfit
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in ("job", "worked", "shortlist", "done", "drawings"):
+        for name in ("facts", "worked", "shortlist", "done", "drawings"):
             self.__dict__.pop(name, None)
 
     @cached_property
     def worked(self) -> Worked:
         """What the core makes of it."""
-        return worked(self.job)
+        return Worked(self.job)
 
     @property
     def missing(self) -> list[Missing]:
@@ -192,7 +240,7 @@ class Desk:
     @property
     def problem(self) -> str:
         """Why there is no model although nothing is missing; empty when all is well."""
-        return "" if self.worked.model else self.worked.problem
+        return "" if self.worked.model else self.worked.problems.get("model", "")
 
     @property
     def diagnosis(self) -> Diagnosis | None:
@@ -212,7 +260,7 @@ class Desk:
     @property
     def choose_problem(self) -> str:
         """Why there are no choices."""
-        return self.worked.choose_problem
+        return self.worked.problems.get("choice", "")
 
     @property
     def proof(self) -> Proof | None:
@@ -267,6 +315,8 @@ class Desk:
         """Return the sentence a stage ends in."""
         if stage == "weigh":
             return loads_verdict(self.job)
+        if self.unfit:
+            return Verdict(tone="limit", sentences=(Say(f"To mend: {self.unfit[0]}. It is left out as unknown."),))
         if self.problem:
             return Verdict(tone="limit", sentences=(Say(self.problem),))
         if stage in ("listen", "vehicle") or self.diagnosis is None:
@@ -280,8 +330,8 @@ class Desk:
             return choose_verdict(self.job, self.shortlist)
         if stage in ("prove", "report") and self.proof is not None:
             return self.proof.verdict
-        if stage in ("prove", "report") and self.worked.proof_problem:
-            return Verdict(tone="limit", sentences=(Say(self.worked.proof_problem),))
+        if stage in ("prove", "report") and "proof" in self.worked.problems:
+            return Verdict(tone="limit", sentences=(Say(self.worked.problems["proof"]),))
         return diagnosis.verdict
 
     @cached_property
@@ -306,9 +356,27 @@ class Desk:
         return next((name for name, _ in STAGES if not self.done[name]), "report")
 
 
-def refresh(record: Job) -> None:
-    """Store the stage a job stands at and its sentence, for the day board."""
-    desk = Desk.open(record.pk)
+def settle(pk: int) -> Desk:
+    """Store the stage a job stands at and its sentence, for the day board; return the desk they were worked out on."""
+    desk = Desk.look(pk)
     stage = desk.next_stage
-    verdict = desk.verdict("prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage)
-    Job.objects.filter(pk=record.pk).update(stage=stage, verdict=verdict.in_units("metric")[:400], tone=verdict.tone)
+    try:
+        verdict = desk.verdict("prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage)
+    except Exception:
+        log.exception("job %s: its sentence", pk)  # a bulkhead, as in Worked
+        verdict = Verdict(
+            tone="limit", sentences=(Say("Its sentence cannot be worked out from the figures as entered."),)
+        )
+    told = {
+        "stage": stage,
+        "verdict": verdict.in_units("metric")[:400],
+        "tone": verdict.tone,
+        "told_stamp": desk.record.stamp,
+    }
+    Job.objects.filter(pk=pk).update(**told)
+    return desk
+
+
+def unsettled(jobs: Iterable[Job]) -> list[int]:
+    """Return the jobs whose stored sentence is older than they are."""
+    return [job.pk for job in jobs if job.told_stamp != job.stamp]

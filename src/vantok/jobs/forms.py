@@ -6,9 +6,11 @@ from typing import Any
 
 from django import forms
 
+from vantok.drawing.seen import SeenForm, SeenModelForm
 from vantok.garage.models import Vehicle
 from vantok.jobs.models import COMPLAINTS, USES, Job
 from vantok_core.classes import BODIES
+from vantok_core.judge.inspect import AREAS, GRADES
 
 
 class StartForm(forms.Form):
@@ -36,7 +38,7 @@ class StartForm(forms.Form):
         return found
 
 
-class ListenForm(forms.ModelForm):
+class ListenForm(SeenModelForm):
     """The complaint in a few taps, the customer's own words, and how the vehicle is used."""
 
     complaints = forms.MultipleChoiceField(choices=COMPLAINTS, required=False, widget=forms.CheckboxSelectMultiple)
@@ -51,6 +53,34 @@ class ListenForm(forms.ModelForm):
         super().__init__(*args, **kwargs)
         for name in ("words", "later", "notes"):
             self.fields[name].widget.attrs["class"] = "form-control"
+
+
+class InspectionForm(SeenForm):
+    """The whole inspection sheet: a grade, a note and, for a fault, why it is overruled, for each area."""
+
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        graded = {one.area: one for one in job.inspections.all()}
+        initial = {f"{n}-{key}": getattr(one, n) for key, one in graded.items() for n in ("grade", "note", "overruled")}
+        super().__init__(*args, initial=initial, **kwargs)
+
+    def settle(self) -> None:
+        """Make the fields of every area."""
+        choices = [("", "not looked at"), *((g, g) for g in GRADES)]
+        for key in AREAS:
+            self.fields[f"grade-{key}"] = forms.ChoiceField(choices=choices, required=False)
+            self.fields[f"note-{key}"] = forms.CharField(max_length=200, required=False)
+            self.fields[f"overruled-{key}"] = forms.CharField(max_length=200, required=False)
+        self.guards = {f"overruled-{key}": "overrule" for key in AREAS}
+        super().settle()
+
+    def areas(self) -> list[tuple[str, str, str, str]]:
+        """Return every area with a touched field: its key, grade, note, and why it is overruled."""
+        told, touched = self.cleaned_data, {name.split("-", 1)[1] for name in self.touched}
+        return [
+            (key, told[f"grade-{key}"], told[f"note-{key}"], told[f"overruled-{key}"])
+            for key in AREAS
+            if key in touched
+        ]
 
 
 class ImportForm(forms.Form):

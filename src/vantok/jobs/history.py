@@ -3,24 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
-from django.db import models, transaction
 from django.http import Http404
 
 from vantok.choose.models import Fitting
+from vantok.garage.forms import VehicleForm
 from vantok.garage.models import Vehicle
-from vantok.jobs.desk import refresh
+from vantok.jobs.actions import change
 from vantok.jobs.models import Inspection, Job
+from vantok.jobs.services import free_key
 from vantok.measure.models import Photo, Reading
+from vantok.measure.services import Cell, put_reading, standing
 from vantok.people.models import User
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok_core.errors import InputError
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
-    """One change: when, who, what, from what to what; kind and id for putting it back (empty when it cannot be)."""
+    """One change: when, who, what, from what to what; kind, id and field for putting it back (empty when it cannot be)."""
 
     when: datetime
     who: str
@@ -29,21 +32,44 @@ class Change:
     new: str
     kind: str = ""
     id: int = 0
+    field: str = ""
 
 
-KINDS: dict[str, type[models.Model]] = {
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """What is to be put back: the kind of record, the history's row, the field (empty: a record that was removed), and why."""
+
+    kind: str
+    id: int
+    field: str = ""
+    reason: str = ""
+
+
+RIGHTS_OF = {"job": "listen", "photo": "remove photograph", "vehicle": "measure", "state": "measure", "item": "measure", "trailer": "measure",
+             "fitting": "set", "inspection": "inspect"}  # fmt: skip
+"""The right that putting a kind of record back takes: that of changing it."""
+RATINGS = {*VehicleForm.guards, "hitch_kg", "towed_kg", "combination_kg", "trailer_axle_rating_kg", "trailer_tyres_kg"}
+RIGHTS_OF_FIELD = {
+    **dict.fromkeys(RATINGS, "rate"), "overruled": "overrule", "done": "reopen", "anyway": "hand over", "began": "baseline", "answers": "answer",
+    **dict.fromkeys(("school", "share", "rake_m", "beam_m", "target_state", "target_reason", "no_baseline"), "choose"),
+}  # fmt: skip
+"""Fields that take a right of their own, in whichever kind they stand."""
+NOT_BACK = ("done", "began", "anyway")
+"""What is never put back here: handing over, taking back and the beginning of work have their own places."""
+KINDS: dict[str, Any] = {
     "job": Job, "photo": Photo, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
 }  # fmt: skip
 
 
 def _of_job(job: Job) -> dict[str, Any]:
+    states = LoadState.history.filter(job_id=job.pk).values("id")  # those that are gone too
     return {
         "job": Job.history.filter(id=job.pk),
         "photo": Photo.history.filter(job_id=job.pk),
         "vehicle": Vehicle.history.filter(id=job.vehicle_id),
         "state": LoadState.history.filter(job_id=job.pk),
-        "item": LoadItem.history.filter(state__job_id=job.pk),
-        "trailer": TrailerItem.history.filter(state__job_id=job.pk),
+        "item": LoadItem.history.filter(state_id__in=states),
+        "trailer": TrailerItem.history.filter(state_id__in=states),
         "fitting": Fitting.history.filter(job_id=job.pk),
         "inspection": Inspection.history.filter(job_id=job.pk),
     }
@@ -90,8 +116,9 @@ def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
             what=f"{name}: {_label(kind, c.field)}",
             old=_shown(c.old),
             new=_shown(c.new),
-            kind=kind,
+            kind="" if c.field in NOT_BACK else kind,
             id=old.history_id,
+            field=c.field,
         )
         for c in delta.changes
     ]
@@ -125,10 +152,10 @@ def _readings(job: Job) -> list[Change]:
         found.append(
             Change(
                 when=r.at,
-                who=str(r.by or ""),
+                who=r.reader,
                 what=what,
                 old=old.text if old else "",
-                new=r.text or "withdrawn",
+                new=(r.text or "withdrawn") + (f" ({r.reason})" if r.reason else ""),
                 kind="reading" if old else "",
                 id=old.pk if old else 0,
             )
@@ -137,25 +164,78 @@ def _readings(job: Job) -> list[Change]:
     return found
 
 
-@transaction.atomic
-def put_back(user: User, job: Job, kind: str, identity: str) -> str:
-    """Put a record back as it was in a history row, or a cell back to an earlier reading; say what was done."""
-    if not identity.isdigit():
+def put_back(user: User, pk: int, asked: Asked) -> str:
+    """Put one field back as it was, a removed record back in, or a cell back to an earlier reading; say what was done.
+
+    Only what was asked for changes: what was changed since in other fields stands. Raises InputError with why it cannot be,
+    RefusedError where this person may not change it, Http404 for what is no part of the job's history.
+    """
+    if asked.kind == "reading":
+        return _reading_back(user, pk, asked)
+    if asked.kind not in KINDS:
         raise Http404
-    if kind == "reading":
-        old = Reading.objects.filter(job=job, pk=int(identity)).first()
-        if old is None:
+    right = RIGHTS_OF_FIELD.get(asked.field, RIGHTS_OF[asked.kind])
+    if asked.field in NOT_BACK:
+        raise Http404
+    with change(user, pk, right) as job:
+        row = _of_job(job)[asked.kind].filter(history_id=asked.id).first()
+        if row is None:
             raise Http404
-        Reading.objects.create(
-            job=job, state=old.state, phase=old.phase, datum=old.datum, place=old.place, value_m=old.value_m, step_m=old.step_m,
-            floor_m=old.floor_m, friction_m=old.friction_m, instrument=old.instrument, note=old.note, text=old.text, unit=old.unit,
-            by=user,
-        )  # fmt: skip
-        refresh(job)
-        return f"Put back: {old.text or 'no reading'}."
-    row = _of_job(job)[kind].filter(history_id=int(identity)).first() if kind in KINDS else None
-    if row is None:
+        if row.history_type == "-" or not asked.field:
+            return _record_back(job, asked.kind, row)
+        record = KINDS[asked.kind].objects.filter(pk=row.id).first()
+        if record is None:
+            raise InputError(asked.kind, str(row.instance), "it was removed since; put the removal back first")
+        setattr(record, asked.field, getattr(row, _attribute(asked.kind, asked.field)))
+        record.full_clean(validate_unique=True)
+        record.save()
+    return f"Put back: {_label(asked.kind, asked.field)} is {_shown(getattr(row, asked.field))} again."
+
+
+def _attribute(kind: str, field: str) -> str:
+    if field not in {f.name for f in KINDS[kind]._meta.concrete_fields}:
         raise Http404
-    row.instance.save()
-    refresh(job)
-    return "Put back as it was."
+    return field
+
+
+def _record_back(job: Job, kind: str, row: Any) -> str:
+    """Put a removed record back in, with what was removed along with it."""
+    model = KINDS[kind]
+    if model.objects.filter(pk=row.id).exists():
+        raise InputError(kind, str(row.instance), "it is there already")
+    if kind in ("item", "trailer") and not LoadState.objects.filter(pk=row.state_id, job=job).exists():
+        raise InputError(kind, str(row.instance), "its state was removed too; put the state back first")
+    if kind == "inspection" and Inspection.objects.filter(job=job, area=row.area).exists():
+        raise InputError(kind, row.area, "this area was graded anew since; change it on the sheet")
+    if kind == "fitting":
+        Fitting.objects.filter(job=job).delete()  # the one on the job now goes into the history in its turn
+    record = row.instance
+    if kind == "state" and LoadState.objects.filter(job=job, key=record.key).exists():
+        record.key = free_key(job, record.name)
+    record.save(force_insert=True)
+    if kind == "state":
+        for things in (LoadItem, TrailerItem):
+            for gone in things.history.filter(
+                state_id=row.id, history_type="-", history_date__gte=row.history_date - TOGETHER
+            ):
+                gone.instance.save(force_insert=True)
+    return f"Put back: {record}."
+
+
+TOGETHER = timedelta(seconds=5)
+"""What was removed this shortly before its state went with it."""
+
+
+def _reading_back(user: User, pk: int, asked: Asked) -> str:
+    """Put a cell back to an earlier reading, as a new one above the others."""
+    old = Reading.objects.filter(job_id=pk, pk=asked.id).select_related("state").first()
+    if old is None:
+        raise Http404
+    cell = Cell(state=old.state, phase=old.phase, datum=old.datum, place=old.place)
+    last = standing(pk, cell)
+    same = {
+        n: getattr(old, n)
+        for n in ("value_m", "step_m", "floor_m", "friction_m", "instrument", "note", "text", "unit", "told_by")
+    }
+    put_reading(user, pk, cell, Reading(**same), seen=last.pk if last else 0, reason=asked.reason)
+    return f"Put back: {old.text or 'no reading'}."

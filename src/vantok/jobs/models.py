@@ -95,11 +95,18 @@ class Job(models.Model):
     share = models.FloatField("share of the sag taken out", default=0.7)
     rake_m = models.FloatField("rake wanted", default=0.0, blank=True)
     target_reason = models.CharField("reason", max_length=200, blank=True)
+    target_state = models.CharField("state the target is meant in", max_length=30, blank=True)
+    beam_m = models.FloatField("headlamp beam wanted", default=0.0, blank=True)
+    proposal = models.JSONField("kit proposed", default=dict, blank=True)
+    began = models.DateTimeField("work on the vehicle began", null=True, blank=True)
+    answers = models.JSONField("what became of the complaints", default=dict, blank=True)
+    anyway = models.CharField("handed over with open points, because", max_length=300, blank=True)
     stage = models.CharField(max_length=10, default="listen")
     verdict = models.CharField(max_length=400, blank=True)
     tone = models.CharField(max_length=10, default="plain")
     stamp = models.BigIntegerField(default=0, editable=False)
-    history = HistoricalRecords(excluded_fields=["stage", "verdict", "tone", "stamp"])
+    told_stamp = models.BigIntegerField(default=0, editable=False)
+    history = HistoricalRecords(excluded_fields=["stage", "verdict", "tone", "stamp", "told_stamp"])
 
     class Meta:
         ordering = ["done", "-opened"]

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, cast
+from typing import Any, ClassVar, TypeVar, cast
 
+from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.urls import reverse
@@ -13,11 +16,15 @@ from django.utils.safestring import SafeString
 from django.views.generic import TemplateView
 
 from vantok.drawing.rear import rear_svg
+from vantok.drawing.seen import SeenMixin
 from vantok.drawing.side import stance_svg, strip_svg
 from vantok.drawing.stance import TIMES
+from vantok.jobs.actions import change
 from vantok.jobs.desk import FITTED_STAGES, Desk
-from vantok.jobs.models import STAGES
+from vantok.jobs.models import STAGES, Job
+from vantok.jobs.to_core import Unfit
 from vantok.people.models import User
+from vantok_core.errors import VantokError
 from vantok_core.units import System
 
 
@@ -89,18 +96,74 @@ def frame(desk: Desk, stage: str, look: Look) -> dict[str, Any]:
         "drawable": drawable(desk),
         "drawings": VIEWS,
         "lacks": [m for m in desk.missing if m.stage == stage],
+        "unfit": [{"said": str(one), "url": _mending(record.pk, one)} for one in desk.unfit],
     }
 
 
+def _mending(pk: int, one: Unfit) -> str:
+    """Return the page where something that cannot be is mended."""
+    return reverse(one.page, args=[pk]) + (f"?state={one.state}" if one.state else "")
+
+
+SeenType = TypeVar("SeenType", bound=SeenMixin)
+
+
+class _NotTakenError(Exception):
+    """Leaves a change without storing anything: the form says why."""
+
+
 class StageView(TemplateView):
-    """A stage's page. `stage` is its name in the URL and in the list of stages."""
+    """A stage's page. `stage` is its name in the URL and in the list of stages; `rights`: the right each action takes."""
 
     stage = ""
+    rights: ClassVar[str | dict[str, str] | None] = None
 
     @cached_property
     def desk(self) -> Desk:
-        """The job on the desk: read anew to change it, else as it was last looked at."""
-        return (Desk.look if self.request.method in ("GET", "HEAD") else Desk.open)(self.kwargs["pk"])
+        """The job on the desk, as it was last looked at; read anew when anything on it has changed."""
+        return Desk.look(self.kwargs["pk"])
+
+    def anew(self) -> Desk:
+        """Look at the desk again, after something was changed."""
+        self.__dict__["desk"] = Desk.look(self.kwargs["pk"])
+        return self.desk
+
+    def change(self, right: str, *, facts: bool = True) -> AbstractContextManager[Job]:
+        """Change the job inside the block (see `jobs.actions.change`)."""
+        return change(self.person, self.kwargs["pk"], right, facts=facts)
+
+    def take(
+        self, right: str, make: Callable[[Job], SeenType], save: Callable[[Job, SeenType], object] | None = None
+    ) -> SeenType:
+        """Take a form in: made of the record as it stands under the lock, saved when it holds and something was changed.
+
+        Arguments: make: record to bound form; save: what storing means, the form's own `save` when not said. Returns the form;
+        one with errors was not stored. The desk is the one after it.
+        """
+        try:
+            with self.change(right) as record:
+                form = make(record)
+                form.person = self.person
+                if not form.is_valid():
+                    raise _NotTakenError
+                if form.touched:
+                    if save is None:
+                        form.save()  # type: ignore[attr-defined]
+                    else:
+                        save(record, form)
+        except _NotTakenError:
+            pass
+        except (VantokError, ValidationError) as error:
+            form.add_error(None, str(error) if isinstance(error, VantokError) else error)
+        self.anew()
+        return form
+
+    def taken(self, form: SeenMixin, /, **context: Any) -> HttpResponse | None:
+        """Return the page again with a form that was not taken and why; None when it was taken."""
+        if not form.errors:
+            return None
+        self.__dict__["desk"] = self.desk.own()  # nothing kept: the forms are shown as typed
+        return self.again(409 if form.met else 422, **context)
 
     @property
     def person(self) -> User:

@@ -13,7 +13,7 @@ from django.db import connection
 
 OF_JOB = {
     "weigh_loadstate": "{row}.job_id", "measure_reading": "{row}.job_id", "measure_photo": "{row}.job_id", "choose_fitting": "{row}.job_id",
-    "jobs_inspection": "{row}.job_id",
+    "jobs_inspection": "{row}.job_id", "handover_issue": "{row}.job_id",
     "weigh_loaditem": "(SELECT job_id FROM weigh_loadstate WHERE id = {row}.state_id)",
     "weigh_traileritem": "(SELECT job_id FROM weigh_loadstate WHERE id = {row}.state_id)",
 }  # fmt: skip
@@ -26,6 +26,11 @@ OF_MANY = {
     "shelf_kitrecord": "1",
 }
 """Tables whose rows many jobs show, and which jobs; users only by their names."""
+QUIET = {
+    "jobs_job": ("stage", "verdict", "tone", "told_stamp", "stamp"),
+    "measure_reading": ("flag",),
+}
+"""Columns that follow from the rest: a change of these alone is no change of the job."""
 SET = "UPDATE jobs_job SET stamp = random() WHERE"
 
 
@@ -33,7 +38,7 @@ def statements() -> list[str]:
     """Return the statements that make the triggers; making them again changes nothing."""
     found = []
     for table, job in OF_JOB.items():
-        for event, row in (("INSERT", "NEW"), ("UPDATE", "NEW"), ("DELETE", "OLD")):
+        for event, row in (("INSERT", "NEW"), (_update_of(table), "NEW"), ("DELETE", "OLD")):
             found.append(_trigger(table, event, f"{SET} id = {job.format(row=row)};"))
     for table, jobs in OF_MANY.items():
         event = "UPDATE OF first_name, last_name, username" if table == "people_user" else "UPDATE"
@@ -41,9 +46,17 @@ def statements() -> list[str]:
     found.append(_trigger("shelf_kitrecord", "INSERT", f"{SET} 1;"))
     found.append(_trigger("shelf_kitrecord", "DELETE", f"{SET} 1;"))
     found.append(_trigger("jobs_job", "INSERT", f"{SET} id = NEW.id;"))
-    # A change of the job itself; the change of its stamp alone is none.
-    found.append(_trigger("jobs_job", "UPDATE", f"{SET} id = NEW.id;", "WHEN NEW.stamp = OLD.stamp"))
+    found.append(_trigger("jobs_job", _update_of("jobs_job"), f"{SET} id = NEW.id;"))
     return found
+
+
+def _update_of(table: str) -> str:
+    """Return the event of an update that changes more than what follows from the rest."""
+    if table not in QUIET:
+        return "UPDATE"
+    with connection.cursor() as cursor:
+        columns = [c.name for c in connection.introspection.get_table_description(cursor, table)]
+    return "UPDATE OF " + ", ".join(f'"{c}"' for c in columns if c not in QUIET[table])
 
 
 def _trigger(table: str, event: str, body: str, when: str = "") -> str:

@@ -1,59 +1,176 @@
-"""From records to the core's job, in one place."""
+"""From records to the core's job, in one place; what stands there and cannot be is left out as unknown, and said."""
 
 from __future__ import annotations
 
 import json
-from typing import cast
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from pydantic import BaseModel
 
 from vantok.choose.models import Fitting as FittingRecord
+from vantok.garage.models import FACTS
 from vantok.jobs.models import Job as JobRecord
 from vantok.measure.models import Reading
 from vantok.shelf.models import kit_of
 from vantok.weigh.models import LoadItem as LoadItemRecord
 from vantok.weigh.models import LoadState
+from vantok_core.errors import FileFormatError
+from vantok_core.forms import read_what_holds
 from vantok_core.job import (
     Complaint,
-    Datum,
     Fitting,
     Inspected,
     Job,
     JobReading,
     JobState,
+    JobVehicle,
     LoadItem,
     People,
-    Phase,
-    School,
     Tank,
     Target,
     TrailerItem,
 )
 from vantok_core.kits.fit import unspaced_gap
 
+Part = TypeVar("Part", bound=BaseModel)
 
-def job_to_core(record: JobRecord) -> Job:
-    """Return the core's job of a record whose vehicle, states with items, readings and fitting are loaded."""
-    states = list(record.states.all())
-    keys = {state.pk: state.key for state in states}
-    job = Job(
-        number=record.number,
-        customer=record.vehicle.customer.name,
-        complaints=tuple(Complaint(code=code) for code in record.complaints),
-        use=tuple(record.use), no_baseline=record.no_baseline, notes=record.notes, later=record.later,
-        inspection=tuple(
-            Inspected.model_validate({"area": i.area, "grade": i.grade, "note": i.note, "overruled": i.overruled})
-            for i in record.inspections.all()
-        ),
-        vehicle=record.vehicle.to_core(),
-        states=tuple(_state(state) for state in states),
-        readings=tuple(_reading(reading, keys[reading.state_id]) for reading in latest_readings(record)),
-        target=Target(school=cast("School", record.school), share=record.share, rake_m=record.rake_m, reason=record.target_reason),
-    )  # fmt: skip
-    fitting = getattr(record, "fitting", None)
-    return job.model_copy(update={"fitting": fitting_to_core(job, fitting)}) if fitting else job
+
+@dataclass(frozen=True, slots=True)
+class Unfit:
+    """Something stored that cannot be: what, why, and the page (with its state) where it is mended."""
+
+    what: str
+    why: str
+    page: str
+    state: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.what}: {self.why}"
+
+
+MENDED = {
+    "rear_group": "coach", "trailer_axle_rating_kg": "trailer", "trailer_tyres_kg": "trailer", "trailer_axle_m": "trailer", "restored": "trailer",
+    "trailer_items": "trailer", "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
+    "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
+}  # fmt: skip
+"""Where a field, else a part of the job, is entered; everything else on Listen."""
+
+
+class Facts:
+    """The core's job of a record, and what of the record cannot be."""
+
+    def __init__(self, record: JobRecord) -> None:
+        self.unfit: list[Unfit] = []
+        self.job = self._job(record)
+
+    def _part(self, kind: type[Part], data: dict[str, Any], part: str, words: str, state: str = "") -> Part | None:
+        """Return a part of the job of whatever can be, and keep what cannot."""
+        found, faults = read_what_holds(kind, data, part)
+        for fault in faults:
+            field = fault.place.removeprefix(part).lstrip(".")
+            page = MENDED.get(field, MENDED.get(part, "listen"))
+            named = field.removesuffix("_kg").removesuffix("_m").replace("_", " ")
+            self.unfit.append(Unfit(f"{words}, {named}" if named else words, fault.what, page, state))
+        return found
+
+    def _parts(
+        self, kind: type[Part], rows: Iterable[dict[str, Any]], part: str, words: str, state: str = ""
+    ) -> tuple[Part, ...]:
+        found = (self._part(kind, row, part, words, state) for row in rows)
+        return tuple(one for one in found if one is not None)
+
+    def _job(self, record: JobRecord) -> Job:
+        v = record.vehicle
+        known = {"label": v.label, "points": v.points, **{name: getattr(v, name) for name in FACTS}, **v.beyond}
+        vehicle = self._part(JobVehicle, known, "vehicle", "vehicle") or JobVehicle()
+        states = [s for row in record.states.all() if (s := self._state(row)) is not None]
+        by_key = {s.key for s in states}
+        keys = {row.pk: row.key for row in record.states.all()}
+        target = {
+            "school": record.school, "share": record.share, "rake_m": record.rake_m, "beam_m": record.beam_m,
+            "state": record.target_state, "reason": record.target_reason,
+        }  # fmt: skip
+        told: dict[str, Any] = {
+            "number": record.number, "customer": v.customer.name, "words": record.words, "use": record.use,
+            "no_baseline": record.no_baseline, "notes": record.notes, "later": record.later, "vehicle": vehicle, "states": tuple(states),
+            "complaints": self._parts(
+                Complaint, ({"code": c, "answer": record.answers.get(c, "")} for c in dict.fromkeys(record.complaints)), "complaints", "complaint"
+            ),
+            "inspection": self._parts(
+                Inspected, ({n: getattr(i, n) for n in ("area", "grade", "note", "overruled")} for i in record.inspections.all()), "inspection",
+                "inspection",
+            ),
+            "target": self._part(Target, target, "target", "target") or Target(),
+            "readings": tuple(
+                r for row in latest_readings(record) if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
+            ),
+        }  # fmt: skip
+        job = self._part(Job, told, "job", "job") or Job(number=record.number[:20])
+        fitting = getattr(record, "fitting", None)
+        return job.model_copy(update={"fitting": self._fitting(job, fitting)}) if fitting else job
+
+    def _state(self, row: LoadState) -> JobState | None:
+        pads, items = (row.fl_kg, row.fr_kg, row.rl_kg, row.rr_kg), list(row.items.all())
+        told = {name: getattr(row, name) for name in SCALARS} | {"key": row.key, "name": row.name, "empty": row.empty}
+        told["corners_kg"] = None if None in pads else pads
+        words = f"“{row.name}”"
+        told["items"] = self._parts(
+            LoadItem,
+            ({"name": i.name, "mass_kg": i.mass_kg or 0.0, "height_m": i.height_m, **_place(i)} for i in items if i.kind == "item"),
+            "items", words, row.key,
+        )  # fmt: skip
+        told["tanks"] = self._parts(
+            Tank,
+            (
+                {"name": i.name, "capacity_l": i.capacity_l or 1.0, "fill": i.fill, "kg_per_l": i.kg_per_l, **_place(i)}
+                for i in items if i.kind == "tank"
+            ),
+            "tanks", words, row.key,
+        )  # fmt: skip
+        told["people"] = self._parts(
+            People, ({"count": i.count, "mass_kg": i.mass_kg or 75.0, **_place(i)} for i in items if i.kind == "people"), "people", words, row.key
+        )  # fmt: skip
+        told["trailer_items"] = self._parts(
+            TrailerItem, ({"name": t.name, "mass_kg": t.mass_kg, "behind_ball_m": t.behind_ball_m} for t in row.trailer_items.all()),
+            "trailer_items", words, row.key,
+        )  # fmt: skip
+        return self._part(JobState, told, "states", words, row.key)
+
+    def _reading(self, row: Reading, key: str, vehicle: JobVehicle) -> JobReading | None:
+        assert row.value_m is not None
+        if row.datum == "ground_point" and row.place not in {p.key for p in vehicle.points}:
+            self.unfit.append(Unfit(f"a reading at “{row.where}”", "the vehicle has no such point any more", "measure"))
+            return None
+        told = {
+            "state": key, "phase": row.phase, "datum": row.datum, "place": row.place, "value_m": round(row.value_m - row.floor_m, DIGITS),
+            "resolution_m": min(max(row.step_m, 1e-5), 0.05), "floor_m": row.floor_m, "friction_m": row.friction_m,
+            "instrument": row.instrument, "note": row.note, "text": row.text, "unit": row.unit, "by": row.reader, "at": row.at,
+        }  # fmt: skip
+        return self._part(JobReading, told, "reading", f"the reading {row.text or row.value_m} at {row.where}")
+
+    def _fitting(self, job: Job, row: FittingRecord) -> Fitting | None:
+        try:
+            kit = kit_of(json.dumps(row.kit))
+        except FileFormatError as error:
+            self.unfit.append(Unfit("the kit on the job", str(error), "choose"))
+            return None
+        told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done}
+        if row.left_pa is not None and row.right_pa is not None:
+            told["pressure_pa"] = (row.left_pa, row.right_pa)
+        if row.left_spacer_m is not None and row.right_spacer_m is not None:
+            bare, told["spacer_m"] = unspaced_gap(job, kit), (row.left_spacer_m, row.right_spacer_m)
+            told["gap_m"] = (bare[0] - row.left_spacer_m, bare[1] - row.right_spacer_m)
+        return self._part(Fitting, told, "fitting", "the setting")
+
+
+DIGITS = 9
+"""Heights go out and come in to the nanometre, so that a file read back and written again is the same to the last digit."""
 
 
 def latest_readings(record: JobRecord) -> list[Reading]:
-    """Return the standing reading of each cell: the last one, unless it was withdrawn."""
+    """Return the standing reading of each cell: the last one entered, unless it was withdrawn."""
     standing = {(r.state_id, r.phase, r.datum, r.place): r for r in record.readings.all()}
     return [r for r in standing.values() if r.value_m is not None]
 
@@ -65,49 +182,5 @@ SCALARS = (
 """A state's facts, named alike in the core and in its record."""
 
 
-def _state(state: LoadState) -> JobState:
-    pads = (state.fl_kg, state.fr_kg, state.rl_kg, state.rr_kg)
-    items = list(state.items.all())
-    return JobState(
-        key=state.key, name=state.name, empty=state.empty, corners_kg=None if None in pads else pads,
-        **{name: getattr(state, name) for name in SCALARS},
-        items=tuple(
-            LoadItem(name=i.name, mass_kg=i.mass_kg or 0.0, height_m=i.height_m, **_place(i)) for i in items if i.kind == "item"
-        ),
-        tanks=tuple(
-            Tank(name=i.name, capacity_l=i.capacity_l or 1.0, fill=i.fill, kg_per_l=i.kg_per_l, **_place(i))
-            for i in items if i.kind == "tank"
-        ),
-        people=tuple(
-            People(count=i.count, mass_kg=i.mass_kg or 75.0, **_place(i)) for i in items if i.kind == "people"
-        ),
-        trailer_items=tuple(
-            TrailerItem(name=t.name, mass_kg=t.mass_kg, behind_ball_m=t.behind_ball_m) for t in state.trailer_items.all()
-        ),
-    )  # fmt: skip
-
-
 def _place(item: LoadItemRecord) -> dict[str, float]:
     return {"station_m": item.station_m, "lateral_m": item.lateral_m}
-
-
-def _reading(reading: Reading, key: str) -> JobReading:
-    assert reading.value_m is not None
-    return JobReading(
-        state=key, phase=cast("Phase", reading.phase), datum=cast("Datum", reading.datum), place=reading.place,
-        value_m=reading.value_m - reading.floor_m, resolution_m=min(max(reading.step_m, 1e-4), 0.05), floor_m=reading.floor_m,
-        friction_m=reading.friction_m, instrument=reading.instrument, note=reading.note, text=reading.text,
-        by=str(reading.by or ""), at=reading.at,
-    )  # fmt: skip
-
-
-def fitting_to_core(job: Job, record: FittingRecord) -> Fitting:
-    """Return the core's fitting; an insert's gap follows from its spacers."""
-    kit = kit_of(json.dumps(record.kit))
-    pressure = None if record.left_pa is None or record.right_pa is None else (record.left_pa, record.right_pa)
-    gap = spacer = None
-    if record.left_spacer_m is not None and record.right_spacer_m is not None:
-        spacer = (record.left_spacer_m, record.right_spacer_m)
-        bare = unspaced_gap(job, kit)
-        gap = (bare[0] - spacer[0], bare[1] - spacer[1])
-    return Fitting(kit=kit, pressure_pa=pressure, gap_m=gap, spacer_m=spacer, state=record.state_key, done=record.done)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from typing import Any, ClassVar, cast
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
@@ -16,7 +16,7 @@ from vantok.jobs.models import Bay
 from vantok.measure.models import place_words
 from vantok.measure.services import measure_floor
 from vantok.people.models import User
-from vantok.people.permissions import DecidersOnly
+from vantok.people.rights import demand
 from vantok_core.errors import VantokError
 from vantok_core.job import CORNER_PLACES
 from vantok_core.readings.floor import floor_from_turn
@@ -26,22 +26,24 @@ from vantok_core.units import System, show
 class FloorForm(UnitsForm):
     """Eight heights of one vehicle: each corner facing in, and facing out on the same four spots."""
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
+    def settle(self) -> None:
+        """Make the eight fields."""
         for way in ("in", "out"):
             for corner in CORNER_PLACES:
                 label = f"{place_words(corner)}, facing {way}"
-                self.base_fields[f"{way}_{corner}"] = QuantityField("length", label=label, required=True)
-        super().__init__(*args, **kwargs)
+                self.fields[f"{way}_{corner}"] = QuantityField("length", label=label, required=True)
+        super().settle()
 
     def side(self, way: str) -> dict[str, float]:
         """Return the four heights of one way round (m)."""
         return {corner: self.cleaned_data[f"{way}_{corner}"] for corner in CORNER_PLACES}
 
 
-class Bays(DecidersOnly, TemplateView):
+class Bays(TemplateView):
     """All bays with their floors; adding one, and measuring one."""
 
     template_name = "measure/bays.html"
+    rights: ClassVar[str] = "floor"
 
     @property
     def person(self) -> User:
@@ -59,6 +61,7 @@ class Bays(DecidersOnly, TemplateView):
         """Add a bay, or store what was measured."""
         name = request.POST.get("name", "").strip()[:40]
         if name:
+            demand(self.person, "shop")
             Bay.objects.get_or_create(name=name)
             return HttpResponseRedirect(reverse("bays"))
         bay = get_object_or_404(Bay, pk=identity(request.POST.get("bay")))

@@ -2,22 +2,32 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django.contrib import messages
-from django.db import transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
+from django.utils import timezone
 
-from vantok.jobs.desk import refresh
 from vantok.jobs.models import Job
 from vantok.jobs.stage import StageView
+from vantok.jobs.to_core import DIGITS
 from vantok.measure.models import Reading
 from vantok.measure.sheet import places_of
 from vantok.people.models import User
 from vantok.weigh.models import LoadState
 from vantok_core.errors import FileFormatError, VantokError
 from vantok_core.files.readings_csv import HeightRow, read_readings, write_readings
+
+MOST_BYTES = 5_000_000
+"""Largest file of text that is looked at."""
+
+
+def text_of(upload: Any) -> str:
+    """Return an uploaded file's text. Raises FileFormatError when it is too large, UnicodeDecodeError when it is none."""
+    if (upload.size or 0) > MOST_BYTES:
+        raise FileFormatError("file", f"a file may have {MOST_BYTES // 1_000_000} megabytes at most")
+    return str(upload.read().decode("utf-8"))
 
 
 def csv_answer(text: str, name: str) -> HttpResponse:
@@ -27,7 +37,6 @@ def csv_answer(text: str, name: str) -> HttpResponse:
     return response
 
 
-@transaction.atomic
 def put_readings(user: User, job: Job, rows: list[HeightRow]) -> int:
     """Put a file's readings on top of a job's sheet; one that stands there already is not repeated. Return how many were new.
 
@@ -46,27 +55,24 @@ def put_readings(user: User, job: Job, rows: list[HeightRow]) -> int:
         if old is None or old.value_m is None or abs(old.value_m - (row.value_m + row.floor_m)) > 1e-6:
             standing[state.pk, row.phase, row.datum, row.place] = put_row(user, job, state, row)
             count += 1
-    refresh(job)
     return count
 
 
 def put_row(user: User, job: Job, state: LoadState, row: HeightRow) -> Reading:
     """Store one row of a file as a reading, with the time it was read at."""
-    tape = row.value_m + row.floor_m
-    reading = Reading.objects.create(
+    tape = round(row.value_m + row.floor_m, DIGITS)
+    return Reading.objects.create(
         job=job, state=state, phase=row.phase, datum=row.datum, place=row.place, value_m=tape, step_m=row.resolution_m,
-        floor_m=row.floor_m, friction_m=row.friction_m, instrument=row.instrument[:10], note=row.note[:200],
-        text=row.text[:40] or f"{tape * 1000:g} mm", unit="mm", by=user,
+        floor_m=row.floor_m, friction_m=row.friction_m, instrument=row.instrument, note=row.note,
+        text=row.text or f"{tape * 1000:g} mm", unit=row.unit or "mm", by=user, told_by=row.by, at=row.at or timezone.now(),
     )  # fmt: skip
-    if row.at is not None:
-        Reading.objects.filter(pk=reading.pk).update(at=row.at)
-    return reading
 
 
 class ReadingsCsv(StageView):
     """The job's readings as a file."""
 
     stage = "measure"
+    rights: ClassVar[str] = "measure"
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Send them."""
@@ -78,7 +84,13 @@ class ReadingsCsv(StageView):
         try:
             if upload is None:
                 raise FileFormatError("file", "choose a CSV file first")
-            count = put_readings(self.person, self.desk.record, read_readings(upload.read().decode("utf-8")))
+            rows = read_readings(text_of(upload))
+            with self.change("measure") as record:
+                if record.began is not None and any(row.phase == "before" for row in rows):
+                    raise FileFormatError(
+                        "file", "work has begun, and the baseline stands: type the figures, with the reason"
+                    )
+                count = put_readings(self.person, record, rows)
             messages.success(
                 request, f"{count} readings taken in." if count else "Every reading of the file stands there already."
             )

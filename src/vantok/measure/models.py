@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 from vantok.jobs.models import Job
@@ -40,8 +41,13 @@ class Reading(models.Model):
     note = models.CharField(max_length=200, blank=True)
     text = models.CharField(max_length=40)
     unit = models.CharField(max_length=4)
+    told_by = models.CharField("read by, as a file told", max_length=120, blank=True)
+    reason = models.CharField("changed after work began, because", max_length=200, blank=True)
+    flag = models.CharField(
+        max_length=8, blank=True, choices=[("odd", "odd against the model"), ("twice", "read twice")]
+    )
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
     token = models.CharField(max_length=40, blank=True)
 
     class Meta:
@@ -53,6 +59,11 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return f"{self.state} {self.where} {self.text}"
+
+    @property
+    def reader(self) -> str:
+        """Who read it: somebody of this shop, or whom a file names."""
+        return self.told_by or str(self.by or "")
 
     @property
     def where(self) -> str:

@@ -6,15 +6,15 @@ import re
 from dataclasses import dataclass
 from typing import cast
 
-from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
 
 from vantok.garage.models import Vehicle
-from vantok.jobs.desk import refresh
+from vantok.jobs.actions import begin_work, change
 from vantok.jobs.models import Bay, Job
 from vantok.measure.models import INSTRUMENTS, Reading
 from vantok.people.models import User
+from vantok.people.rights import RefusedError, may
 from vantok.weigh.models import LoadState
 from vantok_core.errors import InputError, UnitError
 from vantok_core.job import CORNER_PLACES
@@ -42,10 +42,11 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Aside:
-    """What goes with a reading: the instrument it was taken with, and a note."""
+    """What goes with a reading: the instrument it was taken with, a note, and why a baseline is changed after work began."""
 
     instrument: str = ""
     note: str = ""
+    reason: str = ""
 
 
 class ConflictError(Exception):
@@ -56,40 +57,94 @@ class ConflictError(Exception):
         self.standing = standing
 
 
-def standing(job: Job, cell: Cell) -> Reading | None:
+class LockedError(RefusedError):
+    """The baseline stands since work on the vehicle began; `may`: whether this person may change it with a reason."""
+
+    def __init__(self, *, may_change: bool) -> None:
+        end = (
+            "Say why to change it; both figures stand in the report."
+            if may_change
+            else "The lead can change it, with a reason."
+        )
+        super().__init__(f"The baseline stands since work began. {end}")
+        self.may_change = may_change
+
+
+AGAIN = 0.003
+"""A second reading of a place this near to the first (m) answers the doubt about it."""
+
+
+def standing(job_id: int, cell: Cell) -> Reading | None:
     """Return the last reading of a cell, withdrawn or not."""
-    found = Reading.objects.filter(job=job, state=cell.state, phase=cell.phase, datum=cell.datum, place=cell.place)
+    found = Reading.objects.filter(
+        job_id=job_id, state=cell.state, phase=cell.phase, datum=cell.datum, place=cell.place
+    )
     return found.select_related("by").order_by("-pk").first()
 
 
-@transaction.atomic
 def record_reading(
-    user: User, job: Job, cell: Cell, text: str, *, seen: int, token: str = "", aside: Aside | None = None
+    user: User, job_id: int, cell: Cell, text: str, *, seen: int, token: str = "", aside: Aside | None = None
 ) -> Reading | None:
     """Store what was typed into a cell; empty text withdraws the reading; `745 to 751` is pressed and lifted.
 
     `seen`: id of the reading the person had before them (0: none); `token`: the browser's name for this entry, so that one
     sent again after a dropped connection counts once. Raises UnitError for text that is no length, ConflictError when
-    the cell changed under the hand.
+    the cell changed under the hand, LockedError for a baseline that stands, RefusedError on a job that was handed over.
+    Nothing here asks the model: a reading is stored whatever can be made of it.
     """
-    if token and (again := Reading.objects.filter(job=job, token=token).first()):
+    if token and (again := Reading.objects.filter(job_id=job_id, token=token).first()):
         return again
-    last = standing(job, cell)
-    if last is not None and last.pk != seen:
-        raise ConflictError(last)
     text = text.strip()
-    if not text and last is None:
-        return None
-    reading = _read(text, cast("System", user.units)) if text else Reading(value_m=None, text="", unit="")
+    read = _read(text, cast("System", user.units)) if text else Reading(value_m=None, text="", unit="")
     told = aside or Aside()
-    reading.job, reading.state, reading.by, reading.token = job, cell.state, user, token
-    reading.phase, reading.datum, reading.place = cell.phase, cell.datum, cell.place
-    reading.instrument = told.instrument if told.instrument in dict(INSTRUMENTS) else ""
-    reading.note = told.note[:200]
-    reading.floor_m = floor_of(job, cell.datum, cell.place)
-    reading.save()
-    refresh(job)
-    return reading
+    read.token, read.note = token, told.note[:200]
+    read.instrument = told.instrument if told.instrument in dict(INSTRUMENTS) else ""
+    return put_reading(user, job_id, cell, read, seen=seen, reason=told.reason)
+
+
+def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int, reason: str = "") -> Reading | None:
+    """Put a reading on top of its cell, under the lock; None for a withdrawal where nothing stands. Raises as `record_reading`."""
+    with change(user, job_id, "measure", facts=False) as job:
+        if read.token and (again := Reading.objects.filter(job_id=job_id, token=read.token).first()):
+            return again  # two pages sent it at once
+        last = standing(job_id, cell)
+        if last is not None and last.pk != seen:
+            raise ConflictError(last)
+        if read.value_m is None and last is None:
+            return None
+        if cell.phase == "before" and job.began is not None and last is not None:
+            _unlock(user, reason)
+        read.job, read.state, read.by = job, cell.state, user
+        read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
+        read.reason = reason.strip()[:200] if job.began else ""
+        read.floor_m = read.floor_m or floor_of(job, cell.datum, cell.place)
+        read.flag = "twice" if _same_again(last, read) else ""
+        read.full_clean(exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit"])
+        read.save()
+        if cell.phase == "after" and getattr(job, "fitting", None) is not None:
+            begin_work(job)
+    return read
+
+
+def _unlock(user: User, reason: str) -> None:
+    """Raise LockedError unless the lead changes a standing baseline, and says why."""
+    lead = may(user, "baseline")
+    if not lead or not reason.strip():
+        raise LockedError(may_change=lead)
+
+
+def _same_again(last: Reading | None, now: Reading) -> bool:
+    """Tell whether a place doubted before has been read the same once more."""
+    if last is None or last.value_m is None or now.value_m is None:
+        return False
+    return last.flag != "" and abs(last.value_m - now.value_m) <= AGAIN
+
+
+def doubt(reading: Reading, *, odd: bool) -> None:
+    """Note whether a reading just taken was odd against the model, so that the doubt stays until it is answered."""
+    if odd and reading.flag == "":
+        reading.flag = "odd"
+        Reading.objects.filter(pk=reading.pk).update(flag="odd")
 
 
 def _read(text: str, units: System) -> Reading:
@@ -118,7 +173,6 @@ def floor_of(job: Job, datum: str, place: str) -> float:
     return job.bay.floor[OPPOSITE[place] if job.facing_out else place]
 
 
-@transaction.atomic
 def measure_floor(user: User, bay: Bay, floor: Floor) -> None:
     """Store how a bay's floor lies; readings taken before keep what they were taken with."""
     bay.fl_m, bay.fr_m, bay.rl_m, bay.rr_m = (floor.spots[c] for c in ("FL", "FR", "RL", "RR"))
@@ -126,14 +180,13 @@ def measure_floor(user: User, bay: Bay, floor: Floor) -> None:
     bay.save()
 
 
-@transaction.atomic
 def stand_in(job: Job, bay: Bay | None, *, facing_out: bool) -> None:
     """Say in which bay, and which way round, the vehicle stands for the readings from now on."""
-    job.bay, job.facing_out = bay, facing_out
-    job.save()
+    if (job.bay_id, job.facing_out) != (bay.pk if bay else None, facing_out):
+        job.bay, job.facing_out = bay, facing_out
+        job.save()
 
 
-@transaction.atomic
 def add_point(vehicle: Vehicle, name: str, station: float, lateral: float) -> str:
     """Add a named point to a vehicle. Raises InputError for a name that makes no key, or is taken."""
     key = slugify(name)[:30].strip("-")
@@ -143,12 +196,10 @@ def add_point(vehicle: Vehicle, name: str, station: float, lateral: float) -> st
     if key in taken:
         raise InputError("name", name, "there is a point of that name already")
     vehicle.points = [*vehicle.points, {"key": key, "name": name[:40], "station_m": station, "lateral_m": lateral}]
-    vehicle.to_core()
     vehicle.save()
     return key
 
 
-@transaction.atomic
 def remove_point(vehicle: Vehicle, key: str) -> None:
     """Remove a named point nothing was read at. Raises InputError when something was."""
     if Reading.objects.filter(job__vehicle=vehicle, datum="ground_point", place=key).exists():

@@ -7,10 +7,11 @@ from typing import Any
 from vantok.garage.models import Vehicle
 from vantok.jobs.desk import Desk
 from vantok.measure.models import Reading, place_words
+from vantok.measure.services import Cell, doubt
 from vantok.weigh.models import LoadState
 from vantok_core.errors import VantokError
 from vantok_core.job import CORNER_PLACES
-from vantok_core.judge.checks import check_reading
+from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import derived_height, expected_height
 from vantok_core.readings.tape import NINE_IN_TEN
 
@@ -57,10 +58,14 @@ class Sheet:
         }  # fmt: skip
 
     def _findings(self, state: LoadState, place: str, read: Reading | None) -> list[Any]:
-        if read is None:
+        """Return what is odd about a reading; one read twice the same is no longer doubted."""
+        if read is None or read.flag == "twice":
             return []
         reading = self.desk.job.read(state.key, place, self.datum, self.phase)
-        return check_reading(self.desk.job, reading) if reading else []
+        if reading is None:
+            return []
+        blind = self.desk.worked.without(reading) if read.flag == "odd" else None
+        return check_reading(self.desk.job, reading, blind)
 
     def _expected(self, state: LoadState, place: str) -> Any:
         """Return what the model expects of a cell not yet read in a loaded state."""
@@ -82,3 +87,23 @@ class Sheet:
             return derived_height(model, state.key, self.datum, place)
         except VantokError:
             return None  # as above
+
+
+def hold_against(desk: Desk, cell: Cell, read: Reading, before: Desk | None) -> None:
+    """Hold the reading just taken against a model that has not seen it, and keep the doubt where it is odd.
+
+    The model of before the reading is that model, where nothing else has changed; else one is made.
+    """
+    doubt(read, odd=bool(_odd(desk, cell, before)))
+    for row in desk.record.readings.all():
+        if row.pk == read.pk:
+            row.flag = read.flag
+
+
+def _odd(desk: Desk, cell: Cell, before: Desk | None) -> list[Any]:
+    reading = desk.job.read(cell.state.key, cell.place, cell.datum, cell.phase)
+    if reading is None or desk.model is None:
+        return []
+    if before is not None and before.model is not None and before.job == expected_before(desk.job, reading):
+        desk.worked.blind[reading] = before.model
+    return check_reading(desk.job, reading, desk.worked.without(reading))

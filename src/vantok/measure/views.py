@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 from django.contrib import messages
@@ -13,17 +13,16 @@ from django.shortcuts import get_object_or_404
 from vantok.drawing.fields import QuantityField, UnitsForm
 from vantok.jobs.desk import Desk
 from vantok.jobs.ids import identity
-from vantok.jobs.models import Bay
+from vantok.jobs.models import Bay, Job
 from vantok.jobs.stage import StageView, frame, part
 from vantok.measure import services
 from vantok.measure.models import DATUMS, Reading
-from vantok.measure.services import Aside, Cell, ConflictError, record_reading
-from vantok.measure.sheet import Sheet, places_of
+from vantok.measure.services import Aside, Cell, ConflictError, LockedError, record_reading
+from vantok.measure.sheet import Sheet, hold_against, places_of
+from vantok.people.gate import REFUSED, SCRIPT, STORED
 from vantok.prove.tables import proof_rows
 from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError, VantokError
-from vantok_core.judge.checks import check_reading, expected_before
-from vantok_core.model import build_model
 
 
 class PointForm(UnitsForm):
@@ -41,6 +40,7 @@ class Measure(StageView):
 
     stage = "measure"
     phase = "before"
+    rights: ClassVar[str] = "measure"
 
     @property
     def datum(self) -> str:
@@ -64,23 +64,23 @@ class Measure(StageView):
         action = request.POST.get("action", "")
         if action == "bay":
             bay = Bay.objects.filter(pk=identity(request.POST.get("bay"))).first()
-            services.stand_in(self.desk.record, bay, facing_out=request.POST.get("facing") == "out")
+            with self.change("measure") as record:
+                services.stand_in(record, bay, facing_out=request.POST.get("facing") == "out")
             return self.back()
         if action == "remove-point":
             try:
-                services.remove_point(self.desk.record.vehicle, request.POST.get("point", ""))
+                with self.change("measure") as record:
+                    services.remove_point(record.vehicle, request.POST.get("point", ""))
             except VantokError as error:
                 messages.error(request, str(error))
             return self.back()
-        form = PointForm(request.POST, units=self.units)
-        try:
-            if form.is_valid():
-                data = form.cleaned_data
-                services.add_point(self.desk.record.vehicle, data["name"], data["station"], data["lateral"] or 0.0)
-                return self.back()
-        except VantokError as error:
-            form.add_error("name", str(error))
-        return self.again(422, point_form=form)
+        form = self.take("measure", lambda _: PointForm(request.POST, units=self.units), self._add_point)
+        return self.taken(form, point_form=form) or self.back()
+
+    @staticmethod
+    def _add_point(record: Job, form: PointForm) -> None:
+        data = form.cleaned_data
+        services.add_point(record.vehicle, data["name"], data["station"], data["lateral"] or 0.0)
 
 
 def newest(desk: Desk) -> int:
@@ -95,9 +95,14 @@ class Since(StageView):
         """Return the changes, or nothing when there are none."""
         phase, datum = request.GET.get("phase", "before"), request.GET.get("datum", "")
         after = request.GET.get("after", "")
-        if datum not in dict(DATUMS) or phase not in ("before", "after") or not after.isdigit():
+        if (
+            datum not in dict(DATUMS)
+            or phase not in ("before", "after")
+            or not after.isascii()
+            or not after.isdecimal()
+        ):
             raise Http404
-        changed = Reading.objects.filter(job_id=self.kwargs["pk"], pk__gt=int(after))
+        changed = Reading.objects.filter(job_id=self.kwargs["pk"], pk__gt=identity(after))
         if not changed.exists():
             return HttpResponse(status=204)
         sheet = Sheet(self.desk, phase, datum)
@@ -116,6 +121,7 @@ class CellView(StageView):
     """One cell: shows itself, and saves what is typed into it."""
 
     stage = "measure"
+    rights: ClassVar[str] = "measure"
 
     def _cell(self) -> Cell:
         k = self.kwargs
@@ -133,53 +139,46 @@ class CellView(StageView):
         return self._shown(self._cell())
 
     def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
-        """Save the text; answer with the cell, the drawing, the sentence and the checks. What is not taken comes back
-        as typed with its reason, and the header X-Vantok-Refused says so to entries that waited for the connection."""
-        cell, text = self._cell(), request.POST.get("text", "")
-        seen = request.POST.get("seen", "0")
-        aside = Aside(instrument=request.POST.get("instrument", ""), note=request.POST.get("note", ""))
+        """Save the text; answer with the cell, the drawing, the sentence and the checks.
+
+        What is stored says so by its token and the id that now stands; what is not taken comes back as typed with its reason.
+        """
+        cell, text, told = self._cell(), request.POST.get("text", ""), request.POST
+        before = Desk.before(self.kwargs["pk"])
+        aside = Aside(instrument=told.get("instrument", ""), note=told.get("note", ""), reason=told.get("reason", ""))
+        token = (told.get("token") or request.headers.get(SCRIPT, ""))[:40]
         try:
-            record_reading(
-                self.person, self.desk.record, cell, text, seen=int(seen) if seen.isdigit() else 0,
-                token=request.POST.get("token", "")[:40], aside=aside,
-            )  # fmt: skip
+            read = record_reading(
+                self.person, self.kwargs["pk"], cell, text, seen=identity(told.get("seen")), token=token, aside=aside
+            )
         except UnitError as error:
-            return self._shown(cell, typed=text, error=str(error))
+            return self._shown(cell, "unread", typed=text, error=str(error))
         except ConflictError as conflict:
             theirs = conflict.standing
             said = f"{theirs.by or 'Somebody'} wrote {theirs.text or 'nothing'} here meanwhile. Yours ({text}) is not saved yet."
-            return self._shown(cell, typed=text, error=said, conflict=True)
+            return self._shown(cell, "conflict", typed=text, error=said, conflict=True)
+        except LockedError as locked:
+            return self._shown(cell, "locked", typed=text, error=str(locked), reason=locked.may_change)
+        if read is not None:
+            hold_against(self.anew(), cell, read, before)
         if request.headers.get("HX-Request") != "true":
             return self.back()
-        return self._shown(cell)
-
-    def _shown(self, cell: Cell, *, typed: str | None = None, error: str = "", conflict: bool = False) -> HttpResponse:
-        fresh = Desk.open(self.kwargs["pk"])
-        sheet = Sheet(fresh, cell.phase, cell.datum)
-        shown = sheet.cell(cell.state, cell.place)
-        if not error:
-            shown["findings"] = _findings_with_model(fresh, cell) or shown["findings"]
-        if typed is not None:
-            shown |= {"text": typed, "error": error, "conflict": conflict}
-        stage = "prove" if cell.phase == "after" else "measure"
-        context = frame(fresh, stage, replace(self.look, state=cell.state.key + ("+kit" if stage == "prove" else ""))) | {
-            "cell": shown, "sheet": fresh.sheet, "swap": True,
-        }  # fmt: skip
-        if stage == "prove":
-            context["tables"] = proof_rows(fresh)
-        answer = part(self.request, "measure/cell_saved.html", context)
-        if error:
-            answer["X-Vantok-Refused"] = "conflict" if conflict else "unread"
+        answer = self._shown(cell)
+        answer[STORED], answer["X-Vantok-Seen"] = token, str(read.pk if read else 0)
         return answer
 
-
-def _findings_with_model(desk: Desk, cell: Cell) -> list[Any]:
-    """Hold the reading just taken against a model that has not seen it."""
-    reading = desk.job.read(cell.state.key, cell.place, cell.datum, cell.phase)
-    if reading is None or desk.model is None:
-        return []
-    try:
-        blind = build_model(expected_before(desk.job, reading))
-    except VantokError:
-        return check_reading(desk.job, reading)
-    return check_reading(desk.job, reading, blind)
+    def _shown(self, cell: Cell, refused: str = "", **typed: Any) -> HttpResponse:
+        desk = self.anew()
+        shown = Sheet(desk, cell.phase, cell.datum).cell(cell.state, cell.place)
+        if refused:
+            shown |= typed | {"text": typed["typed"]}
+        stage = "prove" if cell.phase == "after" else "measure"
+        context = frame(desk, stage, replace(self.look, state=cell.state.key + ("+kit" if stage == "prove" else ""))) | {
+            "cell": shown, "sheet": desk.sheet, "swap": True,
+        }  # fmt: skip
+        if stage == "prove":
+            context["tables"] = proof_rows(desk)
+        answer = part(self.request, "measure/cell_saved.html", context)
+        if refused:
+            answer[REFUSED] = refused
+        return answer

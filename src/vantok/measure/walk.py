@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from fractions import Fraction
-from typing import Any
+from typing import Any, ClassVar
 
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
@@ -14,8 +14,9 @@ from vantok.jobs.ids import identity
 from vantok.jobs.models import Bay
 from vantok.jobs.stage import Look, StageView
 from vantok.measure.models import DATUMS, INSTRUMENTS, Reading
-from vantok.measure.services import Aside, Cell, ConflictError, record_reading
-from vantok.measure.sheet import Sheet, places_of
+from vantok.measure.services import Aside, Cell, ConflictError, LockedError, record_reading
+from vantok.measure.sheet import Sheet, hold_against, places_of
+from vantok.people.gate import REFUSED, SCRIPT
 from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError
 from vantok_core.judge.checks import OTHER_SIDE
@@ -37,6 +38,7 @@ class Walk(StageView):
     """One cell at a time in walking order; each answer leads to the next cell that is not read yet."""
 
     stage = "measure"
+    rights: ClassVar[str] = "measure"
 
     def get_template_names(self) -> list[str]:
         """Return the page."""
@@ -109,8 +111,7 @@ class Walk(StageView):
 
     def _earlier(self, cell: Cell) -> list[Any]:
         """Return the readings that stood in this cell before the last one, newest first."""
-        own = self._own(self.desk, cell)
-        return [r for r in own[:-1] if r.value_m is not None][::-1][:3]
+        return [r for r in self._own(cell)[1:] if r.value_m is not None]
 
     def _photos(self, reading: Any) -> list[Any]:
         return list(reading.photos.filter(gone=False)) if reading else []
@@ -123,26 +124,26 @@ class Walk(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save the reading and go on; what does not read, or has changed meanwhile, stays with its reason."""
-        if request.POST.get("action") == "prepare":
+        told = request.POST
+        if told.get("action") == "prepare":
             return self._prepared()
-        cell, text, seen = (
-            self.cell,
-            request.POST.get("same") or request.POST.get("text", ""),
-            request.POST.get("seen", "0"),
-        )
+        cell, text = self.cell, told.get("same") or told.get("text", "")
+        before, token = Desk.before(pk), (told.get("token") or request.headers.get(SCRIPT, ""))[:40]
+        aside = Aside(instrument=told.get("instrument", ""), note=told.get("note", ""), reason=told.get("reason", ""))
         try:
-            aside = Aside(instrument=request.POST.get("instrument", ""), note=request.POST.get("note", ""))
-            record_reading(
-                self.person, self.desk.record, cell, self._pair(text), seen=int(seen) if seen.isdigit() else 0,
-                token=request.POST.get("token", "")[:40], aside=aside,
-            )  # fmt: skip
+            read = record_reading(
+                self.person, pk, cell, self._pair(text), seen=identity(told.get("seen")), token=token, aside=aside
+            )
         except UnitError as error:
-            return self.again(422, typed={"text": text, "error": str(error)})
+            return self._refused("unread", {"text": text, "error": str(error)})
         except ConflictError as conflict:
             said = f"{conflict.standing.by} wrote {conflict.standing.text or 'nothing'} here meanwhile. Save again to put yours in its place."
-            return self.again(409, typed={"text": text, "error": said, "seen": conflict.standing.pk})
-        told = self._told_again(cell)
-        if told:
+            return self._refused("conflict", {"text": text, "error": said, "seen": conflict.standing.pk})
+        except LockedError as locked:
+            return self._refused("locked", {"text": text, "error": str(locked), "reason": locked.may_change})
+        if read is not None:
+            hold_against(self.anew(), cell, read, before)
+        if self._told_again(cell):
             return HttpResponseRedirect(f"{self._at(cell)}&again=1")
         stops = self.stops()
         here = next(i for i, c in enumerate(stops) if (c.state.pk, c.place) == (cell.state.pk, cell.place))
@@ -151,30 +152,38 @@ class Walk(StageView):
         done = here + 1 == len(stops) and not odd
         return HttpResponseRedirect(reverse("measure", args=[pk]) if done else self._at(following))
 
+    def _refused(self, why: str, typed: dict[str, Any]) -> HttpResponse:
+        """Show the stop again with what was typed and why it was not taken."""
+        answer = self.again(409 if why == "conflict" else 422, typed=typed)
+        answer[REFUSED] = why
+        return answer
+
     def _told_again(self, cell: Cell) -> bool:
         """Tell whether the same place is to be read once more: asked for, or two readings lie too far apart."""
         if self.request.POST.get("stay"):
             return True
         if not self.request.POST.get("again"):
             return False
-        apart = self._apart(type(self.desk).open(self.kwargs["pk"]), cell)
+        apart = self._apart(cell)
         return apart is not None and apart > APART
 
-    def _apart(self, desk: Desk, cell: Cell) -> float | None:
+    def _apart(self, cell: Cell) -> float | None:
         """Return how far the last two readings of a cell lie apart (m), None with fewer than two."""
-        values = [r.value_m for r in self._own(desk, cell) if r.value_m is not None]
-        return abs(values[-1] - values[-2]) if len(values) > 1 else None
+        values = [r.value_m for r in self._own(cell) if r.value_m is not None]
+        return abs(values[0] - values[1]) if len(values) > 1 else None
 
-    @staticmethod
-    def _own(desk: Desk, cell: Cell) -> list[Reading]:
-        key = (cell.state.pk, cell.phase, cell.datum, cell.place)
-        return [r for r in desk.record.readings.all() if (r.state_id, r.phase, r.datum, r.place) == key]
+    def _own(self, cell: Cell) -> list[Reading]:
+        """Return the last readings of a cell, the newest first."""
+        own = Reading.objects.filter(
+            job_id=self.kwargs["pk"], state=cell.state, phase=cell.phase, datum=cell.datum, place=cell.place
+        )
+        return list(own.order_by("-pk")[:4])
 
     def _again(self, cell: Cell) -> str:
         """Return what is said when a place is read once more; empty when it is not."""
         if self.request.GET.get("again") != "1":
             return ""
-        apart = self._apart(self.desk, cell)
+        apart = self._apart(cell)
         if apart is not None and apart > APART:
             return f"The two readings lie {show('length', apart, self.units)} apart: roll it, bounce it, and read it again. All are kept."
         return "Read it again: the new figure stands, the earlier one is kept beside it."
@@ -186,16 +195,16 @@ class Walk(StageView):
 
     def _prepared(self) -> HttpResponse:
         """Store what was ticked and where the vehicle stands, and begin."""
-        record = self.desk.record
-        record.prepared = [key for key in PREPARE if key in self.request.POST.getlist("done")] or ["asked"]
-        record.bay = Bay.objects.filter(pk=identity(self.request.POST.get("bay"))).first()
-        record.facing_out = self.request.POST.get("facing") == "out"
-        record.save()
-        return HttpResponseRedirect(f"{reverse('walk', args=[record.pk])}?datum={self.datum}")
+        told = self.request.POST
+        with self.change("measure") as record:
+            record.prepared = [key for key in PREPARE if key in told.getlist("done")] or ["asked"]
+            record.bay = Bay.objects.filter(pk=identity(told.get("bay"))).first()
+            record.facing_out = told.get("facing") == "out"
+            record.save()
+        return HttpResponseRedirect(f"{reverse('walk', args=[self.kwargs['pk']])}?datum={self.datum}")
 
     def _odd(self, cell: Cell) -> bool:
         """Tell whether the reading just taken is odd, so that the walk stays and asks for it again (once)."""
         if self.request.POST.get("repeat"):
             return False
-        fresh = type(self.desk).open(self.kwargs["pk"])
-        return bool(Sheet(fresh, cell.phase, cell.datum).cell(cell.state, cell.place)["findings"])
+        return bool(Sheet(self.desk, cell.phase, cell.datum).cell(cell.state, cell.place)["findings"])

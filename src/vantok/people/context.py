@@ -7,7 +7,12 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpRequest
 
+from vantok.people.models import User
+from vantok.people.rights import RIGHTS, may
+
 
 def shop(request: HttpRequest) -> dict[str, Any]:
-    """Return the reader's units and whether this is the demo."""
-    return {"units": getattr(request.user, "units", "metric") or "metric", "demo": settings.DEMO}
+    """Return the reader's units, what they may do, and whether this is the demo."""
+    person = getattr(request, "user", None)
+    can = {right for right in RIGHTS if may(person, right)} if isinstance(person, User) else set()
+    return {"units": getattr(person, "units", "metric") or "metric", "can": can, "demo": settings.DEMO}

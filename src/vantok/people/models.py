@@ -15,13 +15,40 @@ class Role(models.TextChoices):
     TRAINEE = "trainee", "Trainee"
 
 
+CURRENCIES = (
+    ("EUR", "€"),
+    ("GBP", "£"),
+    ("USD", "$"),
+    ("CHF", "CHF"),
+    ("NOK", "kr"),
+    ("SEK", "kr"),
+    ("DKK", "kr"),
+    ("AUD", "A$"),
+    ("NZD", "NZ$"),
+    ("CAD", "C$"),
+)
+UNITS = (("metric", "mm, kg, bar"), ("us", "inches, lb, psi"))
+
+
+class Shop(models.Model):
+    """The shop itself: one row, made by its first lead."""
+
+    name = models.CharField("what the shop is called", max_length=80)
+    units = models.CharField("units for new people", max_length=6, choices=UNITS, default="metric")
+    currency = models.CharField(
+        max_length=3, choices=[(code, f"{code} ({sign})") for code, sign in CURRENCIES], default="EUR"
+    )
+    history = HistoricalRecords()
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class User(AbstractUser):
     """A person of the shop."""
 
     role = models.CharField(max_length=12, choices=Role.choices, default=Role.TECHNICIAN)
-    units = models.CharField(
-        "units", max_length=6, choices=[("metric", "mm, kg, bar"), ("us", "inches, lb, psi")], default="metric"
-    )
+    units = models.CharField("units", max_length=6, choices=UNITS, default="metric")
     history = HistoricalRecords(excluded_fields=["password", "last_login"])
 
     class Meta:
@@ -29,8 +56,3 @@ class User(AbstractUser):
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username
-
-    @property
-    def may_decide(self) -> bool:
-        """Whether this person may choose a kit and enter its setting."""
-        return self.role in (Role.LEAD, Role.TECHNICIAN)

@@ -26,6 +26,8 @@ class SignIn(LoginView):
 class SwitchUnits(View):
     """The other units, by one touch; back to where it was touched."""
 
+    rights = "own"
+
     def post(self, request: HttpRequest) -> HttpResponse:
         """Switch."""
         person = cast("User", request.user)
@@ -39,6 +41,7 @@ class SwitchUnits(View):
 class Settings(UpdateView):
     """One's own units and name."""
 
+    rights = "own"
     model = User
     fields = ("first_name", "last_name", "units")
     template_name = "people/settings.html"

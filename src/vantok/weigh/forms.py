@@ -17,17 +17,12 @@ PADS = ("fl_kg", "fr_kg", "rl_kg", "rr_kg")
 SCALES = ("front_kg", "rear_kg", *PADS, "tag_kg", "tongue_kg", "trailer_scale_kg")
 
 
-class StateForm(forms.ModelForm):
+class StateForm(QuantityForm):
     """A state's name and the conditions it was read in."""
 
     class Meta:
         model = LoadState
         fields = ("name", "conditions")
-
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        for field in self.fields.values():
-            field.widget.attrs["class"] = "form-control"
 
 
 class ScaleForm(QuantityForm):
@@ -40,10 +35,11 @@ class ScaleForm(QuantityForm):
         fields = (*SCALES, "weighed_at")
         widgets = {"weighed_at": forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M")}
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    def settle(self) -> None:
+        """Show an unread tongue as empty."""
         if not self.instance.tongue_kg:
             self.initial["tongue_kg"] = None
+        super().settle()
 
     def clean_tongue_kg(self) -> float:
         """Take an empty field as not read."""
@@ -86,9 +82,12 @@ class TrailerForm(QuantityForm):
         model = LoadState
         fields = ("tongue_kg", "trailer_kg", "trailer_axle_m", "trailer_axle_rating_kg", "trailer_tyres_kg")
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    guards = {"trailer_axle_rating_kg": "rate", "trailer_tyres_kg": "rate"}
+
+    def settle(self) -> None:
+        """Show the bars' share as percent."""
         self.fields["restored_percent"].initial = round(100 * self.instance.restored)
+        super().settle()
 
     def clean(self) -> dict[str, Any]:
         """Hold tongue, trailer and bars against one another."""
@@ -104,7 +103,8 @@ class TrailerForm(QuantityForm):
 
     def save(self, commit: bool = True) -> LoadState:
         """Store, the bars' share too."""
-        self.instance.restored = (self.cleaned_data.get("restored_percent") or 0.0) / 100.0
+        if "restored_percent" in self.touched:
+            self.instance.restored = (self.cleaned_data.get("restored_percent") or 0.0) / 100.0
         return super().save(commit)
 
 
@@ -117,6 +117,8 @@ class HitchForm(QuantityForm):
     class Meta:
         model = Vehicle
         fields = ("hitch_kind", "hitch_overhang_m", "hitch_kg", "towed_kg", "combination_kg")
+
+    guards = {"hitch_kg": "rate", "towed_kg": "rate", "combination_kg": "rate"}
 
     def clean(self) -> dict[str, Any]:
         """Keep the kind of hitch and its place in agreement."""
@@ -139,8 +141,9 @@ class TrailerItemForm(QuantityForm):
         model = TrailerItem
         fields = ("name", "mass_kg", "behind_ball_m")
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    def settle(self) -> None:
+        """Both figures are needed."""
+        super().settle()
         self.fields["mass_kg"].required = self.fields["behind_ball_m"].required = True
 
 
@@ -167,11 +170,17 @@ class ItemForm(QuantityForm):
         fields = ("name", "count", "mass_kg", "capacity_l", "kg_per_l", "station_m", "lateral_m", "height_m")
 
     def __init__(self, *args: Any, footprint: Footprint | None = None, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
         self.footprint = footprint
+        super().__init__(*args, **kwargs)
+
+    def settle(self) -> None:
+        """Keep the fields its kind of thing has."""
         self.fields["fill_percent"].initial = round(100 * self.instance.fill)
-        for name in set(self.fields) - set(self.needs[self.instance.kind]):
+        needed = self.needs[self.instance.kind]
+        self.quantities = {name: kind for name, kind in type(self).quantities.items() if name in needed}
+        for name in set(self.fields) - set(needed):
             del self.fields[name]
+        super().settle()
         for name in self.fields:
             self.fields[name].required = name not in ("lateral_m", "height_m")
 
@@ -205,7 +214,7 @@ class ItemForm(QuantityForm):
 
     def save(self, commit: bool = True) -> LoadItem:
         """Store, the fill too."""
-        if self.cleaned_data.get("fill_percent") is not None:
+        if "fill_percent" in self.touched and self.cleaned_data.get("fill_percent") is not None:
             self.instance.fill = self.cleaned_data["fill_percent"] / 100.0
         return super().save(commit)
 

@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, ClassVar
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 
 from vantok.drawing.fields import QuantityField, UnitsForm
-from vantok.jobs.desk import refresh
+from vantok.jobs.desk import Desk
 from vantok.jobs.ids import identity
+from vantok.jobs.models import Job
 from vantok.weigh import services
 from vantok.weigh.forms import HeavyForm
 from vantok.weigh.models import LoadItem
 from vantok.weigh.stage import BASIS, WeighView
-from vantok_core.errors import VantokError
+from vantok_core.errors import InputError
 from vantok_core.judge.coach import coach_sheet
 from vantok_core.judge.working import explain
 from vantok_core.loads.limits import LIMIT_NAMES
@@ -29,6 +30,7 @@ class Limits(WeighView):
     """Every limit in every state, what it rests on, and the smallest things that clear an overload."""
 
     topic = "limits"
+    rights: ClassVar[dict[str, str]] = {"move": "measure", "take": "measure"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the board and the suggestions for the state looked at."""
@@ -69,28 +71,34 @@ class Limits(WeighView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Do what was offered: move an item, or take some of it off. What no longer clears is not done."""
-        item = get_object_or_404(LoadItem, state=self.record, pk=identity(request.POST.get("item")))
-        job, state = self.desk.job, self.state
-        if request.POST.get("action") == "move":
-            move = next(
-                (m for m in clearing_moves(job, state) if self._record(state.items.index(m.item)) == item.pk), None
+        with self.change("measure") as record:
+            self.__dict__["desk"] = Desk.open(pk)
+            item = get_object_or_404(
+                LoadItem, state__job=record, state_id=self.record.pk, pk=identity(request.POST.get("item"))
             )
-            if move is not None:
-                services.place_item(item, move.station, item.lateral_m)
-                messages.success(
-                    request, f"{item.name} moved in the plan. Move it on the vehicle too, and weigh again."
-                )
-                return self.back()
+            said = self._move(item) if request.POST.get("action") == "move" else self._take_off(item)
+        if said:
+            messages.success(request, said)
         else:
-            cut = next((r for r in clearing_removals(job, state) if self._record(r.index) == item.pk), None)
-            if cut is not None:
-                services.take_off(item, cut.kg)
-                messages.success(
-                    request, f"{item.name} made lighter in the plan. Take it off the vehicle too, and weigh again."
-                )
-                return self.back()
-        messages.error(request, "That no longer clears it; look again.")
+            messages.error(request, "That no longer clears it; look again.")
         return self.back()
+
+    def _move(self, item: LoadItem) -> str:
+        state = self.state
+        found = (m for m in clearing_moves(self.desk.job, state) if self._record(state.items.index(m.item)) == item.pk)
+        move = next(found, None)
+        if move is None:
+            return ""
+        services.place_item(item, move.station, item.lateral_m)
+        return f"{item.name} moved in the plan. Move it on the vehicle too, and weigh again."
+
+    def _take_off(self, item: LoadItem) -> str:
+        found = (r for r in clearing_removals(self.desk.job, self.state) if self._record(r.index) == item.pk)
+        cut = next(found, None)
+        if cut is None:
+            return ""
+        services.take_off(item, cut.kg)
+        return f"{item.name} made lighter in the plan. Take it off the vehicle too, and weigh again."
 
     def _record(self, index: int) -> int:
         """Return the id of the record at a place in the state's contents (items, then tanks), 0 for none."""
@@ -119,15 +127,12 @@ class Coach(WeighView):
     """Corner loads, tag axle, overhang ratio and what they do to handling."""
 
     topic = "coach"
+    rights: ClassVar[str] = "measure"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the sheet."""
         v = self.desk.job.vehicle
-        initial: dict[str, float] = {}
-        if v.rear_group is not None and len(v.rear_group.stations) == 2:
-            (first, last), (drive, tag) = v.rear_group.stations, v.rear_group.loads
-            initial = {"spacing": last - first, "drive": drive / G, "tag": tag / G}
-        kwargs.setdefault("tag_form", TagForm(initial=initial, units=self.units))
+        kwargs.setdefault("tag_form", TagForm(initial=_tag_axle(self.desk.record), units=self.units))
         return super().get_context_data(
             sheet=coach_sheet(self.desk.job, self.state),
             vehicle=v,
@@ -138,23 +143,27 @@ class Coach(WeighView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store the tag axle: the two axles' load centre becomes the wheelbase that every lever uses."""
-        form = TagForm(request.POST, units=self.units)
-        vehicle = self.desk.record.vehicle
-        if form.is_valid() and vehicle.wheelbase_m is None:
-            form.add_error("spacing", "Measure the wheelbase to the drive axle first.")
-        if not form.is_valid():
-            return self.again(422, tag_form=form)
-        data = form.cleaned_data
-        beyond = {k: value for k, value in vehicle.beyond.items() if k != "rear_group"}
+        form = self.take(
+            "measure", lambda r: TagForm(request.POST, initial=_tag_axle(r), units=self.units), self._store
+        )
+        return self.taken(form, tag_form=form) or self.back()
+
+    @staticmethod
+    def _store(record: Job, form: TagForm) -> None:
+        vehicle, data = record.vehicle, form.cleaned_data
+        if vehicle.wheelbase_m is None:
+            raise InputError("tag axle", "no wheelbase", "measure the wheelbase to the drive axle first")
+        vehicle.beyond = {k: value for k, value in vehicle.beyond.items() if k != "rear_group"}
         if data["spacing"] is not None:
             stations = [vehicle.wheelbase_m, vehicle.wheelbase_m + data["spacing"]]
-            beyond["rear_group"] = {"stations": stations, "loads": [data["drive"] * G, data["tag"] * G]}
-        vehicle.beyond = beyond
-        try:
-            vehicle.to_core()
-        except (ValueError, VantokError) as error:
-            form.add_error(None, str(error))
-            return self.again(422, tag_form=form)
+            vehicle.beyond["rear_group"] = {"stations": stations, "loads": [data["drive"] * G, data["tag"] * G]}
         vehicle.save()
-        refresh(self.desk.record)
-        return self.back()
+
+
+def _tag_axle(record: Job) -> dict[str, float]:
+    """Return a vehicle's tag axle as its form shows it; empty where it has none of two axles."""
+    group = record.vehicle.beyond.get("rear_group") or {}
+    stations, loads = group.get("stations", ()), group.get("loads", ())
+    if len(stations) != 2 or len(loads) != 2:
+        return {}
+    return {"spacing": stations[1] - stations[0], "drive": loads[0] / G, "tag": loads[1] / G}

@@ -14,8 +14,8 @@ from vantok_core.loads.contents import tank_mass
 from vantok_core.loads.places import ItemKind, UsualItem
 
 
-def _mass(label: str, *, null: bool = True, default: float | None = None) -> models.FloatField:
-    limits = [MinValueValidator(0.0), MaxValueValidator(60_000.0)]
+def _mass(label: str, *, null: bool = True, default: float | None = None, least: float = 0.0) -> models.FloatField:
+    limits = [MinValueValidator(least), MaxValueValidator(60_000.0)]
     return models.FloatField(label, null=null, blank=True, default=default, validators=limits)
 
 
@@ -46,8 +46,8 @@ class LoadState(models.Model):
     restored = models.FloatField(
         "front load given back by spring bars", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
     )
-    trailer_axle_rating_kg = _mass("trailer axle rating")
-    trailer_tyres_kg = _mass("trailer tyres' limit")
+    trailer_axle_rating_kg = _mass("trailer axle rating", least=1.0)
+    trailer_tyres_kg = _mass("trailer tyres' limit", least=1.0)
     trailer_scale_kg = _mass("trailer wheels, scale")
     weighing = models.JSONField("one portable scale", default=dict, blank=True)
     weighed_gain_kg = models.JSONField("what the plan made then", null=True, blank=True)

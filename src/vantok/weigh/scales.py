@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
 from django.utils.functional import SimpleLazyObject
 
-from vantok.jobs.desk import worked
+from vantok.jobs.desk import Worked
+from vantok.jobs.models import Job
 from vantok.measure.models import place_words
 from vantok.weigh import services
 from vantok.weigh.forms import SCALES, PortableForm, ScaleForm
+from vantok.weigh.models import LoadState
 from vantok.weigh.stage import WeighView
-from vantok_core.errors import VantokError
+from vantok_core.errors import InputError
 from vantok_core.loads.weighing import AxleLoads, AxleWeighing, HitchWeighing, hitch_weighing, reduce_weighing
 from vantok_core.num import G
 
@@ -22,6 +25,7 @@ class Scales(WeighView):
     """Axle, pad, tag, tongue and trailer readings of one state, with the plan beside them."""
 
     topic = "scales"
+    rights: ClassVar[str] = "measure"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the forms, the table of scale against plan, and what the portable scale's figures come to."""
@@ -65,7 +69,7 @@ class Scales(WeighView):
         planned = job.model_copy(
             update={"states": tuple(bare if s.key == state.key else s for s in job.states), "readings": ()}
         )
-        view = worked(planned).diagnosis
+        view = Worked(planned).diagnosis
         report = view.view(state.key) if view else None
         if report is None:
             return []
@@ -76,38 +80,47 @@ class Scales(WeighView):
         return rows
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Store readings, or take in what one portable scale came to."""
+        """Store readings, or take in what one portable scale came to. Nothing changed leaves an old ticket old."""
         if request.POST.get("action") == "portable":
             return self._portable()
-        form = ScaleForm(request.POST, instance=self.record, units=self.units)
-        if not form.is_valid():
-            return self._unsaved(form=form)
-        read = {name: form.cleaned_data[name] for name in SCALES}
-        at = form.cleaned_data["weighed_at"] if "weighed_at" in form.changed_data else None
-        services.save_scales(self.record, read, at=at)
-        return self.back()
+        form = self.take("measure", self._read, self._save)
+        return self.taken(form, form=form) or self.back()
 
-    def _unsaved(self, **context: Any) -> HttpResponse:
-        """Show the page again with a form as typed, beside the state as stored (a form writes into its record)."""
-        self.record.refresh_from_db()
-        return self.again(422, **context)
+    def _read(self, record: Job) -> ScaleForm:
+        state = get_object_or_404(LoadState, job=record, pk=self.record.pk)
+        return ScaleForm(self.request.POST, instance=state, units=self.units)
+
+    @staticmethod
+    def _save(_: Job, form: ScaleForm) -> None:
+        read = {name: form.cleaned_data[name] for name in SCALES}
+        services.save_scales(
+            form.instance, read, at=form.cleaned_data["weighed_at"] if "weighed_at" in form.touched else None
+        )
 
     def _portable(self) -> HttpResponse:
-        form = PortableForm(self.request.POST, units=self.units)
-        if not form.is_valid():
-            return self._unsaved(portable=form)
-        try:
-            found = _reduced(form.cleaned_data, self.desk.job.vehicle)
-        except VantokError as error:
-            form.add_error(None, str(error))
-            return self._unsaved(portable=form)
+        form = self.take("measure", self._put_under, self._take_in)
+        return self.taken(form, portable=form) or self._taken_in()
+
+    def _taken_in(self) -> HttpResponse:
+        messages.success(self.request, "Taken into the sheet.")
+        return self.back()
+
+    def _put_under(self, record: Job) -> PortableForm:
+        state = get_object_or_404(LoadState, job=record, pk=self.record.pk)
+        return PortableForm(self.request.POST, initial=state.weighing, units=self.units)
+
+    def _take_in(self, record: Job, form: PortableForm) -> None:
+        state = get_object_or_404(LoadState, job=record, pk=self.record.pk)
+        found = _reduced(form.cleaned_data, self.desk.job.vehicle)
         loads = found["hitched"] or found["alone"]
         if loads is None:
-            form.add_error(None, "Two of the three readings are needed: front, rear, or both axles together.")
-            return self._unsaved(portable=form)
-        if self.record.empty and found["hitched"]:
-            form.add_error(None, "The empty state tows nothing: enter the hitched readings in a loaded state.")
-            return self._unsaved(portable=form)
+            raise InputError(
+                "weighing", "one reading", "two of the three are needed: front, rear, or both axles together"
+            )
+        if state.empty and found["hitched"]:
+            raise InputError(
+                "weighing", "hitched", "the empty state tows nothing: enter the hitched readings in a loaded state"
+            )
         figures: dict[str, float | None] = {"front_kg": round(loads.front, 1), "rear_kg": round(loads.rear, 1)}
         figures |= dict.fromkeys(("fl_kg", "fr_kg", "rl_kg", "rr_kg"))
         hitch = found["hitch"]
@@ -118,9 +131,7 @@ class Scales(WeighView):
                     "trailer_kg": round(hitch.trailer, 1),
                     "trailer_scale_kg": round(hitch.trailer_axle or 0.0, 1),
                 }
-        services.save_scales(self.record, figures, weighing=form.cleaned_data)
-        messages.success(self.request, "Taken into the sheet.")
-        return self.back()
+        services.save_scales(state, figures, weighing=form.cleaned_data)
 
 
 def _reduced(taken: dict[str, Any], vehicle: Any) -> dict[str, Any]:

@@ -1,4 +1,4 @@
-"""What a person can do to a load: each action one function, in one transaction, ending with the board's sentence fresh.
+"""What a person can do to a load: each action one function, called inside `jobs.actions.change`.
 
 A change of what is carried stamps the state, so that a scale ticket from before it is known to be old.
 """
@@ -8,10 +8,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
-from vantok.jobs.desk import Desk, refresh
+from vantok.jobs.desk import Desk
 from vantok.jobs.models import Job
 from vantok.jobs.services import PlanLike, free_key, put_plan
 from vantok.people.models import User
@@ -30,13 +29,11 @@ CARRIED = ("kind", "name", "mass_kg", "count", "capacity_l", "fill", "kg_per_l",
 
 
 def load_changed(state: LoadState) -> None:
-    """Stamp a state whose load has just been changed, and tell the board."""
+    """Stamp a state whose load has just been changed."""
     state.changed_at = timezone.now()
     state.save(update_fields=["changed_at"])
-    refresh(state.job)
 
 
-@transaction.atomic
 def add_state(job: Job, name: str, copied: LoadState | None = None) -> LoadState:
     """Add a load state, with the items, tanks, people and trailer of another when one is copied.
 
@@ -60,24 +57,20 @@ def add_state(job: Job, name: str, copied: LoadState | None = None) -> LoadState
         for thing in copied.trailer_items.all():
             thing.pk, thing.state = None, state
             thing.save()
-    refresh(job)
     return state
 
 
-@transaction.atomic
 def remove_state(state: LoadState) -> str:
     """Remove a state that nothing was read in; say what was done, or why not."""
     if state.empty:
         return "The empty state stays: everything is compared with it."
     if state.readings.exists():
         return f"“{state.name}” has readings, which are never thrown away; it stays."
-    job, name = state.job, state.name
+    name = state.name
     state.delete()
-    refresh(job)
     return f"“{name}” removed; it can be put back from the history."
 
 
-@transaction.atomic
 def save_item(item: LoadItem) -> LoadItem:
     """Store an item, new or changed."""
     item.save()
@@ -85,15 +78,13 @@ def save_item(item: LoadItem) -> LoadItem:
     return item
 
 
-@transaction.atomic
 def place_item(item: LoadItem, station: float, lateral: float) -> LoadItem:
     """Put an item down somewhere else, to the nearest centimetre."""
     item.station_m, item.lateral_m = round(station, 2), round(lateral, 2)
-    item.full_clean(exclude=["mass_kg"])
+    item.full_clean(exclude=["mass_kg", "state"])
     return save_item(item)
 
 
-@transaction.atomic
 def remove_item(item: LoadItem | TrailerItem) -> None:
     """Take something off."""
     state = item.state
@@ -101,7 +92,6 @@ def remove_item(item: LoadItem | TrailerItem) -> None:
     load_changed(state)
 
 
-@transaction.atomic
 def take_off(item: LoadItem, kg: float) -> str:
     """Take some of an item off, or drain some of a tank (kg); say what is left."""
     if item.kind == "tank":
@@ -117,7 +107,6 @@ def usual_items() -> dict[str, UsualItem]:
     return {u.name: u for u in USUAL} | {s.name: s.to_core() for s in ShopItem.objects.all()}
 
 
-@transaction.atomic
 def add_usual(state: LoadState, usual: UsualItem, place: Footprint) -> LoadItem:
     """Put a usual item on, where it usually stands."""
     station, lateral = usual_place(usual, place)
@@ -130,7 +119,6 @@ def add_usual(state: LoadState, usual: UsualItem, place: Footprint) -> LoadItem:
     return save_item(item)
 
 
-@transaction.atomic
 def keep_for_shop(user: User, item: LoadItem, place: Footprint) -> ShopItem:
     """Keep an item on the shop's own list, with the part of its zone where it stands."""
     found = next((z for z in zones(place) if z.start <= item.station_m <= z.end), zones(place)[-2])
@@ -146,7 +134,6 @@ def keep_for_shop(user: User, item: LoadItem, place: Footprint) -> ShopItem:
     return kept
 
 
-@transaction.atomic
 def save_scales(
     state: LoadState, figures: Mapping[str, float | None], *, at: Any = None, weighing: dict[str, Any] | None = None
 ) -> None:
@@ -162,10 +149,8 @@ def save_scales(
     gain = planned_gain(desk.job, core) if core is not None else None
     state.weighed_gain_kg = list(gain) if gain is not None else [0.0, 0.0]
     state.save(update_fields=["weighed_gain_kg"])
-    refresh(state.job)
 
 
-@transaction.atomic
 def adjust_to_scale(state: LoadState) -> Say:
     """Bring the plan to the scale, and say what was changed. Raises InputError where there is nothing to bring it to."""
     desk = Desk.open(state.job_id)
@@ -194,7 +179,6 @@ def adjust_to_scale(state: LoadState) -> Say:
     state.weighed_gain_kg = list(gain) if gain is not None else None
     state.changed_at = min(state.changed_at or timezone.now(), state.weighed_at or timezone.now())
     state.save()
-    refresh(state.job)
     values |= {"f": mass(found.left_front, signed=True), "r": mass(found.left_rear, signed=True)}
     what = "; ".join(told) if told else "nothing needed changing"
     return Say(f"Plan adjusted to the scale: {what}. Still {{f}} at the front and {{r}} at the rear.", values)
@@ -205,7 +189,6 @@ def _core(state: LoadState) -> Any:
     return desk.job, desk.job.state(state.key)
 
 
-@transaction.atomic
 def replace_plan(state: LoadState, plan: PlanLike) -> None:
     """Put a file's plan in place of what a state carries."""
     state.items.all().delete()

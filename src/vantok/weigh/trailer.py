@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils.functional import SimpleLazyObject
 
-from vantok.jobs.desk import Desk, refresh
 from vantok.jobs.ids import identity
+from vantok.jobs.models import Job
 from vantok.weigh import services
 from vantok.weigh.forms import HitchForm, TrailerForm, TrailerItemForm
-from vantok.weigh.models import TrailerItem
+from vantok.weigh.models import LoadState, TrailerItem
 from vantok.weigh.stage import WeighView
+from vantok_core.errors import InputError
 from vantok_core.judge.working import explain
 from vantok_core.loads.limits import tongue_share_verdict
 from vantok_core.num import G
@@ -24,6 +25,7 @@ class Trailer(WeighView):
     """What one state tows."""
 
     topic = "trailer"
+    rights: ClassVar[str] = "measure"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the forms and what hitching does, with its working."""
@@ -58,36 +60,39 @@ class Trailer(WeighView):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store the trailer, the hitch, or something on the trailer."""
         action = request.POST.get("action", "")
-        if action == "hitch":
-            return self._hitch(pk)
         if action == "remove":
-            services.remove_item(
-                get_object_or_404(TrailerItem, state=self.record, pk=identity(request.POST.get("item")))
-            )
+            with self.change("measure") as record:
+                thing = get_object_or_404(TrailerItem, state=self._at(record), pk=identity(request.POST.get("item")))
+                services.remove_item(thing)
             return self.back()
-        if action == "add":
-            form = TrailerItemForm(
-                request.POST, units=self.units, prefix="new", instance=TrailerItem(state=self.record)
+        if action == "hitch":
+            hitch = self.take(
+                "measure", lambda r: HitchForm(request.POST, instance=r.vehicle, units=self.units, prefix="hitch")
             )
-            if self.record.empty:
-                form.add_error(None, "The empty state tows nothing: enter the trailer in a loaded state.")
-            if not form.is_valid():
-                return self.again(422, item_form=form)
-            form.save()
-        else:
-            sheet = TrailerForm(request.POST, instance=self.record, units=self.units)
-            if not sheet.is_valid():
-                self.record.refresh_from_db()
-                return self.again(422, form=sheet)
-            sheet.save()
-        services.load_changed(self.record)
-        return self.back()
+            return self.taken(hitch, hitch_form=hitch) or self.back()
+        if action == "add":
+            item = self.take("measure", self._thing, self._put_on)
+            return self.taken(item, item_form=item) or self.back()
+        form = self.take(
+            "measure", lambda r: TrailerForm(request.POST, instance=self._at(r), units=self.units), self._store
+        )
+        return self.taken(form, form=form) or self.back()
 
-    def _hitch(self, pk: int) -> HttpResponse:
-        form = HitchForm(self.request.POST, instance=self.desk.record.vehicle, units=self.units, prefix="hitch")
-        if not form.is_valid():
-            self.__dict__["desk"] = Desk.open(pk)
-            return self.again(422, hitch_form=form)
+    def _at(self, record: Job) -> LoadState:
+        return get_object_or_404(LoadState, job=record, pk=self.record.pk)
+
+    def _thing(self, record: Job) -> TrailerItemForm:
+        return TrailerItemForm(
+            self.request.POST, units=self.units, prefix="new", instance=TrailerItem(state=self._at(record))
+        )
+
+    @staticmethod
+    def _put_on(_: Job, form: TrailerItemForm) -> None:
+        if form.instance.state.empty:
+            raise InputError("trailer", "the empty state", "it tows nothing: enter the trailer in a loaded state")
         form.save()
-        refresh(self.desk.record)
-        return self.back()
+        services.load_changed(form.instance.state)
+
+    @staticmethod
+    def _store(_: Job, form: TrailerForm) -> None:
+        services.load_changed(form.save())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, ClassVar
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
@@ -11,9 +11,12 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 
 from vantok.drawing.floor import FloorPlan, floor_svg
-from vantok.jobs.desk import Desk, refresh
+from vantok.jobs.desk import Desk
 from vantok.jobs.ids import identity
+from vantok.jobs.models import Job
 from vantok.jobs.stage import frame, part
+from vantok.measure.files import text_of
+from vantok.people.gate import SCRIPT, STORED
 from vantok.weigh import services
 from vantok.weigh.forms import ItemForm, PlanFileForm, StateForm
 from vantok.weigh.models import LoadItem, LoadState
@@ -48,6 +51,12 @@ def floor_of(desk: Desk, record: LoadState, picked: int = 0) -> FloorPlan | None
 
 class Plan(WeighView):
     """The load plan of one state."""
+
+    rights: ClassVar[dict[str, str]] = {
+        "adjust": "plan", "keep": "shop", **dict.fromkeys(
+            ("add-state", "remove-state", "name", "add-usual", "add-item", "save-item", "remove-item", "file"), "measure"
+        ),
+    }  # fmt: skip
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the floor plan, the items, the one being edited, and the usual items to put on."""
@@ -99,31 +108,33 @@ class Plan(WeighView):
         answer: HttpResponse = found()
         return answer
 
-    def _item(self) -> LoadItem:
-        return get_object_or_404(LoadItem, state=self.record, pk=identity(self.request.POST.get("item")))
+    def _at(self, record: Job) -> LoadState:
+        """Return the state looked at, read anew under the lock."""
+        return get_object_or_404(LoadState, job=record, pk=self.record.pk)
+
+    def _item(self, state: LoadState) -> LoadItem:
+        return get_object_or_404(LoadItem, state=state, pk=identity(self.request.POST.get("item")))
 
     def _do_add_state(self) -> HttpResponse:
-        name = self.request.POST.get("name", "").strip()[:60] or services.PRESETS.get(
-            self.request.POST.get("preset", ""), "Another load"
-        )
-        copied = self.desk.record.states.filter(pk=identity(self.request.POST.get("copy"))).first()
-        state = services.add_state(self.desk.record, name, copied)
-        self.__dict__["record"] = state
+        told = self.request.POST
+        name = told.get("name", "").strip()[:60] or services.PRESETS.get(told.get("preset", ""), "Another load")
+        with self.change("measure") as record:
+            copied = record.states.filter(pk=identity(told.get("copy"))).first()
+            self.__dict__["record"] = services.add_state(record, name, copied)
         return self.back()
 
     def _do_remove_state(self) -> HttpResponse:
-        messages.info(self.request, services.remove_state(self.record))
-        self.__dict__.pop("record")
-        self.__dict__["record"] = self.desk.record.states.order_by("-empty").first()
+        with self.change("measure") as record:
+            said = services.remove_state(self._at(record))
+        messages.info(self.request, said)
+        self.__dict__["record"] = LoadState.objects.filter(job_id=self.kwargs["pk"]).order_by("-empty").first()
         return self.back()
 
     def _do_name(self) -> HttpResponse:
-        form = StateForm(self.request.POST, instance=self.record)
-        if not form.is_valid():
-            return self.again(422, state_form=form)
-        form.save()
-        refresh(self.desk.record)
-        return self.back()
+        form = self.take(
+            "measure", lambda record: StateForm(self.request.POST, instance=self._at(record), units=self.units)
+        )
+        return self.taken(form, state_form=form) or self.back()
 
     def _do_add_usual(self) -> HttpResponse:
         place = reach(self.desk.job)
@@ -134,38 +145,43 @@ class Plan(WeighView):
             why = "Measure the wheelbase first" if place is None else "The empty state carries nothing"
             messages.error(self.request, f"{why}: {usual.name} was not put on.")
             return self.back()
-        return self.back(item=services.add_usual(self.record, usual, place).pk)
+        with self.change("measure") as record:
+            item = services.add_usual(self._at(record), usual, place)
+        return self.back(item=item.pk)
 
     def _do_add_item(self) -> HttpResponse:
         kind = self.request.POST.get("kind", "item")
-        form = self._form(
-            LoadItem(state=self.record, kind=kind if kind in ItemForm.needs else "item"), self.request.POST
+        kind = kind if kind in ItemForm.needs else "item"
+        form = self.take(
+            "measure", lambda r: self._form(LoadItem(state=self._at(r), kind=kind), self.request.POST), self._save_item
         )
-        if not form.is_valid():
-            return self.again(422, item_form=form)
-        return self.back(item=services.save_item(form.save(commit=False)).pk)
+        return self.taken(form, item_form=form) or self.back(item=form.instance.pk)
+
+    @staticmethod
+    def _save_item(_: Job, form: ItemForm) -> None:
+        services.save_item(form.save(commit=False))
 
     def _do_save_item(self) -> HttpResponse:
-        form = self._form(self._item(), self.request.POST)
-        if not form.is_valid():
-            return self.again(422, item_form=form, picked=form.instance)
-        services.save_item(form.save(commit=False))
-        return self.back()
+        form = self.take("measure", lambda r: self._form(self._item(self._at(r)), self.request.POST), self._save_item)
+        return self.taken(form, item_form=form, picked=form.instance) or self.back()
 
     def _do_remove_item(self) -> HttpResponse:
-        services.remove_item(self._item())
+        with self.change("measure") as record:
+            services.remove_item(self._item(self._at(record)))
         return self.back()
 
     def _do_keep(self) -> HttpResponse:
         place = reach(self.desk.job)
         if place is not None:
-            kept = services.keep_for_shop(self.person, self._item(), place)
+            kept = services.keep_for_shop(self.person, self._item(self.record), place)
             messages.success(self.request, f"“{kept.name}” is on the shop's own list now.")
         return self.back()
 
     def _do_adjust(self) -> HttpResponse:
         try:
-            messages.success(self.request, services.adjust_to_scale(self.record).in_units(self.units))
+            with self.change("plan") as record:
+                said = services.adjust_to_scale(self._at(record))
+            messages.success(self.request, said.in_units(self.units))
         except VantokError as error:
             messages.error(self.request, str(error))
         return self.back()
@@ -177,7 +193,9 @@ class Plan(WeighView):
                 if self.record.empty:
                     form.add_error("file", "The empty state carries nothing: open the plan in a loaded state.")
                 else:
-                    services.replace_plan(self.record, read_plan(form.cleaned_data["file"].read().decode("utf-8")))
+                    plan = read_plan(text_of(form.cleaned_data["file"]))
+                    with self.change("measure") as record:
+                        services.replace_plan(self._at(record), plan)
                     messages.success(
                         self.request, "The plan of the file is on; what was there before is in the history."
                     )
@@ -191,6 +209,8 @@ class Plan(WeighView):
 
 class TryPlace(WeighView):
     """An item somewhere else: what the loads would be (GET), and putting it down there (POST)."""
+
+    rights: ClassVar[str] = "measure"
 
     def _asked(self) -> tuple[LoadItem, float, float]:
         told = self.request.POST or self.request.GET
@@ -214,13 +234,18 @@ class TryPlace(WeighView):
 
     def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
         """Put it down."""
+        asked, station, lateral = self._asked()
         try:
-            item = services.place_item(*self._asked())
+            with self.change("measure") as record:
+                item = get_object_or_404(LoadItem, state__job=record, pk=asked.pk)
+                services.place_item(item, station, lateral)
         except ValidationError as error:
             raise Http404 from error
-        self.__dict__["desk"] = Desk.open(self.kwargs["pk"])
+        self.anew()
         self.__dict__["record"] = next(s for s in self.desk.record.states.all() if s.pk == item.state_id)
-        return self._shown(self.desk, item.pk)
+        answer = self._shown(self.desk, item.pk)
+        answer[STORED] = request.headers.get(SCRIPT, "")
+        return answer
 
     def _shown(self, desk: Desk, put: int = 0) -> HttpResponse:
         state = desk.job.state(self.record.key)

@@ -7,8 +7,9 @@ import json
 import sys
 from pathlib import Path
 
-from vantok_core.errors import FileFormatError, VantokError
+from vantok_core.errors import VantokError
 from vantok_core.files.cases import run_cases
+from vantok_core.files.door import read_json
 from vantok_core.files.job_file import read_job, solve_job
 
 
@@ -38,11 +39,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _cases(text: str) -> int:
-    try:
-        data = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise FileFormatError(f"line {error.lineno}", f"this is not JSON: {error.msg}") from error
-    outcomes = run_cases(data)
+    outcomes = run_cases(read_json(text))
     for o in outcomes:
         where = f"at {o.place}" if o.place and not o.passed else ""
         print(f"{'pass' if o.passed else 'FAIL'}  {o.worst:9.2e}  {o.name}  {where} {o.message}".rstrip())

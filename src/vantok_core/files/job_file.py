@@ -10,6 +10,7 @@ from typing import Any
 from vantok_core.catalogue import Kit
 from vantok_core.errors import FileFormatError, VantokError
 from vantok_core.files.cases import plain
+from vantok_core.files.door import read_json
 from vantok_core.forms import read_form
 from vantok_core.job import Job
 from vantok_core.judge.checks import check_sheet
@@ -24,7 +25,7 @@ from vantok_core.plan import state_load, state_margins
 from vantok_core.say import Finding
 from vantok_core.units import System
 
-VERSION = 3
+VERSION = 4
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -37,7 +38,20 @@ def _from_2(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 3}
 
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
+def _from_3(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 keeps the customer's words once, with the job; version 3 kept them with each complaint."""
+    told = data.get("complaints")
+    if not isinstance(told, list) or not all(isinstance(c, dict) for c in told):
+        return data | {"version": 4}
+    words = " ".join(str(c["words"]) for c in told if c.get("words"))
+    return data | {
+        "version": 4,
+        "complaints": [{k: v for k, v in c.items() if k != "words"} for c in told],
+        "words": words,
+    }
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3}
 """From version n to n + 1: a function on the file's dictionary."""
 
 
@@ -46,14 +60,11 @@ def read_job(text: str) -> Job:
 
     Raises FileFormatError naming the place: no JSON, not a job, a version this program does not know, a faulty field.
     """
-    try:
-        data = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise FileFormatError(f"line {error.lineno}, column {error.colno}", f"this is not JSON: {error.msg}") from error
+    data = read_json(text)
     if not isinstance(data, dict) or data.get("format") != "vantok-job":
         raise FileFormatError("format", "this is not a job file: “format” must be “vantok-job”")
     version = data.get("version")
-    if not isinstance(version, int) or version > VERSION or version < 1:
+    if not isinstance(version, int) or isinstance(version, bool) or version > VERSION or version < 1:
         raise FileFormatError("version", f"version {version!r} is not known; this program reads 1 to {VERSION}")
     while data["version"] < VERSION:
         data = MIGRATIONS[data["version"]](data)

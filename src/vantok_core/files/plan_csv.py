@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from io import StringIO
 from typing import Any
@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from vantok_core.errors import FileFormatError
-from vantok_core.job import Facts, JobState, LoadItem, People, Tank, TrailerItem
+from vantok_core.job import MOST_ITEMS, Facts, JobState, LoadItem, People, Tank, TrailerItem
 
 COLUMNS = ("kind", "name", "mass_kg", "count", "capacity_l", "fill", "kg_per_l", "station_m", "lateral_m", "height_m")
 MODELS: dict[str, tuple[type[Facts], tuple[str, ...]]] = {
@@ -40,11 +40,10 @@ def write_plan(state: JobState) -> str:
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\r\n")
     writer.writeheader()
     for kind, rows in (("item", state.items), ("tank", state.tanks), ("people", state.people)):
-        writer.writerows(_row(kind, row) for row in rows)
+        writer.writerows(as_text(_row(kind, row)) for row in rows)
     for item in state.trailer_items:
-        writer.writerow(
-            {"kind": "trailer", "name": item.name, "mass_kg": item.mass_kg, "station_m": item.behind_ball_m}
-        )
+        row = {"kind": "trailer", "name": item.name, "mass_kg": item.mass_kg, "station_m": item.behind_ball_m}
+        writer.writerow(as_text(row))
     return out.getvalue()
 
 
@@ -59,7 +58,7 @@ def read_plan(text: str) -> Plan:
     Raises FileFormatError naming line and column of each fault (the first five): an unknown column or kind, a figure that
     does not read, an overfilled tank, a column that the kind of row needs.
     """
-    rows, faults = read_rows(text, COLUMNS, ("kind", "station_m"))
+    rows, faults = read_rows(text, COLUMNS, ("kind", "station_m"), most=MOST_ITEMS)
     found: dict[str, list[Any]] = {kind: [] for kind in MODELS}
     for line, row in rows:
         kind = row.get("kind", "").strip().lower()
@@ -92,10 +91,26 @@ def plainly(error: dict[str, Any]) -> str:
     return "is missing" if error["type"] == "missing" else f"{error['msg']} (found “{error['input']}”)"
 
 
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+"""What a spreadsheet takes for the beginning of a formula."""
+
+
+def as_text(row: Mapping[str, Any]) -> dict[str, Any]:
+    """Return a row whose texts a spreadsheet takes as texts: one that begins like a formula has an apostrophe put before it."""
+    return {k: f"'{v}" if isinstance(v, str) and v.lstrip("'").startswith(FORMULA) else v for k, v in row.items()}
+
+
+def _plain(value: str) -> str:
+    """Return a cell without the apostrophe that `as_text` put before it."""
+    return value[1:] if value.startswith("'") and value.lstrip("'").startswith(FORMULA) else value
+
+
 def read_rows(
-    text: str, columns: Iterable[str], needed: Iterable[str]
+    text: str, columns: Iterable[str], needed: Iterable[str], *, most: int
 ) -> tuple[list[tuple[int, dict[str, str]]], list[tuple[str, str]]]:
     """Return the rows of a CSV text with their line numbers, and what is wrong with its head (place, what)."""
+    if text.count("\n") > most + 1:
+        raise FileFormatError("file", f"it has more than {most} lines")
     reader = csv.DictReader(StringIO(text.lstrip("\ufeff")), restkey="", strict=True)
     faults: list[tuple[str, str]] = []
     rows: list[tuple[int, dict[str, str]]] = []
@@ -112,7 +127,7 @@ def read_rows(
             if "" in row:
                 faults.append((f"line {reader.line_num}", "it has more fields than the head"))
             elif any(value and value.strip() for value in row.values()):
-                rows.append((reader.line_num, {k: v or "" for k, v in row.items()}))
+                rows.append((reader.line_num, {k: _plain(v or "") for k, v in row.items()}))
     except csv.Error as error:
         faults.append((f"line {reader.line_num}", f"this is not CSV: {error}"))
     return rows, faults

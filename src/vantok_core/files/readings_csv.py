@@ -5,16 +5,16 @@ from __future__ import annotations
 import csv
 from collections.abc import Sequence
 from io import StringIO
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import Field, ValidationError
+from pydantic import AfterValidator, Field, ValidationError, model_validator
 
-from vantok_core.files.plan_csv import plainly, read_rows, refuse
-from vantok_core.job import Job, JobReading
+from vantok_core.files.plan_csv import as_text, plainly, read_rows, refuse
+from vantok_core.job import CORNER_PLACES, MOST_READINGS, Job, JobReading, one_line
 
 COLUMNS = (
     "job", "state", "empty", "phase", "datum", "place", "value_m", "resolution_m", "floor_m", "friction_m", "instrument", "note", "text",
-    "by", "at",
+    "unit", "by", "at",
 )  # fmt: skip
 NEEDED = ("state", "datum", "place", "value_m")
 
@@ -24,7 +24,14 @@ class HeightRow(JobReading):
 
     job: str = Field(default="", max_length=20, pattern=r"^[\w\-./ ]*$")
     empty: bool = False
-    state: str = Field(min_length=1, max_length=60)
+    state: Annotated[str, Field(min_length=1, max_length=60), AfterValidator(one_line)]
+
+    @model_validator(mode="after")
+    def _place_of_datum(self) -> HeightRow:
+        wanted = {"ground_hitch": ("hitch",), "ground_point": (self.place,)}.get(self.datum, CORNER_PLACES)
+        if self.place not in wanted:
+            raise ValueError(f"{self.datum} is read at {', '.join(wanted)}, not at “{self.place}”")
+        return self
 
 
 def write_readings(jobs: Sequence[Job]) -> str:
@@ -37,7 +44,8 @@ def write_readings(jobs: Sequence[Job]) -> str:
         for reading in job.readings:
             told = reading.model_dump(mode="json", exclude_none=True)
             state = states[reading.state]
-            writer.writerow(told | {"job": job.number, "state": state.name, "empty": "1" if state.empty else "0"})
+            row = told | {"job": job.number, "state": state.name, "empty": "1" if state.empty else "0"}
+            writer.writerow(as_text(row))
     return out.getvalue()
 
 
@@ -47,7 +55,7 @@ def read_readings(text: str) -> list[HeightRow]:
     Raises FileFormatError naming line and column of each fault (the first five): a figure that does not read, an unknown
     datum, a height no tape shows, an unknown column.
     """
-    rows, faults = read_rows(text, COLUMNS, NEEDED)
+    rows, faults = read_rows(text, COLUMNS, NEEDED, most=MOST_READINGS)
     found: list[HeightRow] = []
     for line, row in rows:
         told: dict[str, Any] = {name: value.strip() for name, value in row.items() if value.strip()}

@@ -89,7 +89,7 @@ class KeptNode(template.Node):
         key = (
             self.name,
             context["units"],
-            getattr(user, "may_decide", False),
+            getattr(user, "role", ""),
             *(str(v.resolve(context)) for v in self.vary),
         )
         if key not in desk.drawings:

@@ -1,0 +1,112 @@
+"""The gate every request passes: what may be changed by whom, what a signed-out script is told, and what nobody may keep.
+
+Deny by default: a view that is not open to strangers and does not name the right of an action cannot be posted to.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from time import time
+from typing import Any, cast
+
+from django.conf import settings
+from django.contrib.auth import logout
+from django.contrib.auth.middleware import LoginRequiredMiddleware
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
+from django.utils.cache import add_never_cache_headers, patch_vary_headers
+
+from vantok.people.rights import RefusedError, demand
+
+SAFE = ("GET", "HEAD", "OPTIONS")
+OPEN = ("sign-in", "sign-out", "first-run")
+"""Addresses that carry no right: they are for strangers, or for leaving."""
+SCRIPT = "X-Vantok-Token"
+"""The sending room's name for an entry; a request that carries it wants headers and a part of a page, never a redirect."""
+STORED, NEXT, REFUSED, SIGN_IN = "X-Vantok-Stored", "X-Vantok-Next", "X-Vantok-Refused", "X-Vantok-Sign-In"
+PERSON = "X-Vantok-Person"
+"""Who typed an entry, by id."""
+LOOKED_EVERY = 60.0
+"""How often a session notes that its person is still there, s."""
+
+
+def by_script(request: HttpRequest) -> bool:
+    """Tell whether a request comes from the page's script, which shows answers in place."""
+    return SCRIPT in request.headers or request.headers.get("HX-Request") == "true"
+
+
+def right_of(view_class: Any, action: str) -> str | None:
+    """Return the right that posting an action to a view takes, None where the view names none."""
+    rights = getattr(view_class, "rights", None)
+    if isinstance(rights, dict):
+        return cast("str | None", rights.get(action, rights.get("*")))
+    return rights
+
+
+class SignedIn(LoginRequiredMiddleware):
+    """Sends strangers to the sign-in page; a script is told so by a header, since it cannot show a page in a cell."""
+
+    def handle_no_permission(self, request: HttpRequest, view_func: Any) -> HttpResponse:  # type: ignore[override]
+        """Return the way to the sign-in page."""
+        if by_script(request):
+            return HttpResponse(status=401, headers={SIGN_IN: "1"})
+        return super().handle_no_permission(request, view_func)
+
+
+class Gate:
+    """Ends idle sessions, asks the table of rights before any change, and marks what is stored."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Pass the request on, unless its session has been idle for too long."""
+        self._watch(request)
+        told = request.headers.get(PERSON)
+        if told and request.user.is_authenticated and told != str(request.user.pk):
+            return HttpResponse(
+                status=401, headers={SIGN_IN: "other"}
+            )  # an entry is stored for whoever typed it, or waits
+        response = self.get_response(request)
+        if request.user.is_authenticated:
+            self._mark(request, response)
+        return response
+
+    def _watch(self, request: HttpRequest) -> None:
+        """Sign out a session nobody has touched for too long; a page that only polls is not touched."""
+        if not request.user.is_authenticated:
+            return
+        now, last = time(), request.session.get("at")
+        if last is not None and now - last > settings.IDLE_SECONDS:
+            logout(request)
+            return
+        polls = request.headers.get("HX-Trigger") in ("watch", "instruments")
+        if last is None or (not polls and not 0.0 <= now - last < LOOKED_EVERY):
+            request.session["at"] = now
+
+    def _mark(self, request: HttpRequest, response: HttpResponse) -> None:
+        if not response.has_header("Cache-Control"):
+            add_never_cache_headers(response)
+            response["Cache-Control"] = "no-store, private"
+        patch_vary_headers(response, ("HX-Request", SCRIPT))
+        token = request.headers.get(SCRIPT, "")
+        if not token:
+            return
+        response["X-Vantok-CSRF"] = get_token(request)
+        if response.status_code == 302 and request.method == "POST" and not response.has_header(REFUSED):
+            response[NEXT], response[STORED] = response["Location"], token
+            del response["Location"]
+            response.status_code, response.content = 204, b""
+
+    def process_view(self, request: HttpRequest, view_func: Any, args: Any, kwargs: Any) -> HttpResponse | None:
+        """Ask for the right of what is about to be done."""
+        if request.method in SAFE or not request.user.is_authenticated:
+            return None
+        name = request.resolver_match.url_name if request.resolver_match else None
+        if name in OPEN:
+            return None
+        right = right_of(getattr(view_func, "view_class", None), request.POST.get("action", ""))
+        if right is None:
+            raise RefusedError("Nobody may do that here.")
+        demand(request.user, right)
+        return None

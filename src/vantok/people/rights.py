@@ -1,0 +1,77 @@
+"""Who may do what, in one table. What is not in it nobody may do.
+
+A trainee measures, inspects and proposes; a technician sets and fits; the lead overrules, hands over, reopens and edits the
+shop. Views name the right of each of their actions, the gate asks this table before any of them runs, and the actions
+themselves ask again for what depends on the figures (a locked baseline, a fault overruled, a rating).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.core.exceptions import PermissionDenied
+
+from vantok.people.models import Role, User
+
+
+@dataclass(frozen=True, slots=True)
+class Right:
+    """What an action is called in a sentence, and the least role that may do it."""
+
+    words: str
+    least: Role
+    closed: bool = False
+    """Whether it may be done to a job that was handed over."""
+
+
+RIGHTS: dict[str, Right] = {
+    "own": Right("changing one's own settings", Role.TRAINEE, closed=True),
+    "start": Right("starting a job", Role.TRAINEE),
+    "listen": Right("writing down the complaint", Role.TRAINEE),
+    "measure": Right("measuring and weighing", Role.TRAINEE),
+    "inspect": Right("inspecting", Role.TRAINEE),
+    "photograph": Right("taking photographs", Role.TRAINEE),
+    "propose": Right("proposing a kit", Role.TRAINEE),
+    "put back": Right("putting a change back", Role.TRAINEE),
+    "rate": Right("entering ratings", Role.TECHNICIAN),
+    "plan": Right("changing the plan for the scale or a limit", Role.TECHNICIAN),
+    "choose": Right("choosing a kit", Role.TECHNICIAN),
+    "set": Right("entering a setting", Role.TECHNICIAN),
+    "answer": Right("answering a complaint", Role.TECHNICIAN),
+    "import": Right("taking jobs in from files", Role.TECHNICIAN),
+    "floor": Right("measuring a bay's floor", Role.TECHNICIAN),
+    "remove photograph": Right("taking off somebody else's photograph", Role.TECHNICIAN),
+    "cure": Right("calling a fault cured", Role.TECHNICIAN),
+    "overrule": Right("overruling a fault", Role.LEAD),
+    "baseline": Right("changing a baseline after work began", Role.LEAD),
+    "hand over": Right("handing over", Role.LEAD),
+    "reopen": Right("taking a job back into the shop", Role.LEAD, closed=True),
+    "shop": Right("editing the shop", Role.LEAD, closed=True),
+}  # fmt: skip
+ORDER = (Role.TRAINEE, Role.TECHNICIAN, Role.LEAD)
+
+
+class RefusedError(PermissionDenied):
+    """An action that this person may not do, or not now; its text is a sentence for them."""
+
+
+def may(person: User, right: str) -> bool:
+    """Tell whether a person has a right; one that the table does not know, nobody has."""
+    known = RIGHTS.get(right)
+    return (
+        known is not None
+        and person.is_active
+        and person.role in ORDER
+        and ORDER.index(Role(person.role)) >= ORDER.index(known.least)
+    )
+
+
+def demand(person: User, right: str) -> None:
+    """Raise RefusedError unless a person has a right."""
+    if may(person, right):
+        return
+    known = RIGHTS.get(right)
+    if known is None:
+        raise RefusedError("Nobody may do that here.")
+    who = "the lead" if known.least == Role.LEAD else "a technician or the lead"
+    raise RefusedError(f"{known.words.capitalize()} is for {who}. Nothing was changed; ask one of them.")

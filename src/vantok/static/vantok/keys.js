@@ -1,0 +1,44 @@
+// Keys, dialogs, sliders' figures, folded workings, and selects that act at once.
+import { leave } from "./drafts.js";
+
+document.addEventListener("keydown", (event) => {
+  if (event.target.closest && event.target.closest("input, textarea, select")) return;
+  if (event.key === "?") document.getElementById("keys").showModal();
+  if (event.key === "[" || event.key === "]") {
+    const stages = [...document.querySelectorAll(".stages a")];
+    const here = stages.findIndex((a) => a.hasAttribute("aria-current"));
+    const there = stages[here + (event.key === "]" ? 1 : -1)];
+    if (here >= 0 && there) leave(there.href);
+  }
+});
+document.addEventListener("click", (event) => {
+  const opener = event.target.closest("[data-open]");
+  if (opener) document.getElementById(opener.dataset.open).showModal();
+});
+document.addEventListener("change", (event) => {
+  if (event.target.closest("[data-auto]")) event.target.form.requestSubmit();
+});
+
+// A figure leads to its working, which may be folded away.
+function unfold() {
+  const target = location.hash.startsWith("#w-") && document.getElementById(location.hash.slice(1));
+  if (!target) return;
+  const folded = target.closest("details");
+  if (folded) folded.open = true;
+  target.scrollIntoView({ block: "center" });
+  target.focus({ preventScroll: true });
+}
+window.addEventListener("hashchange", unfold);
+
+// Sliders show their value in the reader's units.
+function outputs() {
+  const us = document.body.dataset.units === "us";
+  for (const out of document.querySelectorAll("output[for]")) {
+    const value = Number(document.getElementById(out.htmlFor[0] || out.getAttribute("for")).value);
+    if ("pressure" in out.dataset) out.textContent = us ? `${Math.round(value / 6894.757)} psi` : `${(value / 1e5).toFixed(2)} bar`;
+    if ("length" in out.dataset) out.textContent = us ? `${(value / 0.0254).toFixed(2)} in` : `${Math.round(value * 1000)} mm`;
+  }
+}
+document.addEventListener("input", outputs);
+unfold();
+outputs();

@@ -1,0 +1,9 @@
+// The page's script: each part in a module named for what it serves. Everything on a page also works without it.
+import "./keys.js";
+import "./cell.js";
+import "./walk.js";
+import "./plan.js";
+import "./drafts.js";
+import { begin } from "./send.js";
+
+begin();

@@ -1,0 +1,52 @@
+"""What is still open before a job is handed over: states unread, misses unexplained, checks and complaints unanswered."""
+
+from __future__ import annotations
+
+from vantok_core.job import Job
+from vantok_core.judge.checks import PLACE_WORDS
+from vantok_core.judge.inspect import standing_faults
+from vantok_core.judge.prove import Proof
+from vantok_core.kits.fit import fit_checks
+from vantok_core.plan import state_margins
+from vantok_core.say import Say, length, mass
+
+
+def open_points(job: Job, proof: Proof | None) -> list[Say]:
+    """Return what is open, limits first; an empty list lets the job go."""
+    found = [
+        Say(f"“{state.name}” is {{over}} over its {m.name}.", {"over": mass(-(m.margin or 0.0))})
+        for state in job.states for m in state_margins(job, state) if m.over
+    ]  # fmt: skip
+    found += [Say(f"A fault stands: {area.words.split(':')[0]}.") for area, _ in standing_faults(job)]
+    if job.fitting is not None:
+        found += _fitted(job, proof)
+    found += [Say(f"Nobody has said what became of the complaint “{c.code}”.") for c in job.complaints if not c.answer]
+    return found
+
+
+def _fitted(job: Job, proof: Proof | None) -> list[Say]:
+    """Return what is open about the kit on the job."""
+    assert job.fitting is not None
+    found = [] if job.fitting.done else [Say(f"{job.fitting.kit.name} is not confirmed as set on the vehicle.")]
+    found += [
+        Say(f"Fit check unanswered: {c.words}.") for c in fit_checks(job, job.fitting.kit) if c.status == "measure"
+    ]
+    if proof is None:
+        return [*found, Say("The heights with the kit on cannot be held against a prediction.")]
+    names = {s.key: s.name for s in job.states}
+    for key, rows in proof.rows.items():
+        unread = [PLACE_WORDS[r.corner] for r in rows if r.read is None]
+        if len(unread) == len(rows):
+            found.append(Say(f"“{names[key]}” is not read with the kit on."))
+        elif unread:
+            found.append(Say(f"“{names[key]}” is read with the kit on, but not {', '.join(unread)}."))
+        for r in rows:
+            if r.inside is False:
+                values = {"miss": length(r.miss or 0.0, signed=True), "band": length(r.band)}
+                found.append(
+                    Say(
+                        f"“{names[key]}”, {PLACE_WORDS[r.corner]}: {{miss}} from the prediction, outside ± {{band}}.",
+                        values,
+                    )
+                )
+    return found
