@@ -5,6 +5,7 @@ Source: method sections 2 to 4. What is assumed is listed, what is missing is li
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from math import hypot
@@ -27,6 +28,7 @@ from vantok_core.job import Job, JobReading, JobState
 from vantok_core.num import G
 from vantok_core.plan import scale_loads, tongue_of, weighed_loads
 from vantok_core.rates.estimate import (
+    KEPT,
     SIGMA_LN_K,
     TONGUE,
     Estimate,
@@ -136,11 +138,29 @@ class JobModel:
     estimate: Estimate
     assumed: tuple[str, ...]
     side: Mapping[str, float] = field(default_factory=dict)
+    kept: deque[tuple[Vehicle, dict[str, SolvedState]]] = field(
+        default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
+    )
+
+    def for_job(self, job: Job) -> JobModel:
+        """Return this calibration for a job that rests it on the same facts (see `same_basis`)."""
+        found = replace(self, job=job)
+        found.kept.extend(self.kept)
+        return found
+
+    def solved(self, vehicle: Vehicle | None = None) -> dict[str, SolvedState]:
+        """Return every state solved, with the given vehicle or the plain one; kept for the last few vehicles asked about."""
+        used = vehicle or self.vehicle
+        found = next((k for v, k in self.kept if v is used), None)
+        if found is None:
+            found = solve_states(used, list(self.states.values()), check_limits=False)
+            self.kept.append((used, found))
+        return found
 
     def solve(self, vehicle: Vehicle | None = None, *, check_limits: bool = False) -> dict[str, StateReport]:
         """Return the report of every state, with the given vehicle (a kit on it) or the plain one."""
         used = vehicle or self.vehicle
-        solved = solve_states(used, list(self.states.values()), check_limits=check_limits)
+        solved = solve_states(used, list(self.states.values())) if check_limits else self.solved(used)
         return {key: report(used, one) for key, one in solved.items()}
 
     def read_mean(self, state: str, axle: AxleName, datum: str, phase: str = "before") -> float | None:
@@ -159,7 +179,7 @@ class JobModel:
         found: dict[str, Prediction] = {}
         if empty is None:
             return found
-        solved = solve_states(vehicle or self.vehicle, list(self.states.values()), check_limits=False)[state]
+        solved = self.solved(vehicle)[state]
         for axle in AXLES:
             place = Place(axle, core_datum)
             base = self.read_mean(empty.key, axle, datum)
@@ -172,6 +192,15 @@ class JobModel:
                 offset = own.value_m - base if own else 0.0
                 found[corner] = Prediction(value=mean.value + offset - lean, sigma=mean.sigma)
         return found
+
+
+def same_basis(one: Job, other: Job) -> bool:
+    """Tell whether two jobs calibrate alike: same vehicle, states and readings before a kit; words, kit and proof may differ."""
+
+    def basis(job: Job) -> tuple[object, ...]:
+        return job.vehicle, job.states, tuple(r for r in job.readings if r.phase == "before")
+
+    return basis(one) == basis(other)
 
 
 def expected_height(model: JobModel, state: str, datum: str, place: str) -> Prediction | None:
@@ -191,7 +220,7 @@ def expected_height(model: JobModel, state: str, datum: str, place: str) -> Pred
     if before is None or place not in ("FL", "FR", "RL", "RR"):
         return None
     axle: AxleName = "front" if place[0] == "F" else "rear"
-    solved = solve_states(model.vehicle, list(model.states.values()), check_limits=False)[state]
+    solved = model.solved()[state]
     hubs = {corner: float(place_drop(solved, Place(corner, "hub"))) for corner in AXLE_CORNERS[axle]}
     mean = sum(hubs.values()) / 2
     own, spring = model.vehicle.axle(axle), model.vehicle.axle(axle).spring
@@ -216,7 +245,7 @@ def derived_height(model: JobModel, state: str, datum: str, corner: str) -> floa
     )
     if base is None or before is None or now is None:
         return None
-    solved = solve_states(model.vehicle, list(model.states.values()), check_limits=False)[state]
+    solved = model.solved()[state]
     squash = float(place_drop(solved, Place(corner, "ground")) - place_drop(solved, Place(corner, "hub")))
     drop = before.value_m - now.value_m
     return base.value_m - drop - (squash if datum == "ground_arch" else -squash)

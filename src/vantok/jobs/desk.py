@@ -28,7 +28,7 @@ from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verd
 from vantok_core.judge.views import main_datum
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.target import target_state
-from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing
+from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing, same_basis
 from vantok_core.say import Finding, Say, Verdict
 from vantok_core.vehicle import CORNERS
 
@@ -64,6 +64,13 @@ class Worked:
         self.job = job
         self.problems: dict[str, str] = {}
         self.blind: dict[core.JobReading, JobModel | None] = {}
+
+    def learn_from(self, other: Worked) -> None:
+        """Take over what another has worked out already, as far as it rests on the same facts."""
+        if other.job == self.job:
+            self.__dict__.update({k: v for k, v in other.__dict__.items() if k != "job"})
+        elif other.__dict__.get("model") is not None and same_basis(other.job, self.job):
+            self.__dict__["model"] = other.__dict__["model"].for_job(self.job)
 
     def _try(self, part: str, call: Callable[[], Part]) -> Part | None:
         """Return a part of the results, or keep why there is none."""
@@ -182,8 +189,8 @@ class Desk:
         if known is not None and known[0] == stamp:
             return known[1]
         desk = cls.open(pk)
-        if known is not None and known[1].job == desk.job:
-            desk.__dict__["worked"] = known[1].worked  # what changed is not what the core works with
+        if known is not None:
+            desk.worked.learn_from(known[1].worked)
         if desk.record.stamp == stamp and stamp:
             while len(_LOOKED) >= LOOKED_MOST:
                 _LOOKED.pop(next(iter(_LOOKED)), None)
@@ -193,8 +200,7 @@ class Desk:
     def own(self) -> Desk:
         """Return this desk read anew, with no part of a page kept from before."""
         fresh = Desk.open(self.record.pk)
-        if fresh.job == self.job:
-            fresh.__dict__["worked"] = self.worked
+        fresh.worked.learn_from(self.worked)
         return fresh
 
     @cached_property

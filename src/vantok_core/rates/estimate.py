@@ -7,15 +7,18 @@ Source: method section 3.
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 from math import log, sqrt
 
 import numpy as np
 from scipy.optimize import least_squares
 
 from vantok_core.errors import InputError, NoEquilibriumError
-from vantok_core.num import FloatArray, Real, highest
+from vantok_core.loads.levers import resultant
+from vantok_core.num import FloatArray, G, Real, highest
 from vantok_core.stance.newton import AxleStance
 from vantok_core.stance.states import SolvedState, solve_states
 from vantok_core.vehicle import AXLES, Axle, AxleName, LoadState, Tongue, Vehicle
@@ -27,6 +30,10 @@ JUDGEABLE = 1e-6
 """Least share of a reading's variance that others must leave free for it to be judged."""
 STEP = 1e-5
 """Relative step of the differences that give the Jacobian."""
+STEP_OF_LOAD = 1e-4
+"""Step of a load's direction, in its own sigma."""
+KEPT = 8
+"""Vehicles (kits and settings) whose drops a model keeps: what a page asks about, and no more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +88,22 @@ class Prediction:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Direction:
+    """A direction in which a state's loads are uncertain: kg of each load, by name, for one unit of it."""
+
+    states: tuple[str, ...]
+    share: Mapping[str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Drops:
+    """A drop (m) at the unknowns and, in pairs, a step above and below each of those in `moving`."""
+
+    values: FloatArray
+    moving: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Suspect:
     """A reading with its misfit over its own standard deviation, and the change (m) that would make it agree best."""
 
@@ -110,6 +133,9 @@ class Estimate:
     problem: EstimationProblem
     covariance: FloatArray
     best: FloatArray
+    kept: deque[tuple[Vehicle, dict[str, dict[Place, tuple[float, FloatArray]]]]] = field(
+        default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
+    )
 
     def suspects(self) -> list[Suspect]:
         """Return the readings by how badly they fit, worst first, each with the change that would make it agree best.
@@ -143,15 +169,34 @@ class Estimate:
         return self._with_sigma(drop, gradient)
 
     def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> tuple[float, FloatArray]:
-        drops = self.problem.drops(self.best, [(state, place)], vehicle)
-        return float(drops[0][0]), self.problem.gradients(self.best, drops)[0]
+        """Return a drop and its gradient; a state's places are worked out together, once for each of the last few vehicles."""
+        used = vehicle or self.problem.vehicle
+        known = next((k for v, k in self.kept if v is used), None)
+        if known is None:
+            known = {}
+            self.kept.append((used, known))
+        if state not in known:
+            wanted = [(state, p) for p in ALWAYS]
+            known[state] = dict(zip(ALWAYS, self._drops(wanted, vehicle), strict=True))
+        if place not in known[state]:
+            known[state][place] = self._drops([(state, place)], vehicle)[0]
+        return known[state][place]
+
+    def _drops(self, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None) -> list[tuple[float, FloatArray]]:
+        drops = self.problem.drops(self.best, wanted, vehicle)
+        gradients = self.problem.gradients(self.best, drops)
+        return [(float(d.values[0]), g) for d, g in zip(drops, gradients, strict=True)]
 
     def _with_sigma(self, value: float, gradient: FloatArray) -> Prediction:
         variance = float(gradient @ self.covariance @ gradient)
         return Prediction(value=value, sigma=sqrt(max(variance, 0.0)))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+ALWAYS = tuple(Place(at, datum) for at in AXLES for datum in ("ground", "hub"))
+"""Places that one solve of a state serves together."""
+
+
+@dataclass(frozen=True, kw_only=True)
 class EstimationProblem:
     """Everything the estimation stands on: the vehicle at its prior rates, states, readings, uncertain loads by item name.
 
@@ -166,68 +211,136 @@ class EstimationProblem:
     sigma_ln: Mapping[AxleName, float]
     fitted: Vehicle | None = None
 
-    @property
+    @cached_property
     def places(self) -> list[Place]:
         """The places read, each once, in order of reading."""
         return list(dict.fromkeys(r.place for r in self.readings))
 
-    @property
-    def uncertain(self) -> list[str]:
-        """Names of the loads that are unknowns."""
-        return [name for name, load in self.loads.items() if load.sigma > 0.0]
+    @cached_property
+    def directions(self) -> tuple[Direction, ...]:
+        """The unknown directions of the loads, each with a standard normal prior.
+
+        The static solve feels of a state's loads only their sum and two moments. So however many loads a state carries, at
+        most three directions of them can be told, and only those are searched; what lies across them stays at its prior.
+        """
+        carriers: dict[str, list[str]] = {}
+        for state in self.states:
+            for name in {*(item.name for item in state.items), f"{state.name}:{TONGUE}"} & self.loads.keys():
+                carriers.setdefault(name, []).append(state.name)
+        by_states: dict[tuple[str, ...], list[str]] = {}
+        for name, states in carriers.items():
+            if self.loads[name].sigma > 0.0:
+                by_states.setdefault(tuple(states), []).append(name)
+        found: list[Direction] = []
+        for states, names in by_states.items():
+            found += self._felt(states[0], names) if len(states) == 1 else [self._alone(states, n) for n in names]
+        return tuple(found)
+
+    def _alone(self, states: tuple[str, ...], name: str) -> Direction:
+        return Direction(states=states, share={name: self.loads[name].sigma})
+
+    def _felt(self, state: str, names: list[str]) -> list[Direction]:
+        """Return the directions of one state's loads that the static solve feels."""
+        plain = next(s for s in self.states if s.name == state)
+        length, sigmas = self.vehicle.wheelbase, [self.loads[n].sigma for n in names]
+        lever = {item.name: (1.0, item.station / length, item.lateral / length) for item in plain.items}
+        if plain.tongue is not None:
+            more = replace(plain, items=(), tongue=replace(plain.tongue, mass=plain.tongue.mass + 1.0))
+            one, base = resultant(self.vehicle, more), resultant(self.vehicle, replace(plain, items=()))
+            lever[f"{state}:{TONGUE}"] = ((one.force - base.force) / G, (one.pitch - base.pitch) / (G * length), 0.0)
+        felt = [[float(part) * sigma for part in lever[n]] for n, sigma in zip(names, sigmas, strict=True)]
+        _, size, across = np.linalg.svd(np.array(felt).T, full_matrices=False)
+        told = across[size > 1e-9 * max(float(size[0]), 1.0)]
+        return [
+            Direction(states=(state,), share={n: float(row[i]) * self.loads[n].sigma for i, n in enumerate(names)})
+            for row in told
+        ]
+
+    @cached_property
+    def _by_state(self) -> dict[str, list[int]]:
+        """The directions that each state's loads are uncertain in, by their place among the directions."""
+        found: dict[str, list[int]] = {state.name: [] for state in self.states}
+        for i, direction in enumerate(self.directions):
+            for name in direction.states:
+                found[name].append(i)
+        return found
+
+    def masses(self, v: FloatArray, states: Sequence[str]) -> dict[str, Real]:
+        """Return the masses (kg) by name of some states' uncertain loads at the directions' values (rows of values give an
+        array each)."""
+        found: dict[str, Real] = {}
+        for i in dict.fromkeys(i for state in states for i in self._by_state[state]):
+            for name, share in self.directions[i].share.items():
+                found[name] = found.get(name, self.loads[name].mass) + share * v[..., i]
+        return found
+
+    def spread(self, covariance: FloatArray) -> dict[str, float]:
+        """Return every load's sigma (kg) by name, from the covariance of the directions."""
+        told = {name: np.zeros(len(self.directions)) for name in self.loads}
+        for i, direction in enumerate(self.directions):
+            for name, share in direction.share.items():
+                told[name][i] = share
+        return {
+            name: sqrt(
+                max(load.sigma**2 - float(told[name] @ told[name]) + float(told[name] @ covariance @ told[name]), 0.0)
+            )
+            for name, load in self.loads.items()
+        }
 
     def start(self) -> FloatArray:
-        """Return the prior: ln k, first readings as reference heights, stated masses."""
+        """Return the prior: ln k, first readings as reference heights, loads as stated."""
         first: dict[Place, float] = {}
         for reading in self.readings:
             first.setdefault(reading.place, reading.value)
         logs = [log(float(self.vehicle.axle(a).spring.k)) for a in AXLES]
-        return np.array([*logs, *first.values(), *(self.loads[n].mass for n in self.uncertain)])
+        return np.array([*logs, *first.values(), *(0.0 for _ in self.directions)])
 
-    def drops(
-        self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None
-    ) -> list[FloatArray]:
-        """Return the drop at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown."""
-        rows = self._steps(x)
-        changed = _with_rates(vehicle or self.vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
-        names = {name for name, _ in wanted}
-        first = 2 + len(self.places)
-        masses = {name: rows[:, first + i] for i, name in enumerate(self.uncertain)}
-        used = _states_needed(changed, self.states, names)
-        states = [with_masses(state, masses) for state in used]
-        solved = solve_states(changed, states, check_limits=False)
-        return [np.broadcast_to(np.asarray(place_drop(solved[s], p)), len(rows)) for s, p in wanted]
+    def drops(self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None) -> list[Drops]:
+        """Return the drop at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown that
+        the state depends on."""
+        found: dict[int, Drops] = {}
+        for name in dict.fromkeys(state for state, _ in wanted):
+            used = _states_needed(vehicle or self.vehicle, self.states, {name})
+            moving = self._moving({state.name for state in used})
+            rows = self._steps(x, moving)
+            changed = _with_rates(vehicle or self.vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
+            masses = self.masses(rows[:, 2 + len(self.places) :], [state.name for state in used])
+            solved = solve_states(changed, [with_masses(state, masses) for state in used], check_limits=False)[name]
+            for n, (state, place) in enumerate(wanted):
+                if state == name:
+                    found[n] = Drops(np.broadcast_to(np.asarray(place_drop(solved, place)), len(rows)), tuple(moving))
+        return [found[n] for n in range(len(wanted))]
 
-    def _steps(self, x: FloatArray) -> FloatArray:
-        """Return x and, below it, x moved up and down in every unknown that the static solve depends on."""
-        moving = self._moving()
+    def _steps(self, x: FloatArray, moving: Sequence[int]) -> FloatArray:
+        """Return x and, below it, x moved up and down in each of the unknowns."""
         rows = np.tile(x, (1 + 2 * len(moving), 1))
         for i, j in enumerate(moving):
-            rows[1 + 2 * i, j] += self._step(x, j)
-            rows[2 + 2 * i, j] -= self._step(x, j)
+            rows[1 + 2 * i, j] += self._step(j)
+            rows[2 + 2 * i, j] -= self._step(j)
         return rows
 
-    def _moving(self) -> list[int]:
+    def _moving(self, states: set[str]) -> list[int]:
+        """Return the unknowns that these states depend on: the rates, and the directions of their loads."""
         first = 2 + len(self.places)
-        return [0, 1, *range(first, first + len(self.uncertain))]
+        return [0, 1, *sorted({first + i for name in states for i in self._by_state[name]})]
 
     @staticmethod
-    def _step(x: FloatArray, j: int) -> float:
-        return STEP if j < 2 else STEP * max(abs(float(x[j])), 10.0)
+    def _step(j: int) -> float:
+        return STEP if j < 2 else STEP_OF_LOAD
 
-    def gradients(self, x: FloatArray, drops: Sequence[FloatArray]) -> list[FloatArray]:
+    def gradients(self, x: FloatArray, drops: Sequence[Drops]) -> list[FloatArray]:
         """Return the gradient of each drop from its differences."""
         found = []
-        for values in drops:
+        for drop in drops:
             gradient = np.zeros(len(x))
-            for i, j in enumerate(self._moving()):
-                gradient[j] = (values[1 + 2 * i] - values[2 + 2 * i]) / (2.0 * self._step(x, j))
+            for i, j in enumerate(drop.moving):
+                gradient[j] = (drop.values[1 + 2 * i] - drop.values[2 + 2 * i]) / (2.0 * self._step(j))
             found.append(gradient)
         return found
 
-    def _reading_drops(self, x: FloatArray) -> list[FloatArray]:
+    def _reading_drops(self, x: FloatArray) -> list[Drops]:
         """Return the drops of all readings in their order, each with the vehicle it was read on."""
-        found: dict[int, FloatArray] = {}
+        found: dict[int, Drops] = {}
         for with_kit, vehicle in ((False, self.vehicle), (True, self.fitted)):
             chosen = [i for i, r in enumerate(self.readings) if r.with_kit == with_kit]
             if not chosen:
@@ -243,19 +356,19 @@ class EstimationProblem:
         places, first = self.places, 2 + len(self.places)
         drops = self._reading_drops(x)
         rows, jacobian = [], []
-        for reading, values, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
+        for reading, drop, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
             place = 2 + places.index(reading.place)
             row = -gradient
             row[place] += 1.0
-            rows.append((x[place] - values[0] - reading.value) / reading.sigma)
+            rows.append((x[place] - drop.values[0] - reading.value) / reading.sigma)
             jacobian.append(row / reading.sigma)
-        prior = self.start()
+        prior, unit = self.start(), np.eye(len(x))
         for j, axle in enumerate(AXLES):
             rows.append((x[j] - prior[j]) / self.sigma_ln[axle])
-            jacobian.append(np.eye(len(x))[j] / self.sigma_ln[axle])
-        for i, name in enumerate(self.uncertain):
-            rows.append((x[first + i] - self.loads[name].mass) / self.loads[name].sigma)
-            jacobian.append(np.eye(len(x))[first + i] / self.loads[name].sigma)
+            jacobian.append(unit[j] / self.sigma_ln[axle])
+        for j in range(first, len(x)):
+            rows.append(x[j])
+            jacobian.append(unit[j])
         return np.array(rows), np.array(jacobian)
 
 
@@ -274,7 +387,7 @@ def estimate(problem: EstimationProblem) -> Estimate:
         return cache[key]
 
     start = problem.start()
-    scale = np.array([1.0, 1.0, *(0.01 for _ in problem.places), *(problem.loads[n].sigma for n in problem.uncertain)])
+    scale = np.array([1.0, 1.0, *(0.01 for _ in problem.places), *(1.0 for _ in problem.directions)])
 
     def misfit(q: FloatArray) -> FloatArray:
         return both(start + q * scale)[0]
@@ -286,7 +399,7 @@ def estimate(problem: EstimationProblem) -> Estimate:
         misfit,
         np.zeros(len(start)),
         jac=slope,
-        xtol=1e-12, ftol=1e-13, gtol=1e-12, max_nfev=60,
+        xtol=1e-9, ftol=1e-11, gtol=1e-9, max_nfev=60,
     )  # fmt: skip
     if not found.success:
         raise NoEquilibriumError("estimation", "the readings could not be fitted; look for a reading far off.")
@@ -296,16 +409,16 @@ def estimate(problem: EstimationProblem) -> Estimate:
     sigma = np.sqrt(np.diag(covariance))
     places, first = problem.places, 2 + len(problem.places)
     k_f, k_r = float(np.exp(x[0])), float(np.exp(x[1]))
-    masses: dict[str, float] = {n: load.mass for n, load in problem.loads.items()}
-    masses_sigma = dict.fromkeys(masses, 0.0)
-    for i, name in enumerate(problem.uncertain):
-        masses[name], masses_sigma[name] = float(x[first + i]), float(sigma[first + i])
+    stated: dict[str, float] = {name: load.mass for name, load in problem.loads.items()}
+    found_masses = problem.masses(x[first:], [state.name for state in problem.states])
+    masses = stated | {name: float(mass) for name, mass in found_masses.items()}
     return Estimate(
         vehicle=_with_rates(problem.vehicle, k_f, k_r, problem.vehicle),
         k={"front": k_f, "rear": k_r},
         sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
         correlation=float(covariance[0, 1] / (sigma[0] * sigma[1])),
-        loads=masses, loads_sigma=masses_sigma,
+        loads=masses,
+        loads_sigma=problem.spread(covariance[first:, first:]),
         heights={place: float(x[2 + i]) for i, place in enumerate(places)},
         chi2=float(residuals @ residuals),
         misfits=tuple((-residuals[: len(problem.readings)]).tolist()),
