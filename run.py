@@ -8,6 +8,9 @@ python3 run.py check         format, lint, types, layers, migrations, deploy che
 python3 run.py shots         refresh docs/screenshots from the demo world
 python3 run.py bench         measure the figures of the design and print the table
 python3 run.py solve FILE    solve a job file, print the results as JSON
+python3 run.py backup [DIR]  back the shop up into one proven file, while it serves
+python3 run.py restore FILE  prove a backup, then put it in place; what it replaces is kept
+python3 run.py fuzz [N]      throw N pieces of nonsense at every form and file
 python3 run.py instruments   serve a simulated set of wheel pads, axle scale and tongue scale on a socket
 python3 run.py cases FILE    run a file of worked cases against the core
 """
@@ -21,6 +24,7 @@ import shutil
 import subprocess
 import sys
 import venv
+from collections.abc import Callable
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
@@ -47,7 +51,9 @@ def run(*command: object, env: dict[str, str] | None = None, check: bool = True)
 
 
 def environment() -> dict[str, str]:
-    """Return the environment in which the project's own Python runs."""
+    """Return the environment in which the project's own Python runs; the usual data folder is made, a named one is not."""
+    if "VANTOK_VAR" not in os.environ:
+        VAR.mkdir(parents=True, exist_ok=True)
     own = {
         "PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}",
         "DJANGO_SETTINGS_MODULE": "vantok.settings",
@@ -111,7 +117,6 @@ def manage(*arguments: object, check: bool = True, env: dict[str, str] | None = 
 def prepare() -> None:
     """Bring database and static files up to date; cheap when they are."""
     stamp = VAR / "prepared"
-    VAR.mkdir(parents=True, exist_ok=True)
     state = source_state()
     if stamp.exists() and stamp.read_text() == state and (VAR / "vantok.sqlite3").exists():
         return
@@ -132,12 +137,17 @@ def source_state() -> str:
     return hashlib.sha256("\n".join(rows).encode()).hexdigest()
 
 
-def serve(port: int, *, demo: bool) -> None:
-    """Serve on this machine with the production server."""
+def serve(port: int, *, demo: bool, tls_host: str = "") -> None:
+    """Serve on this machine with the production server; `tls_host`: the name by which a TLS front end on it is reached."""
+    if "VANTOK_VAR" in os.environ and not VAR.is_dir():
+        sys.exit(f"The data folder {VAR} is not there. Put it back, or make it first if this is a new shop.")
     install("runtime")
     system_packages(pdf_libraries())
-    local = {"VANTOK_PLAIN_HTTP": "1"} | ({"VANTOK_DEMO": "1"} if demo else {})
-    os.environ |= local
+    if tls_host:
+        os.environ |= {"VANTOK_HOSTS": tls_host, "VANTOK_BEHIND_PROXY": "1"}
+        os.environ.pop("VANTOK_PLAIN_HTTP", None)
+    else:
+        os.environ |= {"VANTOK_PLAIN_HTTP": "1"} | ({"VANTOK_DEMO": "1"} if demo else {})
     prepare()
     os.execve(PYTHON, [str(PYTHON), "-m", "vantok.serve", str(port), *(["demo"] if demo else [])], environment())  # noqa: S606
 
@@ -174,6 +184,7 @@ def test(names: list[str]) -> None:
     install("runtime", "dev")
     system_packages(browser_packages())
     plain = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_VAR": str(VAR / "test")}
+    (VAR / "test").mkdir(parents=True, exist_ok=True)
     manage("collectstatic", "--noinput", "--verbosity", "0", env=plain)
     sys.exit(manage("test", *(names or ["tests"]), "-t", ".", "--timing", "--noinput", check=False, env=plain))
 
@@ -184,6 +195,10 @@ def main() -> None:
     commands = parser.add_subparsers(dest="command", required=True)
     for name in ("demo", "serve"):
         commands.add_parser(name).add_argument("--port", type=int, default=PORT)
+    commands.choices["serve"].add_argument("--tls-host", default="")
+    commands.add_parser("backup").add_argument("folder", nargs="?")
+    commands.add_parser("restore").add_argument("file")
+    commands.add_parser("fuzz").add_argument("count", nargs="?", type=int, default=2000)
     commands.add_parser("test").add_argument("names", nargs="*")
     for name in ("check", "shots", "bench"):
         commands.add_parser(name)
@@ -196,23 +211,48 @@ def main() -> None:
     asked, more = parser.parse_known_args()
     if more and asked.command != "instruments":
         parser.error(f"not known: {' '.join(more)}")
-    if asked.command in ("demo", "serve"):
-        serve(asked.port, demo=asked.command == "demo")
-    elif asked.command == "test":
-        test(asked.names)
-    elif asked.command == "check":
-        check()
-    elif asked.command in ("shots", "bench"):
-        install("runtime", "dev")
-        system_packages(browser_packages())
-        run(PYTHON, ROOT / "tools" / f"{asked.command}.py", env={"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"})
-    elif asked.command == "instruments":
-        install("runtime")
-        sys.exit(run(PYTHON, "-m", "vantok.instruments.simulated", *more, check=False))
-    else:
-        install("runtime")
-        how = ["--units", asked.units, *(["--working"] if asked.working else [])] if asked.command == "solve" else []
-        sys.exit(run(PYTHON, "-m", "vantok_core.files.command", asked.command, asked.file, *how, check=False))
+    DO[asked.command](asked, more)
+
+
+def tool(asked: argparse.Namespace, _: list[str]) -> None:
+    """Run one of the tools that need everything."""
+    install("runtime", "dev")
+    system_packages(browser_packages())
+    count = [asked.count] if asked.command == "fuzz" else []
+    env = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"}
+    sys.exit(run(PYTHON, ROOT / "tools" / f"{asked.command}.py", *count, env=env, check=False))
+
+
+def archive(asked: argparse.Namespace, _: list[str]) -> None:
+    """Back up, or bring a backup back."""
+    install("runtime")
+    told = [Path(t).absolute() for t in (getattr(asked, "folder", None), getattr(asked, "file", None)) if t]
+    sys.exit(run(PYTHON, "-m", "vantok.backup.command", asked.command, *told, check=False))
+
+
+def instruments(_: argparse.Namespace, more: list[str]) -> None:
+    """Serve the simulated instruments."""
+    install("runtime")
+    sys.exit(run(PYTHON, "-m", "vantok.instruments.simulated", *more, check=False))
+
+
+def core(asked: argparse.Namespace, _: list[str]) -> None:
+    """Solve a job file, or run worked cases."""
+    install("runtime")
+    how = ["--units", asked.units, *(["--working"] if asked.working else [])] if asked.command == "solve" else []
+    sys.exit(run(PYTHON, "-m", "vantok_core.files.command", asked.command, asked.file, *how, check=False))
+
+
+DO: dict[str, Callable[[argparse.Namespace, list[str]], None]] = {
+    "demo": lambda asked, _: serve(asked.port, demo=True),
+    "serve": lambda asked, _: serve(asked.port, demo=False, tls_host=asked.tls_host),
+    "test": lambda asked, _: test(asked.names),
+    "check": lambda *_: check(),
+    "instruments": instruments,
+    **dict.fromkeys(("shots", "bench", "fuzz"), tool),
+    **dict.fromkeys(("backup", "restore"), archive),
+    **dict.fromkeys(("solve", "cases"), core),
+}
 
 
 if __name__ == "__main__":

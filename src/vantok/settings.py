@@ -10,22 +10,39 @@ import os
 from pathlib import Path
 
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
 from django.core.management.utils import get_random_secret_key
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("VANTOK_VAR", ROOT / "var"))
+os.umask(0o077)  # database, key and photographs are for their owner only
+if "VANTOK_VAR" in os.environ and not VAR.is_dir():
+    raise ImproperlyConfigured(
+        f"The data folder {VAR} is not there. Put it back, or make it first if this is a new shop."
+    )
 VAR.mkdir(parents=True, exist_ok=True)
 PLAIN_HTTP = os.environ.get("VANTOK_PLAIN_HTTP") == "1"
 DEMO = os.environ.get("VANTOK_DEMO") == "1"
 
 
 def _secret_key() -> str:
-    """Return the secret key, made on the first run and kept beside the data, readable by its owner only."""
+    """Return the secret key, made on the first run and kept beside the data, readable by its owner only.
+
+    Written whole or not at all; one that a full disk left empty is made anew (everybody signs in again).
+    """
     path = VAR / "secret_key"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(get_random_secret_key())
-    return path.read_text()
+    known = path.read_text().strip() if path.exists() else ""
+    if known:
+        return known
+    fresh, part = get_random_secret_key(), path.with_suffix(f".{os.getpid()}")
+    try:
+        part.write_text(fresh)
+        part.replace(path)
+    except OSError as error:
+        raise ImproperlyConfigured(
+            f"The secret key cannot be written to {path}: {error.strerror}. Make room, or look at the folder's rights."
+        ) from error
+    return fresh
 
 
 SECRET_KEY = _secret_key()
@@ -55,6 +72,7 @@ INSTALLED_APPS = [
     "vantok.handover",
     "vantok.shelf",
     "vantok.drawing",
+    "vantok.backup",
 ]
 
 MIDDLEWARE = [
@@ -100,7 +118,7 @@ DATABASES = {
         "NAME": VAR / "vantok.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            "timeout": 6,
+            "timeout": 5,
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         "CONN_MAX_AGE": None,
@@ -152,6 +170,10 @@ SECURE_HSTS_SECONDS = 0 if PLAIN_HTTP else 31_536_000
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = not PLAIN_HTTP
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if os.environ.get("VANTOK_BEHIND_PROXY") == "1" else None
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
+FILE_UPLOAD_PERMISSIONS, FILE_UPLOAD_DIRECTORY_PERMISSIONS = 0o600, 0o700
+MOST_BODY = 25_000_000
+"""Largest request that is read at all: a photograph and what goes with it."""
 
 STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"

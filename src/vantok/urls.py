@@ -2,6 +2,7 @@
 
 from django.urls import include, path
 
+from vantok.backup.views import Backups
 from vantok.choose.views import Choose, SetStage, Trial
 from vantok.diagnose.views import Diagnose
 from vantok.garage.views import Garage, HeightsCsv, VehiclePage
@@ -62,6 +63,7 @@ urlpatterns = [
     path(JOB + "report.pdf", ReportPdf.as_view(), name="report-pdf"),
     path(JOB + "file.json", JobFile.as_view(), name="job-file"),
     path(JOB + "history/", History.as_view(), name="history"),
+    path("backups/", Backups.as_view(), name="backups"),
     path("instruments/", Instruments.as_view(), name="instruments"),
     path("garage/", Garage.as_view(), name="garage"),
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),

@@ -43,8 +43,13 @@ class Forms(HTMLParser):
     def __init__(self) -> None:
         super().__init__()
         self.found: list[dict[str, Any]] = []
+        self.all: list[dict[str, Any]] = []
         self.form: dict[str, Any] | None = None
-        self.select = ""
+        self.select = self.area = ""
+
+    def handle_data(self, data: str) -> None:
+        if self.area and self.form is not None:
+            self.form["fields"][self.area] += data
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         told = {k: v or "" for k, v in attrs}
@@ -63,6 +68,11 @@ class Forms(HTMLParser):
             self.form["fields"][name] = told.get("value", "")
             if told.get("type", "text") in ("text", "number"):
                 self.form["texts"].append(name)
+        if tag == "input" and name and told.get("type") in ("checkbox", "radio") and "checked" in told:
+            self.form["fields"][name] = told.get("value", "on")
+        if tag == "textarea" and name:
+            self.form["fields"][name] = ""
+            self.area = name
         if tag == "select":
             self.select = name
             self.form["fields"].setdefault(name, "")
@@ -74,7 +84,11 @@ class Forms(HTMLParser):
     def handle_endtag(self, tag: str) -> None:
         if tag == "select":
             self.select = ""
+        if tag == "textarea" and self.form is not None:
+            self.form["fields"][self.area] = self.form["fields"][self.area].removeprefix("\n")
+            self.area = ""
         if tag == "form" and self.form is not None:
+            self.all.append(self.form)
             if self.form["method"] == "post" and self.form["texts"]:
                 self.found.append(self.form)
             self.form = None

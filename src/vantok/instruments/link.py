@@ -16,6 +16,8 @@ LOST = 3.0
 UNWATCHED = 20.0
 """Seconds without a look after which the line is let go."""
 RETRY = 1.0
+WAIT, CHUNK = 0.15, 65_536
+"""How long a look at the wire lasts (s), and how much it takes at once (bytes)."""
 ADDRESS = re.compile(r"(socket|rfc2217)://[A-Za-z0-9_.\-]+:\d{1,5}|/dev/[A-Za-z0-9_./\-]+|COM\d{1,3}")
 """What may be listened to: a socket, a serial port over the network, or a port of this machine."""
 
@@ -47,7 +49,7 @@ class Link:
         """Read the line until nobody looks any more; a lost one is tried again."""
         while time.monotonic() - self.looked < UNWATCHED:
             try:
-                with serial.serial_for_url(self.url, timeout=0.5) as port:
+                with serial.serial_for_url(self.url, timeout=WAIT) as port:
                     self.problem = ""
                     self._read(port)
             except (serial.SerialException, OSError, ValueError) as error:
@@ -58,21 +60,24 @@ class Link:
     def _read(self, port: serial.SerialBase) -> None:
         pending = b""
         while time.monotonic() - self.looked < UNWATCHED:
-            pending += port.read(max(port.in_waiting, 1))
+            pending += port.read(CHUNK)
             *lines, pending = pending.split(b"\n")
             pending = pending[-200:]
-            for line in lines:
-                self._take(line.decode("ascii", errors="replace"))
+            self._take(lines)
 
-    def _take(self, line: str) -> None:
-        if not line.strip():
-            return
-        try:
-            load = read_line(line)
-        except LineError:
-            self.garbled += 1
-            return
-        self.seen = self.seen | {load.channel: Seen(load, time.monotonic())}
+    def _take(self, lines: list[bytes]) -> None:
+        """Keep the newest line of each channel; of an instrument that talks faster than anybody looks the others are passed over."""
+        newest: dict[bytes, bytes] = {}
+        for line in lines:
+            if line.strip():
+                newest[b" ".join(line.split()[:2])] = line
+        for line in newest.values():
+            try:
+                load = read_line(line.decode("ascii", errors="replace"))
+            except LineError:
+                self.garbled += 1
+                continue
+            self.seen = self.seen | {load.channel: Seen(load, time.monotonic())}
 
     def latest(self) -> dict[str, Load]:
         """Return each channel's reading; one that has been silent for too long has no figure and is a fault."""

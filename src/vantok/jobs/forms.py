@@ -73,6 +73,14 @@ class InspectionForm(SeenForm):
         self.guards = {f"overruled-{key}": "overrule" for key in AREAS}
         super().settle()
 
+    def clean(self) -> dict[str, Any]:
+        """Ask for the grade where there is a note, so that no note is lost."""
+        told = super().clean() or {}
+        for key in AREAS:
+            if told.get(f"note-{key}") and not told.get(f"grade-{key}"):
+                self.add_error(f"grade-{key}", "Grade it as well: fine, watch, fault or wish.")
+        return told
+
     def areas(self) -> list[tuple[str, str, str, str]]:
         """Return every area with a touched field: its key, grade, note, and why it is overruled."""
         told, touched = self.cleaned_data, {name.split("-", 1)[1] for name in self.touched}

@@ -6,10 +6,12 @@ import errno
 import logging
 import sqlite3
 from collections.abc import Callable
+from pathlib import Path
 from urllib.parse import quote
 
+from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
-from django.db import DatabaseError, OperationalError
+from django.db import DatabaseError, OperationalError, connection
 from django.http import Http404, HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import render
@@ -38,7 +40,12 @@ def said(request: HttpRequest, status: int, title: str, sentence: str) -> HttpRe
     try:
         return render(request, "people/said.html", context, status=status)
     except DatabaseError:  # the page's own head asks the database who is signed in: say it without
-        return HttpResponse(format_html(BARE, title, title, sentence, context["back"]), status=status)
+        return _plain(status, title, sentence, context["back"])
+
+
+def _plain(status: int, title: str, sentence: str, back: str) -> HttpResponse:
+    """Return an error page that asks nothing of the database."""
+    return HttpResponse(format_html(BARE, title, title, sentence, back), status=status, headers={SAID: quote(sentence)})
 
 
 BARE = (
@@ -87,6 +94,10 @@ class Failures:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Pass the request on; HEAD gets the head alone."""
+        if not Path(connection.settings_dict["NAME"]).exists():
+            return _plain(507, "The data folder is gone", GONE, _back(request))
+        if int(request.META.get("CONTENT_LENGTH") or 0) > settings.MOST_BODY:
+            return _plain(413, "Too large", "That is more than this program takes at once. Nothing was stored.", "/")
         try:
             response = self.get_response(request)
         except (DatabaseError, OSError) as error:  # in the middleware below: sessions, sign-in

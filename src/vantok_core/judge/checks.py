@@ -16,9 +16,9 @@ from vantok_core.readings.tape import NINE_IN_TEN, reading_sigma
 from vantok_core.say import Finding, Say, length
 
 OTHER_SIDE = {"FL": "FR", "FR": "FL", "RL": "RR", "RR": "RL"}
-DATUM_WORDS = {
+DATUM_WORDS: dict[str, str] = {
     "ground_arch": "ground to arch", "hub_arch": "hub to arch", "ground_hitch": "ground to hitch", "stop_gap": "stop gap",
-    "pad_to_pad": "pad to pad",
+    "pad_to_pad": "pad to pad", "bracket": "bracket to bracket", "ground_point": "a named point above ground",
 }  # fmt: skip
 PLACE_WORDS = {
     "FL": "front left", "FR": "front right", "RL": "rear left", "RR": "rear right", "hitch": "hitch",

@@ -48,7 +48,7 @@ def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> V
     for reading in job.readings:
         if reading.phase == "before" and (odd := check_reading(job, reading)):
             name = next(s.name for s in job.states if s.key == reading.state)
-            where = Say(f"{name}, {PLACE_WORDS[reading.place]}:")
+            where = Say(f"{name}, {PLACE_WORDS.get(reading.place, reading.place.replace('-', ' '))}:")
             return Verdict(tone="act", sentences=(where, odd[0].what, odd[0].do))
     for state in job.states:
         unread = [place for place in WALK if job.read(state.key, place, datum) is None]

@@ -228,9 +228,9 @@ class EstimationProblem:
             for name in {*(item.name for item in state.items), f"{state.name}:{TONGUE}"} & self.loads.keys():
                 carriers.setdefault(name, []).append(state.name)
         by_states: dict[tuple[str, ...], list[str]] = {}
-        for name, states in carriers.items():
+        for name, carried in carriers.items():
             if self.loads[name].sigma > 0.0:
-                by_states.setdefault(tuple(states), []).append(name)
+                by_states.setdefault(tuple(carried), []).append(name)
         found: list[Direction] = []
         for states, names in by_states.items():
             found += self._felt(states[0], names) if len(states) == 1 else [self._alone(states, n) for n in names]
@@ -243,7 +243,9 @@ class EstimationProblem:
         """Return the directions of one state's loads that the static solve feels."""
         plain = next(s for s in self.states if s.name == state)
         length, sigmas = self.vehicle.wheelbase, [self.loads[n].sigma for n in names]
-        lever = {item.name: (1.0, item.station / length, item.lateral / length) for item in plain.items}
+        lever: dict[str, tuple[Real, Real, Real]] = {
+            item.name: (1.0, item.station / length, item.lateral / length) for item in plain.items
+        }
         if plain.tongue is not None:
             more = replace(plain, items=(), tongue=replace(plain.tongue, mass=plain.tongue.mass + 1.0))
             one, base = resultant(self.vehicle, more), resultant(self.vehicle, replace(plain, items=()))

@@ -1,0 +1,1 @@
+"""Backing the shop up and bringing it back."""
