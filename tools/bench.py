@@ -117,16 +117,16 @@ def pages() -> None:
         "VANTOK_PLAIN_HTTP": "1",
         "DJANGO_SETTINGS_MODULE": "vantok.settings",
     }
-    import django  # noqa: PLC0415 - the settings must be named first
+    import django
 
     django.setup()
-    from django.core.management import call_command  # noqa: PLC0415
-    from django.db import connection  # noqa: PLC0415
-    from django.test import Client  # noqa: PLC0415
+    from django.core.management import call_command
+    from django.db import connection
+    from django.test import Client
 
-    from vantok.demo.world import build  # noqa: PLC0415
-    from vantok.jobs.models import Job  # noqa: PLC0415
-    from vantok.people.models import User  # noqa: PLC0415
+    from vantok.demo.world import build
+    from vantok.jobs.models import Job
+    from vantok.people.models import User
 
     call_command("migrate", verbosity=0)
     call_command("collectstatic", verbosity=0, interactive=False)
@@ -206,7 +206,7 @@ def live(client: Any, job: Any) -> None:
 
 def first_load(client: Any) -> None:
     """Add up what the first page brings over the wire, compressed as whitenoise serves it."""
-    from django.contrib.staticfiles.storage import staticfiles_storage  # noqa: PLC0415
+    from django.contrib.staticfiles.storage import staticfiles_storage
 
     total = len(gzip.compress(client.get("/").content))
     names = [

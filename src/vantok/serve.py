@@ -35,7 +35,7 @@ def main() -> None:
     signal.signal(signal.SIGTERM, _stop)
     done = threading.Event()
     threading.Thread(target=_keep_whole, args=(done,), daemon=True).start()
-    print(f"Vantok is at http://127.0.0.1:{port}/", flush=True)
+    print(f"Vantok is at http://127.0.0.1:{server.effective_port}/", flush=True)
     if demo:
         print(
             "Sign in as marit (lead), tobin (technician, inches) or jude (trainee); password: ferry-landing", flush=True

@@ -76,16 +76,15 @@ def keep_photo(user: User, pk: int, upload: UploadedFile, *, reading: int, area:
         width=width,
         height=height,
     )
-    name = ""
+    storage = photo.file.storage
+    name = storage.get_available_name(photo.file.field.generate_filename(photo, "photo.jpg"))
     try:
-        name = photo.file.storage.save(photo.file.field.generate_filename(photo, "photo.jpg"), ContentFile(data))
-        photo.file.name = name
+        photo.file.name = name = storage.save(name, ContentFile(data))
         with change(user, pk, "photograph", facts=False) as job:
             photo.reading = Reading.objects.filter(job=job, pk=reading).first()
             photo.save()
     except BaseException:
-        if name:
-            photo.file.storage.delete(name)
+        storage.delete(name)  # nothing half-written stays
         raise
     return photo
 

@@ -1,0 +1,152 @@
+"""A shop can rely on it: backups made while people write, proven before they replace anything; a stopped program's file is whole."""
+
+import os
+import shutil
+import sqlite3
+import subprocess
+import sys
+import tarfile
+import tempfile
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from threading import Event, Thread
+from unittest.mock import patch
+from urllib.request import urlopen
+
+from django.test import SimpleTestCase
+from django.urls import reverse
+
+from tests.web.base import DemoCase, words
+from vantok.backup.archive import DATABASE, BackupError, check, last, make, unpack
+from vantok.backup.command import restore
+
+
+class Backups(SimpleTestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.var = Path(folder.name) / "var"
+        (self.var / "media" / "photos").mkdir(parents=True)
+        (self.var / "media" / "photos" / "a.jpg").write_bytes(b"picture" * 1000)
+
+    def django(self, *command: str) -> subprocess.CompletedProcess[str]:
+        env = os.environ | {"VANTOK_VAR": str(self.var), "VANTOK_PLAIN_HTTP": "1"}
+        return subprocess.run([sys.executable, *command], env=env, capture_output=True, text=True, check=True)
+
+    def test_made_while_others_write_it_is_of_one_moment(self) -> None:
+        """With a writer that keeps two tables equal, every backup has them equal; its checksums and photographs read back."""
+        with sqlite3.connect(self.var / DATABASE) as setup:
+            setup.execute("PRAGMA journal_mode=WAL")
+            setup.execute("CREATE TABLE a (n)")
+            setup.execute("CREATE TABLE b (n)")
+        stop, written = Event(), []
+
+        def write() -> None:
+            link = sqlite3.connect(self.var / DATABASE, timeout=20)
+            while not stop.is_set():
+                with link:
+                    link.execute("INSERT INTO a VALUES (1)")
+                    link.execute("INSERT INTO b VALUES (1)")
+                written.append(1)
+
+        writer = Thread(target=write)
+        writer.start()
+        try:
+            made = [make(self.var, self.var / "backups") for _ in range(5)]
+        finally:
+            stop.set()
+            writer.join()
+        self.assertGreater(len(written), 5)
+        counts = []
+        for one in made:
+            with tempfile.TemporaryDirectory() as folder:
+                sums = unpack(one.path, Path(folder))
+                self.assertIn("media/photos/a.jpg", sums)
+                with sqlite3.connect(Path(folder) / DATABASE) as link:
+                    a, b = (link.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in "ab")
+                self.assertEqual(a, b)
+                counts.append(a)
+        self.assertEqual(len({one.path for one in made}), 5)
+        self.assertLess(counts[0], counts[-1])
+        self.assertEqual(last(self.var)["file"], str(made[-1].path))  # type: ignore[index]
+
+    def test_restored_only_when_proven(self) -> None:
+        """A backup with a byte changed, cut short, or of something else replaces nothing; a good one does, and what it replaced is kept."""
+        self.django("manage.py", "migrate", "-v0")
+        good = make(self.var, self.var / "backups").path
+        bad = good.with_name("bad.tar")
+        data = bytearray(good.read_bytes())
+        data[data.index(b"picturepicture") + 3] ^= 1
+        (good.with_name("cut.tar")).write_bytes(good.read_bytes()[: len(data) // 2])
+        bad.write_bytes(data)
+        with tarfile.open(good.with_name("else.tar"), "w") as tar:
+            tar.add(__file__, "../../evil.py")
+        (self.var / "media" / "photos" / "b.jpg").write_bytes(b"later")
+        with sqlite3.connect(self.var / DATABASE) as link:
+            link.execute("INSERT INTO people_shop (name, units, currency) VALUES ('Later', 'us', 'EUR')")
+        for name in ("bad", "cut", "else"):
+            with self.assertRaises(BackupError):
+                restore(good.with_name(f"{name}.tar"), self.var)
+            self.assertTrue((self.var / "media" / "photos" / "b.jpg").exists())
+        with patch.dict(os.environ, {"VANTOK_VAR": str(self.var), "VANTOK_PORT": "1"}):
+            kept = restore(good, self.var)
+        self.assertFalse((self.var / "media" / "photos" / "b.jpg").exists())
+        self.assertTrue((kept / "media" / "photos" / "b.jpg").exists())
+        for path, count in ((self.var / DATABASE, 0), (kept / DATABASE, 1)):
+            with sqlite3.connect(path) as link:
+                self.assertEqual(link.execute("SELECT count(*) FROM people_shop").fetchone()[0], count)
+
+    def test_a_full_disk_leaves_nothing_half_written(self) -> None:
+        """A backup that does not fit leaves no file and no note."""
+        sqlite3.connect(self.var / DATABASE).execute("CREATE TABLE a (n)")
+        with (
+            patch("tarfile.TarFile.add", side_effect=OSError(28, "No space left on device")),
+            self.assertRaises(OSError),
+        ):
+            make(self.var, self.var / "backups")
+        self.assertEqual(list((self.var / "backups").glob("*")), [])
+        self.assertIsNone(last(self.var))
+
+    def test_a_plain_copy_after_a_stop_holds_the_days_work(self) -> None:
+        """The program stopped, a copy of the database's file alone has everything; the demo's instruments answer while it runs."""
+        env = os.environ | {
+            "VANTOK_VAR": str(self.var),
+            "VANTOK_PLAIN_HTTP": "1",
+            "VANTOK_DEMO": "1",
+            "PYTHONUNBUFFERED": "1",
+        }
+        self.django("manage.py", "migrate", "-v0")
+        self.django("manage.py", "collectstatic", "--noinput", "-v0")
+        program = subprocess.Popen(
+            [sys.executable, "-m", "vantok.serve", "0", "demo"], env=env, stdout=subprocess.PIPE, text=True
+        )
+        assert program.stdout is not None
+        said = ""
+        for line in program.stdout:
+            said += line
+            if "http://" in line:
+                break
+        urlopen(said.rsplit("at ", 1)[1].strip() + "sign-in/").close()
+        program.terminate()
+        program.wait(20)
+        self.assertNotIn("not started here", said)
+        copy = self.var / "copy.sqlite3"
+        shutil.copyfile(self.var / DATABASE, copy)
+        with sqlite3.connect(copy) as link:
+            self.assertGreater(link.execute("SELECT count(*) FROM measure_reading").fetchone()[0], 50)
+        self.assertEqual((self.var / DATABASE).stat().st_mode & 0o077, 0)
+
+
+class Page(DemoCase):
+    def test_the_lead_sees_the_last_good_one_and_is_told_when_it_is_old(self) -> None:
+        """The page and the banner; nobody else sees them."""
+        with tempfile.TemporaryDirectory() as folder, self.settings(VAR=Path(folder), DEMO=False):
+            sqlite3.connect(Path(folder) / DATABASE).execute("CREATE TABLE a (n)")
+            self.assertIn("Backed up: vantok-", words(self.client.post(reverse("backups"), follow=True)))
+            self.assertNotIn("days old", self.page("board"))
+            old = make(Path(folder), Path(folder) / "backups", now=datetime.now(UTC) - timedelta(days=3))
+            check(old.path)
+            self.assertIn("The last good backup is 3 days old. Back up now", self.page("board"))
+            self.sign_in("tobin")
+            self.assertNotIn("days old", self.page("board"))
+            self.assertEqual(self.client.get(reverse("backups")).status_code, 403)
