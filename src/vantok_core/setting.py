@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from scipy.optimize import brentq, root
@@ -14,7 +15,7 @@ from scipy.optimize import brentq, root
 from vantok_core.elements.air import AirSpring
 from vantok_core.elements.laws import Stop
 from vantok_core.errors import InputError, NoEquilibriumError, VantokError
-from vantok_core.num import FloatArray
+from vantok_core.num import FloatArray, Real
 from vantok_core.rates.estimate import Place, place_drop
 from vantok_core.stance.states import solve_states
 from vantok_core.vehicle import AXLES, AxleName, Element, LoadState, Vehicle
@@ -50,7 +51,7 @@ def with_element(vehicle: Vehicle, changed: Element) -> Vehicle:
     return replace(vehicle, front=axle) if axle_name == "front" else replace(vehicle, rear=axle)
 
 
-def with_pressures(vehicle: Vehicle, name: str, left: float, right: float) -> Vehicle:
+def with_pressures(vehicle: Vehicle, name: str, left: Real, right: Real) -> Vehicle:
     """Return the vehicle with an air element's set pressures (Pa gauge)."""
     _, element = find_element(vehicle, name)
     laws = [
@@ -60,7 +61,7 @@ def with_pressures(vehicle: Vehicle, name: str, left: float, right: float) -> Ve
     return with_element(vehicle, replace(element, left=laws[0], right=laws[1]))
 
 
-def with_gaps(vehicle: Vehicle, name: str, left: float, right: float) -> Vehicle:
+def with_gaps(vehicle: Vehicle, name: str, left: Real, right: Real) -> Vehicle:
     """Return the vehicle with a stop's or insert's gaps in the reference state (m)."""
     _, element = find_element(vehicle, name)
     laws = [
@@ -152,12 +153,37 @@ def _reachable(miss: Callable[[float], float], bounds: tuple[float, float]) -> t
     )
 
 
+AHEAD = 13
+"""Settings tried at once, as one batch, to start the search near its end."""
+
+
+def _start(
+    vehicle: Vehicle, states: Sequence[LoadState], element: str, target: tuple[float, float], datum: str,
+    apply: Callable[[Any, Any], Vehicle], bounds: tuple[float, float],
+) -> tuple[float, float] | None:  # fmt: skip
+    """Return a pair of equal settings near the one that meets the mean target; None where a batch cannot tell."""
+    axle, _ = find_element(vehicle, element)
+    tried = np.linspace(*bounds, AHEAD)
+    try:
+        found = np.mean(_drops(apply(tried, tried), states, axle, datum), axis=0) - 0.5 * (target[0] + target[1])
+    except VantokError:
+        return None  # one of them lifts a wheel: the careful search finds its way
+    crossing = np.flatnonzero(found[:-1] * found[1:] <= 0.0)
+    if not len(crossing):
+        return None
+    n = int(crossing[0])
+    step = found[n] - found[n + 1]
+    value = float(tried[n] + (tried[n + 1] - tried[n]) * (found[n] / step if step else 0.0))
+    return value, value
+
+
 def _two_for_two(
     vehicle: Vehicle, states: Sequence[LoadState], element: str, target: tuple[float, float], datum: str,
     apply: Callable[[float, float], Vehicle], bounds: tuple[float, float],
 ) -> tuple[float, float]:  # fmt: skip
     """Return the two settings that meet two targets, started from the one that meets their mean."""
-    start = _one_for_mean(vehicle, states, element, target, datum, apply, bounds)
+    near = _start(vehicle, states, element, target, datum, apply, bounds)
+    start = near or _one_for_mean(vehicle, states, element, target, datum, apply, bounds)
     axle, _ = find_element(vehicle, element)
     span = bounds[1] - bounds[0]
 
@@ -168,7 +194,10 @@ def _two_for_two(
     first = np.array([(s - bounds[0]) / span for s in start])
     if np.max(np.abs(miss(first))) < 1e-9:
         return start
-    found = root(miss, first, method="hybr", options={"xtol": 1e-12, "eps": 1e-6})
+    found = root(miss, first, method="hybr", options={"xtol": 1e-10, "eps": 1e-6})
+    if near is not None and np.max(np.abs(found.fun)) > 1e-6:
+        careful = _one_for_mean(vehicle, states, element, target, datum, apply, bounds)
+        found = root(miss, [(s - bounds[0]) / span for s in careful], method="hybr", options={"xtol": 1e-12, "eps": 1e-6})
     if np.max(np.abs(found.fun)) > 1e-6:
         raise InputError("target", target, "no pair of settings brings both sides there; ask for their mean")
     if np.min(found.x) < 0.0 or np.max(found.x) > 1.0:

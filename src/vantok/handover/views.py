@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.functional import SimpleLazyObject
 from django.utils.text import slugify
 
 from vantok.drawing.side import strip_svg
@@ -90,8 +91,9 @@ class Report(StageView):
             "diagnosis": desk.diagnosis, "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting, "set_in": _set_in(desk),
             "cautions": CAUTIONS,
             "margins": [(v.state.name, m) for v in (desk.diagnosis.views if desk.diagnosis else ()) for m in v.margins],
-            "strip": strip_svg(desk.strip(), self.units) if desk.diagnosis else "", "photos": _photos(desk), "baselines": _baselines(desk),
-            "readings": Reading.objects.filter(job=desk.record, value_m__isnull=False).select_related("by", "state").order_by("pk"),
+            "strip": SimpleLazyObject(lambda: strip_svg(desk.strip(), self.units) if desk.diagnosis else ""),
+            "photos": SimpleLazyObject(lambda: _photos(desk)), "baselines": SimpleLazyObject(lambda: _baselines(desk)),
+            "readings": [r for r in desk.record.readings.all() if r.value_m is not None],
         }  # fmt: skip
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
@@ -101,13 +103,20 @@ class Report(StageView):
         if issue is None:
             said = dict(COMPLAINTS)
             more |= self.body() | {
-                "open_points": open_points(self.desk.job, self.desk.proof),
+                "open_points": self._open(),
                 "answers": list(ANSWERS.items()),
             }
             more["asked"] = [
                 {"code": c, "words": said.get(c, c), "answer": record.answers.get(c, "")} for c in record.complaints
             ]
         return super().get_context_data(**more, **kwargs)
+
+    def _open(self) -> list[Say]:
+        """Return what is open, worked out once for a desk."""
+        kept: dict[object, list[Say]] = self.desk.drawings
+        if "open points" not in kept:
+            kept["open points"] = open_points(self.desk.job, self.desk.proof)
+        return kept["open points"]
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Answer the complaints, hand over, or take the job back into the shop."""

@@ -225,7 +225,7 @@ class Desk:
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in ("facts", "worked", "shortlist", "done", "drawings"):
+        for name in ("facts", "worked", "shortlist", "chosen", "done", "drawings"):
             self.__dict__.pop(name, None)
 
     @cached_property
@@ -262,6 +262,12 @@ class Desk:
     def shortlist(self) -> Shortlist | None:
         """The choices among the kits on the shelf."""
         return self.worked.shortlist(tuple(offered_kits()))
+
+    @cached_property
+    def chosen(self) -> Shortlist | None:
+        """The choices with the kit on the job alone: what the setting's sentence needs; the whole shelf where none is."""
+        fitting = self.job.fitting
+        return self.shortlist if fitting is None else self.worked.shortlist((fitting.kit,))
 
     @property
     def choose_problem(self) -> str:
@@ -332,8 +338,9 @@ class Desk:
     def _judgement(self, stage: str, diagnosis: Diagnosis) -> Verdict:
         if stage == "measure":
             return sheet_verdict(self.job, self.sheet, diagnosis)
-        if stage in ("choose", "set") and self.shortlist is not None:
-            return choose_verdict(self.job, self.shortlist)
+        found = self.shortlist if stage == "choose" else self.chosen if stage == "set" else None
+        if found is not None:
+            return choose_verdict(self.job, found)
         if stage in ("prove", "report") and self.proof is not None:
             return self.proof.verdict
         if stage in ("prove", "report") and "proof" in self.worked.problems:

@@ -1,6 +1,6 @@
-"""Jobs whose kit is set, or that were read with it on, have begun: their baseline stands from now on."""
+"""Jobs whose kit is set, or that were read with it on, have begun: their baseline stands from now on. Their sentences stand."""
 
-from django.db import migrations
+from django.db import migrations, models
 from django.utils import timezone
 
 
@@ -10,6 +10,7 @@ def begun(apps, schema_editor):
     read = reading.objects.filter(phase="after", job_id__in=fitted.values("job_id")).values("job_id")
     job.objects.filter(pk__in=fitted.filter(done=True).values("job_id")).update(began=timezone.now())
     job.objects.filter(pk__in=read, began=None).update(began=timezone.now())
+    job.objects.update(told_stamp=models.F("stamp"))
 
 
 class Migration(migrations.Migration):

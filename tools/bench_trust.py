@@ -1,0 +1,297 @@
+"""Parts of the bench that stand on a served shop: people working at once, costs that grow, memory, instruments, backup beside serving."""
+
+from __future__ import annotations
+
+import http.cookiejar
+import os
+import random
+import re
+import resource
+import socketserver
+import statistics
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlencode
+from urllib.request import HTTPCookieProcessor, Request, build_opener
+
+ROOT = Path(__file__).resolve().parent.parent
+PEOPLE, THOUGHT = 20, 5.0
+Row = Callable[..., None]
+
+
+class Shop:
+    """A served demo shop in a folder of its own, and browsers on it."""
+
+    def __init__(self) -> None:
+        self.var = tempfile.mkdtemp()
+        env = os.environ | {
+            "VANTOK_VAR": self.var,
+            "VANTOK_PLAIN_HTTP": "1",
+            "VANTOK_DEMO": "1",
+            "PYTHONUNBUFFERED": "1",
+        }
+        for command in (["migrate", "-v0"], ["collectstatic", "--noinput", "-v0"]):
+            subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True)
+        self.program = subprocess.Popen(
+            [sys.executable, "-m", "vantok.serve", "0", "demo"], cwd=ROOT, env=env, stdout=subprocess.PIPE, text=True
+        )
+        assert self.program.stdout is not None
+        self.base = next(line for line in self.program.stdout if "http://" in line).split("at ", 1)[1].strip()
+        threading.Thread(target=self.program.stdout.read, daemon=True).start()
+
+    def stop(self) -> None:
+        """Stop serving."""
+        self.program.terminate()
+        self.program.wait()
+
+    def browser(self, name: str) -> Browser:
+        """Return a signed-in browser."""
+        return Browser(self.base, name)
+
+
+class Browser:
+    """Cookies, a token, and what a page said."""
+
+    def __init__(self, base: str, name: str) -> None:
+        self.base, self.jar = base, http.cookiejar.CookieJar()
+        self.opener = build_opener(HTTPCookieProcessor(self.jar))
+        self.post(
+            "sign-in/",
+            {"username": name, "password": "ferry-landing", "csrfmiddlewaretoken": self.csrf(self.get("sign-in/"))},
+        )
+
+    @staticmethod
+    def csrf(page: str) -> str:
+        """Return a page's form token."""
+        found = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page)
+        return found[1] if found else ""
+
+    def get(self, path: str) -> str:
+        """Return a page."""
+        return str(self.opener.open(self.base + path, timeout=60).read().decode())
+
+    def post(self, path: str, told: dict[str, Any], **headers: str) -> Any:
+        """Post a form; return the answer."""
+        return self.opener.open(Request(self.base + path, urlencode(told).encode(), headers), timeout=60)  # noqa: S310
+
+
+def people(row: Row) -> None:
+    """Have 20 people type readings with five seconds' thought between them, their pages polling as real ones do."""
+    shop = Shop()
+    spent: list[float] = []
+    try:
+        jobs = [int(n) for n in re.findall(r'href="/jobs/(\d+)/', shop.browser("marit").get(""))]
+        threads = [threading.Thread(target=_person, args=(shop, n, jobs[n % len(jobs)], spent)) for n in range(PEOPLE)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+    finally:
+        shop.stop()
+    spent.sort()
+    p95, mean = spent[int(0.95 * len(spent))], statistics.mean(spent)
+    row(
+        "a save with 20 people, 5 s thought",
+        "95th percentile 300 ms",
+        f"{1000 * p95:.0f} ms (mean {1000 * mean:.0f}, {len(spent)} saves)",
+        met=p95 < 0.3,
+    )
+
+
+def _person(shop: Shop, n: int, job: int, spent: list[float]) -> None:
+    dice = random.Random(n)
+    browser = shop.browser(("marit", "tobin", "jude")[n % 3])
+    time.sleep(dice.random() * THOUGHT)
+    page = browser.get(f"jobs/{job}/measure/")
+    cells = re.findall(r'action="/(jobs/\d+/cell/[^"]+)"', page)
+    token, seen = browser.csrf(page), {c: 0 for c in cells}
+    for c, s in re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="seen" value="(\d+)"', page, re.DOTALL):
+        seen[c] = int(s)
+    for turn in range(8):
+        cell = dice.choice(cells)
+        told = {"text": f"{dice.randint(860, 900)} mm", "seen": seen[cell], "csrfmiddlewaretoken": token}
+        began = time.perf_counter()
+        answer = browser.post(cell, told, **{"HX-Request": "true", "X-Vantok-Token": f"{n}-{turn}"})
+        answer.read()
+        spent.append(time.perf_counter() - began)
+        seen[cell] = int(answer.headers.get("X-Vantok-Seen") or seen[cell])
+        until = time.perf_counter() + dice.uniform(0.6, 1.4) * THOUGHT
+        while time.perf_counter() < until:
+            time.sleep(min(4.0, max(until - time.perf_counter(), 0.0)))
+            browser.opener.open(
+                Request(
+                    f"{shop.base}jobs/{job}/measure/since/?phase=before&datum=ground_arch&after=999999999",
+                    headers={"HX-Request": "true", "HX-Trigger": "watch"},
+                ),
+                timeout=60,
+            ).read()
+
+
+def growth(row: Row, client: Any) -> None:
+    """Time the first look at a job as it grows: states, items, readings."""
+    from vantok.jobs import desk
+    from vantok.jobs.models import Job
+
+    def first(job: Any, stage: str) -> float:
+        times = []
+        for _ in range(3):
+            desk._LOOKED.clear()
+            began = time.perf_counter()
+            assert client.get(f"/jobs/{job.pk}/{stage}/").status_code == 200
+            times.append(time.perf_counter() - began)
+        return min(times)
+
+    source = Job.objects.get(number="2026-041")
+    worst, name = 0.0, ""
+    for job in Job.objects.filter(number__in=("2026-038", "2026-039", "2026-041")):
+        for stage in (
+            "listen",
+            "vehicle",
+            "weigh",
+            "weigh/scales",
+            "weigh/trailer",
+            "weigh/limits",
+            "weigh/coach",
+            "measure",
+            "walk",
+            "diagnose",
+            "choose",
+            "set",
+            "prove",
+            "report",
+        ):
+            spent = first(job, stage)
+            worst, name = max((worst, name), (spent, f"{stage} of {job.number}"))
+    row("first look at any page", "150 ms", f"{1000 * worst:.0f} ms ({name})", met=worst < 0.15)
+    for words, wanted, small, large, times in (
+        (
+            "10 to 40 to 160 load states",
+            "no faster than the job",
+            _grown(source, 40, 3, 1),
+            _grown(source, 160, 3, 1),
+            4.0,
+        ),
+        ("100 to 800 items", "no faster than the job", _grown(source, 1, 100, 1), _grown(source, 1, 800, 1), 8.0),
+        (
+            "2,000 to 20,000 readings",
+            "no faster than the job",
+            _grown(source, 2, 3, 500),
+            _grown(source, 2, 3, 5000),
+            10.0,
+        ),
+    ):
+        few, many = first(small, "measure"), first(large, "measure")
+        row(
+            f"Measure, {words}",
+            wanted,
+            f"{1000 * few:.0f} ms to {1000 * many:.0f} ms ({many / few:.1f} x)",
+            met=many / few <= times,
+        )
+
+
+def _grown(source: Any, states: int, items: int, readings: int) -> Any:
+    from django.db import transaction
+
+    from vantok.jobs.models import Job
+    from vantok.measure.models import Reading
+    from vantok.weigh.models import LoadItem, LoadState
+
+    corners = (("FL", 0.87), ("FR", 0.87), ("RL", 0.95), ("RR", 0.95))
+    with transaction.atomic():
+        job = Job.objects.create(number=f"B{states}-{items}-{readings}", vehicle=source.vehicle)
+        empty = LoadState.objects.create(job=job, key="empty", name="Empty", empty=True, front_kg=1240, rear_kg=910)
+        for n in range(states):
+            state = LoadState.objects.create(job=job, key=f"s{n}", name=f"S{n}", order=n + 1)
+            LoadItem.objects.bulk_create(
+                LoadItem(state=state, name=f"x{k}", mass_kg=300 / items, station_m=3 + k / items) for k in range(items)
+            )
+            Reading.objects.bulk_create(
+                Reading(
+                    job=job,
+                    state=state,
+                    datum="ground_arch",
+                    place=p,
+                    value_m=v - 0.05 * (p[0] == "R"),
+                    text="x",
+                    unit="mm",
+                )
+                for p, v in corners
+            )
+        Reading.objects.bulk_create(
+            Reading(job=job, state=empty, datum="ground_arch", place=p, value_m=v + (n % 5) / 1000, text="x", unit="mm")
+            for n in range(readings)
+            for p, v in corners
+        )
+    return job
+
+
+def memory(row: Row, client: Any) -> None:
+    """Weigh the process before and after 2,000 slider steps."""
+    from vantok.jobs.models import Job
+
+    job = Job.objects.get(number="2026-038")
+
+    def steps(count: int, start: int) -> None:
+        for n in range(count):
+            client.get(
+                f"/jobs/{job.pk}/set/trial/", {"left": 200_000 + 37 * (start + n), "right": 310_000 + 41 * (start + n)}
+            )
+
+    steps(200, 0)
+    before = _resident()
+    steps(2000, 200)
+    grown = _resident() - before
+    row("memory over 2,000 slider steps", "flat", f"{grown:+.1f} MB of {before:.0f} MB", met=grown < 0.02 * before)
+
+
+def _resident() -> float:
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * resource.getpagesize() / 1e6
+
+
+class _Chatter(socketserver.BaseRequestHandler):
+    """An instrument that tells a thousand lines a second, each with the number of the line as its kilograms."""
+
+    def handle(self) -> None:
+        """Tell until nobody listens."""
+        from vantok.instruments.line import Load, write_line
+
+        began, told = time.monotonic(), 0
+        try:
+            while True:
+                due = int((time.monotonic() - began) * 1000)
+                lines = "".join(
+                    write_line(Load(kind="TONGUE", channel="BALL", kg=float(n % 100_000), state="steady")) + "\n"
+                    for n in range(told, due)
+                )
+                self.request.sendall(lines.encode())
+                told = self.server.told = due  # type: ignore[attr-defined]
+                time.sleep(0.005)
+        except OSError:
+            return
+
+
+def chatter(row: Row) -> None:
+    """Ask how late a figure is shown of an instrument that sends a thousand lines a second."""
+    from vantok.instruments.link import let_go, look
+
+    with socketserver.ThreadingTCPServer(("127.0.0.1", 0), _Chatter) as server:
+        server.daemon_threads = True
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        link = look(f"socket://127.0.0.1:{server.server_address[1]}")
+        late = []
+        for _ in range(20):
+            time.sleep(0.3)
+            link.looked = time.monotonic()
+            seen = link.latest().get("BALL")
+            if seen is not None and seen.kg is not None:
+                late.append((server.told - seen.kg) / 1000)  # type: ignore[attr-defined]
+        let_go()
+        server.shutdown()
+    row("a figure of 1,000 lines a second is late by", "0.5 s", f"{max(late):.2f} s at most", met=max(late) < 0.5)
