@@ -1,0 +1,1 @@
+"""Tools of the house: bench, fuzz, pictures, vendored files."""

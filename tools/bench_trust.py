@@ -74,11 +74,13 @@ class Browser:
 
     def get(self, path: str) -> str:
         """Return a page."""
-        return str(self.opener.open(self.base + path, timeout=60).read().decode())
+        return str(
+            self.opener.open(Request(self.base + path, headers={"HX-Trigger": "watch"}), timeout=60).read().decode()
+        )
 
     def post(self, path: str, told: dict[str, Any], **headers: str) -> Any:
         """Post a form; return the answer."""
-        return self.opener.open(Request(self.base + path, urlencode(told).encode(), headers), timeout=60)  # noqa: S310
+        return self.opener.open(Request(self.base + path, urlencode(told).encode(), headers), timeout=60)
 
 
 def people(row: Row) -> None:
@@ -87,7 +89,10 @@ def people(row: Row) -> None:
     spent: list[float] = []
     try:
         jobs = [int(n) for n in re.findall(r'href="/jobs/(\d+)/', shop.browser("marit").get(""))]
-        threads = [threading.Thread(target=_person, args=(shop, n, jobs[n % len(jobs)], spent)) for n in range(PEOPLE)]
+        ready = threading.Barrier(PEOPLE)  # everybody has signed in and opened the sheet; then the day's work begins
+        threads = [
+            threading.Thread(target=_person, args=(shop, n, jobs[n % len(jobs)], spent, ready)) for n in range(PEOPLE)
+        ]
         for thread in threads:
             thread.start()
         for thread in threads:
@@ -104,16 +109,18 @@ def people(row: Row) -> None:
     )
 
 
-def _person(shop: Shop, n: int, job: int, spent: list[float]) -> None:
+def _person(shop: Shop, n: int, job: int, spent: list[float], ready: threading.Barrier) -> None:
     dice = random.Random(n)
     browser = shop.browser(("marit", "tobin", "jude")[n % 3])
-    time.sleep(dice.random() * THOUGHT)
     page = browser.get(f"jobs/{job}/measure/")
-    cells = re.findall(r'action="/(jobs/\d+/cell/[^"]+)"', page)
-    token, seen = browser.csrf(page), {c: 0 for c in cells}
-    for c, s in re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="seen" value="(\d+)"', page, re.DOTALL):
-        seen[c] = int(s)
-    for turn in range(8):
+    seen = {
+        c: int(s)
+        for c, s in re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="seen" value="(\d+)"', page, re.DOTALL)
+    }
+    token, cells, news = browser.csrf(page), sorted(seen), _news(page, "")
+    ready.wait()
+    time.sleep(dice.random() * THOUGHT)
+    for turn in range(10):
         cell = dice.choice(cells)
         told = {"text": f"{dice.randint(860, 900)} mm", "seen": seen[cell], "csrfmiddlewaretoken": token}
         began = time.perf_counter()
@@ -124,13 +131,13 @@ def _person(shop: Shop, n: int, job: int, spent: list[float]) -> None:
         until = time.perf_counter() + dice.uniform(0.6, 1.4) * THOUGHT
         while time.perf_counter() < until:
             time.sleep(min(4.0, max(until - time.perf_counter(), 0.0)))
-            browser.opener.open(
-                Request(
-                    f"{shop.base}jobs/{job}/measure/since/?phase=before&datum=ground_arch&after=999999999",
-                    headers={"HX-Request": "true", "HX-Trigger": "watch"},
-                ),
-                timeout=60,
-            ).read()
+            news = _news(browser.get(news), news)
+
+
+def _news(page: str, before: str) -> str:
+    """Return where a page asks for what others wrote next."""
+    found = re.search(r'hx-get="/(jobs/\d+/measure/since/[^"]+)"', page)
+    return found[1].replace("&amp;", "&") if found else before
 
 
 def growth(row: Row, client: Any) -> None:

@@ -251,10 +251,11 @@ def derived_height(model: JobModel, state: str, datum: str, corner: str) -> floa
     return base.value_m - drop - (squash if datum == "ground_arch" else -squash)
 
 
-def build_model(job: Job, fitted: Vehicle | None = None) -> JobModel:
+def build_model(job: Job, fitted: Vehicle | None = None, near: JobModel | None = None) -> JobModel:
     """Return the job's calibrated model.
 
-    Arguments: job; fitted: the vehicle with its kit on, so that readings taken with it teach too. Raises NotReadyError
+    Arguments: job; fitted: the vehicle with its kit on, so that readings taken with it teach too; near: a model of nearly the
+    same facts (one reading more or less), which only makes the search shorter. Raises NotReadyError
     with what is missing, InputError for figures that cannot be, StateError from the static solve.
     """
     hard = [m for m in missing(job) if m.hard]
@@ -267,7 +268,7 @@ def build_model(job: Job, fitted: Vehicle | None = None) -> JobModel:
         vehicle=prior, states=list(states.values()), readings=_mean_readings(job, fitted is not None), loads=loads,
         sigma_ln=_prior_sigma(job), fitted=fitted,
     )  # fmt: skip
-    found = estimate(problem)
+    found = estimate(problem, near.estimate if near is not None else None)
     states = {key: _weighed(state, found.loads) for key, state in states.items()}
     states, side = _with_side_couples(job, found.vehicle, states)
     return JobModel(

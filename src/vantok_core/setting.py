@@ -197,7 +197,9 @@ def _two_for_two(
     found = root(miss, first, method="hybr", options={"xtol": 1e-10, "eps": 1e-6})
     if near is not None and np.max(np.abs(found.fun)) > 1e-6:
         careful = _one_for_mean(vehicle, states, element, target, datum, apply, bounds)
-        found = root(miss, [(s - bounds[0]) / span for s in careful], method="hybr", options={"xtol": 1e-12, "eps": 1e-6})
+        found = root(
+            miss, [(s - bounds[0]) / span for s in careful], method="hybr", options={"xtol": 1e-12, "eps": 1e-6}
+        )
     if np.max(np.abs(found.fun)) > 1e-6:
         raise InputError("target", target, "no pair of settings brings both sides there; ask for their mean")
     if np.min(found.x) < 0.0 or np.max(found.x) > 1.0:

@@ -106,7 +106,7 @@ class Hurry(BrowserCase):
         self.assertEqual(Reading.objects.get(job=self.job, text="36").by, User.objects.get(username="tobin"))
 
     def test_the_server_fails_and_comes_back(self) -> None:
-        """A server error on a cell is said with the text kept, does not stop the cell behind it, and goes through later; a page that is none of ours counts as nothing."""
+        """An error on a cell is said, its text kept, the cell behind it stored; it goes through later. A page that is none of ours counts as nothing."""
         page = self.at(self.sign_in("marit"), "prove")
         failing = {"on": True}
 

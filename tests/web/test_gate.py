@@ -188,7 +188,8 @@ class Failing(DemoCase):
             broken = quiet.get("/")
         pages = {
             404: self.client.get("/nowhere/"), 500: broken, 403: self.client.post(reverse("weigh", args=[job.pk]), {"action": "fly"}),
-            400: self.client.get("/", headers={"host": "evil.example"}), 413: self.client.post("/people/", b"x", "text/plain", headers={"content-length": "99999999"}),
+            400: self.client.get("/", headers={"host": "evil.example"}),
+            413: self.client.post("/people/", b"x", "text/plain", headers={"content-length": "99999999"}),
         }  # fmt: skip
         for status, answer in pages.items():
             self.assertEqual(answer.status_code, status)

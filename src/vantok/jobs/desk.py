@@ -64,13 +64,16 @@ class Worked:
         self.job = job
         self.problems: dict[str, str] = {}
         self.blind: dict[core.JobReading, JobModel | None] = {}
+        self.near: JobModel | None = None
 
     def learn_from(self, other: Worked) -> None:
         """Take over what another has worked out already, as far as it rests on the same facts."""
         if other.job == self.job:
             self.__dict__.update({k: v for k, v in other.__dict__.items() if k != "job"})
-        elif other.__dict__.get("model") is not None and same_basis(other.job, self.job):
-            self.__dict__["model"] = other.__dict__["model"].for_job(self.job)
+        elif (model := other.__dict__.get("model")) is not None:
+            self.near = model
+            if same_basis(other.job, self.job):
+                self.__dict__["model"] = model.for_job(self.job)
 
     def _try(self, part: str, call: Callable[[], Part]) -> Part | None:
         """Return a part of the results, or keep why there is none."""
@@ -93,7 +96,7 @@ class Worked:
         """The calibrated model; None while something it needs is missing, or when `problems` says why it cannot be."""
 
         def solved() -> JobModel:
-            found = build_model(self.job)
+            found, self.near = build_model(self.job, near=self.near), None
             found.solve()  # a model whose states cannot all be solved is none
             return found
 
@@ -151,7 +154,7 @@ class Worked:
         """Return the model that has not seen a reading, to hold it against; None where there can be none."""
         if reading not in self.blind:
             try:
-                self.blind[reading] = build_model(expected_before(self.job, reading))
+                self.blind[reading] = build_model(expected_before(self.job, reading), near=self.model)
             except VantokError:
                 self.blind[reading] = None  # nothing to hold it against: the plain checks stand alone
         return self.blind[reading]

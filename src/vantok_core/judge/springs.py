@@ -5,18 +5,25 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import exp
 
+import numpy as np
+
 from vantok_core.job import Job
 from vantok_core.judge.views import StateView
 from vantok_core.model import JobModel
+from vantok_core.num import FloatArray
 from vantok_core.rates.estimate import SIGMA_LN_K
 from vantok_core.readings.tape import NINE_IN_TEN
 from vantok_core.say import Finding, Quantity, Say, length, mass
+from vantok_core.stance.report import report
+from vantok_core.stance.states import solve_states
 from vantok_core.vehicle import AXLE_CORNERS, AXLES, AxleName, Item
 
 TIRED_SIDE = 0.010
 """Left/right difference of the empty vehicle (m) from which the lower side's spring is suspected."""
 EVEN_PADS = 0.04
 """Share by which empty corner pads may differ while the load still counts as even."""
+CONTACT_STEPS = 49
+"""Masses tried at once, 25 kg apart."""
 CONTACT_MOST = 1200.0
 """Most load over an axle that is tried in looking for the stop's contact, kg."""
 ANGLE_WORTH = 0.5
@@ -59,28 +66,35 @@ def rate_of(model: JobModel, axle: AxleName) -> RateBand:
 def stop_contact(model: JobModel, key: str, axle: AxleName) -> float | None:
     """Return how much more load over an axle (kg) brings its first stop into contact in a state; negative when it touches.
 
-    Found by bisection on the static model with a mass put over the axle. None where no stop gap was read, or where even
-    1200 kg more does not reach it. Source: method section 4, own search.
+    Masses put over the axle are solved as one batch, and the gap's crossing of nought is read between two of them. None where
+    no stop gap was read, or where even 1200 kg more does not reach it. Source: method section 4, own search.
     """
     name = f"{axle} bump stops"
     station = 0.0 if axle == "front" else model.vehicle.wheelbase
 
-    def gap(kg: float) -> float | None:
+    def gaps(kg: FloatArray) -> FloatArray | None:
         states = dict(model.states)
         states[key] = replace(states[key], items=(*states[key].items, Item(mass=kg, station=station, name="more")))
-        sides = replace(model, states=states).solve()[key].elements.get(name)
-        return min(float(s.gap_left) for s in sides.values() if s.gap_left is not None) if sides else None
+        solved = solve_states(model.vehicle, list(states.values()), check_limits=False)[key]
+        sides = report(model.vehicle, solved).elements.get(name)
+        if not sides:
+            return None
+        least: FloatArray = np.min(
+            [np.broadcast_to(s.gap_left, len(kg)) for s in sides.values() if s.gap_left is not None], axis=0
+        )
+        return least
 
-    here = gap(0.0)
+    here = gaps(np.zeros(1))
     if here is None:
         return None
-    low, high = (0.0, CONTACT_MOST) if here > 0.0 else (-CONTACT_MOST, 0.0)
-    if (gap(high) or 0.0) > 0.0:
+    tried = np.linspace(0.0, CONTACT_MOST, CONTACT_STEPS) * (1.0 if here[0] > 0.0 else -1.0)
+    left = gaps(tried)
+    assert left is not None
+    crossing = np.flatnonzero(left[:-1] * left[1:] <= 0.0)
+    if not len(crossing):
         return None
-    while high - low > 2.0:
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if (gap(middle) or 0.0) > 0.0 else (low, middle)
-    return 0.5 * (low + high)
+    n = int(crossing[0])
+    return float(tried[n] + (tried[n + 1] - tried[n]) * left[n] / (left[n] - left[n + 1]))
 
 
 def friction_bands(job: Job) -> dict[str, float]:

@@ -374,8 +374,10 @@ class EstimationProblem:
         return np.array(rows), np.array(jacobian)
 
 
-def estimate(problem: EstimationProblem) -> Estimate:
+def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estimate:
     """Return rates, loads and reference heights that fit readings and priors best, with their covariance.
+
+    near: an estimate of nearly the same readings, from which the search starts; the end is the same, found sooner.
 
     Raises InputError for a bad reading or load, StateError from the static solve, NoEquilibriumError when the search
     does not settle. Source: method section 3; covariance from the inverse of `J^T J`, priors' rows included.
@@ -399,7 +401,7 @@ def estimate(problem: EstimationProblem) -> Estimate:
 
     found = least_squares(
         misfit,
-        np.zeros(len(start)),
+        (_from(problem, near, start) - start) / scale if near is not None else np.zeros(len(start)),
         jac=slope,
         xtol=1e-9, ftol=1e-11, gtol=1e-9, max_nfev=60,
     )  # fmt: skip
@@ -426,6 +428,17 @@ def estimate(problem: EstimationProblem) -> Estimate:
         misfits=tuple((-residuals[: len(problem.readings)]).tolist()),
         problem=problem, covariance=covariance, best=x,
     )  # fmt: skip
+
+
+def _from(problem: EstimationProblem, near: Estimate, start: FloatArray) -> FloatArray:
+    """Return the unknowns at another estimate's values, as far as it has them."""
+    x = start.copy()
+    x[:2] = [log(near.k[axle]) for axle in AXLES]
+    for i, place in enumerate(problem.places):
+        x[2 + i] = near.heights.get(place, x[2 + i])
+    if len(near.problem.directions) == len(problem.directions):
+        x[2 + len(problem.places) :] = near.best[2 + len(near.problem.places) :]
+    return x
 
 
 def place_drop(solved: SolvedState, place: Place) -> Real:
