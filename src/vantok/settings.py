@@ -195,5 +195,8 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"django.request": {"level": "ERROR"}},  # what was refused or not found is said on the page
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "waitress.queue": {"level": "ERROR"},
+    },  # what was refused or not found is said on the page
 }

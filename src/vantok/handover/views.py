@@ -115,7 +115,7 @@ class Report(StageView):
         """Return what is open, worked out once for a desk."""
         kept: dict[object, list[Say]] = self.desk.drawings
         if "open points" not in kept:
-            kept["open points"] = open_points(self.desk.job, self.desk.proof)
+            kept["open points"] = open_points(self.desk.job, self.desk.proof, dict(COMPLAINTS))
         return kept["open points"]
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
@@ -138,7 +138,7 @@ class Report(StageView):
         """Freeze the report and close the job; open points need a reason."""
         with self.change("hand over") as record:
             self.__dict__["desk"] = Desk.open(record.pk)
-            points = open_points(self.desk.job, self.desk.proof)
+            points = open_points(self.desk.job, self.desk.proof, dict(COMPLAINTS))
             if points and not anyway:
                 raise RefusedError("Open points stand. Close them, or say why it is handed over anyway.")
             record.done, record.anyway = True, anyway if points else ""

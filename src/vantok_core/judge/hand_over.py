@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from vantok_core.job import Job
 from vantok_core.judge.checks import PLACE_WORDS
 from vantok_core.judge.inspect import standing_faults
@@ -11,8 +13,9 @@ from vantok_core.plan import state_margins
 from vantok_core.say import Say, length, mass
 
 
-def open_points(job: Job, proof: Proof | None) -> list[Say]:
-    """Return what is open, limits first; an empty list lets the job go."""
+def open_points(job: Job, proof: Proof | None, complaints: Mapping[str, str] | None = None) -> list[Say]:
+    """Return what is open, limits first; an empty list lets the job go. complaints: what each code is called."""
+    called = complaints or {}
     found = [
         Say(f"“{state.name}” is {{over}} over its {m.name}.", {"over": mass(-(m.margin or 0.0))})
         for state in job.states for m in state_margins(job, state) if m.over
@@ -20,7 +23,11 @@ def open_points(job: Job, proof: Proof | None) -> list[Say]:
     found += [Say(f"A fault stands: {area.words.split(':')[0]}.") for area, _ in standing_faults(job)]
     if job.fitting is not None:
         found += _fitted(job, proof)
-    found += [Say(f"Nobody has said what became of the complaint “{c.code}”.") for c in job.complaints if not c.answer]
+    found += [
+        Say(f"Nobody has said what became of the complaint “{called.get(c.code, c.code)}”.")
+        for c in job.complaints
+        if not c.answer
+    ]
     return found
 
 

@@ -21,7 +21,7 @@ function remember(form) {
   if (!dirty(form)) { localStorage.removeItem(keyOf(form)); return; }
   const told = fields(form).filter(changed).map((f) => [f.name, f.type === "checkbox" || f.type === "radio" ? [f.value, f.checked] : f.value]);
   if (!told.length) return;
-  const head = document.querySelector(".job-head .number, h1");
+  const head = document.querySelector(".job-head .number") || document.querySelector("h1");
   const name = form.dataset.keep === "draft" ? (form.querySelector("h2, legend") || { textContent: "A form" }).textContent.trim() : form.dataset.keep;
   const kept = { title: `${name}${head ? `, ${head.textContent.trim()}` : ""}`, url: location.pathname + location.search, told, at: Date.now() };
   localStorage.setItem(keyOf(form), JSON.stringify(kept));
