@@ -109,6 +109,8 @@ class Fuzz:
             f"{reverse('measure', args=[job.pk])}?datum={d}"
             for d in ("hub_arch", "ground_point", "stop_gap", "bracket", "pad_to_pad", "ground_hitch")
         ]
+        pages += [reverse(name) for name in ("start", "bays", "shop", "instruments", "settings")]
+        pages.append(reverse("vehicle-page", args=[job.vehicle_id]))
         item = job.states.filter(items__isnull=False).values_list("key", "items__pk").first()
         if item:
             pages.append(f"{reverse('weigh', args=[job.pk])}?state={item[0]}&item={item[1]}")

@@ -37,7 +37,7 @@ VIEWS = {
     "report": f"/jobs/{JOBS['clinic']}/report/",
     "history": f"/jobs/{JOBS['clinic']}/history/",
     "shelf": "/shelf/",
-    "kit": "/shelf/FW-M/",
+    "people": "/people/",
     "vehicle-history": "/garage/1/",
     "sign-in": "/sign-in/",
 }

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from unittest.mock import patch
 
 from django.conf import settings
 from django.test import SimpleTestCase
@@ -16,7 +17,7 @@ from hypothesis import strategies as st
 
 from tests.web.base import DemoCase, words
 from vantok.instruments.line import CHANNELS, STATES, LineError, Load, read_line, write_line
-from vantok.instruments.link import ADDRESS, let_go, look
+from vantok.instruments.link import ADDRESS, Link, let_go, look
 from vantok.instruments.models import Instrument
 from vantok.instruments.simulated import Bench, Server
 from vantok.weigh.models import LoadState
@@ -79,6 +80,17 @@ class Launched(SimpleTestCase):
                 os.killpg(launched.pid, signal.SIGTERM)
         self.assertEqual(set(found), {c for channels in CHANNELS.values() for c in channels})
         self.assertAlmostEqual(found["BALL"].kg or 0.0, 99.0, delta=12.0)
+
+
+class Fast(SimpleTestCase):
+    def test_of_an_instrument_that_talks_too_fast_only_the_newest_counts(self) -> None:
+        """A thousand lines at once: the last figure of each channel stands, and no more lines are read than there are channels."""
+        link = Link("socket://127.0.0.1:1", problem="")
+        told = [Load(kind="PADS", channel=c, kg=float(n), state="steady") for n in range(500) for c in ("FL", "FR")]
+        with patch("vantok.instruments.link.read_line", side_effect=read_line) as reading:
+            link._take([write_line(load).encode() for load in told])
+        self.assertEqual({c: load.kg for c, load in link.latest().items()}, {"FL": 499.0, "FR": 499.0})
+        self.assertEqual(reading.call_count, 2)
 
 
 class Live(DemoCase):

@@ -93,6 +93,19 @@ class TwoWindows(TrustCase):
     def shown(now: str, typed: str) -> str:
         return now if now.startswith(typed.rstrip("0").rstrip(".")) else f"{typed} (was shown as {now})"
 
+    def test_an_item_moved_in_two_windows(self) -> None:
+        """Put down where somebody else has moved it meanwhile, an item stays where it stands, and it is said."""
+        item = LoadItem.objects.filter(state__job=self.job("042"), state__key="loaded").first()
+        assert item is not None
+        address = reverse("place", args=[item.state.job_id]) + "?state=loaded"
+        seen = f"{item.station_m:.2f} {item.lateral_m:.2f}"
+        for station, status in (("3.100", 200), ("2.900", 403)):
+            told = {"item": item.pk, "station": station, "lateral": "0.000", "seen": seen}
+            answer = self.client.post(address, told, headers={"x-vantok-token": f"t{station}"})
+            self.assertEqual(answer.status_code, status)
+        self.assertIn("was%20moved%20meanwhile", answer["X-Vantok-Said"])
+        self.assertEqual(LoadItem.objects.get(pk=item.pk).station_m, 3.1)
+
     def test_nothing_changed_nothing_stamped(self) -> None:
         """Scales saved again as shown leave the ticket's time, the figures and the history as they were."""
         state = LoadState.objects.get(job=self.job("038"), key="loaded")

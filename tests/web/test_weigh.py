@@ -320,3 +320,39 @@ class OldDatabases(TransactionTestCase):
         self.assertEqual([(i.kind, i.total_kg) for i in state.items.all()], [("tank", 40.0), ("people", 150.0)])
         Job.objects.all().delete()
         install()
+
+    def test_work_that_had_begun_keeps_its_readings_and_locks_its_baseline(self) -> None:
+        """A database of the version before: readings keep their times and figures; a job set on the vehicle has begun, another has not; sentences stand."""
+        remove()
+        before = [("jobs", "0005_stamp"), ("measure", "0004_photo_history"), ("weigh", "0003_plan_trailer_and_ticket")]
+        executor = MigrationExecutor(connection)
+        latest = executor.loader.graph.leaf_nodes()
+        executor.migrate(before)
+        old = executor.loader.project_state(
+            [*before, ("choose", "0003_initial"), ("garage", "0004_hitch_tyres_gains_points")]
+        ).apps
+        owner = old.get_model("garage", "Customer").objects.create(name="x")
+        vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
+        for number in ("set", "open"):
+            job = old.get_model("jobs", "Job").objects.create(
+                number=number, vehicle=vehicle, verdict="It stands.", stamp=7
+            )
+            state = old.get_model("weigh", "LoadState").objects.create(
+                job=job, key="empty", name="Empty", empty=True, trailer_axle_rating_kg=0.0
+            )
+            old.get_model("measure", "Reading").objects.create(
+                job=job, state=state, datum="ground_arch", place="FL", value_m=0.87, text="870", unit="mm"
+            )
+            old.get_model("choose", "Fitting").objects.create(job=job, kit={"name": "k"}, done=number == "set")
+        times = dict(old.get_model("measure", "Reading").objects.values_list("job__number", "at"))
+        executor = MigrationExecutor(connection)
+        executor.migrate(latest)
+        for number in ("set", "open"):
+            now = Job.objects.get(number=number)
+            reading = now.readings.get()
+            self.assertEqual(
+                (reading.at, reading.value_m, reading.text, reading.reader), (times[number], 0.87, "870", "")
+            )
+            self.assertEqual((now.began is not None, now.verdict, now.told_stamp), (number == "set", "It stands.", 7))
+        Job.objects.all().delete()
+        install()

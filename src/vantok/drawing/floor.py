@@ -200,6 +200,7 @@ def _item(top: _Top, item: LoadItem, units: System, *, picked: bool) -> SafeStri
         [*shape, *words],
         transform=f"translate({x:.1f} {y:.1f})", id=f"item-{item.pk}", class_="plan-item", tabindex="0", role="button",
         aria_label=label, data_item=item.pk, data_station=f"{item.station_m:.3f}", data_lateral=f"{item.lateral_m:.3f}",
+        data_seen=f"{item.station_m:.2f} {item.lateral_m:.2f}",
     )  # fmt: skip
 
 

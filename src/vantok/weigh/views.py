@@ -17,6 +17,7 @@ from vantok.jobs.models import Job
 from vantok.jobs.stage import frame, part
 from vantok.measure.files import text_of
 from vantok.people.gate import SCRIPT, STORED
+from vantok.people.rights import RefusedError
 from vantok.weigh import services
 from vantok.weigh.forms import ItemForm, PlanFileForm, StateForm
 from vantok.weigh.models import LoadItem, LoadState
@@ -27,6 +28,7 @@ from vantok_core.judge.coach import loaded_height
 from vantok_core.judge.working import explain
 from vantok_core.model import DEFAULT_TRACK
 from vantok_core.plan import reach
+from vantok_core.units import show
 
 
 def floor_of(desk: Desk, record: LoadState, picked: int = 0) -> FloorPlan | None:
@@ -238,6 +240,12 @@ class TryPlace(WeighView):
         try:
             with self.change("measure") as record:
                 item = get_object_or_404(LoadItem, state__job=record, pk=asked.pk)
+                stands = f"{item.station_m:.2f} {item.lateral_m:.2f}"
+                if request.POST.get("seen", stands) not in (stands, f"{station:.2f} {lateral:.2f}"):
+                    where = show("length", item.station_m, self.units)
+                    raise RefusedError(
+                        f"{item.name} was moved meanwhile, to {where} behind the front axle. Look at the plan again, then move it."
+                    )
                 services.place_item(item, station, lateral)
         except ValidationError as error:
             raise Http404 from error

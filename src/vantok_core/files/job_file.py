@@ -20,7 +20,7 @@ from vantok_core.judge.views import StateView
 from vantok_core.judge.working import Working
 from vantok_core.kits.choose import Choice, shortlist
 from vantok_core.loads.limits import Margin
-from vantok_core.model import JobModel, NotReadyError, build_model, missing
+from vantok_core.model import JobModel, build_model, missing
 from vantok_core.plan import state_load, state_margins
 from vantok_core.say import Finding
 from vantok_core.units import System
@@ -96,14 +96,13 @@ def solve_job(
     }
     try:
         model = build_model(job)
-    except NotReadyError as error:
+    except VantokError as error:
         return found | {"diagnosis": {"error": str(error)}}
     found["diagnosis"] = _or_error(lambda: _diagnosis(diagnose(model), system, working))
     shelf = kits or ([job.fitting.kit] if job.fitting else [])
     found["choices"] = _or_error(lambda: _choices(model, shelf, system))
-    proof = prove(model)
-    if proof is not None:
-        found["proof"] = _proof(proof, system)
+    if job.fitting is not None:
+        found["proof"] = _or_error(lambda: _proof(prove(model), system))
     return found
 
 
@@ -187,8 +186,8 @@ def _choice(choice: Choice, system: System) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _proof(proof: Proof, system: System) -> dict[str, Any]:
-    return {
+def _proof(proof: Proof | None, system: System) -> dict[str, Any] | None:
+    return None if proof is None else {
         "verdict": proof.verdict.in_units(system), "inside": proof.inside, "causes": list(proof.causes),
         "rows": {key: [plain(r) | {"miss": r.miss, "inside": r.inside} for r in rows] for key, rows in proof.rows.items()},
     }  # fmt: skip

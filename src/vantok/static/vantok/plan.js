@@ -7,6 +7,11 @@ const planOf = (item) => item.closest("svg[data-plan]");
 const onPlan = (svg, event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
 const within = (value, low, high) => Math.min(Math.max(value, low), high);
 const placed = (item) => [["item", item.dataset.item], ["station", item.dataset.station], ["lateral", item.dataset.lateral]];
+const putting = (item) => {
+  const data = [...placed(item), ["seen", item.dataset.seen]];
+  item.dataset.seen = `${Number(item.dataset.station).toFixed(2)} ${Number(item.dataset.lateral).toFixed(2)}`; // what the next one has seen
+  return data;
+};
 const where = (item) => item.closest("[data-place]").dataset.place;
 
 function putAt(item, station, lateral) {
@@ -43,7 +48,7 @@ async function follow(item) {
 async function putDown(item) {
   askAgain = null;
   item.classList.add("put");
-  const data = placed(item), url = where(item);
+  const data = putting(item), url = where(item);
   const entry = keep({ url, data, title: item.getAttribute("aria-label"), hold: true });
   const answer = await post(url, data, entry.token);
   if (answer.state === "stored") { drop(entry.token); place(answer.html, PARTS); again(item.id); }
@@ -99,7 +104,7 @@ export function leavePlan() {
   clearTimeout(settle);
   for (const item of document.querySelectorAll(".plan-item[data-nudged]")) {
     delete item.dataset.nudged;
-    keep({ url: where(item), data: placed(item), title: item.getAttribute("aria-label") });
+    keep({ url: where(item), data: putting(item), title: item.getAttribute("aria-label") });
   }
 }
 window.addEventListener("pagehide", leavePlan);
