@@ -14,8 +14,6 @@ from urllib.request import urlopen
 
 from playwright.sync_api import Page, sync_playwright
 
-from vantok.instruments.simulated import Bench, Server
-
 ROOT = Path(__file__).resolve().parent.parent
 OUT = Path(sys.argv[sys.argv.index("--out") + 1]) if "--out" in sys.argv else ROOT / "docs" / "screenshots"
 NAMES = [a for a in sys.argv[1:] if not a.startswith("--") and a != str(OUT)]
@@ -53,6 +51,7 @@ def free_port() -> int:
 def start(port: int, var: Path) -> subprocess.Popen[bytes]:
     """Start the demo on a fresh database and wait until it answers."""
     shutil.rmtree(var, ignore_errors=True)
+    var.mkdir(parents=True)
     env = os.environ | {"VANTOK_VAR": str(var), "VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"}
     for command in (["migrate", "--verbosity", "0"], ["collectstatic", "--noinput", "--verbosity", "0"]):
         subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True)
@@ -79,7 +78,6 @@ def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     port = free_port()
     server = start(port, ROOT / "var" / "shots")
-    bench = Server(Bench(started=time.monotonic() - 60.0)).start()  # the simulated pads and scales beside the sheet
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=["--no-sandbox"])
@@ -101,7 +99,6 @@ def main() -> None:
             browser.close()
     finally:
         server.terminate()
-        bench.shutdown()
 
 
 if __name__ == "__main__":
