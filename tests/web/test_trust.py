@@ -3,6 +3,7 @@
 import json
 from io import BytesIO
 from typing import Any
+from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
@@ -156,6 +157,23 @@ class Noughts(TrustCase):
         self.assertEqual(Reading.objects.latest("pk").text, "880")
         self.assertEqual(answer.status_code, 200)
         self.assertIn("limit", Job.objects.get(pk=job.pk).tone)
+
+    def test_a_reading_is_stored_whatever_the_model_does(self) -> None:
+        """With a core that fails in ways nobody foresaw, the reading is stored, the pages open and say so, and the board has its sentence."""
+        job = self.job("041")
+        with (
+            patch("vantok.jobs.desk.build_model", side_effect=ZeroDivisionError),
+            self.assertLogs("vantok.jobs.desk", "ERROR"),
+        ):
+            self.client.post(
+                self.cell(job, "FL"), {"text": "879", "seen": self.seen(job, "FL")}, headers={"hx-request": "true"}
+            )
+            self.opens(job)
+            self.assertIn("cannot be worked out from the figures as entered", self.page("diagnose", job))
+        self.assertEqual(Reading.objects.latest("pk").text, "879")
+        self.assertIn("cannot be worked out", Job.objects.get(pk=job.pk).verdict)
+        LoadItem.objects.filter(state__job=job).update(mass_kg=331.0)
+        self.assertIn("the rear sits", self.page("board"))
 
     def test_readings_that_broke_pages_break_none(self) -> None:
         """Bracket 720 mm, a named point at 50 mm, pressed 745 and lifted 75, a raised two as an id: each answered, and every page opens."""

@@ -125,8 +125,15 @@ class SetStage(StageView):
             return super().get_context_data(fitting=None, **kwargs)
         kwargs.setdefault("form", SettingForm(instance=self.desk.record.fitting, units=self.units))
         return super().get_context_data(
-            fitting=fitting, kit=fitting.kit, trial=_trial(self.desk, fitting), slider=_slider(fitting), **kwargs
+            fitting=fitting, kit=fitting.kit, trial=self._kept_trial(fitting), slider=_slider(fitting), **kwargs
         )
+
+    def _kept_trial(self, fitting: CoreFitting) -> dict[str, Any] | None:
+        """Return what the setting on the job does, worked out once for a desk."""
+        kept: dict[object, dict[str, Any] | None] = self.desk.drawings
+        if "trial" not in kept:
+            kept["trial"] = _trial(self.desk, fitting)
+        return kept["trial"]
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Enter the setting as made on the vehicle."""

@@ -16,11 +16,12 @@ from math import log, sqrt
 import numpy as np
 from scipy.optimize import least_squares
 
-from vantok_core.errors import InputError, NoEquilibriumError
-from vantok_core.loads.levers import resultant
+from vantok_core.errors import InputError, NoEquilibriumError, StateError
+from vantok_core.loads.levers import Resultant, resultant
 from vantok_core.num import FloatArray, G, Real, highest
-from vantok_core.stance.newton import AxleStance
-from vantok_core.stance.states import SolvedState, solve_states
+from vantok_core.stance.assembly import assemble
+from vantok_core.stance.newton import AxleStance, equilibrium
+from vantok_core.stance.states import SolvedState, check_wheels, solve_states
 from vantok_core.vehicle import AXLES, Axle, AxleName, LoadState, Tongue, Vehicle
 
 SIGMA_LN_K = 0.25
@@ -93,6 +94,10 @@ class Direction:
 
     states: tuple[str, ...]
     share: Mapping[str, float]
+
+
+_Solved = tuple[SolvedState, tuple[int, ...], slice, int]
+"""A solved state, the unknowns it was stepped in, which rows of its arrays are its own, and how many there are."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -300,18 +305,60 @@ class EstimationProblem:
     def drops(self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None) -> list[Drops]:
         """Return the drop at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown that
         the state depends on."""
-        found: dict[int, Drops] = {}
-        for name in dict.fromkeys(state for state, _ in wanted):
-            used = _states_needed(vehicle or self.vehicle, self.states, {name})
-            moving = self._moving({state.name for state in used})
-            rows = self._steps(x, moving)
-            changed = _with_rates(vehicle or self.vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
-            masses = self.masses(rows[:, 2 + len(self.places) :], [state.name for state in used])
-            solved = solve_states(changed, [with_masses(state, masses) for state in used], check_limits=False)[name]
-            for n, (state, place) in enumerate(wanted):
-                if state == name:
-                    found[n] = Drops(np.broadcast_to(np.asarray(place_drop(solved, place)), len(rows)), tuple(moving))
-        return [found[n] for n in range(len(wanted))]
+        used = vehicle or self.vehicle
+        names = list(dict.fromkeys(state for state, _ in wanted))
+        solved = self._stacked(x, names, used) if len(names) > 1 and not _sealed(used) else None
+        if solved is None:
+            solved = {name: self._solved(x, name, used) for name in names}
+        found = []
+        for name, place in wanted:
+            one, moving, part, rows = solved[name]
+            found.append(Drops(np.broadcast_to(np.asarray(place_drop(one, place)), rows)[part], moving))
+        return found
+
+    def _solved(self, x: FloatArray, name: str, vehicle: Vehicle) -> _Solved:
+        """Return a state solved at the unknowns and a step to either side of those it depends on, with its rows."""
+        used = _states_needed(vehicle, self.states, {name})
+        moving = self._moving({state.name for state in used})
+        rows = self._steps(x, moving)
+        changed = _with_rates(vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
+        masses = self.masses(rows[:, 2 + len(self.places) :], [state.name for state in used])
+        solved = solve_states(changed, [with_masses(state, masses) for state in used], check_limits=False)[name]
+        return solved, tuple(moving), slice(0, len(rows)), len(rows)
+
+    def _stacked(self, x: FloatArray, names: Sequence[str], vehicle: Vehicle) -> dict[str, _Solved] | None:
+        """Return several states solved as one batch, where no air joins them; None where the batch does not settle, and each
+        state is then solved for itself, to be named."""
+        by_name = {state.name: state for state in self.states}
+        moving = {name: self._moving({name}) for name in names}
+        rows = [self._steps(x, moving[name]) for name in names]
+        loads = [
+            resultant(vehicle, with_masses(by_name[name], self.masses(part[:, 2 + len(self.places) :], [name])))
+            for name, part in zip(names, rows, strict=True)
+        ]
+
+        def stack(values: Sequence[Real]) -> FloatArray:
+            return np.concatenate(
+                [np.broadcast_to(np.asarray(v, float), len(p)) for v, p in zip(values, rows, strict=True)]
+            )
+
+        ends = np.cumsum([len(part) for part in rows]).tolist()
+        whole = np.concatenate(rows)
+        changed = _with_rates(vehicle, np.exp(whole[:, 0]), np.exp(whole[:, 1]), self.vehicle)
+        load = Resultant(
+            force=stack([q.force for q in loads]), pitch=stack([q.pitch for q in loads]), lateral=stack([q.lateral for q in loads]),
+            topple=stack([q.topple for q in loads]),
+        )  # fmt: skip
+        assembly = assemble(changed)
+        try:
+            one = SolvedState(by_name[names[0]], assembly, equilibrium(assembly, load, names[0]))
+            check_wheels(one)
+        except StateError:
+            return None
+        return {
+            name: (one, tuple(moving[name]), slice(end - len(part), end), len(whole))
+            for name, part, end in zip(names, rows, ends, strict=True)
+        }
 
     def _steps(self, x: FloatArray, moving: Sequence[int]) -> FloatArray:
         """Return x and, below it, x moved up and down in each of the unknowns."""
@@ -475,6 +522,11 @@ def with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
         # The spring bars were set for the stated tongue; their moment stays.
         tongue = replace(tongue, mass=masses[name])
     return replace(state, items=items, tongue=tongue)
+
+
+def _sealed(vehicle: Vehicle) -> bool:
+    """Tell whether air shut in one state joins the states of a vehicle."""
+    return any(e.set_state for axle in (vehicle.front, vehicle.rear) for e in axle.elements)
 
 
 def _states_needed(vehicle: Vehicle, states: Sequence[LoadState], names: set[str]) -> list[LoadState]:

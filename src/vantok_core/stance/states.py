@@ -106,7 +106,7 @@ def solve_states(vehicle: Vehicle, states: Sequence[LoadState], *, check_limits:
         seals, at_set = _settled_seals(vehicle, assembly, by_name, setting)
         solved = {name: at_set.get(name) or _solve(vehicle, state, assembly, seals) for name, state in by_name.items()}
     for one in solved.values():
-        _check_wheels(one)
+        check_wheels(one)
         if check_limits:
             _check_pressures(one)
     return solved
@@ -165,7 +165,8 @@ def tyre_loads(solved: SolvedState, name: AxleName) -> tuple[Real, Real]:
     return axle.unsprung * G + stance.force[0], axle.unsprung * G + stance.force[1]
 
 
-def _check_wheels(solved: SolvedState) -> None:
+def check_wheels(solved: SolvedState) -> None:
+    """Raise WheelOffGroundError, naming state and wheel, where a tyre would have to pull."""
     for name in AXLES:
         for corner, load in zip(AXLE_CORNERS[name], tyre_loads(solved, name), strict=True):
             if lowest(load) < 0.0:
