@@ -52,18 +52,24 @@ class Clearing(unittest.TestCase):
         place = reach(job)
         assert place is not None
         able: dict[str, float] = {}
+        places: dict[
+            str, int
+        ] = {}  # at how many of them an item would clear it: at a single one it lies within the centimetre's rounding
         for item in state.items:
             others = [i for i in state.items if i is not item]
             for step in range(int(place.tail * 100) + 1):
                 moved = item.model_copy(update={"station_m": step / 100})
                 if over(job, changed(job, items=(*others, moved))) <= 0.0:
                     able[item.name] = min(able.get(item.name, inf), abs(item.station_m - step / 100))
+                    places[item.name] = places.get(item.name, 0) + 1
         for move in offered:
             others = [i for i in state.items if i is not move.item]
             moved = move.item.model_copy(update={"station_m": move.station})
             self.assertLessEqual(over(job, changed(job, items=(*others, moved))), 1e-6)
             self.assertLess(abs(move.forward), able.get(move.item.name, inf) + 0.0101)
-        self.assertTrue(set(able) <= {m.item.name for m in offered}, (able, offered))
+        self.assertTrue(
+            {name for name, n in places.items() if n > 1} <= {m.item.name for m in offered}, (able, offered)
+        )
         self.assertEqual([m.item.mass_kg for m in offered], sorted(m.item.mass_kg for m in offered))
 
     @settings(max_examples=60, deadline=None)
