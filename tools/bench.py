@@ -125,10 +125,12 @@ def pages() -> None:
     from django.db import connection
     from django.db.models import F
     from django.test import Client
+    from django.urls import reverse
 
     from vantok.demo.world import build
     from vantok.jobs.models import Job
     from vantok.people.models import User
+    from vantok.urls import PAGES
 
     call_command("migrate", verbosity=0)
     call_command("collectstatic", verbosity=0, interactive=False)
@@ -150,25 +152,7 @@ def pages() -> None:
         "/?q=clinic",
         "/garage/",
         "/shelf/",
-        *(
-            f"/jobs/{job.pk}/{s}/"
-            for s in (
-                "listen",
-                "vehicle",
-                "weigh",
-                "weigh/scales",
-                "weigh/trailer",
-                "weigh/limits",
-                "weigh/coach",
-                "measure",
-                "walk",
-                "diagnose",
-                "choose",
-                "set",
-                "prove",
-                "report",
-            )
-        ),
+        *(reverse(page, args=[job.pk]) for page in PAGES),
     ):
         caught: list[str] = []
 

@@ -142,37 +142,25 @@ def _news(page: str, before: str) -> str:
 
 def growth(row: Row, client: Any) -> None:
     """Time the first look at a job as it grows: states, items, readings."""
+    from django.urls import reverse
+
     from vantok.jobs import desk
     from vantok.jobs.models import Job
+    from vantok.urls import PAGES
 
     def first(job: Any, stage: str) -> float:
         times = []
         for _ in range(3):
             desk._LOOKED.clear()
             began = time.perf_counter()
-            assert client.get(f"/jobs/{job.pk}/{stage}/").status_code == 200
+            assert client.get(reverse(stage, args=[job.pk])).status_code == 200
             times.append(time.perf_counter() - began)
         return min(times)
 
     source = Job.objects.get(number="2026-041")
     worst, name = 0.0, ""
     for job in Job.objects.filter(number__in=("2026-038", "2026-039", "2026-041")):
-        for stage in (
-            "listen",
-            "vehicle",
-            "weigh",
-            "weigh/scales",
-            "weigh/trailer",
-            "weigh/limits",
-            "weigh/coach",
-            "measure",
-            "walk",
-            "diagnose",
-            "choose",
-            "set",
-            "prove",
-            "report",
-        ):
+        for stage in PAGES:
             spent = first(job, stage)
             worst, name = max((worst, name), (spent, f"{stage} of {job.number}"))
     row("first look at any page", "150 ms", f"{1000 * worst:.0f} ms ({name})", met=worst < 0.15)

@@ -29,6 +29,7 @@ from django.test import Client
 from django.urls import reverse
 
 from vantok.jobs.models import Job
+from vantok.urls import PAGES
 
 SEED = 20_261
 PIECES = (
@@ -37,24 +38,6 @@ PIECES = (
     "x" * 5000, "0.1", "50", "720", "3500", "12000",
     "1e-300", "0x10", "１２", "750 mm", "2' 5 1/2\"", "1200 lb", "40 psi", "-", ".", "e", " ",
 )  # fmt: skip
-STAGES = (
-    "listen",
-    "inspect",
-    "vehicle",
-    "weigh",
-    "scales",
-    "trailer",
-    "limits",
-    "coach",
-    "measure",
-    "walk",
-    "diagnose",
-    "choose",
-    "set",
-    "prove",
-    "report",
-    "history",
-)
 QUICK = ("measure", "diagnose", "weigh")
 FILES = {"import": "file", "readings-csv": "file", "photos": "photo"}
 
@@ -104,7 +87,7 @@ class Fuzz:
     def forms(self, job: Job) -> list[tuple[str, dict[str, str]]]:
         """Return every form of every page of a job."""
         found = []
-        pages = [reverse(name, args=[job.pk]) for name in STAGES]
+        pages = [reverse(name, args=[job.pk]) for name in PAGES]
         pages += [
             f"{reverse('measure', args=[job.pk])}?datum={d}"
             for d in ("hub_arch", "ground_point", "stop_gap", "bracket", "pad_to_pad", "ground_hitch")
@@ -157,7 +140,7 @@ class Fuzz:
                     self._form(forms)
                 if self.dice.random() < 0.2:
                     self.open(job, QUICK)
-            self.open(job, STAGES)
+            self.open(job, PAGES)
             Job.objects.filter(pk=job.pk).update(done=False)
         return self.broken
 
@@ -188,7 +171,7 @@ class Fuzz:
         if name == "import":
             newest = Job.objects.latest("pk")
             if newest.pk != job.pk:
-                self.open(newest, STAGES)
+                self.open(newest, PAGES)
 
 
 def main() -> None:

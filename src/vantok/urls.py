@@ -27,6 +27,11 @@ CELL = JOB + "cell/<int:state>/<slug:phase>/<slug:datum>/<slug:place>/"
 handler400 = "vantok.people.failures.bad_request"
 handler403 = "vantok.people.failures.forbidden"
 handler404 = "vantok.people.failures.not_found"
+# The pages of a job, in the order of the work.
+PAGES = (
+    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "coach", "measure", "walk", "diagnose", "choose", "set", "prove",
+    "report", "history",
+)  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
 urlpatterns = [

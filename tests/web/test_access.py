@@ -6,9 +6,9 @@ from django.urls import get_resolver, reverse
 
 from tests.web.base import DemoCase
 from vantok.choose.models import Fitting
+from vantok.urls import PAGES
 
 VALUES = {"pk": 1, "state": 1, "phase": "before", "datum": "ground_arch", "place": "FL", "code": "FW-M"}
-STAGES = ("listen", "vehicle", "weigh", "measure", "diagnose", "choose", "set", "prove", "report", "history")
 
 
 class Access(DemoCase):
@@ -67,7 +67,7 @@ class Access(DemoCase):
     def test_queries_are_few(self) -> None:
         """Each stage and list is a fixed, small number of queries."""
         job = self.job("038")
-        for name, pk in [("board", None), ("garage", None), ("shelf", None), *((s, job.pk) for s in STAGES)]:
+        for name, pk in [("board", None), ("garage", None), ("shelf", None), *((s, job.pk) for s in PAGES)]:
             with self.subTest(name), self.assertNumQueriesAtMost(12):
                 self.client.get(reverse(name, args=[pk] if pk else []))
 

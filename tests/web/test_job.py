@@ -11,6 +11,7 @@ from vantok.choose.models import Fitting
 from vantok.garage.models import Vehicle
 from vantok.jobs.models import Job
 from vantok.measure.models import Reading
+from vantok.urls import PAGES
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.files.job_file import read_job, write_job
 
@@ -248,20 +249,7 @@ class Sentences(DemoCase):
     def test_no_sentence_shows_its_template(self) -> None:
         """No page of any job of the demo world shows a placeholder, a None or a nan where a figure should stand."""
         for job in Job.objects.all():
-            for page in (
-                "weigh",
-                "scales",
-                "trailer",
-                "limits",
-                "coach",
-                "measure",
-                "walk",
-                "diagnose",
-                "choose",
-                "set",
-                "prove",
-                "report",
-            ):
+            for page in PAGES:
                 text = self.page(page, job)
                 for sign in ("{", "}", "None", " nan"):
                     self.assertNotIn(sign, text, f"{job} {page}")

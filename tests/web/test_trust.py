@@ -20,12 +20,8 @@ from vantok.jobs.desk import Desk
 from vantok.jobs.history import changes
 from vantok.jobs.models import Inspection, Job
 from vantok.measure.models import Photo, Reading
+from vantok.urls import PAGES
 from vantok.weigh.models import LoadItem, LoadState
-
-STAGES = (
-    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "coach", "measure", "walk", "diagnose", "choose", "set", "prove",
-    "report", "history",
-)  # fmt: skip
 
 
 class TrustCase(DemoCase):
@@ -38,7 +34,7 @@ class TrustCase(DemoCase):
 
     def opens(self, job: Job) -> None:
         """Every page of a job opens."""
-        for name in STAGES:
+        for name in PAGES:
             self.assertEqual(self.client.get(reverse(name, args=[job.pk])).status_code, 200, name)
         for name in ("report-pdf", "job-file", "readings-csv"):
             self.assertEqual(self.client.get(reverse(name, args=[job.pk])).status_code, 200, name)
