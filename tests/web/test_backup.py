@@ -2,6 +2,7 @@
 
 import os
 import shutil
+import socket
 import sqlite3
 import subprocess
 import sys
@@ -109,8 +110,11 @@ class Backups(SimpleTestCase):
 
     def test_a_plain_copy_after_a_stop_holds_the_days_work(self) -> None:
         """The program stopped, a copy of the database's file alone has everything; the demo's instruments answer while it runs."""
+        with socket.create_server(("127.0.0.1", 0)) as free:
+            port = free.getsockname()[1]
         env = os.environ | {
             "VANTOK_VAR": str(self.var),
+            "VANTOK_INSTRUMENTS_PORT": str(port),
             "VANTOK_PLAIN_HTTP": "1",
             "VANTOK_DEMO": "1",
             "PYTHONUNBUFFERED": "1",
@@ -127,9 +131,10 @@ class Backups(SimpleTestCase):
             if "http://" in line:
                 break
         urlopen(said.rsplit("at ", 1)[1].strip() + "sign-in/").close()
+        with socket.create_connection(("127.0.0.1", port), 10) as bench:
+            self.assertTrue(bench.makefile().readline().strip(), said)
         program.terminate()
         program.wait(20)
-        self.assertNotIn("not started here", said)
         copy = self.var / "copy.sqlite3"
         shutil.copyfile(self.var / DATABASE, copy)
         with sqlite3.connect(copy) as link:

@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import random
 import socketserver
 import threading
@@ -16,7 +17,7 @@ from math import exp
 
 from vantok.instruments.line import CHANNELS, Load, write_line
 
-PORT = 8711
+PORT = int(os.environ.get("VANTOK_INSTRUMENTS_PORT", "8711"))
 BEAT = 0.2
 """Seconds between two readings of a channel."""
 SETTLE = 1.2

@@ -22,9 +22,9 @@ from vantok.people.rights import RefusedError
 
 log = logging.getLogger(__name__)
 SAID = "X-Vantok-Said"
-BUSY = "Another program holds the database just now. Nothing was changed; it is tried again."
-FULL = "The disk is full: nothing more can be stored. What you typed stays on this page; make room, then save again."
-READ_ONLY = "The data folder cannot be written to. What you typed stays on this page; the lead looks at the folder's rights and the disk."
+BUSY = "Another program holds the database just now. Nothing of this was stored."
+FULL = "The disk is full: nothing of this was stored, and nothing more can be until there is room."
+READ_ONLY = "The data folder cannot be written to: nothing of this was stored. The lead looks at the folder's rights and the disk."
 GONE = "The data folder is not where it was. Nothing is written anywhere else; put it back and start the program again."
 
 
