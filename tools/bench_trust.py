@@ -20,6 +20,8 @@ from typing import Any
 from urllib.parse import urlencode
 from urllib.request import HTTPCookieProcessor, Request, build_opener
 
+from vantok_core.units import parse_length
+
 ROOT = Path(__file__).resolve().parent.parent
 PEOPLE, THOUGHT = 20, 5.0
 Row = Callable[..., None]
@@ -84,7 +86,10 @@ class Browser:
 
 
 def people(row: Row) -> None:
-    """Have 20 people type readings with five seconds' thought between them, their pages polling as real ones do."""
+    """Have 20 people type readings with five seconds' thought between them, their pages polling as real ones do.
+
+    They read as a tape reads: a place read before comes out within 3 mm of what stands there, a new one near its neighbours.
+    """
     shop = Shop()
     spent: list[float] = []
     try:
@@ -117,12 +122,14 @@ def _person(shop: Shop, n: int, job: int, spent: list[float], ready: threading.B
         c: int(s)
         for c, s in re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="seen" value="(\d+)"', page, re.DOTALL)
     }
+    shown = {c: round(1000 * parse_length(text, "metric").value) for c, text in _shown(page) if text}
     token, cells, news = browser.csrf(page), sorted(seen), _news(page, "")
     ready.wait()
     time.sleep(dice.random() * THOUGHT)
     for turn in range(10):
         cell = dice.choice(cells)
-        told = {"text": f"{dice.randint(860, 900)} mm", "seen": seen[cell], "csrfmiddlewaretoken": token}
+        reads = shown.setdefault(cell, 870) + dice.randint(-3, 3)
+        told = {"text": f"{reads} mm", "seen": seen[cell], "csrfmiddlewaretoken": token}
         began = time.perf_counter()
         answer = browser.post(cell, told, **{"HX-Request": "true", "X-Vantok-Token": f"{n}-{turn}"})
         answer.read()
@@ -132,6 +139,11 @@ def _person(shop: Shop, n: int, job: int, spent: list[float], ready: threading.B
         while time.perf_counter() < until:
             time.sleep(min(4.0, max(until - time.perf_counter(), 0.0)))
             news = _news(browser.get(news), news)
+
+
+def _shown(page: str) -> list[tuple[str, str]]:
+    """Return the cells of a page with what stands in them."""
+    return re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="text" value="([^"]*)"', page, re.DOTALL)
 
 
 def _news(page: str, before: str) -> str:

@@ -450,7 +450,7 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
         misfit,
         (_from(problem, near, start) - start) / scale if near is not None else np.zeros(len(start)),
         jac=slope,
-        xtol=1e-9, ftol=1e-11, gtol=1e-9, max_nfev=60,
+        xtol=1e-8, ftol=1e-8, gtol=1e-8, max_nfev=60,
     )  # fmt: skip
     if not found.success:
         raise NoEquilibriumError("estimation", "the readings could not be fitted; look for a reading far off.")
