@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -187,14 +188,18 @@ def _two_for_two(
     axle, _ = find_element(vehicle, element)
     span = bounds[1] - bounds[0]
 
+    @cache
+    def missed(left: float, right: float) -> FloatArray:
+        return np.asarray(_drops(apply(left, right), states, axle, datum) - np.array(target))
+
     def miss(x: FloatArray) -> FloatArray:
         left, right = (float(v) for v in np.clip(bounds[0] + x * span, *bounds))
-        return np.asarray(_drops(apply(left, right), states, axle, datum) - np.array(target))
+        return missed(left, right)
 
     first = np.array([(s - bounds[0]) / span for s in start])
     if np.max(np.abs(miss(first))) < 1e-9:
         return start
-    found = root(miss, first, method="hybr", options={"xtol": 1e-10, "eps": 1e-6})
+    found = root(miss, first, method="hybr", options={"xtol": 1e-7, "eps": 1e-6})
     if near is not None and np.max(np.abs(found.fun)) > 1e-6:
         careful = _one_for_mean(vehicle, states, element, target, datum, apply, bounds)
         found = root(
