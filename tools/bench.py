@@ -1,6 +1,6 @@
 """Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
 
-Options: --quick for fewer repetitions; names of parts (solves, bands, start, pages) for those alone.
+Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, start, people, pages) for those alone.
 """
 
 from __future__ import annotations
@@ -26,6 +26,7 @@ from tools.bench_trust import chatter, growth, memory, people
 from vantok_core.forms import read_states, read_vehicle
 from vantok_core.loads.levers import resultant
 from vantok_core.simulated import coverage, simulate
+from vantok_core.simulated_proof import FAULTS, proof_trials
 from vantok_core.stance.newton import _Problem, equilibrium
 from vantok_core.stance.states import SolvedState, solve_states
 
@@ -109,6 +110,20 @@ def bands() -> None:
     found = coverage(simulate(np.random.default_rng(20), count))
     text = f"{found.share:.1%} of {count}; half width {1000 * found.mean_band:.1f} mm (class alone {1000 * found.mean_prior_band:.1f})"
     row("predictions inside the 90 % band", "88-97 %", text, met=0.88 <= found.share <= 0.97)
+
+
+def proofs() -> None:
+    """Prove simulated right jobs and jobs with one planted fault, and count what is said of them."""
+    count = 200 if QUICK else 2000
+    right = proof_trials(np.random.default_rng(4), count, faulty=False)
+    share = sum(t.inside for t in right) / count
+    row("right jobs that end inside", "90 % (88-94)", f"{share:.1%} of {count}", met=0.88 <= share <= 0.94)
+    row("right jobs with a fault named", "at most 12 %", f"{1 - share:.1%}", met=share >= 0.88)
+    wrong = proof_trials(np.random.default_rng(5), count, faulty=True)
+    named = {f: [t.named for t in wrong if t.fault == f] for f in FAULTS}
+    told = ", ".join(f"{f} {sum(n) / len(n):.0%}" for f, n in named.items())
+    every = sum(t.named for t in wrong) / count
+    row("planted faults named", "85 %", f"{every:.1%} of {count} ({told})", met=every >= 0.85)
 
 
 def pages() -> None:
@@ -268,7 +283,14 @@ def start() -> None:
 
 def main() -> None:
     """Measure all and print the table."""
-    parts = {"solves": solves, "bands": bands, "start": start, "people": lambda: people(row), "pages": pages}
+    parts = {
+        "solves": solves,
+        "bands": bands,
+        "proofs": proofs,
+        "start": start,
+        "people": lambda: people(row),
+        "pages": pages,
+    }
     for name in [a for a in sys.argv[1:] if a in parts] or parts:
         parts[name]()
     width = [max(len(r[i]) for r in ROWS) for i in range(4)]

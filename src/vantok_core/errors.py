@@ -64,13 +64,17 @@ class UnstableBodyError(StateError):
         )
 
 
+def _pressure(pascal: float) -> str:
+    return f"{pascal / 1e5:.2f}\u00a0bar ({pascal / 6894.757:.0f}\u00a0psi)"
+
+
 class PressureLimitError(StateError):
     """A pressure past the air spring's hard limits."""
 
     def __init__(self, state: str, element: str, pressure: float, limit: float) -> None:
         side = "over the maximum" if pressure > limit else "under the minimum"
         super().__init__(
-            state, f"{element} would need {pressure / 1000:.0f} kPa, {side} of {limit / 1000:.0f} kPa.", field=element
+            state, f"{element} would need {_pressure(pressure)}, {side} of {_pressure(limit)}.", field=element
         )
         self.pressure = pressure
         self.limit = limit

@@ -202,6 +202,7 @@ class JobState(Facts):
     ball to trailer axle; restored: share of the front axle's loss that a weight-distributing hitch gives back.
     weighed_at, changed_at: when the scale figures were read, and when what is carried was last changed; weighed_gain_kg: what
     the plan made of front and rear gain when the scale was read, so that a change since can be added to the scale's figures.
+    past: a load that is no longer aboard, kept for the heights read under it (see `plan.by_load`); no limit is held against it.
     """
 
     key: Key
@@ -226,6 +227,7 @@ class JobState(Facts):
     changed_at: datetime | None = None
     weighed_gain_kg: tuple[Gain, Gain] | None = None
     conditions: Sentence = ""
+    past: bool = False
 
     @model_validator(mode="after")
     def _empty_is_empty(self) -> JobState:
@@ -286,7 +288,9 @@ class JobReading(Facts):
 
     place: a corner, "hitch", or the key of one of the vehicle's points. value_m: the height with the floor's slope taken
     out; floor_m: what was taken off the tape's own figure for it. friction_m: half the difference of a pressed and a lifted
-    reading, whose mean value_m is.
+    reading, whose mean value_m is. setting: how the kit was set when it was read (a fitting's mark; empty: as it is now); twice:
+    whether it was doubted and then read the same again. under_kg: what the load was known to add at front and rear when it was
+    read, by under_basis (plan, scale, or scale with what was moved since).
     """
 
     state: Key
@@ -303,8 +307,13 @@ class JobReading(Facts):
     unit: Annotated[Line, Field(max_length=4)] = ""
     by: Name = ""
     at: datetime | None = None
+    setting: Annotated[Line, Field(max_length=80)] = ""
+    twice: bool = False
+    under_kg: tuple[Gain, Gain] | None = None
+    under_basis: Literal["", "plan", "scale", "moved"] = ""
 
 
+Room = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
 Pressure = Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)]
 
 
@@ -320,7 +329,10 @@ class Target(Facts):
 
 
 class Fitting(Facts):
-    """The kit chosen and how it is set: pressures (Pa gauge) or gaps and spacers (m), left and right."""
+    """The kit chosen and how it is set: pressures (Pa gauge) or gaps and spacers (m), left and right.
+
+    ruled_out: causes of a missed height that were looked into and found not to be it.
+    """
 
     kit: Kit
     pressure_pa: tuple[Pressure, Pressure] | None = None
@@ -328,6 +340,20 @@ class Fitting(Facts):
     spacer_m: tuple[Metres, Metres] | None = None
     state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
     done: bool = False
+    ruled_out: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], ...], Field(max_length=20)] = ()
+
+    @property
+    def mark(self) -> str:
+        """The kit and its setting in one line, by which a reading says what it was read at."""
+        if self.pressure_pa is not None:
+            told = f"p{self.pressure_pa[0]:.0f},{self.pressure_pa[1]:.0f}"
+        elif self.spacer_m is not None:
+            told = f"s{self.spacer_m[0] * 1e4:.0f},{self.spacer_m[1] * 1e4:.0f}"
+        elif self.gap_m is not None:
+            told = f"g{self.gap_m[0] * 1e4:.0f},{self.gap_m[1] * 1e4:.0f}"
+        else:
+            told = "unset"
+        return f"{self.kit.code[:40]} {told}"
 
 
 class Inspected(Facts):
@@ -351,10 +377,14 @@ class Complaint(Facts):
 
 
 class Job(Facts):
-    """The whole job. words: the customer's own; no_baseline: why the empty vehicle was never read, where it no longer can be."""
+    """The whole job. words: the customer's own; no_baseline: why the empty vehicle was never read, where it no longer can be.
+
+    space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
+    exhaust stand clear of it (empty: not looked at).
+    """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
@@ -363,6 +393,9 @@ class Job(Facts):
     notes: Words = ""
     later: Sentence = ""
     inspection: Annotated[tuple[Inspected, ...], Field(max_length=60)] = ()
+    space_left_m: Room | None = None
+    space_right_m: Room | None = None
+    lines: Literal["", "clear", "close"] = ""
     no_baseline: Sentence = ""
     vehicle: JobVehicle = JobVehicle()
     states: Annotated[tuple[JobState, ...], Field(max_length=MOST_STATES)] = ()
@@ -399,6 +432,11 @@ class Job(Facts):
     @property
     def loaded(self) -> list[JobState]:
         """The states with load, in order."""
+        return [s for s in self.states if not s.empty and not s.past]
+
+    @property
+    def carried(self) -> list[JobState]:
+        """The states with load, those kept for heights read under a load of then included."""
         return [s for s in self.states if not s.empty]
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Job:
@@ -419,6 +457,13 @@ class Job(Facts):
     def state(self, key: str) -> JobState | None:
         """Return a state by key."""
         return self._by_key.get(key)
+
+    def at(self, state: str, place: str, datum: str, phase: str) -> JobReading | None:
+        """Return the last reading of a cell, one with the kit on only where it was read at the setting the kit has now."""
+        found = self.read(state, place, datum, phase)
+        if found is None or phase == "before" or not found.setting:
+            return found
+        return found if self.fitting is not None and found.setting == self.fitting.mark else None
 
     def read(self, state: str, place: str, datum: str, phase: str = "before") -> JobReading | None:
         """Return the last reading of a cell."""

@@ -6,7 +6,7 @@ Source: method sections 2 to 4. What is assumed is listed, what is missing is li
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 from math import hypot
 
@@ -22,7 +22,7 @@ from vantok_core.classes import (
 )
 from vantok_core.elements.curve import force_curve
 from vantok_core.elements.laws import Stop
-from vantok_core.errors import InputError
+from vantok_core.errors import InputError, StateError
 from vantok_core.forms import sort_elements
 from vantok_core.job import Job, JobReading, JobState
 from vantok_core.num import G
@@ -45,6 +45,7 @@ from vantok_core.rates.simple import rate_for_frequency
 from vantok_core.readings.tape import reading_sigma
 from vantok_core.stance.report import StateReport, report
 from vantok_core.stance.states import SolvedState, solve_states
+from vantok_core.units import both
 from vantok_core.vehicle import (
     AXLE_CORNERS,
     AXLES,
@@ -60,6 +61,10 @@ from vantok_core.vehicle import (
 )
 
 DEFAULT_TRACK = 1.65
+AXLE_DATUM = {"ground_arch": "ground", "hub_arch": "hub"}
+"""The core's datum of each arch datum."""
+COUPLING_MASS = 5.0
+"""What a trailer's coupling counts for as unsprung at each side, kg: its "front axle" is a ball, not a pair of wheels."""
 SIDE_COUPLE_ARM = 0.5
 """Arm (m) of the pair of masses that stands for a load off to one side."""
 
@@ -113,14 +118,36 @@ def missing(job: Job) -> list[Missing]:
             Missing("empty axle loads", "margins, ride frequency and bands (taken from the class meanwhile)", "weigh")
         )
     for state in job.loaded:
-        if not has_load(state):
-            found.append(Missing(f"the load of “{state.name}”", "its rates, margins and predictions", "weigh"))
+        gap = load_gap(job, state)
+        if gap:
+            found.append(Missing(gap, f"the rates, margins and predictions of “{state.name}”", "weigh"))
     return found
 
 
-def has_load(state: JobState) -> bool:
-    """Tell whether a loaded state says what it carries."""
-    return scale_loads(state) is not None or bool(state.contents) or bool(state.tongue)
+def load_gap(job: Job, state: JobState) -> str:
+    """Return what is lacking before a state's load is known against the empty vehicle's, in words; empty when it is known.
+
+    Unknown is never nought: a state weighed beside an empty vehicle that was not, a trailer whose tongue nobody read and a
+    tongue of unknown lever are not known. Source: method section 2.
+    """
+    weighed = scale_loads(state) is not None
+    if state.empty or (weighed and job.empty is not None and scale_loads(job.empty) is not None):
+        return ""
+    gap = f"the load of “{state.name}”"
+    if state.hitched and not state.tongue:
+        gap = f"the tongue load of “{state.name}”"
+    elif state.tongue and job.vehicle.hitch_overhang_m is None:
+        gap = f"the hitch overhang, the lever of the tongue of “{state.name}”"
+    elif state.contents or state.tongue:
+        gap = ""
+    elif weighed:
+        gap = f"the empty axle loads, without which the weighed “{state.name}” tells no gain"
+    return gap
+
+
+def has_load(job: Job, state: JobState) -> bool:
+    """Tell whether what a state carries is known against the empty vehicle."""
+    return not load_gap(job, state)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,7 +155,8 @@ class JobModel:
     """The calibrated model of a job.
 
     vehicle: without any kit, at its best rates; prior: at class rates; states: core states by key, the empty one first;
-    estimate: rates with covariance; assumed: what was taken from the class; side: inferred side couple by state, N m.
+    estimate: rates with covariance; assumed: what was taken from the class; side: inferred side couple by state, N m;
+    unsolved: why a state of known load is not among them. A state of unknown load is not among them either.
     """
 
     job: Job
@@ -138,6 +166,7 @@ class JobModel:
     estimate: Estimate
     assumed: tuple[str, ...]
     side: Mapping[str, float] = field(default_factory=dict)
+    unsolved: Mapping[str, str] = field(default_factory=dict)
     kept: deque[tuple[Vehicle, dict[str, SolvedState]]] = field(
         default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
     )
@@ -177,7 +206,7 @@ class JobModel:
         empty = self.job.empty
         core_datum = "hub" if datum == "hub_arch" else "ground"
         found: dict[str, Prediction] = {}
-        if empty is None:
+        if empty is None or state not in self.states:
             return found
         solved = self.solved(vehicle)[state]
         for axle in AXLES:
@@ -204,11 +233,14 @@ def same_basis(one: Job, other: Job) -> bool:
 
 
 def expected_height(model: JobModel, state: str, datum: str, place: str) -> Prediction | None:
-    """Return the height (m) that the model expects of a place not read yet, None where nothing gives it a reference.
+    """Return the height (m) that the model expects of a place not read yet, None where nothing gives it a reference or the
+    state's load is unknown.
 
     Arches, hitch and named points: by the estimate. Stop gaps: the empty gap less the predicted hub drop where the springs
     stand; pad to pad and bracket to bracket likewise. Source: method sections 3 and 4.
     """
+    if state not in model.states:
+        return None
     if datum in ("ground_arch", "hub_arch"):
         return model.heights(state, datum).get(place)
     if datum in ("ground_hitch", "ground_point"):
@@ -220,14 +252,23 @@ def expected_height(model: JobModel, state: str, datum: str, place: str) -> Pred
     if before is None or place not in ("FL", "FR", "RL", "RR"):
         return None
     axle: AxleName = "front" if place[0] == "F" else "rear"
+    drop = spring_travel(model, state, place)
+    return Prediction(value=before.value_m - drop, sigma=model.estimate.drop(state, Place(axle, "hub")).sigma)
+
+
+def spring_travel(model: JobModel, state: str, corner: str) -> float:
+    """Return how far the spring of a corner has come down from the empty state (m), where it stands.
+
+    Formula: `i (z_mean + y_s / (t / 2) (z - z_mean))` on a solid axle, whose spring stands inboard and feels less of the tilt;
+    `i z` on an independent one. Source: method section 4.
+    """
+    axle: AxleName = "front" if corner[0] == "F" else "rear"
     solved = model.solved()[state]
-    hubs = {corner: float(place_drop(solved, Place(corner, "hub"))) for corner in AXLE_CORNERS[axle]}
+    hubs = {c: float(place_drop(solved, Place(c, "hub"))) for c in AXLE_CORNERS[axle]}
     mean = sum(hubs.values()) / 2
     own, spring = model.vehicle.axle(axle), model.vehicle.axle(axle).spring
-    # On a solid axle the stop or spring stands inboard of the wheel and feels less of the tilt.
     inboard = 2.0 * spring.y / own.track if own.solid and spring.y is not None else 1.0
-    drop = float(spring.ratio) * (mean + inboard * (hubs[place] - mean))
-    return Prediction(value=before.value_m - drop, sigma=model.estimate.drop(state, Place(axle, "hub")).sigma)
+    return float(spring.ratio) * (mean + inboard * (hubs[corner] - mean))
 
 
 def derived_height(model: JobModel, state: str, datum: str, corner: str) -> float | None:
@@ -238,7 +279,7 @@ def derived_height(model: JobModel, state: str, datum: str, corner: str) -> floa
     """
     other = "hub_arch" if datum == "ground_arch" else "ground_arch"
     empty = model.job.empty
-    if datum not in ("ground_arch", "hub_arch") or empty is None:
+    if datum not in ("ground_arch", "hub_arch") or empty is None or state not in model.states:
         return None
     base, before, now = (
         model.job.read(key, corner, d) for key, d in ((empty.key, datum), (empty.key, other), (state, other))
@@ -261,19 +302,82 @@ def build_model(job: Job, fitted: Vehicle | None = None, near: JobModel | None =
     hard = [m for m in missing(job) if m.hard]
     if hard:
         raise NotReadyError(hard)
-    assumed: list[str] = []
-    prior = _prior_vehicle(job, assumed)
     states, loads = _core_states(job)
+    unsolved: dict[str, str] = {}
+    gaps = {axle: _gaps_read(job, axle) for axle in AXLES}
+    while True:
+        try:
+            model = _calibrated(job, fitted, near, states, loads, unsolved, gaps)
+        except StateError as error:
+            # One state that cannot be does not take the others with it; the empty one is what all the others rest on.
+            if error.state not in states or error.state == next(iter(states)):
+                raise
+            unsolved[error.state] = str(error)
+            del states[error.state]
+            continue
+        found = {axle: gaps[axle] or _gaps_from_loaded(model, axle) for axle in AXLES}
+        if found == gaps:
+            return model
+        near, gaps = model, found
+
+
+Gaps = tuple[float, float, str]
+"""Stop gaps of the empty vehicle, left and right (m), and what is assumed about them (nothing: both were read)."""
+
+
+def _gaps_read(job: Job, axle: AxleName) -> Gaps | None:
+    """Return an axle's stop gaps as read on the empty vehicle; a side not read is taken like the other, None without any."""
+    left, right = (job.read(job.empty.key, corner, "stop_gap") if job.empty else None for corner in AXLE_CORNERS[axle])
+    one = left or right
+    if one is None:
+        return None
+    alike = "" if left and right else f"{axle} stop gap alike on both sides"
+    return (left or one).value_m, (right or one).value_m, alike
+
+
+def _gaps_from_loaded(model: JobModel, axle: AxleName) -> Gaps | None:
+    """Return an axle's empty stop gaps from those read in the loaded state that stands nearest to empty, None without any.
+
+    Formula: the gap read plus what the springs have come down by since the empty state (the model honours the heights read
+    there). Source: method section 4, turned round.
+    """
+    found = []
+    for state in model.job.carried:
+        read = {c: r for c in AXLE_CORNERS[axle] if (r := model.job.read(state.key, c, "stop_gap"))}
+        if state.key in model.states and read:
+            down = {c: spring_travel(model, state.key, c) for c in AXLE_CORNERS[axle]}
+            empty = {c: r.value_m + down[c] for c, r in read.items()}
+            found.append((sum(down.values()), empty, state.name))
+    if not found:
+        return None
+    _, empty, name = min(found, key=lambda one: abs(one[0]))
+    alike = "" if len(empty) == 2 else ", alike on both sides"
+    left, right = (empty.get(c, next(iter(empty.values()))) for c in AXLE_CORNERS[axle])
+    return left, right, f"empty {axle} stop gap from the one read in “{name}”{alike}"
+
+
+def _calibrated(
+    job: Job, fitted: Vehicle | None, near: JobModel | None, states: Mapping[str, LoadState],
+    loads: Mapping[str, UncertainLoad], unsolved: Mapping[str, str], gaps: Mapping[AxleName, Gaps | None],
+) -> JobModel:  # fmt: skip
+    """Return the model calibrated on the given states. Raises StateError naming the state that cannot be solved."""
+    assumed = [gap[2] for gap in gaps.values() if gap and gap[2]]
+    prior = _air_set_in(_prior_vehicle(job, gaps, assumed), states, assumed)
+    used = [name for state in states.values() for name in (*(i.name for i in state.items), f"{state.name}:{TONGUE}")]
     problem = EstimationProblem(
-        vehicle=prior, states=list(states.values()), readings=_mean_readings(job, fitted is not None), loads=loads,
-        sigma_ln=_prior_sigma(job), fitted=fitted,
+        vehicle=prior, states=list(states.values()), readings=_mean_readings(job, states, fitted is not None),
+        loads={name: loads[name] for name in used if name in loads}, sigma_ln=_prior_sigma(job), fitted=fitted,
     )  # fmt: skip
     found = estimate(problem, near.estimate if near is not None else None)
-    states = {key: _weighed(state, found.loads) for key, state in states.items()}
-    states, side = _with_side_couples(job, found.vehicle, states)
-    return JobModel(
-        job=job, vehicle=found.vehicle, prior=prior, states=states, estimate=found, assumed=tuple(assumed), side=side
-    )
+    weighed = {key: _weighed(state, found.loads) for key, state in states.items()}
+    weighed, side = _with_side_couples(job, found.vehicle, weighed)
+    vehicle = _with_pads(job, found.vehicle, weighed, side, assumed)
+    model = JobModel(
+        job=job, vehicle=vehicle, prior=prior, states=weighed, estimate=found, assumed=tuple(assumed), side=side,
+        unsolved=dict(unsolved),
+    )  # fmt: skip
+    model.solved()
+    return model
 
 
 def _prior_sigma(job: Job) -> dict[AxleName, float]:
@@ -282,7 +386,21 @@ def _prior_sigma(job: Job) -> dict[AxleName, float]:
     return {axle: 0.05 if given[axle] else SIGMA_LN_K for axle in AXLES}
 
 
-def _prior_vehicle(job: Job, assumed: list[str]) -> Vehicle:
+def _air_set_in(vehicle: Vehicle, states: Mapping[str, LoadState], assumed: list[str]) -> Vehicle:
+    """Return the vehicle with air that was set in a state nobody can solve taken as set empty, and say so."""
+    for name in AXLES:
+        axle, elements = vehicle.axle(name), []
+        for element in vehicle.axle(name).elements:
+            if element.set_state and element.set_state not in states:
+                assumed.append(f"{element.name} set on the empty vehicle, as “{element.set_state}” is not known")
+                element = replace(element, set_state=next(iter(states)))  # noqa: PLW2901
+            elements.append(element)
+        axle = replace(axle, elements=tuple(elements))
+        vehicle = replace(vehicle, front=axle) if name == "front" else replace(vehicle, rear=axle)
+    return vehicle
+
+
+def _prior_vehicle(job: Job, gaps: Mapping[AxleName, Gaps | None], assumed: list[str]) -> Vehicle:
     v = job.vehicle
     assert v.base_m is not None
     loads = scale_loads(job.empty) if job.empty else None
@@ -291,9 +409,10 @@ def _prior_vehicle(job: Job, assumed: list[str]) -> Vehicle:
         loads = _typical_axle_loads(job)
     for name, value in (("front track", v.track_front_m), ("rear track", v.track_rear_m)):
         if value is None:
-            assumed.append(f"{name} of {DEFAULT_TRACK * 1000:.0f} mm")
+            assumed.append(f"{name} of {both('length', DEFAULT_TRACK)}")
     return Vehicle(
-        wheelbase=v.base_m, front=_prior_axle(job, "front", loads[0]), rear=_prior_axle(job, "rear", loads[1]),
+        wheelbase=v.base_m, front=_prior_axle(job, "front", loads[0], gaps["front"]),
+        rear=_prior_axle(job, "rear", loads[1], gaps["rear"]),
         lamp=Lamp(station=BODIES[v.body].lamp),
     )  # fmt: skip
 
@@ -309,12 +428,14 @@ def _typical_axle_loads(job: Job) -> tuple[float, float]:
 def unsprung_mass(job: Job, axle: AxleName) -> float:
     """Return the class's unsprung mass of a corner (kg)."""
     tyres = TYRES[job.vehicle.tyres or "light_truck"]
+    if axle == "front" and BODIES[job.vehicle.body].trailer:
+        return COUPLING_MASS
     if axle == "front":
         return tyres.unsprung_front
     return tyres.unsprung_rear + (tyres.second_wheel if job.vehicle.dual_rear else 0.0)
 
 
-def _prior_axle(job: Job, axle: AxleName, load_kg: float) -> Axle:
+def _prior_axle(job: Job, axle: AxleName, load_kg: float, gaps: Gaps | None) -> Axle:
     v = job.vehicle
     kind = SPRINGS[(v.front_spring if axle == "front" else v.rear_spring) or "leaf_solid"]
     track = (v.track_front_m if axle == "front" else v.track_rear_m) or DEFAULT_TRACK
@@ -339,7 +460,7 @@ def _prior_axle(job: Job, axle: AxleName, load_kg: float) -> Axle:
             name=f"{axle} springs", kind=kind.law, k=rate, k2=k2, z2=kind.second_at, y=place,
             changes=tuple(c.build() for c in changes),
         ),
-        elements=(*_factory_stops(job, axle, place), *others), bars=bars,
+        elements=(*_factory_stops(axle, gaps, place), *others), bars=bars,
     )  # fmt: skip
 
 
@@ -350,15 +471,12 @@ def _reference_sides(job: Job, axle: AxleName, load_kg: float) -> tuple[float, f
     return (corners[0], corners[1]) if axle == "front" else (corners[2], corners[3])
 
 
-def _factory_stops(job: Job, axle: AxleName, place: float | None) -> tuple[Element, ...]:
-    """Return the axle's bump stops, where their empty gaps were read."""
-    if job.empty is None:
-        return ()
-    gaps = [job.read(job.empty.key, corner, "stop_gap") for corner in AXLE_CORNERS[axle]]
-    if not all(gaps):
+def _factory_stops(axle: AxleName, gaps: Gaps | None, place: float | None) -> tuple[Element, ...]:
+    """Return the axle's bump stops, where their gaps are known."""
+    if gaps is None:
         return ()
     curve = force_curve(FACTORY_STOP)
-    left, right = (Stop(gap=g.value_m, curve=curve) for g in gaps if g)
+    left, right = (Stop(gap=gap, curve=curve) for gap in gaps[:2])
     return (Element(name=f"{axle} bump stops", left=left, right=right, y=place, fitted="reference"),)
 
 
@@ -368,8 +486,9 @@ def _core_states(job: Job) -> tuple[dict[str, LoadState], dict[str, UncertainLoa
     assert empty is not None
     states = {empty.key: LoadState(name=empty.key)}
     loads: dict[str, UncertainLoad] = {}
-    for state in job.loaded:
-        states[state.key] = _core_state(job, empty, state, loads)
+    for state in job.carried:
+        if has_load(job, state):
+            states[state.key] = _core_state(job, empty, state, loads)
     return states, loads
 
 
@@ -416,16 +535,16 @@ def reading_own_sigma(job: Job, reading: JobReading) -> float:
     return reading_sigma(reading.resolution_m, settle)
 
 
-def _mean_readings(job: Job, with_kit: bool) -> list[HeightReading]:
-    """Return the axle-mean height readings of every state (and the hitch), those with a kit only when it is known."""
+def _mean_readings(job: Job, states: Collection[str], with_kit: bool) -> list[HeightReading]:
+    """Return the axle-mean height readings of the given states (and the hitch), those with a kit only when it is known."""
     found: list[HeightReading] = []
     for phase in ("before", "after") if with_kit else ("before",):
         for state in job.states:
-            if not state.empty and not has_load(state):
+            if state.key not in states:
                 continue
             for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
                 for axle in AXLES:
-                    pair = [job.read(state.key, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
+                    pair = [job.at(state.key, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
                     both = [r for r in pair if r is not None]
                     if len(both) == 2:
                         sigma = hypot(*(reading_own_sigma(job, r) for r in both)) / 2
@@ -437,7 +556,7 @@ def _mean_readings(job: Job, with_kit: bool) -> list[HeightReading]:
                             )
                         )
             for key, place in body_points(job).items():
-                one = job.read(state.key, key, "ground_hitch" if key == "hitch" else "ground_point", phase)
+                one = job.at(state.key, key, "ground_hitch" if key == "hitch" else "ground_point", phase)
                 if one is not None:
                     sigma = reading_own_sigma(job, one)
                     found.append(
@@ -474,11 +593,11 @@ def side_couple(moment: float) -> tuple[Item, Item]:
 def _with_side_couples(
     job: Job, vehicle: Vehicle, states: dict[str, LoadState]
 ) -> tuple[dict[str, LoadState], dict[str, float]]:
-    """Return the states with the side load that the left/right readings show, where no corner pads weighed it."""
+    """Return the states with the side load that the left/right readings show, where no pads weighed it, empty and loaded."""
     assert job.empty is not None
     found, side = dict(states), {}
-    for state in job.loaded:
-        if state.corners_kg is not None or not has_load(state):
+    for state in job.carried:
+        if state.key not in states or (state.corners_kg is not None and job.empty.corners_kg is not None):
             continue
         moment = _side_moment(job, vehicle, states[state.key], state.key)
         if moment is not None:
@@ -487,12 +606,44 @@ def _with_side_couples(
     return found, side
 
 
+def _with_pads(
+    job: Job, vehicle: Vehicle, states: Mapping[str, LoadState], side: Mapping[str, float], assumed: list[str]
+) -> Vehicle:
+    """Return the vehicle with the empty left/right split that gives a loaded state the corner loads its pads read.
+
+    Only where the empty vehicle itself stood on no pads. What the heights say of the load's own side is taken out of it first;
+    where they say nothing, the load is taken as even, and that is told. Source: own derivation from the corners' balance.
+    """
+    assert job.empty is not None
+    padded = next((s for s in job.loaded if s.corners_kg is not None and s.key in states), None)
+    if job.empty.corners_kg is not None or padded is None or padded.corners_kg is None:
+        return vehicle
+    solved = solve_states(vehicle, list(states.values()), check_limits=False)[padded.key]
+    loads = report(vehicle, solved).load
+    changed = {}
+    for i, axle in enumerate(AXLES):
+        left, right = AXLE_CORNERS[axle]
+        pads = padded.corners_kg[2 * i] - padded.corners_kg[2 * i + 1]
+        shift = 0.5 * (pads * G - float(loads[left] - loads[right]))
+        before = vehicle.axle(axle).ref_load
+        now = (before[0] + shift, before[1] - shift)
+        if min(float(n) for n in now) <= G * vehicle.axle(axle).unsprung:
+            return vehicle  # no vehicle stands so: the pads or the loads are wrong, and the weighing says so
+        changed[axle] = replace(vehicle.axle(axle), ref_load=now)
+    its = "its load's own side read off the heights" if padded.key in side else "its load taken as even"
+    assumed.append(f"empty left/right split from the pads of “{padded.name}”, {its}")
+    return replace(vehicle, front=changed["front"], rear=changed["rear"])
+
+
 def _side_moment(job: Job, vehicle: Vehicle, state: LoadState, key: str) -> float | None:
     """Return the added roll couple (N m) that fits the change of left/right difference best."""
     assert job.empty is not None
     probe = 500.0
     loaded = replace(state, name="probe", items=(*state.items, *side_couple(probe)))
-    solved = solve_states(vehicle, [state, loaded], check_limits=False)
+    try:
+        solved = solve_states(vehicle, [state, loaded], check_limits=False)
+    except StateError:
+        return None  # on the edge of lifting a wheel: what a couple would do cannot be told
     top = bottom = 0.0
     for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
         for axle in AXLES:
@@ -508,6 +659,24 @@ def _side_moment(job: Job, vehicle: Vehicle, state: LoadState, key: str) -> floa
             top += (pairs[0] - pairs[1] - base) * per_moment / sigma**2
             bottom += (per_moment / sigma) ** 2
     return top / bottom if bottom else None
+
+
+def side_effect(model: JobModel, state: str, datum: str, vehicle: Vehicle) -> dict[AxleName, float]:
+    """Return what a newton metre of side couple adds to each axle's left less right height (m) in a state, on a vehicle.
+
+    Source: method section 4, a small couple tried on the solved state.
+    """
+    probe, at = 300.0, dict(model.states)
+    at[state] = replace(at[state], items=(*at[state].items, *side_couple(probe)))
+    solved = solve_states(vehicle, list(at.values()), check_limits=False)[state]
+    plain, core_datum = model.solved(vehicle)[state], AXLE_DATUM[datum]
+    return {
+        axle: -(
+            _difference(solved, AXLE_CORNERS[axle], core_datum) - _difference(plain, AXLE_CORNERS[axle], core_datum)
+        )
+        / probe
+        for axle in AXLES
+    }
 
 
 def _difference(solved: SolvedState, corners: tuple[str, str], datum: str) -> float:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from vantok_core.job import Job, JobState
+from vantok_core.job import Job, JobReading, JobState
 from vantok_core.loads.levers import HitchEffect, hitch_effect, hitch_moment, items_lever
 from vantok_core.loads.limits import Margin, Ratings, StateLoads, margins, smallest, tyre_limit
 from vantok_core.loads.places import Footprint, footprint
@@ -89,6 +89,65 @@ def weighed_loads(job: Job, state: JobState) -> tuple[float, float] | None:
     return None if scale is None else (scale[0] + moved[0], scale[1] + moved[1])
 
 
+LOAD_WORTH = 5.0
+"""A change of an axle's load under this (kg) moves no height a tape could tell."""
+COMPARABLE = {("plan", "plan"), ("scale", "scale"), ("scale", "moved"), ("moved", "moved")}
+"""What a load was known by, then and now, where a difference means another load; a first weighing only makes the same one known."""
+
+
+def gain_of(job: Job, state: JobState) -> tuple[tuple[float, float], str] | None:
+    """Return what a state's load is known to add at front and rear (kg) and what that rests on; None where it is not known."""
+    load = state_load(job, state)
+    before = scale_loads(job.empty) if job.empty else None
+    if load.front is not None and load.rear is not None and before is not None:
+        return (load.front - before[0], load.rear - before[1]), load.basis
+    gain = planned_gain(job, state)
+    return None if gain is None else (gain, "plan")
+
+
+def changed_since(job: Job, reading: JobReading) -> tuple[float, float] | None:
+    """Return how the load of a reading's state has changed since it was read (kg front, rear); None where it has not, or nobody
+    can tell."""
+    state = job.state(reading.state)
+    now = None if state is None or state.empty else gain_of(job, state)
+    if reading.under_kg is None or now is None or (reading.under_basis, now[1]) not in COMPARABLE:
+        return None
+    change = now[0][0] - reading.under_kg[0], now[0][1] - reading.under_kg[1]
+    return change if max(abs(change[0]), abs(change[1])) > LOAD_WORTH else None
+
+
+def by_load(job: Job) -> Job:
+    """Return the job with heights read under a load that has changed since kept with the load of then, in a state of its own.
+
+    So no height is ever paired with a load it was not read under: the state as it is now counts as not read yet. What is
+    unchanged comes back as it is.
+    """
+    readings, then = [], dict[tuple[str, float, float], JobState]()
+    for reading in job.readings:
+        change = changed_since(job, reading)
+        if change is None or reading.under_kg is None:
+            readings.append(reading)
+            continue
+        gain = round(reading.under_kg[0]), round(reading.under_kg[1])
+        at = then.setdefault((reading.state, *gain), _then(job, reading, len(then) + 1))
+        readings.append(reading.model_copy(update={"state": at.key}))
+    if not then:
+        return job
+    states = [s for state in job.states for s in (state, *(past for key, past in then.items() if key[0] == state.key))]
+    return job.model_copy(update={"states": tuple(states), "readings": tuple(readings)})
+
+
+def _then(job: Job, reading: JobReading, number: int) -> JobState:
+    """Return a state with the load that a reading was taken under."""
+    state = job.state(reading.state)
+    assert state is not None and reading.under_kg is not None
+    before = scale_loads(job.empty) if job.empty else None
+    front = None if before is None else max(before[0] + reading.under_kg[0], 0.0)
+    rear = None if before is None else max(before[1] + reading.under_kg[1], 0.0)
+    name = f"{state.name[:100]}, as it was read"
+    return JobState(key=f"{state.key[:24]}-t{number}", name=name, past=True, front_kg=front, rear_kg=rear)
+
+
 def state_load(job: Job, state: JobState) -> StateLoad:
     """Return a state's axle loads and what they rest on: "scale", "moved" (the scale, changed since), "plan" or nothing."""
     scale = weighed_loads(job, state)
@@ -136,7 +195,9 @@ def trailer_wheels(job: Job, state: JobState) -> float | None:
 
 
 def state_margins(job: Job, state: JobState) -> list[Margin]:
-    """Return every limit's margin in a state."""
+    """Return every limit's margin in a state; none for a load that is no longer aboard."""
+    if state.past:
+        return []
     load = state_load(job, state)
     loads = StateLoads(
         front=load.front, rear=load.rear, tongue=state.tongue, trailer=state.trailer, tag=state.tag_kg,

@@ -17,15 +17,20 @@ Tone = Literal["level", "act", "limit", "plain"]
 
 @dataclass(frozen=True, slots=True)
 class Quantity:
-    """A value in SI and its kind; signed ones are shown with their sign."""
+    """A value in SI and its kind; signed ones are shown with their sign.
+
+    us: the value (SI) for a reader in US units, where the trade's custom there differs (a beam is judged at 25 ft, not 10 m).
+    """
 
     value: float
     kind: str
     signed: bool = False
+    us: float | None = None
 
     def in_units(self, system: System) -> str:
         """Return it with its unit."""
-        return show(self.kind, self.value, system, signed=self.signed)
+        value = self.us if system == "us" and self.us is not None else self.value
+        return show(self.kind, value, system, signed=self.signed)
 
 
 @dataclass(frozen=True, slots=True)

@@ -123,13 +123,13 @@ def _over(margins: Sequence[Margin]) -> bool:
 
 def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
     """Return the moves of single items to a station (m), those that relieve the rear axle most first."""
-    length = job.vehicle.base_m
-    if length is None:
+    length, place = job.vehicle.base_m, reach(job)
+    if length is None or place is None:
         return []
     found = []
     for item in state.items:
         forward = item.station_m - furthest_forward
-        if forward > WORTH and item.mass_kg > 0.0:
+        if item.station_m >= place.wall and forward > WORTH and item.mass_kg > 0.0:
             relief = float(item_lever(item.mass_kg, forward, length).rear)
             found.append(Move(item=item, forward=forward, relief=relief))
     return sorted(found, key=lambda m: -m.relief)
@@ -138,8 +138,8 @@ def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
 def clearing_moves(job: Job, state: JobState) -> list[Move]:
     """Return, for each item that can do it alone, the shortest move that brings every known limit back within its load.
 
-    The lightest item comes first (any of them needs the same mass times distance). A move stays on the vehicle and does
-    not pass another limit; it is offered in whole centimetres. Empty when nothing is over or no single move does it.
+    The lightest item comes first (any of them needs the same mass times distance). A move stays behind the cab's wall and on
+    the vehicle, and does not pass another limit; it is offered in whole centimetres. Empty when nothing is over or no single move does it.
     """
     length, place = job.vehicle.base_m, reach(job)
     margins = state_margins(job, state)
@@ -154,8 +154,10 @@ def clearing_moves(job: Job, state: JobState) -> list[Move]:
         span = allowed(margins, rates)
         if span is None:
             continue
+        if item.station_m < place.wall:
+            continue  # what is in the cab stays where its people want it
         low = max(span[0], item.station_m - place.tail)
-        high = min(span[1], item.station_m - max(place.nose, 0.0))
+        high = min(span[1], item.station_m - max(place.nose, place.wall))
         forward = _nearest_step(low, high, STEP_M)
         if forward is not None:
             found.append(Move(item=item, forward=forward, relief=per_metre * forward))
@@ -238,7 +240,7 @@ def best_place(job: Job, state: JobState, mass_kg: float) -> BestPlace | None:
     lines = [_share_line(m, mass_kg, length) for m in known] if length else []
     if length is None or place is None or not lines:
         return None
-    first, last = max(place.nose, 0.0), place.tail
+    first, last = max(place.nose, place.wall), place.tail
     stations = {first, last}
     for (a, b), (c, d) in combinations(lines, 2):
         if abs(b - d) > 1e-12:

@@ -194,7 +194,7 @@ def inches_text(value: float) -> str:
         return f"{sign}{whole}"
     part = Fraction(rest, 16)
     fraction = f"{part.numerator}/{part.denominator}"
-    return f"{sign}{whole} {fraction}" if whole else f"{sign}{fraction}"
+    return f"{sign}{whole}\u00a0{fraction}" if whole else f"{sign}{fraction}"
 
 
 def figure(kind: str, value: float, system: System = "metric", *, signed: bool = False) -> str:
@@ -214,6 +214,11 @@ def figure(kind: str, value: float, system: System = "metric", *, signed: bool =
     if float(text.replace(",", "")) == 0.0:
         return text.lstrip("-")
     return plus + text.replace("-", "−")
+
+
+def both(kind: str, value: float) -> str:
+    """Return a quantity in both systems, for a sentence that does not know its reader."""
+    return f"{show(kind, value)} ({show(kind, value, 'us')})"
 
 
 def unit_name(kind: str, system: System = "metric") -> str:

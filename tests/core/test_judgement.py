@@ -28,7 +28,7 @@ class Diagnosis(unittest.TestCase):
         self.assertIn("rear sits 59\u00a0mm low", text)
         self.assertIn("rear bump stop is", text)
         self.assertIn("N a side at the wheel", text)
-        self.assertIn("2 5/16\u00a0in low", found.verdict.in_units("us"))
+        self.assertIn("2\u00a05/16\u00a0in low", found.verdict.in_units("us"))
 
     def test_readings_sharpen_the_rate(self) -> None:
         """The rear band is narrower than the class's, and lies round a rate that explains the sag."""
@@ -44,7 +44,7 @@ class Diagnosis(unittest.TestCase):
         """An overload is the verdict whatever the stance, and the worst one is named."""
         found = diagnose(build_model(changed(job(), rear_axle_kg=1250.0, gross_kg=2500.0)))
         self.assertEqual(found.verdict.tone, "limit")
-        self.assertIn("Rear axle", found.verdict.in_units("metric"))
+        self.assertIn("rear axle", found.verdict.in_units("metric"))
         self.assertIn("no helper raises a rating", found.verdict.in_units("metric"))
         self.assertEqual(loads_verdict(changed(job(), rear_axle_kg=1250.0)).tone, "limit")
 
@@ -178,10 +178,16 @@ class Proving(unittest.TestCase):
         assert inside is not None
         self.assertTrue(inside.inside)
         self.assertIn("Still to read", inside.verdict.in_units("metric"))
-        low = prove(build_model(self.fitted(0.905)))
-        assert low is not None
-        self.assertFalse(low.inside)
-        assert low.next is not None
+        doubted = prove(build_model(self.fitted(0.905)))
+        assert doubted is not None and doubted.suspect is not None
+        self.assertFalse(doubted.inside)
+        self.assertEqual((doubted.suspect.named, doubted.suspect.state), ("rear", "loaded"))
+        self.assertIsNone(doubted.next, "no setting while a cause before it is open")
+        one = self.fitted(0.905)
+        assert one.fitting is not None
+        ruled = one.fitting.model_copy(update={"ruled_out": tuple(c.key for c in doubted.causes)})
+        low = prove(build_model(one.model_copy(update={"fitting": ruled})))
+        assert low is not None and low.next is not None
         self.assertGreater(min(low.next.pressure or (0,)), max(self.fitted(0.9).fitting.pressure_pa))  # type: ignore[union-attr]
         self.assertTrue(low.causes)
 

@@ -1,7 +1,7 @@
 """Suggestions against brute force: the smallest move and removal, the best place, the tongue still free, the adjusted plan."""
 
 import unittest
-from math import inf
+from math import ceil, inf
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -57,12 +57,15 @@ class Clearing(unittest.TestCase):
         ] = {}  # at how many of them an item would clear it: at a single one it lies within the centimetre's rounding
         for item in state.items:
             others = [i for i in state.items if i is not item]
-            for step in range(int(place.tail * 100) + 1):
+            if item.station_m < place.wall:
+                continue  # nothing goes through the cab's wall, out of it or in
+            for step in range(ceil(place.wall * 100), int(place.tail * 100) + 1):
                 moved = item.model_copy(update={"station_m": step / 100})
                 if over(job, changed(job, items=(*others, moved))) <= 0.0:
                     able[item.name] = min(able.get(item.name, inf), abs(item.station_m - step / 100))
                     places[item.name] = places.get(item.name, 0) + 1
         for move in offered:
+            self.assertGreaterEqual(move.station, place.wall - 1e-9)
             others = [i for i in state.items if i is not move.item]
             moved = move.item.model_copy(update={"station_m": move.station})
             self.assertLessEqual(over(job, changed(job, items=(*others, moved))), 1e-6)
@@ -120,7 +123,9 @@ class Places(unittest.TestCase):
         assert place is not None
         best = smallest(found.start)
         self.assertAlmostEqual(best, smallest(found.end), 6)
-        self.assertGreaterEqual(best + 1e-9, max(smallest(s / 50) for s in range(int(place.tail * 50) + 1)))
+        self.assertGreaterEqual(
+            best + 1e-9, max(smallest(s / 50) for s in range(ceil(place.wall * 50), int(place.tail * 50) + 1))
+        )
 
     def test_nothing_weighs_nothing(self) -> None:
         """A mass of nought is refused."""

@@ -52,7 +52,7 @@ class Shown(unittest.TestCase):
     def test_in_the_readers_units(self) -> None:
         """Quantities are shown with the system's unit, signed where asked, never as minus nought."""
         self.assertEqual(show("length", 0.0583), "58\u00a0mm")
-        self.assertEqual(show("length", 0.0583, "us"), "2 5/16\u00a0in")
+        self.assertEqual(show("length", 0.0583, "us"), "2\xa05/16\u00a0in")
         self.assertEqual(show("mass", 100.0, "us"), "220\u00a0lb")
         self.assertEqual(show("pressure", 413_685.0, "us"), "60\u00a0psi")
         self.assertEqual(show("length", -0.0002, signed=True), "0\u00a0mm")

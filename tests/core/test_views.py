@@ -12,7 +12,7 @@ from vantok_core.job import Complaint, Inspected, Job, JobState, LoadItem
 from vantok_core.judge.causes import SUSPICIONS, likely_causes
 from vantok_core.judge.diagnose import URGENCY, Diagnosis, diagnose
 from vantok_core.judge.inspect import AREAS, standing_faults
-from vantok_core.judge.views import LAMP_DISTANCE, StateView
+from vantok_core.judge.views import StateView
 from vantok_core.model import build_model, unsprung_mass
 from vantok_core.num import G
 from vantok_core.plan import state_load
@@ -54,16 +54,18 @@ class Consequences(unittest.TestCase):
         theta = (d_r - d_f) / length
         self.assertAlmostEqual(view.caster, degrees(theta), 9)
         lamp = BODIES["pickup"].lamp
-        self.assertAlmostEqual(view.beam, LAMP_DISTANCE * theta - (d_f + lamp * theta), 9)
+        assert view.beam is not None and view.beam.us is not None and view.caster is not None
+        for beam, wall in ((view.beam.value, 10.0), (view.beam.us, 25 * 0.3048)):
+            self.assertAlmostEqual(beam, wall * theta - (d_f + lamp * theta), 9)
         left, right = (float(report.hub_drop[c]) for c in ("RL", "RR"))
         inboard = SPRINGS["leaf_solid"].place  # the stops stand by the springs, inboard of the wheels
         gap = 0.06 - (0.5 * (left + right) + 0.5 * abs(left - right) * inboard)
         self.assertAlmostEqual(view.stop_gap["rear"], gap, 6)
         self.assertAlmostEqual(view.travel["rear"], gap / 0.06, 4)
         for axle, corners in (("front", ("FL", "FR")), ("rear", ("RL", "RR"))):
-            hand = sum(
-                sqrt(float(report.tangent_rate[c]) / (float(report.load[c]) / G - unsprung_mass(job, axle))) / (2 * pi) for c in corners  # type: ignore[arg-type]
-            ) / 2  # fmt: skip
+            rate = sum(float(report.bump_rate[c]) for c in corners) / 2
+            sprung = sum(float(report.load[c]) for c in corners) / (2 * G) - unsprung_mass(job, axle)  # type: ignore[arg-type]
+            hand = sqrt(rate / sprung) / (2 * pi)
             self.assertAlmostEqual(view.frequency[axle], hand, 9)
         self.assertAlmostEqual(view.ratio or 0.0, view.frequency["rear"] / view.frequency["front"], 12)
         front = (float(report.load["FL"]) + float(report.load["FR"])) / G
@@ -93,7 +95,11 @@ class Consequences(unittest.TestCase):
         self.assertAlmostEqual(view.angles["rear camber"], gain * sag, 9)
         by_key = {w.key: w.result.value for w in view.workings}
         self.assertAlmostEqual(by_key["caster"], view.caster, 9)
-        self.assertAlmostEqual(by_key["headlamp"], view.beam, 9)
+        self.assertEqual(by_key["wheel_angle"], view.angles["rear camber"])
+        frequencies = [w.result.value for w in view.workings if w.key == "frequency"]
+        self.assertEqual(frequencies, [view.frequency["front"], view.frequency["rear"]])
+        assert view.beam is not None
+        self.assertAlmostEqual(by_key["headlamp"], view.beam.value, 9)
         self.assertAlmostEqual(by_key["front_lost"], view.front_lost or 0.0, 6)
 
 

@@ -9,6 +9,7 @@ from django import forms
 from vantok.choose.models import Fitting
 from vantok.drawing.fields import QuantityForm
 from vantok.jobs.models import Job
+from vantok_core.units import show
 
 
 class TargetForm(QuantityForm):
@@ -34,6 +35,16 @@ class TargetForm(QuantityForm):
     def clean_rake_m(self) -> float:
         """Take an empty rake as level."""
         return self.cleaned_data["rake_m"] or 0.0
+
+
+class SpaceForm(QuantityForm):
+    """The room there is for a kit beside the tyre, and whether lines and exhaust stand clear of it."""
+
+    quantities = {"space_left_m": "length", "space_right_m": "length"}
+
+    class Meta:
+        model = Job
+        fields = ("space_left_m", "space_right_m", "lines")
 
 
 class SettingForm(QuantityForm):
@@ -63,10 +74,13 @@ class SettingForm(QuantityForm):
         for name in ("left_pa", "right_pa"):
             value = data.get(name)
             if value is not None and high is not None and value > high:
-                self.add_error(name, f"Over the kit's maximum of {high / 1e5:.2f} bar ({high / 6894.76:.0f} psi).")
+                self.add_error(name, f"Over the kit's maximum of {show('pressure', high, self.units)}.")
             if value is not None and low is not None and value < low:
-                self.add_error(
-                    name,
-                    f"Under the kit's minimum of {low / 1e5:.2f} bar ({low / 6894.76:.0f} psi): the bag could pinch.",
-                )
+                said = f"Under the kit's minimum of {show('pressure', low, self.units)}: the bag could pinch."
+                self.add_error(name, said)
+        sides = [name for name in ("left_pa", "right_pa") if name in self.fields]
+        if data.get("done"):
+            for name in sides:
+                if data.get(name) is None and name not in self.errors:
+                    self.add_error(name, "Not read yet: a setting is done when both sides are entered.")
         return data

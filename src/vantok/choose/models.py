@@ -19,6 +19,7 @@ class Fitting(models.Model):
     left_spacer_m = models.FloatField("left spacer", null=True, blank=True)
     right_spacer_m = models.FloatField("right spacer", null=True, blank=True)
     done = models.BooleanField("set and checked on the vehicle", default=False)
+    ruled_out = models.JSONField("causes of a missed height ruled out", default=list, blank=True)
     history = HistoricalRecords()
 
     def __str__(self) -> str:

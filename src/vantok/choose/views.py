@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
-from vantok.choose.forms import SettingForm, TargetForm
+from vantok.choose.forms import SettingForm, SpaceForm, TargetForm
 from vantok.choose.models import Fitting
 from vantok.drawing.side import stance_svg
 from vantok.jobs.desk import Desk
@@ -24,7 +24,7 @@ from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.prove import fitted_vehicle
 from vantok_core.judge.views import main_datum
-from vantok_core.kits.choose import WEIGHT_WORDS, WEIGHTS, Choice
+from vantok_core.kits.choose import MET, WEIGHT_WORDS, WEIGHTS, Choice
 from vantok_core.kits.fit import KIT_ELEMENT, spacer_stack, unspaced_gap
 from vantok_core.kits.target import target_drop, target_state
 from vantok_core.readings.tape import NINE_IN_TEN
@@ -34,19 +34,27 @@ class Choose(StageView):
     """Do nothing, move the load, and every kit on the shelf, judged against the target."""
 
     stage = "choose"
-    rights: ClassVar[dict[str, str]] = {"": "choose", "no-baseline": "choose", "target": "choose", "propose": "propose"}
+    rights: ClassVar[dict[str, str]] = {
+        "": "choose",
+        "no-baseline": "choose",
+        "target": "choose",
+        "propose": "propose",
+        "space": "measure",
+    }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add target and choices."""
         kwargs.setdefault("target_form", TargetForm(instance=self.desk.record, units=self.units))
         found = self.desk.shortlist
         chosen = self.desk.job.fitting.kit.code if self.desk.job.fitting else ""
+        kwargs.setdefault("space_form", SpaceForm(instance=self.desk.record, units=self.units))
         rows = [_row(c, chosen, found.recommended) for c in found.choices] if found else []
         weights = [(WEIGHT_WORDS[name], weight) for name, weight in WEIGHTS.items()]
         return super().get_context_data(
             shortlist=found,
             rows=rows,
             weights=weights,
+            met=MET,
             problem=self.desk.choose_problem,
             baseline_missing=baseline_missing(self.desk.job),
             **kwargs,
@@ -54,14 +62,10 @@ class Choose(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Set the target, propose a kit, or take one."""
-        action = request.POST.get("action")
-        if action == "no-baseline":
-            with self.change("choose") as record:
-                say_no_baseline(record, request.POST.get("reason", ""))
-            return self.back()
-        if action == "target":
-            form = self.take("choose", lambda r: TargetForm(request.POST, instance=r, units=self.units))
-            return self.taken(form, target_form=form) or self.back()
+        done = {"no-baseline": self._no_baseline, "target": self._target, "space": self._space}
+        action = request.POST.get("action", "")
+        if action in done:
+            return done[action](request) or self.back()
         kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
         if action == "propose":
             with self.change("propose") as record:
@@ -77,6 +81,19 @@ class Choose(StageView):
         except OnTheJobError as error:
             return self.again(409, asking={"kit": kit, "standing": error.fitting})
         return HttpResponseRedirect(reverse("set", args=[pk]))
+
+    def _no_baseline(self, request: HttpRequest) -> HttpResponse | None:
+        with self.change("choose") as record:
+            say_no_baseline(record, request.POST.get("reason", ""))
+        return None
+
+    def _target(self, request: HttpRequest) -> HttpResponse | None:
+        form = self.take("choose", lambda r: TargetForm(request.POST, instance=r, units=self.units))
+        return self.taken(form, target_form=form)
+
+    def _space(self, request: HttpRequest) -> HttpResponse | None:
+        room = self.take("measure", lambda r: SpaceForm(request.POST, instance=r, units=self.units))
+        return self.taken(room, space_form=room)
 
     def _not_yet(self, code: str) -> str:
         """Return why a kit cannot be taken; empty when it can."""
@@ -209,6 +226,8 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
         target = target_drop(model, plain[key])
         rows = []
         for state in job.states:
+            if state.key not in reports:
+                continue  # its load is unknown: nothing is predicted for it
             report = reports[state.key]
             heights = model.heights(state.key, datum, vehicle)
             sides = report.elements[KIT_ELEMENT]

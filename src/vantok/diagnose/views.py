@@ -9,7 +9,7 @@ from typing import Any
 from vantok.jobs.models import COMPLAINTS
 from vantok.jobs.stage import StageView
 from vantok_core.judge.causes import Cause, likely_causes
-from vantok_core.judge.views import StateView
+from vantok_core.judge.views import WALL, StateView
 from vantok_core.judge.working import Working
 
 
@@ -38,6 +38,7 @@ class Diagnose(StageView):
         return [
             {"rate": r, "frequency": view.frequency[r.axle], "band": r.frequency_band(view.frequency[r.axle])}
             for r in found.rates
+            if r.axle in view.frequency
         ]
 
     def _causes(self) -> list[Cause]:
@@ -54,11 +55,17 @@ class Diagnose(StageView):
         for view in found.views if found else ():
             cells = [{"read": view.read.get(c), "sag": None if view.state.empty else view.sag.get(c)} for c in corners]
             rows.append({"view": view, "cells": cells, "workings": anchored(view)})
+        tapes = [
+            {"tape": t, "cells": [{"read": t.read.get(c), "sag": t.sag.get(c)} for c in corners]}
+            for t in (found.tapes if found else ())
+        ]
         return super().get_context_data(
             diagnosis=found,
+            tapes=tapes,
             rows=rows,
             causes=self._causes(),
             springs=self._springs(),
             main=found.main if found else None,
+            wall=WALL,
             **kwargs,
         )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from django.utils.safestring import SafeString
 
@@ -12,6 +13,7 @@ from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, gr
 from vantok.drawing.vials import vials
 from vantok_core.classes import BODIES
 from vantok_core.job import JobVehicle
+from vantok_core.judge.views import WALL
 from vantok_core.units import System, show
 
 WIDTH, HEIGHT = 1180.0, 262.0
@@ -132,11 +134,10 @@ def _beam(side: Side, stance: Stance, units: System) -> list[object]:
         (x, y), far = side.moved([(stance.lamp - 0.12, 0.72)], drops)[0], 8.0
         reach = max(x - far, 0.0)
         parts.append(tag("line", x1=x, y1=y, x2=far, y2=y - reach * tilt, **look))
-    way = "▲" if stance.beam > 0 else "▼"
-    parts.append(
-        text(10, GROUND - 12, f"beam {way} {show('length', abs(stance.beam), units)}", size=18, anchor="start")
-    )
-    parts.append(text(10, GROUND + 17, f"{show('distance', 10.0, units)} ahead", size=16, anchor="start", fill=MUTED))
+    way = "▲" if stance.beam.value > 0 else "▼"
+    moved = replace(stance.beam, value=abs(stance.beam.value), us=abs(stance.beam.us or 0.0), signed=False)
+    parts.append(text(10, GROUND - 12, f"beam {way} {moved.in_units(units)}", size=18, anchor="start"))
+    parts.append(text(10, GROUND + 17, f"{WALL.in_units(units)} ahead", size=16, anchor="start", fill=MUTED))
     return parts
 
 

@@ -9,6 +9,7 @@ from vantok_core.classes import BODIES
 from vantok_core.job import JobVehicle
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.views import StateView
+from vantok_core.say import Quantity
 from vantok_core.vehicle import AXLE_CORNERS, CORNERS
 
 TIMES = (1.0, 3.0, 10.0)
@@ -45,7 +46,7 @@ class Stance:
     rake: float | None = None
     lean: float | None = None
     tongue: float = 0.0
-    beam: float | None = None
+    beam: Quantity | None = None
 
     @property
     def lamp(self) -> float | None:
@@ -72,7 +73,7 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     return Stance(
         vehicle=vehicle, name=view.state.name, d_f=d_f, d_r=d_r, known=True, front=_corner(view, "front"),
         rear=_corner(view, "rear"), heights=view.read, empty=empty, rake=view.rake, lean=view.lean, tongue=view.state.tongue,
-        beam=None if view.state.empty else view.beam,
+        beam=view.beam,
     )  # fmt: skip
 
 

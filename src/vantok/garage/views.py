@@ -88,5 +88,5 @@ class HeightsCsv(View):
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Send them."""
         vehicle = get_object_or_404(Vehicle, pk=pk)
-        jobs = [Desk.look(job.pk).job for job in vehicle.jobs.order_by("opened")]
+        jobs = [Desk.look(job.pk).facts.job for job in vehicle.jobs.order_by("opened")]
         return csv_answer(write_readings(jobs), f"heights-{slugify(vehicle.label)}")

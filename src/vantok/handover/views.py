@@ -22,7 +22,8 @@ from vantok.measure.models import Photo, Reading
 from vantok.people.rights import RefusedError
 from vantok.prove.tables import proof_rows
 from vantok_core.judge.hand_over import open_points
-from vantok_core.judge.inspect import AREAS
+from vantok_core.judge.inspect import AREAS, marked_baseline
+from vantok_core.judge.result import result_sentences
 from vantok_core.say import Say
 from vantok_core.units import System
 
@@ -30,12 +31,28 @@ ANSWERS = {"cured": "cured", "better": "better", "same": "no better", "left": "l
 """What can have become of a complaint, in words."""
 CAUTIONS = (
     "No spring, air spring or insert raises a rating. The plate on the vehicle still rules; stay within every axle, tyre and hitch limit.",
-    "Set the pressure for each load, and never drive under the minimum or over the maximum given above.",
     "Have axle-bolt nuts and the kit's fasteners checked after the first short distance, to the maker's torque.",
     "Headlamps and wheel alignment are checked at the height the vehicle is now driven at.",
     "Work under a raised vehicle only on stands on level ground; let the air out before touching a bag or its line.",
     "The maker's instructions and local rules come before this sheet.",
 )
+
+
+CAUTIONS_OF = {
+    "air_spring": (
+        "Set the pressure for each load, and never drive under the minimum or over the maximum given above.",
+        "Look at the pressure each week, and before each trip under load; air that is lost is looked for, not topped up.",
+    ),
+    "insert": (
+        "An insert carries only when it is touched: look at it once a year for cracks, and that it sits tight.",
+    ),
+}
+"""What else holds with a kit of a family on."""
+
+
+def _cautions(desk: Desk) -> tuple[str, ...]:
+    fitting = desk.job.fitting
+    return (*CAUTIONS_OF[fitting.kit.family], *CAUTIONS) if fitting else CAUTIONS[:1] + CAUTIONS[-1:]
 
 
 def _set_in(desk: Desk) -> str:
@@ -89,7 +106,9 @@ class Report(StageView):
         return {
             "complaints": [{"words": said.get(c, c), "answer": ANSWERS.get(answers.get(c, ""), "")} for c in desk.record.complaints],
             "diagnosis": desk.diagnosis, "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting, "set_in": _set_in(desk),
-            "cautions": CAUTIONS,
+            "cautions": _cautions(desk),
+            "result": result_sentences(desk.job, desk.diagnosis, desk.proof) if desk.diagnosis else [],
+            "marked": marked_baseline(desk.job),
             "margins": [(v.state.name, m) for v in (desk.diagnosis.views if desk.diagnosis else ()) for m in v.margins],
             "strip": SimpleLazyObject(lambda: strip_svg(desk.strip(), self.units) if desk.diagnosis else ""),
             "photos": SimpleLazyObject(lambda: _photos(desk)), "baselines": SimpleLazyObject(lambda: _baselines(desk)),

@@ -29,6 +29,7 @@ from vantok_core.judge.views import main_datum
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, has_load, missing, same_basis
+from vantok_core.plan import by_load
 from vantok_core.say import Finding, Say, Verdict
 from vantok_core.vehicle import CORNERS
 
@@ -97,7 +98,6 @@ class Worked:
 
         def solved() -> JobModel:
             found, self.near = build_model(self.job, near=self.near), None
-            found.solve()  # a model whose states cannot all be solved is none
             return found
 
         return self._try("model", solved)
@@ -134,7 +134,7 @@ class Worked:
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
         """Return the choices, once there is a loaded state to judge them in."""
         model = self.model
-        if model is None or not any(has_load(s) for s in self.job.loaded):
+        if model is None or not any(s.key in model.states for s in self.job.loaded):
             return None
         return self._try("choice", lambda: shortlist(model, kits))
 
@@ -218,8 +218,11 @@ class Desk:
 
     @property
     def job(self) -> core.Job:
-        """The core's job."""
-        return self.facts.job
+        """The core's job, each height with the load it was read under (see `plan.by_load`)."""
+        found = self.__dict__.get("_by_load")
+        if found is None:
+            found = self.__dict__["_by_load"] = by_load(self.facts.job)
+        return found
 
     @property
     def unfit(self) -> list[Unfit]:
@@ -228,7 +231,7 @@ class Desk:
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in ("facts", "worked", "shortlist", "chosen", "done", "drawings"):
+        for name in ("facts", "_by_load", "worked", "shortlist", "chosen", "done", "drawings"):
             self.__dict__.pop(name, None)
 
     @cached_property
@@ -319,7 +322,7 @@ class Desk:
         return fitted_stance(plain, name, self._read(self.job.empty.key, "before"), after if known else now, beside)
 
     def _read(self, key: str, phase: str) -> dict[str, float]:
-        return {c: r.value_m for c in CORNERS if (r := self.job.read(key, c, self.datum, phase))}
+        return {c: r.value_m for c in CORNERS if (r := self.job.at(key, c, self.datum, phase))}
 
     @property
     def datum(self) -> str:
@@ -354,9 +357,13 @@ class Desk:
     def done(self) -> dict[str, bool]:
         """Which stages have what they need."""
         job = self.job
-        arch = {(r.state, r.phase) for r in job.readings if r.datum.endswith("arch")}
-        keys = [s.key for s in job.states]
-        loads = bool(job.loaded) and all(has_load(s) for s in job.loaded)
+        arch = {
+            (r.state, r.phase)
+            for r in job.readings
+            if r.datum.endswith("arch") and job.at(r.state, r.place, r.datum, r.phase)
+        }
+        keys = [s.key for s in job.states if not s.past]
+        loads = bool(job.loaded) and all(has_load(job, s) for s in job.loaded)
         measured = bool(job.loaded) and all((k, "before") in arch for k in keys)
         fitting = job.fitting
         return {
@@ -386,6 +393,7 @@ def settle(pk: int) -> Desk:
     told = {
         "stage": stage,
         "verdict": verdict.in_units("metric")[:400],
+        "verdict_us": verdict.in_units("us")[:400],
         "tone": verdict.tone,
         "told_stamp": desk.record.stamp,
     }

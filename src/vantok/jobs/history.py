@@ -4,21 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Any, cast
 
 from django.http import Http404
+from django.utils.timezone import localtime
 
 from vantok.choose.models import Fitting
 from vantok.garage.forms import VehicleForm
 from vantok.garage.models import Vehicle
 from vantok.jobs.actions import change
-from vantok.jobs.models import Inspection, Job
+from vantok.jobs.models import COMPLAINTS, USES, Inspection, Job
 from vantok.jobs.services import free_key
 from vantok.measure.models import Photo, Reading
 from vantok.measure.services import Cell, put_reading, standing
 from vantok.people.models import User
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.errors import InputError
+from vantok_core.judge.prove import CAUSES
+from vantok_core.units import System, show
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,20 +78,20 @@ def _of_job(job: Job) -> dict[str, Any]:
     }
 
 
-def changes(job: Job, most: int = 200) -> list[Change]:
-    """Return a job's changes, the latest first."""
+def changes(job: Job, units: System = "metric", most: int = 200) -> list[Change]:
+    """Return a job's changes, the latest first, in the reader's units."""
     found: list[Change] = []
     for kind, records in _of_job(job).items():
         rows = list(records.select_related("history_user").order_by("id", "history_date", "history_id")[: 4 * most])
         before: dict[Any, Any] = {}
         for row in rows:
-            found += _changes_of(kind, before.get(row.id), row)
+            found += _changes_of(kind, before.get(row.id), row, units)
             before[row.id] = row
     found += _readings(job)
     return sorted(found, key=lambda c: c.when, reverse=True)[:most]
 
 
-def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
+def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
     named = str(getattr(row, "name", ""))
     words = {
         "state": "state",
@@ -114,8 +117,8 @@ def _changes_of(kind: str, old: Any, row: Any) -> list[Change]:
         Change(
             **common,
             what=f"{name}: {_label(kind, c.field)}",
-            old=_shown(c.old),
-            new=_shown(c.new),
+            old=_shown(kind, c.field, c.old, units),
+            new=_shown(kind, c.field, c.new, units),
             kind="" if c.field in NOT_BACK else kind,
             id=old.history_id,
             field=c.field,
@@ -128,16 +131,33 @@ def _label(kind: str, field: str) -> str:
     return str(getattr(KINDS[kind]._meta.get_field(field), "verbose_name", field))
 
 
-def _shown(value: Any) -> str:
-    if value in (None, "", []):
+CODES = dict(COMPLAINTS) | dict(USES) | {cause.key: cause.words for cause in CAUSES}
+KIND_OF = {"_kg": "mass", "_m": "length", "_pa": "pressure", "_l": "volume", "_n_per_m": "rate"}
+"""What a figure is, by the end of its field's name."""
+SHARES = ("share", "restored", "fill")
+
+
+def _shown(kind: str, field: str, value: Any, units: System) -> str:
+    """Return a value as a person reads it: figures in their units, codes by their words."""
+    if value in (None, "", [], {}):
         return "unknown"
     if isinstance(value, bool):
         return "yes" if value else "no"
-    if isinstance(value, float):
-        return f"{value:.4g}"
-    if isinstance(value, dict):
-        return str(value.get("name", "…"))
-    return ", ".join(str(v) for v in value) if isinstance(value, list) else str(value)
+    if isinstance(value, (dict, list)):
+        told = [value.get("name", "…")] if isinstance(value, dict) else value
+        return ", ".join(CODES.get(v, v) if isinstance(v, str) else "…" for v in told)
+    if isinstance(value, (int, float)):
+        return _figure(field, float(value), units)
+    if isinstance(value, datetime):
+        return f"{localtime(value):%-d %b %Y %H:%M}"
+    return str(dict(KINDS[kind]._meta.get_field(field).flatchoices).get(value, value))
+
+
+def _figure(field: str, value: float, units: System) -> str:
+    measured = next((k for end, k in KIND_OF.items() if field.endswith(end)), None)
+    if measured is None and field in SHARES:
+        measured = "percent"
+    return f"{value:g}" if measured is None else show(measured, value, units)
 
 
 def _readings(job: Job) -> list[Change]:
@@ -189,7 +209,8 @@ def put_back(user: User, pk: int, asked: Asked) -> str:
         setattr(record, asked.field, getattr(row, _attribute(asked.kind, asked.field)))
         record.full_clean(validate_unique=True)
         record.save()
-    return f"Put back: {_label(asked.kind, asked.field)} is {_shown(getattr(row, asked.field))} again."
+    now = _shown(asked.kind, asked.field, getattr(row, asked.field), cast("System", user.units))
+    return f"Put back: {_label(asked.kind, asked.field)} is {now} again."
 
 
 def _attribute(kind: str, field: str) -> str:

@@ -89,6 +89,11 @@ class Job(models.Model):
     notes = models.TextField("faults and wear to cure first", blank=True)
     bay = models.ForeignKey(Bay, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
     facing_out = models.BooleanField("stands facing out of the bay", default=False)
+    space_left_m = models.FloatField("space to the tyre, left", null=True, blank=True)
+    space_right_m = models.FloatField("space to the tyre, right", null=True, blank=True)
+    lines = models.CharField(
+        "lines and exhaust", max_length=5, blank=True, choices=[("clear", "stand clear"), ("close", "in the way")]
+    )
     prepared = models.JSONField("done before the first reading", default=list, blank=True)
     no_baseline = models.CharField("no empty baseline, because", max_length=200, blank=True)
     school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")
@@ -103,10 +108,11 @@ class Job(models.Model):
     anyway = models.CharField("handed over with open points, because", max_length=300, blank=True)
     stage = models.CharField(max_length=10, default="listen")
     verdict = models.CharField(max_length=400, blank=True)
+    verdict_us = models.CharField(max_length=400, blank=True)
     tone = models.CharField(max_length=10, default="plain")
     stamp = models.BigIntegerField(default=0, editable=False)
     told_stamp = models.BigIntegerField(default=0, editable=False)
-    history = HistoricalRecords(excluded_fields=["stage", "verdict", "tone", "stamp", "told_stamp"])
+    history = HistoricalRecords(excluded_fields=["stage", "verdict", "verdict_us", "tone", "stamp", "told_stamp"])
 
     class Meta:
         ordering = ["done", "-opened"]

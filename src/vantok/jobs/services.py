@@ -107,7 +107,8 @@ def _import_job(user: User, found: core.Job) -> Job:
     target = found.target
     job = Job.objects.create(
         number=number, vehicle=vehicle, opened_by=user, complaints=[c.code for c in found.complaints], use=list(found.use),
-        words=found.words, notes=found.notes, later=found.later, no_baseline=found.no_baseline, school=target.school, share=target.share,
+        words=found.words, notes=found.notes, later=found.later, no_baseline=found.no_baseline,
+        space_left_m=found.space_left_m, space_right_m=found.space_right_m, lines=found.lines, school=target.school, share=target.share,
         rake_m=target.rake_m, beam_m=target.beam_m, target_state=target.state, target_reason=target.reason,
         answers={c.code: c.answer for c in found.complaints if c.answer},
     )  # fmt: skip
@@ -125,7 +126,9 @@ def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) 
     return Reading(
         job=job, state=state, phase=r.phase, datum=r.datum, place=r.place, value_m=tape, step_m=r.resolution_m, floor_m=r.floor_m,
         friction_m=r.friction_m, instrument=r.instrument, note=r.note, text=r.text or f"{tape * 1000:g} mm", unit=r.unit or "mm",
-        by=user, told_by=r.by, at=r.at or timezone.now(),
+        by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, flag="twice" if r.twice else "",
+        under_front_kg=r.under_kg[0] if r.under_kg else None, under_rear_kg=r.under_kg[1] if r.under_kg else None,
+        under_basis=r.under_basis,
     )  # fmt: skip
 
 
@@ -160,7 +163,7 @@ def _import_fitting(job: Job, fitting: core.Fitting) -> None:
     pressure, spacer = fitting.pressure_pa or (None, None), fitting.spacer_m or (None, None)
     Fitting.objects.create(
         job=job, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state, left_pa=pressure[0], right_pa=pressure[1],
-        left_spacer_m=spacer[0], right_spacer_m=spacer[1], done=fitting.done,
+        left_spacer_m=spacer[0], right_spacer_m=spacer[1], done=fitting.done, ruled_out=list(fitting.ruled_out),
     )  # fmt: skip
 
 
@@ -212,8 +215,25 @@ def propose_kit(person: User, job: Job, kit: dict[str, Any], why: str) -> None:
     job.save()
 
 
+SETTING = ("left_pa", "right_pa", "left_spacer_m", "right_spacer_m")
+
+
+def rule_out(job: Job, causes: list[str]) -> None:
+    """Note which causes of a missed height were looked into and found not to be it."""
+    fitting = Fitting.objects.filter(job=job).first()
+    if fitting is not None and sorted(fitting.ruled_out) != sorted(causes):
+        fitting.ruled_out = causes
+        fitting.save()
+
+
 def save_setting(job: Job, fitting: Fitting) -> None:
-    """Store a kit's setting; once it is set on the vehicle, work has begun and the baseline stands."""
+    """Store a kit's setting; once it is set on the vehicle, work has begun and the baseline stands.
+
+    What was ruled out as the cause of a miss was so at the setting of then: another one begins anew.
+    """
+    standing = Fitting.objects.get(pk=fitting.pk)
+    if any(getattr(standing, name) != getattr(fitting, name) for name in SETTING):
+        fitting.ruled_out = []
     fitting.save()
     if fitting.done:
         begin_work(job)

@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel
 
 from vantok.choose.models import Fitting as FittingRecord
-from vantok.garage.models import FACTS
+from vantok.garage.models import FACTS, Vehicle
 from vantok.jobs.models import Job as JobRecord
 from vantok.measure.models import Reading
 from vantok.shelf.models import kit_of
@@ -83,7 +83,7 @@ class Facts:
 
     def _job(self, record: JobRecord) -> Job:
         v = record.vehicle
-        known = {"label": v.label, "points": v.points, **{name: getattr(v, name) for name in FACTS}, **v.beyond}
+        known = {"label": v.label, "points": v.points, **{name: getattr(v, name) for name in FACTS}, **_beyond(v)}
         vehicle = self._part(JobVehicle, known, "vehicle", "vehicle") or JobVehicle()
         states = [s for row in record.states.all() if (s := self._state(row)) is not None]
         by_key = {s.key for s in states}
@@ -94,7 +94,9 @@ class Facts:
         }  # fmt: skip
         told: dict[str, Any] = {
             "number": record.number, "customer": v.customer.name, "words": record.words, "use": record.use,
-            "no_baseline": record.no_baseline, "notes": record.notes, "later": record.later, "vehicle": vehicle, "states": tuple(states),
+            "no_baseline": record.no_baseline, "space_left_m": record.space_left_m,
+            "space_right_m": record.space_right_m, "lines": record.lines,
+            "notes": record.notes, "later": record.later, "vehicle": vehicle, "states": tuple(states),
             "complaints": self._parts(
                 Complaint, ({"code": c, "answer": record.answers.get(c, "")} for c in dict.fromkeys(record.complaints)), "complaints", "complaint"
             ),
@@ -147,7 +149,10 @@ class Facts:
             "state": key, "phase": row.phase, "datum": row.datum, "place": row.place, "value_m": round(row.value_m - row.floor_m, DIGITS),
             "resolution_m": min(max(row.step_m, 1e-5), 0.05), "floor_m": row.floor_m, "friction_m": row.friction_m,
             "instrument": row.instrument, "note": row.note, "text": row.text, "unit": row.unit, "by": row.reader, "at": row.at,
+            "setting": row.setting, "twice": row.flag == "twice",
         }  # fmt: skip
+        if row.under_front_kg is not None and row.under_rear_kg is not None:
+            told |= {"under_kg": (row.under_front_kg, row.under_rear_kg), "under_basis": row.under_basis}
         return self._part(JobReading, told, "reading", f"the reading {row.text or row.value_m} at {row.where}")
 
     def _fitting(self, job: Job, row: FittingRecord) -> Fitting | None:
@@ -156,13 +161,27 @@ class Facts:
         except FileFormatError as error:
             self.unfit.append(Unfit("the kit on the job", str(error), "choose"))
             return None
-        told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done}
+        told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done, "ruled_out": tuple(row.ruled_out)}
         if row.left_pa is not None and row.right_pa is not None:
             told["pressure_pa"] = (row.left_pa, row.right_pa)
         if row.left_spacer_m is not None and row.right_spacer_m is not None:
             bare, told["spacer_m"] = unspaced_gap(job, kit), (row.left_spacer_m, row.right_spacer_m)
             told["gap_m"] = (bare[0] - row.left_spacer_m, bare[1] - row.right_spacer_m)
         return self._part(Fitting, told, "fitting", "the setting")
+
+
+def _beyond(vehicle: Vehicle) -> dict[str, Any]:
+    """Return what no form shows, its rear group standing where the wheelbase says: one corrected later moves the whole group."""
+    told, group = dict(vehicle.beyond), vehicle.beyond.get("rear_group")
+    stations = group.get("stations") if isinstance(group, dict) else None
+    if (
+        isinstance(group, dict)
+        and stations
+        and vehicle.wheelbase_m is not None
+        and all(isinstance(s, (int, float)) for s in stations)
+    ):
+        told["rear_group"] = group | {"stations": [s - stations[0] + vehicle.wheelbase_m for s in stations]}
+    return told
 
 
 DIGITS = 9

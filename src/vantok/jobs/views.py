@@ -31,6 +31,7 @@ from vantok.people.models import User
 from vantok_core.errors import VantokError
 from vantok_core.files.job_file import read_job, write_job
 from vantok_core.judge.inspect import AREAS, GRADES
+from vantok_core.units import System
 
 PAGE = 25
 
@@ -161,7 +162,7 @@ class JobFile(View):
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Send the file."""
         desk = Desk.look(pk)
-        response = HttpResponse(write_job(desk.job), content_type="application/json")
+        response = HttpResponse(write_job(desk.facts.job), content_type="application/json")
         response["Content-Disposition"] = f'attachment; filename="job-{slugify(desk.record.number)}.json"'
         return response
 
@@ -198,7 +199,9 @@ class History(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the changes."""
         record = get_object_or_404(Job.objects.select_related("vehicle__customer"), pk=self.kwargs["pk"])
-        return super().get_context_data(record=record, changes=changes(record), **kwargs)
+        return super().get_context_data(
+            record=record, changes=changes(record, cast("System", cast("User", self.request.user).units)), **kwargs
+        )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Put one change back."""

@@ -46,6 +46,10 @@ class Reading(models.Model):
     flag = models.CharField(
         max_length=8, blank=True, choices=[("odd", "odd against the model"), ("twice", "read twice")]
     )
+    setting = models.CharField("kit and setting when it was read", max_length=80, blank=True)
+    under_front_kg = models.FloatField("load at the front when it was read", null=True)
+    under_rear_kg = models.FloatField("load at the rear when it was read", null=True)
+    under_basis = models.CharField(max_length=6, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     at = models.DateTimeField(default=timezone.now)
     token = models.CharField(max_length=40, blank=True)

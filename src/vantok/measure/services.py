@@ -11,6 +11,7 @@ from django.utils.text import slugify
 
 from vantok.garage.models import Vehicle
 from vantok.jobs.actions import begin_work, change
+from vantok.jobs.desk import Desk
 from vantok.jobs.models import Bay, Job
 from vantok.measure.models import INSTRUMENTS, Reading
 from vantok.people.models import User
@@ -18,6 +19,7 @@ from vantok.people.rights import RefusedError, may
 from vantok.weigh.models import LoadState
 from vantok_core.errors import InputError, UnitError
 from vantok_core.job import CORNER_PLACES
+from vantok_core.plan import gain_of
 from vantok_core.readings.floor import OPPOSITE, Floor
 from vantok_core.readings.tape import friction_reading
 from vantok_core.units import System, parse_length
@@ -115,15 +117,39 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
         if cell.phase == "before" and job.began is not None and last is not None:
             _unlock(user, reason)
         read.job, read.state, read.by = job, cell.state, user
+        _stamped(job, cell, read)
         read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
         read.reason = reason.strip()[:200] if job.began else ""
         read.floor_m = read.floor_m or floor_of(job, cell.datum, cell.place)
         read.flag = "twice" if _same_again(last, read) else ""
-        read.full_clean(exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit"])
+        read.full_clean(exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit", "under_front_kg", "under_rear_kg"])
         read.save()
         if cell.phase == "after" and getattr(job, "fitting", None) is not None:
             begin_work(job)
     return read
+
+
+def _stamped(job: Job, cell: Cell, read: Reading) -> None:
+    """Note under which load, and at which setting of the kit, a height is read: it is never paired with another one."""
+    facts = Desk.look(job.pk).facts.job
+    state = facts.state(cell.state.key)
+    gain = gain_of(facts, state) if state is not None and not state.empty else None
+    if gain is not None:
+        (read.under_front_kg, read.under_rear_kg), read.under_basis = gain
+    if cell.phase == "after" and facts.fitting is not None:
+        read.setting = facts.fitting.mark
+
+
+def same_load(job: Job, state: LoadState) -> None:
+    """Say that a state's load is the one its heights were read under, and only its figures have become better."""
+    facts = Desk.look(job.pk).facts.job
+    told = facts.state(state.key)
+    gain = gain_of(facts, told) if told is not None else None
+    if gain is None:
+        return
+    Reading.objects.filter(job=job, state=state, under_front_kg__isnull=False).update(
+        under_front_kg=gain[0][0], under_rear_kg=gain[0][1], under_basis=gain[1]
+    )
 
 
 def _unlock(user: User, reason: str) -> None:

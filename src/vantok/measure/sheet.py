@@ -13,6 +13,7 @@ from vantok_core.errors import VantokError
 from vantok_core.job import CORNER_PLACES
 from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import derived_height, expected_height
+from vantok_core.plan import changed_since
 from vantok_core.readings.tape import NINE_IN_TEN
 
 
@@ -23,6 +24,9 @@ def places_of(datum: str, vehicle: Vehicle) -> list[str]:
     if datum == "ground_point":
         return [point["key"] for point in vehicle.points]
     return ["RL", "RR"] if datum == "pad_to_pad" else list(CORNER_PLACES)
+
+
+OF_THEN = "read under the load of then"
 
 
 class Sheet:
@@ -39,10 +43,11 @@ class Sheet:
 
     def rows(self) -> list[dict[str, Any]]:
         """Return a row per state with its cells."""
-        return [
-            {"state": state, "cells": [self.cell(state, place) for place, _ in self.places]}
-            for state in self.desk.record.states.all()
-        ]
+        found = []
+        for state in self.desk.record.states.all():
+            cells = [self.cell(state, place) for place, _ in self.places]
+            found.append({"state": state, "cells": cells, "then": any(cell["stale"] == OF_THEN for cell in cells)})
+        return found
 
     def cell(self, state: LoadState, place: str) -> dict[str, Any]:
         """Return a cell as its template part shows it."""
@@ -52,16 +57,28 @@ class Sheet:
             "state": state, "place": place, "words": place_words(place), "datum": self.datum, "phase": self.phase,
             "seen": last.pk if last else 0, "reading": read, "text": read.text if read else "",
             "level": read.value_m - read.floor_m if read and read.value_m is not None and read.floor_m else None,
-            "findings": self._findings(state, place, read),
+            "findings": self._findings(state, place, read), "stale": self._stale(state, read),
             "expected": self._expected(state, place) if read is None else None,
             "derived": self._derived(state, place) if read is None else None,
         }  # fmt: skip
+
+    def _stale(self, state: LoadState, read: Reading | None) -> str:
+        """Return why a standing reading is not paired with the state as it is now; empty where it is."""
+        if read is None:
+            return ""
+        fitting = self.desk.facts.job.fitting
+        if read.phase == "after" and read.setting and (fitting is None or read.setting != fitting.mark):
+            return "read at another setting: not judged, read again"
+        facts = self.desk.facts.job.read(state.key, read.place, read.datum, read.phase)
+        if facts is not None and changed_since(self.desk.facts.job, facts) is not None:
+            return OF_THEN
+        return ""
 
     def _findings(self, state: LoadState, place: str, read: Reading | None) -> list[Any]:
         """Return what is odd about a reading; one read twice the same is no longer doubted."""
         if read is None or read.flag == "twice":
             return []
-        reading = self.desk.job.read(state.key, place, self.datum, self.phase)
+        reading = self.desk.job.at(state.key, place, self.datum, self.phase)
         if reading is None:
             return []
         blind = self.desk.worked.without(reading) if read.flag == "odd" else None
@@ -101,11 +118,15 @@ def hold_against(desk: Desk, cell: Cell, read: Reading, before: Desk | None) -> 
 
 
 def _odd(desk: Desk, cell: Cell, before: Desk | None) -> list[Any]:
-    reading = desk.job.read(cell.state.key, cell.place, cell.datum, cell.phase)
+    reading = desk.job.at(cell.state.key, cell.place, cell.datum, cell.phase)
     if reading is None or desk.model is None:
         return []
     if reading.phase == "after":
-        return check_reading(desk.job, reading)  # the proof holds it against the prediction
+        rows = desk.proof.rows.get(reading.state, ()) if desk.proof else ()
+        outside = [
+            row for row in rows if row.corner == reading.place and reading.datum == desk.datum and row.inside is False
+        ]
+        return check_reading(desk.job, reading) or outside
     if before is not None and before.model is not None and before.job == expected_before(desk.job, reading):
         desk.worked.blind[reading] = before.model
     return check_reading(desk.job, reading, desk.worked.without(reading))

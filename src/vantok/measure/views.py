@@ -20,7 +20,7 @@ from vantok.measure.models import DATUMS, Reading
 from vantok.measure.services import Aside, Cell, ConflictError, LockedError, record_reading
 from vantok.measure.sheet import Sheet, hold_against, places_of
 from vantok.people.gate import REFUSED, SCRIPT, STORED
-from vantok.prove.tables import proof_rows
+from vantok.prove.tables import cause_rows, proof_rows
 from vantok.weigh.models import LoadState
 from vantok_core.errors import UnitError, VantokError
 
@@ -66,6 +66,12 @@ class Measure(StageView):
             bay = Bay.objects.filter(pk=identity(request.POST.get("bay"))).first()
             with self.change("measure") as record:
                 services.stand_in(record, bay, facing_out=request.POST.get("facing") == "out")
+            return self.back()
+        if action == "same-load":
+            with self.change("measure", facts=False) as record:
+                services.same_load(
+                    record, get_object_or_404(LoadState, job=record, pk=identity(request.POST.get("state")))
+                )
             return self.back()
         if action == "remove-point":
             try:
@@ -113,7 +119,7 @@ class Since(StageView):
             "cells": cells, "sheet": self.desk.sheet, "swap": True, "newest": newest(self.desk), "phase": phase, "datum": datum,
         }  # fmt: skip
         if stage == "prove":
-            context["tables"] = proof_rows(self.desk)
+            context |= {"tables": proof_rows(self.desk), "causes": cause_rows(self.desk)}
         return part(request, "measure/since.html", context)
 
 
@@ -177,7 +183,7 @@ class CellView(StageView):
             "cell": shown, "sheet": desk.sheet, "swap": True,
         }  # fmt: skip
         if stage == "prove":
-            context["tables"] = proof_rows(desk)
+            context |= {"tables": proof_rows(desk), "causes": cause_rows(desk)}
         answer = part(self.request, "measure/cell_saved.html", context)
         if refused:
             answer[REFUSED] = refused

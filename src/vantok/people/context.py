@@ -6,11 +6,27 @@ from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest
+from django.utils.functional import SimpleLazyObject
 
 from vantok.backup.views import banner as backup_banner
 from vantok.people.gate import by_script
-from vantok.people.models import User
+from vantok.people.models import CURRENCIES, Shop, User
 from vantok.people.rights import RIGHTS, may
+
+PLACES = {"garage": "garage", "vehicle-page": "garage", "shelf": "shelf", "kit": "shelf", "settings": "settings"}
+"""Where in the header a page stands, by its address's name; whatever belongs to a job stands on the board."""
+SHOP = ("shop", "people", "backups", "instruments")
+
+
+def _here(request: HttpRequest) -> str:
+    name = (request.resolver_match.url_name if request.resolver_match else "") or ""
+    return "shop" if name in SHOP else PLACES.get(name, "board" if name else "")
+
+
+def _currency() -> str:
+    """Return the sign of the shop's currency; empty before there is a shop."""
+    known = Shop.objects.values_list("currency", flat=True).first()
+    return dict(CURRENCIES).get(known or "", known or "")
 
 
 def shop(request: HttpRequest) -> dict[str, Any]:
@@ -23,4 +39,6 @@ def shop(request: HttpRequest) -> dict[str, Any]:
         "units": getattr(person, "units", "metric") or "metric",
         "can": can,
         "demo": settings.DEMO,
+        "currency": SimpleLazyObject(_currency),
+        "here": _here(request),
     }

@@ -6,6 +6,21 @@ from typing import Any
 
 from vantok.jobs.desk import Desk
 from vantok.measure.models import PLACES
+from vantok_core.judge.prove import LAST_CAUSE
+
+
+def cause_rows(desk: Desk) -> list[dict[str, Any]]:
+    """Return the causes of a miss in their order: whether each can be ticked off, is, or is answered by reading twice."""
+    proof, fitting = desk.proof, desk.job.fitting
+    if proof is None or fitting is None:
+        return []
+    return [
+        {
+            "cause": cause, "tick": cause is not LAST_CAUSE, "ticked": cause.key in fitting.ruled_out,
+            "answered": cause is not LAST_CAUSE and cause not in proof.open,
+        }
+        for cause in proof.causes
+    ]  # fmt: skip
 
 
 def proof_rows(desk: Desk) -> list[dict[str, Any]]:

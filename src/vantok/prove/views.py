@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
+from django.http import HttpRequest, HttpResponse
+
+from vantok.jobs.services import rule_out
 from vantok.measure.views import Measure
-from vantok.prove.tables import proof_rows
+from vantok.prove.tables import cause_rows, proof_rows
+from vantok_core.judge.prove import CAUSES
 
 
 class Prove(Measure):
@@ -13,6 +17,7 @@ class Prove(Measure):
 
     stage = "prove"
     phase = "after"
+    rights: ClassVar[str] = "set"
 
     @property
     def datum(self) -> str:
@@ -24,5 +29,12 @@ class Prove(Measure):
         context = super().get_context_data(**kwargs)
         return context | {
             "proof": self.desk.proof,
-            "tables": proof_rows(self.desk), "fitting": self.desk.job.fitting,
+            "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting,
         }  # fmt: skip
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Note which causes of a missed height were ruled out."""
+        known = {cause.key for cause in CAUSES}
+        with self.change("set") as record:
+            rule_out(record, [key for key in request.POST.getlist("cause") if key in known])
+        return self.back()

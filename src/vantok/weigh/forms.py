@@ -24,6 +24,14 @@ class StateForm(QuantityForm):
         model = LoadState
         fields = ("name", "conditions")
 
+    def clean_name(self) -> str:
+        """Refuse a name another state of the job bears: no sentence could tell them apart."""
+        name: str = self.cleaned_data["name"].strip()
+        others = LoadState.objects.filter(job_id=self.instance.job_id).exclude(pk=self.instance.pk)
+        if any(other.name.casefold() == name.casefold() for other in others):
+            raise ValidationError(f"There is a state called “{name}” already; give this one another name.")
+        return name
+
 
 class ScaleForm(QuantityForm):
     """What the scales read in a state, and when."""
@@ -56,7 +64,7 @@ class ScaleForm(QuantityForm):
             if len(both) == 2 and whole is not None and abs(sum(both) - whole) > max(0.03 * whole, 20.0):
                 self.add_error(
                     axle,
-                    f"The two pads make {show('mass', sum(both))}; the axle scale says {show('mass', whole)}. Weigh again.",
+                    f"The two pads make {show('mass', sum(both), self.units)}; the axle scale says {show('mass', whole, self.units)}. Weigh again.",
                 )
         read = [data.get(p) for p in PADS]
         if any(v is not None for v in read) and None in read:

@@ -56,7 +56,8 @@ class Limits(WeighView):
         ]  # fmt: skip
         return super().get_context_data(
             board=board, heads=heads, moves=moves, removals=removals, heavy=heavy, best=place, free=free_tongue(job, self.state),
-            over=any(m.over for m in state_margins(job, self.state)), workings=workings, **kwargs,
+            over=any(m.over for m in state_margins(job, self.state)),
+            known=any(m.margin is not None for m in state_margins(job, self.state)), workings=workings, **kwargs,
         )  # fmt: skip
 
     def _tyres(self, key: str) -> str:

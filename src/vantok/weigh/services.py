@@ -6,6 +6,7 @@ A change of what is carried stamps the state, so that a scale ticket from before
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from itertools import chain, count
 from typing import Any
 
 from django.utils import timezone
@@ -39,6 +40,8 @@ def add_state(job: Job, name: str, copied: LoadState | None = None) -> LoadState
 
     Scale figures and heights are not copied: they were read of the other load.
     """
+    taken = {n.casefold() for n in job.states.values_list("name", flat=True)}
+    name = next(n for n in chain((name,), (f"{name[:56]} {i}" for i in count(2))) if n.casefold() not in taken)
     state = LoadState.objects.create(job=job, key=free_key(job, name), name=name, order=job.states.count())
     if copied is not None and not copied.empty:
         for field in (

@@ -21,11 +21,11 @@ from vantok_core.judge.working import Working
 from vantok_core.kits.choose import Choice, shortlist
 from vantok_core.loads.limits import Margin
 from vantok_core.model import JobModel, build_model, missing
-from vantok_core.plan import state_load, state_margins
+from vantok_core.plan import by_load, state_load, state_margins
 from vantok_core.say import Finding
 from vantok_core.units import System
 
-VERSION = 4
+VERSION = 5
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -51,7 +51,12 @@ def _from_3(data: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3}
+def _from_4(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 5 only adds fields (what a reading was read at, whether it was read twice, causes ruled out), all of them optional."""
+    return data | {"version": 5}
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
 """From version n to n + 1: a function on the file's dictionary."""
 
 
@@ -88,6 +93,7 @@ def solve_job(
 
     A part that cannot be worked out says why under "error" instead of failing the rest.
     """
+    job = by_load(job)
     found: dict[str, Any] = {
         "number": job.number,
         "missing": [asdict(m) for m in missing(job)],
@@ -142,6 +148,9 @@ def _diagnosis(found: Diagnosis, system: System, working: bool) -> dict[str, Any
         "rates": [plain(r) for r in found.rates],
         "findings": [_finding(f, system) for f in found.findings],
         "states": {view.state.key: _view(view, system, working) for view in found.views},
+        "by_tape_alone": {
+            t.state.key: {"why": t.why, "sag_m": dict(t.sag), "stop_gap_m": dict(t.stop_gap)} for t in found.tapes
+        },
         "restore": [_working(w, system) for w in found.restore],
     }
 
@@ -149,7 +158,7 @@ def _diagnosis(found: Diagnosis, system: System, working: bool) -> dict[str, Any
 def _view(view: StateView, system: System, working: bool) -> dict[str, Any]:
     shown = {
         "sag_m": dict(view.sag), "rake_m": view.rake, "rake_change_m": view.rake_change, "front_rise_m": view.front_rise,
-        "lean_m": view.lean, "stop_gap_m": dict(view.stop_gap), "headlamp_rise_m": view.beam,
+        "lean_m": view.lean, "stop_gap_m": dict(view.stop_gap), "headlamp_rise_m": view.beam.value if view.beam else None,
         "front_share_lost": view.front_lost, "frequency_hz": dict(view.frequency), "model": plain(view.report),
     }  # fmt: skip
     if working:
@@ -188,6 +197,6 @@ def _choice(choice: Choice, system: System) -> dict[str, Any]:
 
 def _proof(proof: Proof | None, system: System) -> dict[str, Any] | None:
     return None if proof is None else {
-        "verdict": proof.verdict.in_units(system), "inside": proof.inside, "causes": list(proof.causes),
+        "verdict": proof.verdict.in_units(system), "inside": proof.inside, "causes": [c.words for c in proof.causes], "open": [c.words for c in proof.open],
         "rows": {key: [plain(r) | {"miss": r.miss, "inside": r.inside} for r in rows] for key, rows in proof.rows.items()},
     }  # fmt: skip

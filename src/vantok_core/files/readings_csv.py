@@ -14,7 +14,7 @@ from vantok_core.job import CORNER_PLACES, MOST_READINGS, Job, JobReading, one_l
 
 COLUMNS = (
     "job", "state", "empty", "phase", "datum", "place", "value_m", "resolution_m", "floor_m", "friction_m", "instrument", "note", "text",
-    "unit", "by", "at",
+    "unit", "by", "at", "setting", "twice", "under_kg", "under_basis",
 )  # fmt: skip
 NEEDED = ("state", "datum", "place", "value_m")
 
@@ -44,6 +44,8 @@ def write_readings(jobs: Sequence[Job]) -> str:
         for reading in job.readings:
             told = reading.model_dump(mode="json", exclude_none=True)
             state = states[reading.state]
+            if reading.under_kg is not None:
+                told["under_kg"] = "{:g} {:g}".format(*reading.under_kg)
             row = told | {"job": job.number, "state": state.name, "empty": "1" if state.empty else "0"}
             writer.writerow(as_text(row))
     return out.getvalue()
@@ -62,6 +64,8 @@ def read_readings(text: str) -> list[HeightRow]:
         for name in ("value_m", "resolution_m", "floor_m", "friction_m"):
             if name in told:
                 told[name] = told[name].replace(",", ".")
+        if "under_kg" in told:
+            told["under_kg"] = told["under_kg"].replace(",", ".").split()
         try:
             found.append(HeightRow.model_validate(told))
         except ValidationError as error:

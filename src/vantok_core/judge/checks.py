@@ -10,7 +10,7 @@ from math import hypot
 from vantok_core.classes import SPRINGS, plausible
 from vantok_core.errors import VantokError
 from vantok_core.job import Job, JobReading
-from vantok_core.model import DEFAULT_TRACK, JobModel, expected_height, has_load
+from vantok_core.model import DEFAULT_TRACK, JobModel, expected_height, load_gap
 from vantok_core.readings.plane import PlanePoint, fit_plane
 from vantok_core.readings.tape import NINE_IN_TEN, reading_sigma
 from vantok_core.say import Finding, Say, length
@@ -155,15 +155,22 @@ def check_sheet(job: Job) -> list[Finding]:
                 "Read it before any work starts: it can never be measured again afterwards.",
             )
         )  # fmt: skip
-    for state in job.loaded:
-        if datums[state.key] and not has_load(state):
+    for state in job.carried:
+        if state.past:
+            then = next((s for s in job.loaded if state.name.startswith(s.name)), state)
+            said = Say(
+                f"The load of “{then.name}” has changed since its heights were read: they are kept with the load of then."
+            )
             found.append(
                 _finding(
-                    "no-load",
-                    Say(f"“{state.name}” is loaded but no load is recorded."),
-                    "Weigh it, or list what is on it.",
+                    "load-changed", said, f"Read “{then.name}” again, or say on the sheet that the load is the same."
                 )
             )
+            continue
+        gap = load_gap(job, state)
+        if datums[state.key] and gap:
+            said = Say(f"“{state.name}” is read, but nobody knows {gap}: nothing but its heights is told.")
+            found.append(_finding("no-load", said, "Weigh it, or list what is on it."))
         if empty and datums[state.key] and datums.get(empty.key) and not datums[state.key] & datums[empty.key]:
             found.append(
                 _finding(

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from vantok_core.classes import FREQUENCY
-from vantok_core.judge.inspect import inspection_findings
+from vantok_core.judge.inspect import inspection_findings, marked_baseline
+from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.springs import RateBand, rate_of, spring_findings
-from vantok_core.judge.views import LAMP_DISTANCE, StateView, empty_rear_load, main_datum, mean_of, view_of
+from vantok_core.judge.views import WALL, StateView, TapeView, empty_rear_load, main_datum, mean_of, tape_view, view_of
 from vantok_core.judge.working import Working, explain
 from vantok_core.model import JobModel, missing, unsprung_mass
 from vantok_core.plan import state_load
@@ -24,8 +26,8 @@ SAG_WORTH = 0.020
 CONTRADICTS = 3.0
 """Standard deviations from which a reading is said to contradict the others."""
 URGENCY = (
-    "contradicts", "stop-rear", "stop-front", "nose-up", "front-light", "soft-springs", "tired-rear", "tired-front", "lean", "pitching",
-    "front-contradicts", "rear-camber", "front-camber", "rear-toe", "front-toe", "lamps",
+    "contradicts", "stop-rear", "stop-front", "load-unknown", "unsolved", "nose-up", "front-light", "soft-springs", "tired-rear",
+    "tired-front", "lean", "pitching", "front-contradicts", "rear-camber", "front-camber", "rear-toe", "front-toe", "lamps",
 )  # fmt: skip
 """Findings to act on, the most urgent first: the verdict speaks of the first one there is."""
 LAMP_WORTH = 0.05
@@ -34,12 +36,18 @@ GRIP_WORTH = 0.10
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Diagnosis:
-    """The whole diagnosis: views by state in order, rates, findings ranked, the verdict, the datum it is read on."""
+    """The whole diagnosis.
+
+    views: by state in order; tapes: states that only the tape speaks of (their load unknown); rates; findings, ranked; stance:
+    how the rear stands; verdict; datum: the one it is read on.
+    """
 
     datum: str
     views: tuple[StateView, ...]
+    tapes: tuple[TapeView, ...]
     rates: tuple[RateBand, ...]
     findings: tuple[Finding, ...]
+    stance: Say
     verdict: Verdict
     restore: tuple[Working, ...]
     assumed: tuple[str, ...]
@@ -51,7 +59,7 @@ class Diagnosis:
     @property
     def main(self) -> StateView | None:
         """The state the diagnosis speaks of: the one with the lowest rear."""
-        loaded = [v for v in self.views if not v.state.empty]
+        loaded = [v for v in self.views if not v.state.empty and not v.state.past]
         return max(loaded, key=lambda v: float(v.report.d_r)) if loaded else None
 
 
@@ -62,13 +70,17 @@ def diagnose(model: JobModel) -> Diagnosis:
     views = tuple(
         view_of(model, state, reports[state.key], datum) for state in model.job.states if state.key in reports
     )
+    tapes = tuple(tape_view(model, s, datum) for s in model.job.states if s.key not in reports)
     rates = tuple(rate_of(model, axle) for axle in AXLES)
-    main = max((v for v in views if not v.state.empty), key=lambda v: float(v.report.d_r), default=None)
-    findings = _findings(model, views, main)
+    main = max(
+        (v for v in views if not v.state.empty and not v.state.past), key=lambda v: float(v.report.d_r), default=None
+    )
+    findings = _findings(model, views, tapes, main)
     restore = _restore(main, empty_rear_load(model)) if main else ()
     restore += tuple(_class_rate(model, axle) for axle in AXLES)
     return Diagnosis(
-        datum=datum, views=views, rates=rates, findings=tuple(findings), verdict=_verdict(model, main, findings),
+        datum=datum, views=views, tapes=tapes, rates=rates, findings=tuple(findings), stance=_stance(main, tapes),
+        verdict=led_by_limits(model.job, _verdict(model, main, tapes, findings)),
         restore=restore, assumed=model.assumed,
     )  # fmt: skip
 
@@ -97,13 +109,17 @@ def _restore(main: StateView, empty_rear: float) -> tuple[Working, ...]:
     return (explain("restore_wheel", k_w=gained / hub, height=hub),)
 
 
-def _findings(model: JobModel, views: tuple[StateView, ...], main: StateView | None) -> list[Finding]:
+def _findings(
+    model: JobModel, views: tuple[StateView, ...], tapes: tuple[TapeView, ...], main: StateView | None
+) -> list[Finding]:
     """Return all findings: limits first, the worst of them first, then what is to be done, then the rest."""
     found = [finding for _, finding in sorted((pair for v in views for pair in _limit_findings(v)), key=lambda p: p[0])]
     if main is not None:
         others = _stance_findings(main) + _grip_findings(model, main) + spring_findings(model, main)
         found += [replace(f, where=main.state.name) for f in others]
-    found += contradictions(model) + inspection_findings(model.job)
+    for tape in tapes:
+        found += [replace(f, where=tape.state.name) for f in (*_unknown(tape), *_stops(tape.stop_gap))]
+    found += contradictions(model) + inspection_findings(model.job) + marked_baseline(model.job)
     order = {"limit": 0, "act": 1, "plain": 2, "level": 3}
     return sorted(found, key=lambda f: (order[f.tone], not f.key.startswith("fix-")))
 
@@ -124,9 +140,21 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
     return found
 
 
-def _stance_findings(view: StateView) -> list[Finding]:
+def _unknown(tape: TapeView) -> list[Finding]:
+    """Say that a state is judged by the tape alone, and what would change that."""
+    if not tape.load:
+        return [Finding(key="unsolved", tone="act", what=Say(tape.why), do=Say("Until then it is left out."))]
+    if not tape.read and not tape.stop_gap:
+        return []
+    why = Say(f"To find out: {tape.why}. Without it no rate, force or kit is worked out for this state.")
+    return [
+        Finding(key="load-unknown", tone="act", topic="weigh", what=why, do=Say("Weigh it, or list what is on it."))
+    ]
+
+
+def _stops(stop_gap: Mapping[str, float]) -> list[Finding]:
     found = []
-    for axle, gap in view.stop_gap.items():
+    for axle, gap in stop_gap.items():
         if gap < NEAR_STOP:
             touching = gap <= 0.0
             what = (
@@ -136,7 +164,12 @@ def _stance_findings(view: StateView) -> list[Finding]:
             )
             found.append(Finding(key=f"stop-{axle}", tone="act", what=what,
                                  do=Say("It will strike over bumps; height or load has to change.")))  # fmt: skip
-    if view.rake is not None and view.rake < -0.005:
+    return found
+
+
+def _stance_findings(view: StateView) -> list[Finding]:
+    found = _stops(view.stop_gap)
+    if view.rake is not None and view.rake < -max(0.005, view.band):
         found.append(
             Finding(
                 key="nose-up", tone="act", topic="rake",
@@ -153,14 +186,15 @@ def _stance_findings(view: StateView) -> list[Finding]:
                 do=Say("Balance the load from side to side, or set the two sides apart; an equal gain keeps the lean."),
             )
         )  # fmt: skip
-    if abs(view.beam) > LAMP_WORTH:
-        way = "up" if view.beam > 0 else "down"
+    if view.beam is not None and abs(view.beam.value) > LAMP_WORTH:
+        way = "up" if view.beam.value > 0 else "down"
+        beam = replace(view.beam, value=abs(view.beam.value), us=abs(view.beam.us or 0.0), signed=False)
         found.append(
             Finding(
                 key="lamps", tone="act", topic="headlamp",
                 what=Say(
                     f"The headlamp beam moves {way} by {{beam}} at {{distance}}.",
-                    {"beam": length(abs(view.beam)), "distance": Quantity(LAMP_DISTANCE, "distance")},
+                    {"beam": beam, "distance": WALL},
                 ),
                 do=Say("Aim again when the height is settled."),
             )
@@ -204,12 +238,14 @@ def _grip_findings(model: JobModel, view: StateView) -> list[Finding]:
 def contradictions(model: JobModel) -> list[Finding]:
     """Return the readings that the others, the loads and the class speak against, most suspect first."""
     names = {s.key: s.name for s in model.job.states}
+    points = {p.key: p.name for p in model.job.vehicle.points}
     found = []
     for suspect in model.estimate.suspects():
         if abs(suspect.standardised) < CONTRADICTS:
             break
         reading = suspect.reading
-        place = "hitch" if reading.place.at == "point" else f"{reading.place.at} axle"
+        at, datum = reading.place.at, reading.place.datum
+        place = points.get(datum, datum) if at == "point" else f"{at} axle"
         found.append(
             Finding(
                 key="contradicts", tone="act", where=names[reading.state],
@@ -221,23 +257,15 @@ def contradictions(model: JobModel) -> list[Finding]:
     return found
 
 
-def _verdict(model: JobModel, main: StateView | None, findings: list[Finding]) -> Verdict:
-    limits = [f for f in findings if f.tone == "limit"]
+def _verdict(model: JobModel, main: StateView | None, tapes: tuple[TapeView, ...], findings: list[Finding]) -> Verdict:
     open_ends = [m for m in missing(model.job) if m.stage == "weigh"]
-    if main is None:
-        return Verdict(
-            tone="act",
-            sentences=(Say("Only the empty vehicle is known. Load it as it is used, weigh it and measure again."),),
-        )
-    sag = mean_of(main.sag, ("RL", "RR"))
-    measured = sag is not None
-    sag = sag if sag is not None else float(main.report.d_r)
-    sentences = [_stance_sentence(main, sag, measured)]
-    if limits:
-        sentences.append(limits[0].what)
-        sentences.append(Say("Move or remove load before buying springs: no helper raises a rating."))
-        return Verdict(tone="limit", sentences=tuple(sentences))
     acts = sorted((f for f in findings if f.tone == "act"), key=urgency)
+    sentences = [_stance(main, tapes)]
+    if main is None:
+        for act in acts[:1]:
+            sentences += [act.what, act.do]
+        return Verdict(tone="act", sentences=tuple(sentences))
+    sag = _sag(main)
     if abs(sag) <= SAG_WORTH and not acts:
         sentences.append(Say("That is within what the springs are for: nothing is needed."))
         return Verdict(tone="level", sentences=tuple(sentences))
@@ -245,7 +273,9 @@ def _verdict(model: JobModel, main: StateView | None, findings: list[Finding]) -
         sentences += [acts[0].what, acts[0].do]
     force = _restore(main, empty_rear_load(model))
     if force and sag > SAG_WORTH:
-        sentences.append(Say("Bringing the rear right back takes {f} a side at the wheel.", {"f": force[0].result}))
+        sentences.append(
+            Say("To bring the rear all the way back takes {f} a side at the wheel.", {"f": force[0].result})
+        )
     if model.job.notes:
         sentences.insert(0, Say("Cure first what was found worn or faulty (see Listen)."))
     if open_ends:
@@ -260,10 +290,28 @@ def urgency(finding: Finding) -> int:
     return URGENCY.index(finding.key)
 
 
-def _stance_sentence(main: StateView, sag: float, measured: bool) -> Say:
-    name = main.state.name
-    how = "sits" if measured else "is predicted to sit"
-    if abs(sag) < 0.003:
-        return Say(f"{name}: the rear {how} where it does empty.")
+def _sag(main: StateView) -> float:
+    """Return the rear's sag (m): as read, else as predicted."""
+    sag = mean_of(main.sag, ("RL", "RR"))
+    return sag if sag is not None else float(main.report.d_r)
+
+
+def _stance(main: StateView | None, tapes: tuple[TapeView, ...]) -> Say:
+    """Return how the rear stands, in the state spoken of: the lowest of known load, else the lowest that the tape shows."""
+    if main is not None:
+        measured = mean_of(main.sag, ("RL", "RR")) is not None
+        return _stands(
+            main.state.name, "sits" if measured else "is predicted to sit", _sag(main), main.band if measured else 0.003
+        )
+    read = [t for t in tapes if t.rear_sag is not None]
+    if read:
+        low = max(read, key=lambda t: t.rear_sag or 0.0)
+        return _stands(low.state.name, "sits", low.rear_sag or 0.0, low.band)
+    return Say("Only the empty vehicle is known. Load it as it is used, weigh it and measure again.")
+
+
+def _stands(name: str, how: str, sag: float, band: float) -> Say:
+    if abs(sag) <= band:
+        return Say(f"{name}: the rear {how} where it does empty, within {{band}}.", {"band": length(band)})
     word = "low" if sag > 0 else "high"
     return Say(f"{name}: the rear {how} {{sag}} {word}.", {"sag": length(abs(sag))})

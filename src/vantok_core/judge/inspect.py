@@ -69,6 +69,20 @@ AREAS: dict[str, Area] = {
 GRADES = ("fine", "watch", "fault", "wish")
 
 
+def marked_baseline(job: Job) -> list[Finding]:
+    """Return that the baseline was read on a bump stop at fault, where it was: its heights stand, its stop gaps do not."""
+    stops = next((one for one in job.inspection if one.area == "stops"), None)
+    if stops is None or stops.grade != "fault" or job.empty is None:
+        return []
+    if not any(r.state == job.empty.key and r.phase == "before" for r in job.readings):
+        return []
+    what = Say(
+        "The baseline was read on a missing or perished bump stop: its heights stand, its stop gaps and travel do not."
+    )
+    do = Say("Read the stop gaps again once the stops are renewed.")
+    return [Finding(key="baseline-stop", tone="plain", topic="springs", what=what, do=do)]
+
+
 def inspection_findings(job: Job) -> list[Finding]:
     """Return faults (to act on, first) and things to watch, in the order of the sheet."""
     found = []

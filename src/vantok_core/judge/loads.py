@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from vantok_core.adjust import WORTH_KG
 from vantok_core.job import Job, JobState
-from vantok_core.loads.limits import Margin, tongue_share_verdict
+from vantok_core.judge.lead import limits_said, passed_limits
+from vantok_core.loads.limits import tongue_share_verdict
 from vantok_core.model import has_load
-from vantok_core.plan import reach, scale_loads, state_load, state_margins, worst_margin
+from vantok_core.plan import reach, scale_loads, state_load, worst_margin
 from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, length, mass
 from vantok_core.suggest import clearing_moves, clearing_removals
 
@@ -109,10 +110,11 @@ def _tongue_checks(job: Job, state: JobState) -> list[Finding]:
 
 def loads_verdict(job: Job) -> Verdict:
     """Return the sentence of the weighing: limits first with the way out, then odd figures, then the smallest margin."""
-    over = [(s, m) for s in job.states for m in state_margins(job, s) if m.margin is not None and m.over]
-    if over:
-        return _over_verdict(job, over)
-    unknown = [s.name for s in job.loaded if not has_load(s)]
+    said = limits_said(job)
+    if said is not None:
+        out = way_out(job, passed_limits(job)[0][0])
+        return Verdict(tone="limit", sentences=(said, out, Say("No spring raises a rating.")))
+    unknown = [s.name for s in job.loaded if not has_load(job, s)]
     if unknown:
         return _act(Say(f"The load of {unknown[0]} is not recorded: weigh it, or list what is on it."))
     for state in job.states:
@@ -134,14 +136,6 @@ def loads_verdict(job: Job) -> Verdict:
 
 def _act(*sentences: Say) -> Verdict:
     return Verdict(tone="act", sentences=sentences)
-
-
-def _over_verdict(job: Job, over: list[tuple[JobState, Margin]]) -> Verdict:
-    state, margin = min(over, key=lambda pair: pair[1].share or 0.0)
-    values = {"over": mass(-(margin.margin or 0.0))}
-    more = f" {len(over) - 1} more limit{'s are' if len(over) > 2 else ' is'} passed." if len(over) > 1 else ""
-    first = Say(f"{state.name}: {margin.name} is {{over}} over.{more}", values)
-    return Verdict(tone="limit", sentences=(first, way_out(job, state), Say("No spring raises a rating.")))
 
 
 def way_out(job: Job, state: JobState) -> Say:

@@ -121,7 +121,7 @@ def spring_findings(model: JobModel, view: StateView) -> list[Finding]:
 
 
 def _ride(view: StateView) -> list[Finding]:
-    if view.ratio is None or view.ratio >= 1.0:
+    if view.rides != "pitches":
         return []
     values = {"r": Quantity(view.frequency["rear"], "frequency"), "f": Quantity(view.frequency["front"], "frequency")}
     what = Say("Rear rides slower than the front ({r} against {f}): it will pitch and porpoise.", values)

@@ -8,6 +8,7 @@ from vantok_core.job import Job
 from vantok_core.judge.checks import PLACE_WORDS, baseline_missing, check_reading
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import standing_faults
+from vantok_core.judge.lead import led_by_limits
 from vantok_core.kits.choose import Choice, Shortlist
 from vantok_core.model import Missing
 from vantok_core.say import Finding, Say, Tone, Verdict
@@ -41,7 +42,11 @@ def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
 
 
 def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
-    """Return the sentence of the measuring sheet: what is odd first, then the next cell to read."""
+    """Return the sentence of the measuring sheet: limits passed, what is odd, then the next cell to read."""
+    return led_by_limits(job, _sheet(job, sheet, diagnosis))
+
+
+def _sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
     if sheet:
         return Verdict(tone="act", sentences=(sheet[0].what, sheet[0].do))
     datum = diagnosis.datum
@@ -58,14 +63,18 @@ def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> V
             return Verdict(tone="act", sentences=(Say(f"{baseline}Next: {state.name}{begun}."),))
     if diagnosis.main is not None:
         agree = Say("All states read, and the readings agree with one another.")
-        return Verdict(tone="level", sentences=(agree, diagnosis.verdict.sentences[0]))
+        return Verdict(tone="level", sentences=(agree, diagnosis.stance))
     return Verdict(tone="act", sentences=(Say("Baseline taken. Load it as it is used, and read it again."),))
 
 
 def choose_verdict(job: Job, found: Shortlist) -> Verdict:
     """Return the sentence of the choice."""
+    return led_by_limits(job, _choice(job, found))
+
+
+def _choice(job: Job, found: Shortlist) -> Verdict:
     if found.over:
-        return Verdict(tone="limit", sentences=(found.over[0], found.reason))
+        return Verdict(tone="limit", sentences=(found.reason,))
     faults = standing_faults(job)
     if faults:
         area = faults[0][0]

@@ -7,21 +7,25 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import exp, hypot, sqrt
 
 from vantok_core.classes import BODIES, SPRINGS
 from vantok_core.effects import caster_change, travel_left, wheel_angle_change
+from vantok_core.elements.laws import Stop
 from vantok_core.job import Job, JobState
 from vantok_core.judge.working import Working, explain
 from vantok_core.loads.limits import Margin
-from vantok_core.model import JobModel, unsprung_mass
-from vantok_core.num import G
+from vantok_core.model import JobModel, load_gap, reading_own_sigma
+from vantok_core.num import G, Real
 from vantok_core.plan import scale_loads, state_margins
-from vantok_core.readings.tape import drop_between
-from vantok_core.stance.report import StateReport
+from vantok_core.readings.tape import NINE_IN_TEN, drop_between
+from vantok_core.say import Quantity
+from vantok_core.stance.report import StateReport, ride_frequency
 from vantok_core.vehicle import AXLE_CORNERS, AXLES, CORNERS, AxleName
 
-LAMP_DISTANCE = 10.0
-"""How far ahead the headlamp beam is judged, m."""
+LAMP_DISTANCE, LAMP_DISTANCE_US = 10.0, 25 * 0.3048
+"""How far ahead the headlamp beam is judged, m: ten metres, and 25 ft for readers in US units (method section 4)."""
+WALL = Quantity(LAMP_DISTANCE, "distance", us=LAMP_DISTANCE_US)
 WHEEL_ANGLES = ("camber", "toe")
 
 
@@ -32,7 +36,9 @@ class StateView:
     read: heights read by corner (m) on the job's main datum; sag: read sag by corner; predicted sag comes from `report`;
     rake, rake_change, front_rise: m; lean: m of left-right difference; stop_gap: least gap left (m) by axle; travel: bump
     travel left as a share of the empty vehicle's, by axle; caster: degrees gained; angles: degrees of "front camber" and the
-    like gained, for the wheels whose gain is known; ratio: rear over front ride frequency.
+    like gained, for the wheels whose gain is known; ratio: rear over front ride frequency, ratio_band: its 90 % band; rides:
+    what it means, in words, empty where nothing is to be said. band: 90 % band of a mean sag read (m), of the rake likewise.
+    A trailer has no lamp, no caster and no front axle: those are None there.
     """
 
     state: JobState
@@ -47,10 +53,13 @@ class StateView:
     margins: tuple[Margin, ...]
     frequency: Mapping[str, float]
     travel: Mapping[str, float]
-    caster: float
+    caster: float | None
     angles: Mapping[str, float]
     ratio: float | None
-    beam: float
+    ratio_band: tuple[float, float] | None
+    rides: str
+    beam: Quantity | None
+    band: float
     front_lost: float | None
     workings: tuple[Working, ...]
 
@@ -81,20 +90,96 @@ def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -
         axle: min(float(side.gap_left) for side in sides.values() if side.gap_left is not None)
         for axle in AXLES
         if (sides := report.elements.get(f"{axle} bump stops"))
-    }
-    lamp = BODIES[job.vehicle.body].lamp
-    frequency: dict[str, float] = {axle: axle_frequency(report, axle) for axle in AXLES}
+    } | gaps_read(job, state)
+    trailer = BODIES[job.vehicle.body].trailer
+    frequency: dict[str, float] = {axle: axle_frequency(model, report, axle) for axle in AXLES}
+    if trailer:
+        del frequency["front"]
+    ratio = None if trailer or not frequency["front"] > 0.0 else frequency["rear"] / frequency["front"]
+    ratio_band = None if ratio is None else _ratio_band(model, ratio)
     pair = [read.get(c) for c in ("RL", "RR")]
     return StateView(
         state=state, report=report, read=read, sag=sag, rake=rake, rake_change=_minus(rake, _minus(before["rear"], before["front"])),
         front_rise=_minus(means["front"], before["front"]), lean=_minus(pair[0], pair[1]), stop_gap=gaps,
         margins=tuple(state_margins(job, state)),
-        frequency=frequency, ratio=frequency["rear"] / frequency["front"] if frequency["front"] > 0.0 else None,
-        travel=_travel(job, gaps), caster=0.0 if state.empty else caster_change(float(report.theta)),
+        frequency=frequency, ratio=ratio, ratio_band=ratio_band, rides=_rides(ratio, ratio_band),
+        travel=_travel(model, gaps), caster=None if trailer or state.empty else caster_change(float(report.theta)),
         angles={} if state.empty else _angles(job, report),
-        beam=float(_beam(report, model.vehicle.wheelbase, lamp)), front_lost=_front_lost(job, state, report),
+        beam=None if trailer or state.empty else _beam(report, model.vehicle.wheelbase, BODIES[job.vehicle.body].lamp),
+        band=_sag_band(job, state.key, datum), front_lost=None if trailer else _front_lost(job, state, report),
         workings=tuple(_workings(model, state, report, read, empty, means)),
     )  # fmt: skip
+
+
+def gaps_read(job: Job, state: JobState) -> dict[str, float]:
+    """Return the least stop gap read in a state (m) by axle: what the gauge says rules over what the model makes of it."""
+    read = {
+        axle: [r.value_m for c in AXLE_CORNERS[axle] if (r := job.read(state.key, c, "stop_gap"))] for axle in AXLES
+    }
+    return {axle: min(values) for axle, values in read.items() if values}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TapeView:
+    """A state the model cannot speak of, as the tape alone shows it: why, heights and sags by corner, sag of the rear, rake,
+    lean and stop gaps (m), band of a mean sag (m); load: whether its load is what is lacking."""
+
+    state: JobState
+    why: str
+    load: bool
+    read: Mapping[str, float]
+    sag: Mapping[str, float]
+    rear_sag: float | None
+    rake: float | None
+    lean: float | None
+    stop_gap: Mapping[str, float]
+    band: float
+
+
+def tape_view(model: JobModel, state: JobState, datum: str) -> TapeView:
+    """Return what the tape alone shows of a state."""
+    job = model.job
+    assert job.empty is not None
+    read = {c: r.value_m for c in CORNERS if (r := job.read(state.key, c, datum))}
+    sag = {c: r.value_m - read[c] for c in read if (r := job.read(job.empty.key, c, datum))}
+    why = model.unsolved.get(state.key, "")
+    return TapeView(
+        state=state, why=why or load_gap(job, state), load=not why, read=read, sag=sag, rear_sag=mean_of(sag, ("RL", "RR")),
+        rake=_minus(mean_of(read, ("RL", "RR")), mean_of(read, ("FL", "FR"))),
+        lean=read["RL"] - read["RR"] if {"RL", "RR"} <= read.keys() else None,
+        stop_gap=gaps_read(job, state), band=_sag_band(job, state.key, datum),
+    )  # fmt: skip
+
+
+def _sag_band(job: Job, state: str, datum: str) -> float:
+    """Return the 90 % band (m) of the rear's mean sag as read: four readings, each with its own sigma."""
+    assert job.empty is not None
+    keys = (job.empty.key, state)
+    found = [r for key in keys for c in ("RL", "RR") if (r := job.read(key, c, datum))]
+    return NINE_IN_TEN * hypot(*(reading_own_sigma(job, r) for r in found)) / 2.0
+
+
+FLAT, PITCHES = 1.1, 1.0
+"""Rear over front ride frequency from which it rides flat, and below which it pitches (method section 3)."""
+
+
+def _ratio_band(model: JobModel, ratio: float) -> tuple[float, float]:
+    """Return the 90 % band of the rear over front ride frequency: it goes with the root of the rates' ratio."""
+    found = model.estimate
+    front, rear = found.sigma_ln["front"], found.sigma_ln["rear"]
+    sigma = 0.5 * sqrt(max(front**2 + rear**2 - 2.0 * found.correlation * front * rear, 0.0))
+    return ratio * exp(-NINE_IN_TEN * sigma), ratio * exp(NINE_IN_TEN * sigma)
+
+
+def _rides(ratio: float | None, band: tuple[float, float] | None) -> str:
+    """Return what a frequency ratio means in words; a difference inside its band is none."""
+    if ratio is None or band is None:
+        return ""
+    if band[1] < PITCHES:
+        return "pitches"
+    if ratio >= FLAT and band[0] > PITCHES:
+        return "rides flat"
+    return "about equal" if band[0] <= PITCHES else ""
 
 
 def mean_of(values: Mapping[str, float], corners: tuple[str, str]) -> float | None:
@@ -107,33 +192,41 @@ def _minus(a: float | None, b: float | None) -> float | None:
     return None if a is None or b is None else a - b
 
 
-def axle_frequency(report: StateReport, axle: AxleName) -> float:
-    """Return an axle's mean ride frequency (Hz)."""
+def axle_mean(values: Mapping[str, Real], axle: AxleName) -> float:
+    """Return the mean of an axle's two sides."""
     left, right = AXLE_CORNERS[axle]
-    return 0.5 * float(report.ride_frequency[left] + report.ride_frequency[right])
+    return 0.5 * float(values[left] + values[right])
+
+
+def axle_frequency(model: JobModel, report: StateReport, axle: AxleName) -> float:
+    """Return an axle's ride frequency (Hz): of its mean rate over its mean sprung mass, as the working shows it."""
+    return float(ride_frequency(axle_mean(report.bump_rate, axle), _sprung(model, report, axle)))
+
+
+def _sprung(model: JobModel, report: StateReport, axle: AxleName) -> float:
+    return max(axle_mean(report.load, axle) / G - model.vehicle.axle(axle).unsprung, 1.0)
 
 
 def _camber_workings(job: Job, report: StateReport) -> list[Working]:
     found = []
     for axle in AXLES:
-        gain, corner = getattr(job.vehicle, f"{axle}_camber_gain"), AXLE_CORNERS[axle][0]
+        gain = getattr(job.vehicle, f"{axle}_camber_gain")
         if gain is not None and independent(job, axle):
-            found.append(explain("wheel_angle", gain=gain, hub_sag=float(report.hub_drop[corner])))
+            found.append(explain("wheel_angle", gain=gain, hub_sag=axle_mean(report.hub_drop, axle)))
     return found
 
 
-def _travel(job: Job, gaps: Mapping[str, float]) -> dict[str, float]:
-    """Return the bump travel left by axle, as a share of the smaller gap read on the empty vehicle."""
-    assert job.empty is not None
-    found = {}
+def _travel(model: JobModel, gaps: Mapping[str, float]) -> dict[str, float]:
+    """Return the bump travel left by axle, as a share of the smaller gap of the empty vehicle."""
+    found: dict[str, float] = {}
     for axle in AXLES:
-        if axle not in gaps:
+        stops = next((e for e in model.vehicle.axle(axle).elements if e.name == f"{axle} bump stops"), None)
+        if axle not in gaps or stops is None:
             continue
-        read = [job.read(job.empty.key, c, "stop_gap") for c in AXLE_CORNERS[axle]]
-        first = min((r.value_m for r in read if r is not None), default=0.0)
+        first = min(float(law.gap) for law in (stops.left, stops.right) if isinstance(law, Stop))
         if first > 0.0:
             found[axle] = travel_left(gaps[axle], first)
-    return {str(axle): share for axle, share in found.items()}
+    return found
 
 
 def independent(job: Job, axle: AxleName) -> bool:
@@ -146,8 +239,7 @@ def _angles(job: Job, report: StateReport) -> dict[str, float]:
     """Return camber and toe gained (degrees) by the independent axles whose gains are known, at their mean hub sag."""
     found = {}
     for axle in AXLES:
-        left, right = AXLE_CORNERS[axle]
-        sag = 0.5 * float(report.hub_drop[left] + report.hub_drop[right])
+        sag = axle_mean(report.hub_drop, axle)
         for angle in WHEEL_ANGLES:
             gain = getattr(job.vehicle, f"{axle}_{angle}_gain")
             if gain is not None and independent(job, axle):
@@ -155,8 +247,10 @@ def _angles(job: Job, report: StateReport) -> dict[str, float]:
     return found
 
 
-def _beam(report: StateReport, wheelbase: float, lamp: float) -> float:
-    return float(LAMP_DISTANCE * report.theta - report.drop_at(wheelbase, lamp))
+def _beam(report: StateReport, wheelbase: float, lamp: float) -> Quantity:
+    """Return how the beam has moved on the wall (m, up positive), the wall where the reader's custom has it."""
+    at = {d: float(d * report.theta - report.drop_at(wheelbase, lamp)) for d in (LAMP_DISTANCE, LAMP_DISTANCE_US)}
+    return Quantity(at[LAMP_DISTANCE], "length", signed=True, us=at[LAMP_DISTANCE_US])
 
 
 def _front_lost(job: Job, state: JobState, report: StateReport) -> float | None:
@@ -186,30 +280,38 @@ def _workings(
         found += [explain("tongue_rear", **lever), explain("tongue_front", **lever)]
     d_f, d_r = float(report.d_f), float(report.d_r)
     found.append(explain("pitch", d_f=d_f, d_r=d_r, wheelbase=length_m))
-    lamp = BODIES[job.vehicle.body].lamp
-    found.append(explain("headlamp", d_f=d_f, d_r=d_r, wheelbase=length_m, lamp_station=lamp, distance=LAMP_DISTANCE))
-    for axle in AXLES:
-        corner = AXLE_CORNERS[axle][0]
-        sprung = float(report.load[corner]) / G - unsprung_mass(job, axle)
-        found.append(explain("frequency", rate=float(report.tangent_rate[corner]), sprung_mass=max(sprung, 1.0)))
-    found.append(explain("caster", theta=(d_r - d_f) / length_m))
+    body = BODIES[job.vehicle.body]
+    for axle in AXLES[1:] if body.trailer else AXLES:
+        rate = axle_mean(report.bump_rate, axle)
+        found.append(explain("frequency", rate=rate, sprung_mass=_sprung(model, report, axle)))
+    if not body.trailer:
+        lamp = {"lamp_station": body.lamp, "distance": LAMP_DISTANCE}
+        found.append(explain("headlamp", d_f=d_f, d_r=d_r, wheelbase=length_m, **lamp))
+        found.append(explain("caster", theta=(d_r - d_f) / length_m))
     found += _camber_workings(job, report)
-    if _front_lost(job, state, report) is not None:
-        left, right = model.vehicle.front.ref_load
-        found.append(
-            explain("front_lost", front_now=float(report.axle_load("front")) / G, front_empty=float(left + right) / G)
-        )
-    gained = 0.5 * (float(report.axle_load("rear")) - empty_rear_load(model))
-    hub = 0.5 * float(report.hub_drop["RL"] + report.hub_drop["RR"])
-    if gained > 0.0 and hub > 0.0:
-        found.append(explain("wheel_rate", force_side=gained, sag=hub))
-        rate = gained / hub
-        found.append(explain("series_rate", k_w=rate, k_t=float(model.vehicle.rear.tyre_rate)))
+    found += _front_working(model, state, report)
+    found += _rate_workings(model, report)
     total = sum(float(report.load[c]) for c in CORNERS) / G
     height = BODIES[job.vehicle.body].centre_height
     pitch = (d_r - d_f) / length_m
     found.append(explain("levelling", mass=total, centre_height=height, pitch=pitch, wheelbase=length_m))
     return found
+
+
+def _front_working(model: JobModel, state: JobState, report: StateReport) -> list[Working]:
+    if BODIES[model.job.vehicle.body].trailer or _front_lost(model.job, state, report) is None:
+        return []
+    left, right = model.vehicle.front.ref_load
+    return [explain("front_lost", front_now=float(report.axle_load("front")) / G, front_empty=float(left + right) / G)]
+
+
+def _rate_workings(model: JobModel, report: StateReport) -> list[Working]:
+    gained = 0.5 * (float(report.axle_load("rear")) - empty_rear_load(model))
+    hub = axle_mean(report.hub_drop, "rear")
+    if gained <= 0.0 or hub <= 0.0:
+        return []
+    tyre = float(model.vehicle.rear.tyre_rate)
+    return [explain("wheel_rate", force_side=gained, sag=hub), explain("series_rate", k_w=gained / hub, k_t=tyre)]
 
 
 def empty_rear_load(model: JobModel) -> float:

@@ -15,20 +15,22 @@ from vantok_core.job import Job, JobState
 from vantok_core.kits.fit import KIT_ELEMENT, FitCheck, fit_checks, spacer_stack, unspaced_gap, with_kit
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.model import JobModel
-from vantok_core.plan import state_margins
+from vantok_core.plan import reach, state_margins
 from vantok_core.rates.estimate import Place, Prediction
 from vantok_core.say import Quantity, Say, length, mass
 from vantok_core.setting import set_gaps, set_pressures
 from vantok_core.stance.report import StateReport
 from vantok_core.suggest import Move, clearing_moves, moves
-from vantok_core.vehicle import Item, Vehicle
+from vantok_core.vehicle import CORNERS, Item, Vehicle
 
+TOUCHING = 0.002
+"""A stop gap read at or under this (m) counts as touching: no gauge tells it from nought."""
 MET = 0.012
 """A target counts as met within this much (m)."""
 GAUGE_STEP = 5000.0
 """The gauge's step, Pa."""
 FORWARD_PLACE = 0.40
-"""How far forward load can usually go: share of the wheelbase behind the front axle."""
+"""How far forward load can usually go where no cab is in the way: share of the wheelbase behind the front axle."""
 
 WEIGHTS = {"target": 0.40, "empty_ride": 0.20, "stop_gap": 0.10, "range": 0.10, "cost": 0.12, "upkeep": 0.08}
 WEIGHT_WORDS = {
@@ -97,11 +99,11 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     nothing = _nothing(model, plain, key, target)
     moved = _move(model, state, key, target, plain)
     fitted = [evaluate_kit(model, kit, key, target, plain) for kit in kits]
-    ranked = sorted(fitted, key=lambda c: (bool(c.out), -c.score))
-    recommended, reason = _recommend(over, nothing, moved, ranked)
+    ranked = sorted(fitted, key=_rank)
+    recommended, reason = _recommend(over, nothing, moved, ranked, _against_nothing(model, key, target))
     return Shortlist(
         state=state, target=target, choices=(nothing, *([moved] if moved else []), *ranked), recommended=recommended,
-        reason=reason, over=tuple(over), moves=tuple(moves(job, state, FORWARD_PLACE * model.vehicle.wheelbase)),
+        reason=reason, over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))),
     )  # fmt: skip
 
 
@@ -114,19 +116,62 @@ def over_limits(job: Job, state: JobState) -> list[Say]:
     ]
 
 
-def _recommend(over: list[Say], nothing: Choice, moved: Choice | None, ranked: list[Choice]) -> tuple[str, Say]:
+def furthest_forward(job: Job) -> float:
+    """Return the foremost station (m) that load can go to: behind the cab's wall, where there is one."""
+    place = reach(job)
+    return max(FORWARD_PLACE * (job.vehicle.base_m or 0.0), place.wall if place else 0.0)
+
+
+def _rank(choice: Choice) -> tuple[bool, bool, float]:
+    """Return how choices are ranked: those that fit, of them those that reach the target by their score, the rest by their miss."""
+    reaches = choice.meets
+    return (
+        bool(choice.out),
+        not reaches,
+        -choice.score if reaches else abs(choice.miss if choice.miss is not None else 1.0),
+    )
+
+
+def _against_nothing(model: JobModel, key: str, target: TargetDrop) -> Say | None:
+    """Return what the tape or the stop gauge says against doing nothing, though the model finds the height met; else None."""
+    job, state = model.job, model.job.state(key)
+    assert state is not None and job.empty is not None
+    gaps = [r for c in CORNERS if (r := job.read(key, c, "stop_gap"))]
+    if gaps and min(r.value_m for r in gaps) <= TOUCHING:
+        return Say("It stands on its bump stop as it is used: doing nothing leaves it there.")
+    for datum in ("ground_arch", "hub_arch"):
+        before, now = model.read_mean(job.empty.key, "rear", datum), model.read_mean(key, "rear", datum)
+        if before is not None and now is not None and before - now - target.drop > MET:
+            read = {"sag": length(before - now), "wanted": length(target.drop)}
+            return Say(
+                "The tape reads a rear sag of {sag} where {wanted} is wanted: settle that before anything is left as it is.",
+                read,
+            )
+    return None
+
+
+def _recommend(
+    over: list[Say], nothing: Choice, moved: Choice | None, ranked: list[Choice], against: Say | None
+) -> tuple[str, Say]:
     able = [c for c in ranked if not c.out and c.miss is not None]
     if over:
         return "move", Say(
             "Over a limit: move or remove load first. No kit raises a rating, whatever its label claims."
         )
-    if nothing.meets:
+    if nothing.meets and against is None:
         return "nothing", Say("The loaded height is already where it is wanted; a helper would only add stiffness.")
-    if moved is not None and moved.meets:
+    if moved is not None and moved.meets and against is None:
         return "move", Say("Moving the load does it without a part.")
+    if able and able[0].meets:
+        return able[0].key, against or Say(
+            "It reaches the target, and of those that do it has the best sum of all criteria."
+        )
     if able:
-        best = able[0]
-        return best.key, Say("It comes nearest to the target at least cost to the empty ride.")
+        miss = able[0].miss or 0.0
+        way = "low" if miss > 0 else "high"
+        values = {"miss": length(abs(miss))}
+        text = f"Nothing on the shelf reaches the target: {able[0].name} comes nearest and leaves the rear {{miss}} {way} of it."
+        return "", against or Say(text, values)
     return "", Say("Nothing on the shelf fits; see why each is out, or measure what is still to measure.")
 
 
@@ -147,8 +192,7 @@ def _move(
     model: JobModel, state: JobState, key: str, target: TargetDrop, plain: dict[str, StateReport]
 ) -> Choice | None:
     """Return what the best single move of an item would do; None when no item is on the plan."""
-    forward = FORWARD_PLACE * model.vehicle.wheelbase
-    found = moves(model.job, state, forward)
+    found = moves(model.job, state, furthest_forward(model.job))
     if not found:
         each = Say("No item is on the plan. Each {m} moved {d} forward takes {r} off the rear axle.", {
             "m": mass(100.0), "d": length(1.0), "r": mass(100.0 / model.vehicle.wheelbase)})  # fmt: skip
@@ -183,6 +227,9 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, plain:
     """Return a kit at its solved setting, with its checks, predictions and scores."""
     checks = fit_checks(model.job, kit)
     out = [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail"]
+    if kit.axle == "front":
+        out.append(Say("It lifts the front; the height wanted is one at the rear, which it does not bring."))
+        return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks))
     try:
         if kit.family == "air_spring":
             setting = _set_air(model, kit, key, target.drop)

@@ -38,16 +38,30 @@ def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
     """Return the checks of a kit on this vehicle, in the order one makes them."""
     found = [_spring_check(job, kit), _gross_check(job, kit)]
     found.append(_pad_check(job, kit) if kit.family == "air_spring" else _gap_check(job, kit))
-    found.append(
-        FitCheck(
-            key="space", words="space to tyre, brake and exhaust", status="measure",
-            why=Say(
-                "Measure frame to tyre sidewall with the tyre's bulge; {space} is needed. Check exhaust and brake lines.",
-                {"space": length(kit.side_space_m)},
-            ),
-        )
-    )  # fmt: skip
+    found.append(_space_check(job, kit))
     return found
+
+
+def _space_check(job: Job, kit: Kit) -> FitCheck:
+    words, values = "space to tyre, brake and exhaust", {"space": length(kit.side_space_m)}
+    sides = {"left": job.space_left_m, "right": job.space_right_m}
+    known = {side: length(value) for side, value in sides.items() if value is not None}
+    if job.lines == "close":
+        why = Say("A line or the exhaust stands in its way: reroute it within the maker's rules first.")
+        return FitCheck(key="space", words=words, status="fail", why=why)
+    if any(v is not None and v < kit.side_space_m for v in sides.values()):
+        said = ", ".join(f"{{{side}}} {side}" for side in known)
+        return FitCheck(
+            key="space", words=words, status="fail", why=Say(f"Read {said}; {{space}} is needed.", values | known)
+        )
+    if len(known) < 2 or not job.lines:
+        why = Say(
+            "Measure frame to tyre sidewall with the tyre's bulge; {space} is needed. Look at exhaust and lines.",
+            values,
+        )
+        return FitCheck(key="space", words=words, status="measure", why=why)
+    why = Say("Read {left} left and {right} right; {space} is needed. Lines and exhaust stand clear.", values | known)
+    return FitCheck(key="space", words=words, status="pass", why=why)
 
 
 def _spring_check(job: Job, kit: Kit) -> FitCheck:
@@ -77,7 +91,11 @@ def _pad_check(job: Job, kit: Kit) -> FitCheck:
     values = {"low": length(kit.pad_min_m or 0.0), "high": length(kit.pad_max_m or 0.0)}
     read = empty_reading(job, kit.axle, "pad_to_pad")
     if read is None:
-        why = Say("Mock it up at ride height, not lifted, and read pad to pad; the window is {low} to {high}.", values)
+        other = _read_elsewhere(job, kit, "pad_to_pad")
+        why = Say(
+            f"{other}Mock it up at ride height, not lifted, and read pad to pad; the window is {{low}} to {{high}}.",
+            values,
+        )
         return FitCheck(key="pads", words="pad-to-pad window", status="measure", why=why)
     fits = all((kit.pad_min_m or 0.0) <= h <= (kit.pad_max_m or 1.0) for h in read)
     values |= {"left": length(read[0]), "right": length(read[1])}
@@ -85,11 +103,22 @@ def _pad_check(job: Job, kit: Kit) -> FitCheck:
     return FitCheck(key="pads", words="pad-to-pad window", status="pass" if fits else "fail", why=why)
 
 
+def _read_elsewhere(job: Job, kit: Kit, datum: str) -> str:
+    """Return that a height was read in another state than the empty one, or on one side only, and so does not answer the check."""
+    corners = AXLE_CORNERS[kit.axle]
+    names = [s.name for s in job.states if any(job.read(s.key, c, datum) for c in corners)]
+    return f"Read in {', '.join(names)}, which does not answer it on both sides of the empty vehicle. " if names else ""
+
+
 def _gap_check(job: Job, kit: Kit) -> FitCheck:
     read = empty_reading(job, kit.axle, "stop_gap")
     values = {"low": length(kit.gap_min_m), "high": length(kit.gap_max_m), "longer": length(kit.longer_m)}
     if read is None:
-        why = Say("Read the stop gap empty on both sides; the insert reaches {longer} further than the stop.", values)
+        other = _read_elsewhere(job, kit, "stop_gap")
+        why = Say(
+            f"{other}Read the stop gap empty on both sides; the insert reaches {{longer}} further than the stop.",
+            values,
+        )
         return FitCheck(key="gap", words="stop gap", status="measure", why=why)
     gaps = [r - kit.longer_m for r in read]
     fits = min(gaps) >= kit.gap_min_m

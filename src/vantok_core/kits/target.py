@@ -31,11 +31,11 @@ class TargetDrop:
 def target_state(model: JobModel) -> str:
     """Return the key of the state the target is judged in: the chosen one, else the heaviest at the rear."""
     chosen = model.job.target.state
-    loaded = [s.key for s in model.job.loaded]
+    loaded = [s.key for s in model.job.loaded if s.key in model.states]
     if chosen in loaded:
         return chosen
     if not loaded:
-        raise InputError("target", "no loaded state", "a target needs a loaded state")
+        raise InputError("target", "no loaded state", "a target needs a loaded state of known load")
     reports = model.solve()
     return max(loaded, key=lambda key: float(reports[key].axle_load("rear")))
 

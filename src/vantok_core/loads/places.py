@@ -29,6 +29,11 @@ class Footprint:
     wheelbase: float
     body: BodyStyle
 
+    @property
+    def wall(self) -> float:
+        """The cab's rear wall, m behind the front axle; 0 where no cab divides the body. No load goes through it."""
+        return self.body.cab * self.wheelbase
+
     def holds(self, station: float, lateral: float = 0.0) -> bool:
         """Tell whether a place is on the vehicle or one of its racks."""
         return self.first <= station <= self.last and abs(lateral) <= self.half_width + 0.15
@@ -67,7 +72,7 @@ class Zone:
 
 def zones(place: Footprint) -> tuple[Zone, ...]:
     """Return the zones of a vehicle from front to back."""
-    cab = place.body.cab * place.wheelbase
+    cab = place.wall
     behind = "bed" if place.body.words == "pickup" else "floor"
     found = [Zone(key="cab", words="cab", start=0.30 * cab, end=cab)] if cab else []
     found.append(Zone(key="floor", words=behind, start=max(cab, place.nose), end=place.tail))

@@ -161,12 +161,16 @@ class Estimate:
 
     def height(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Prediction:
         """Return the height at a place; raises InputError where no reading ever gave that place a reference."""
+        slope = self.height_slope(state, place, vehicle)
+        return self._with_sigma(self.heights[place] - self._drop(state, place, vehicle)[0], slope)
+
+    def height_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
+        """Return the slope of a height (m) in each unknown, in the covariance's order. Raises InputError as `height`."""
         if place not in self.heights:
             raise InputError("place", f"{place.at} {place.datum}", "no reading gives this place a reference height")
         row = np.zeros(len(self.best))
         row[2 + list(self.heights).index(place)] = 1.0
-        drop, gradient = self._drop(state, place, vehicle)
-        return self._with_sigma(self.heights[place] - drop, row - gradient)
+        return row - self._drop(state, place, vehicle)[1]
 
     def drop(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Prediction:
         """Return the drop from the reference; `vehicle` may be the same one with a kit fitted."""

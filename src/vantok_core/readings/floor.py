@@ -9,11 +9,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from vantok_core.errors import InputError
+from vantok_core.units import both
 
 OPPOSITE = {"FL": "RR", "RR": "FL", "FR": "RL", "RL": "FR"}
 """Where a corner stands after the vehicle was turned round on the same four spots."""
 FLOOR_MOST = 0.12
 """A floor that is off by more than this (m) is no workshop floor: one of the readings is wrong."""
+
+SPREAD_MOST = 0.015
+"""Two pairs that tell the same may disagree by this much (m): beyond it a reading is wrong, or the vehicle was not settled."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,7 +38,8 @@ def floor_from_turn(facing_in: Mapping[str, float], facing_out: Mapping[str, flo
 
     Formula: a slope adds `b` at a spot and `-b` at the one across the diagonal, so a corner's two readings differ by `2 b`;
     each diagonal tells it twice, and their mean is taken. A twist of the floor, alike for both ways round, cannot be seen by
-    turning round. Arguments: heights by corner, m. Raises InputError for a missing corner or a floor off by more than 120 mm.
+    turning round. Arguments: heights by corner, m. Raises InputError for a missing corner, a floor off by more than 120 mm, or
+    two pairs that disagree by more than 15 mm.
     """
     lacking = [c for c in OPPOSITE if c not in facing_in or c not in facing_out]
     if lacking:
@@ -43,5 +48,11 @@ def floor_from_turn(facing_in: Mapping[str, float], facing_out: Mapping[str, flo
     spots = {c: 0.5 * (half[c] - half[OPPOSITE[c]]) for c in OPPOSITE}
     worst = max(spots.values(), key=abs)
     if abs(worst) > FLOOR_MOST:
-        raise InputError("floor", worst, "it would be off by more than 120 mm: read again, on the same four spots")
-    return Floor(spots=spots, spread=max(abs(half[c] + half[OPPOSITE[c]]) for c in ("FL", "FR")))
+        off = f"off by {both('length', abs(worst))} at one spot"
+        raise InputError("floor", off, "no workshop floor is: read again, on the same four spots")
+    spread = max(abs(half[c] + half[OPPOSITE[c]]) for c in ("FL", "FR"))
+    if spread > SPREAD_MOST:
+        raise InputError(
+            "floor", f"two pairs that disagree by {both('length', spread)}", "they tell the same: read again"
+        )
+    return Floor(spots=spots, spread=spread)

@@ -34,7 +34,7 @@ class StateReport:
     """A state's results by corner (FL, FR, RL, RR) and by axle.
 
     ground_drop, hub_drop: m; load: tyre load N; tangent_rate: N/m at the wheel (air sealed at n = 1, bars out);
-    ride_frequency: Hz (air at its bump value); d_f, d_r: mean ground drops m; theta, phi: rad; helper_share: part of
+    bump_rate: N/m, the same with air at its bump value; ride_frequency: Hz, of that rate; d_f, d_r: mean ground drops m; theta, phi: rad; helper_share: part of
     the axle's suspension force that kit elements carry; front_share_lost: part of the reference front load lost.
     """
 
@@ -47,6 +47,7 @@ class StateReport:
     hub_drop: dict[str, Real]
     load: dict[str, Real]
     tangent_rate: dict[str, Real]
+    bump_rate: dict[str, Real]
     ride_frequency: dict[str, Real]
     helper_share: dict[AxleName, Real]
     front_share_lost: Real
@@ -69,6 +70,7 @@ def report(vehicle: Vehicle, solved: SolvedState) -> StateReport:
     hub: dict[str, Real] = {}
     load: dict[str, Real] = {}
     rate: dict[str, Real] = {}
+    bump: dict[str, Real] = {}
     frequency: dict[str, Real] = {}
     share: dict[AxleName, Real] = {}
     elements: dict[str, dict[str, ElementReport]] = {}
@@ -80,7 +82,7 @@ def report(vehicle: Vehicle, solved: SolvedState) -> StateReport:
         quick = _rates(sealed_here(axle, stance, BUMP), stance)
         for side, corner in enumerate(AXLE_CORNERS[name]):
             ground[corner], hub[corner], load[corner] = stance.d[side], stance.z[side], loads[side]
-            rate[corner] = slow[side]
+            rate[corner], bump[corner] = slow[side], quick[side]
             frequency[corner] = ride_frequency(quick[side], loads[side] / G - axle.unsprung)
         share[name] = _helper_share(axle, stance)
         for line in axle.lines:
@@ -89,7 +91,7 @@ def report(vehicle: Vehicle, solved: SolvedState) -> StateReport:
     reference_front = vehicle.front.ref_load[0] + vehicle.front.ref_load[1]
     return StateReport(
         name=solved.state.name, theta=at.theta, phi=at.phi, d_f=at.u, d_r=at.u + vehicle.wheelbase * at.theta,
-        ground_drop=ground, hub_drop=hub, load=load, tangent_rate=rate, ride_frequency=frequency, helper_share=share,
+        ground_drop=ground, hub_drop=hub, load=load, tangent_rate=rate, bump_rate=bump, ride_frequency=frequency, helper_share=share,
         front_share_lost=1.0 - (load["FL"] + load["FR"]) / reference_front, elements=elements, flags=tuple(flags),
     )  # fmt: skip
 

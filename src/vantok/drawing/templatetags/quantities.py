@@ -41,6 +41,12 @@ def say(context: dict[str, Any], what: Say | Verdict | Quantity) -> str:
     return what.in_units(context["units"])
 
 
+@register.simple_tag(takes_context=True)
+def money(context: dict[str, Any], value: float) -> str:
+    """Show a sum in the shop's currency."""
+    return f"{context.get('currency', '')}\u00a0{figure('money', float(value), context['units'])}".strip()
+
+
 @cache
 def _icon(name: str) -> str:
     path = settings.ROOT / "src" / "vantok" / "static" / "vendor" / "icons" / f"{name}.svg"

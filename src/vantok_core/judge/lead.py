@@ -1,0 +1,36 @@
+"""Limits lead: over a passed limit every later sentence begins with it, and nothing is called done (method section 2)."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from vantok_core.job import Job, JobState
+from vantok_core.loads.limits import Margin
+from vantok_core.plan import state_margins
+from vantok_core.say import Say, Verdict, mass
+
+LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
+
+
+def passed_limits(job: Job) -> list[tuple[JobState, Margin]]:
+    """Return every limit that a state passes, the one passed furthest (as a share of it) first."""
+    over = [(s, m) for s in job.states for m in state_margins(job, s) if m.margin is not None and m.over]
+    return sorted(over, key=lambda pair: pair[1].share or 0.0)
+
+
+def limits_said(job: Job) -> Say | None:
+    """Return the sentence on the limits that are passed; None while none is known to be."""
+    over = passed_limits(job)
+    if not over:
+        return None
+    state, margin = over[0]
+    more = f" {len(over) - 1} more limit{'s are' if len(over) > 2 else ' is'} passed." if len(over) > 1 else ""
+    return Say(f"{state.name}: {margin.name} is {{over}} over.{more}", {"over": mass(-(margin.margin or 0.0))})
+
+
+def led_by_limits(job: Job, verdict: Verdict) -> Verdict:
+    """Return a stage's verdict behind the limits that are passed; the same verdict while none is."""
+    said = limits_said(job)
+    if said is None:
+        return verdict
+    return replace(verdict, tone="limit", sentences=(said, LOAD_FIRST, *verdict.sentences))
