@@ -14,6 +14,7 @@ from vantok.jobs.models import Job
 from vantok.people.models import User
 from vantok_core.classes import BODIES
 from vantok_core.job import JobVehicle
+from vantok_core.say import Quantity
 
 
 class Places(DemoCase):
@@ -99,7 +100,16 @@ class Drawing(DemoCase):
             vehicle = JobVehicle(body=body, wheelbase_m=3.2, hitch_overhang_m=1.2)  # type: ignore[arg-type]
             shape, _ = outline(vehicle)
             self.assertGreater(max(h for _, h in shape), 1.4)
-            stance = Stance(vehicle=vehicle, name="x", known=True, d_f=-0.01, d_r=0.06, rake=0.0, lean=0.0, beam=0.1)
+            stance = Stance(
+                vehicle=vehicle,
+                name="x",
+                known=True,
+                d_f=-0.01,
+                d_r=0.06,
+                rake=0.0,
+                lean=0.0,
+                beam=Quantity(0.1, "length", us=0.0762),
+            )
             drawn = stance_svg(stance, "metric", 10.0)
             centres = sorted(
                 {float(c) for c in re.findall(r'<circle cx="([\d.]+)" cy="[\d.]+" r="[\d.]+" fill="#2c3a33"', drawn)}
@@ -107,6 +117,7 @@ class Drawing(DemoCase):
             self.assertGreater(centres[-1] - centres[0], 120.0)
             self.assertIn("rear down 60\u00a0mm from empty", drawn)
             self.assertEqual("beam ▲ 100\u00a0mm" in drawn, not style.trailer)
+            self.assertEqual("25\u00a0ft ahead" in stance_svg(stance, "us", 10.0), not style.trailer)
 
     def test_lean_is_seen_from_behind(self) -> None:
         """The side that stands lower is drawn lower, on the side of the page where it is seen from behind."""

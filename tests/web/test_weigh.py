@@ -324,13 +324,16 @@ class OldDatabases(TransactionTestCase):
     def test_work_that_had_begun_keeps_its_readings_and_locks_its_baseline(self) -> None:
         """A database of the version before: readings keep their times and figures; a job set on the vehicle has begun, another has not; sentences stand."""
         remove()
-        before = [("jobs", "0005_stamp"), ("measure", "0004_photo_history"), ("weigh", "0003_plan_trailer_and_ticket")]
+        before = [
+            ("jobs", "0005_stamp"),
+            ("measure", "0004_photo_history"),
+            ("weigh", "0003_plan_trailer_and_ticket"),
+            ("choose", "0003_initial"),
+        ]
         executor = MigrationExecutor(connection)
         latest = executor.loader.graph.leaf_nodes()
         executor.migrate(before)
-        old = executor.loader.project_state(
-            [*before, ("choose", "0003_initial"), ("garage", "0004_hitch_tyres_gains_points")]
-        ).apps
+        old = executor.loader.project_state([*before, ("garage", "0004_hitch_tyres_gains_points")]).apps
         owner = old.get_model("garage", "Customer").objects.create(name="x")
         vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
         for number in ("set", "open"):

@@ -402,5 +402,5 @@ def settle(pk: int) -> Desk:
 
 
 def unsettled(jobs: Iterable[Job]) -> list[int]:
-    """Return the jobs whose stored sentence is older than they are."""
-    return [job.pk for job in jobs if job.told_stamp != job.stamp]
+    """Return the jobs whose stored sentence is older than they are, or not there in every unit system."""
+    return [job.pk for job in jobs if job.told_stamp != job.stamp or (job.verdict and not job.verdict_us)]

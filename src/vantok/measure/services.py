@@ -122,7 +122,9 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
         read.reason = reason.strip()[:200] if job.began else ""
         read.floor_m = read.floor_m or floor_of(job, cell.datum, cell.place)
         read.flag = "twice" if _same_again(last, read) else ""
-        read.full_clean(exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit", "under_front_kg", "under_rear_kg"])
+        read.full_clean(
+            exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit", "under_front_kg", "under_rear_kg"]
+        )
         read.save()
         if cell.phase == "after" and getattr(job, "fitting", None) is not None:
             begin_work(job)

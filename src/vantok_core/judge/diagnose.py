@@ -143,7 +143,7 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
 def _unknown(tape: TapeView) -> list[Finding]:
     """Say that a state is judged by the tape alone, and what would change that."""
     if not tape.load:
-        return [Finding(key="unsolved", tone="act", what=Say(tape.why), do=Say("Until then it is left out."))]
+        return [Finding(key="unsolved", tone="act", what=Say(tape.why), do=Say("Until then this state is left out."))]
     if not tape.read and not tape.stop_gap:
         return []
     why = Say(f"To find out: {tape.why}. Without it no rate, force or kit is worked out for this state.")

@@ -9,6 +9,7 @@ from vantok_core.judge.checks import PLACE_WORDS, baseline_missing, check_readin
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.lead import led_by_limits
+from vantok_core.judge.loads import way_out
 from vantok_core.kits.choose import Choice, Shortlist
 from vantok_core.model import Missing
 from vantok_core.say import Finding, Say, Tone, Verdict
@@ -61,6 +62,9 @@ def _sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
             begun = "" if len(unread) == len(WALK) else f", {PLACE_WORDS[unread[0]]}"
             baseline = "" if state.empty else "Baseline taken. "
             return Verdict(tone="act", sentences=(Say(f"{baseline}Next: {state.name}{begun}."),))
+    untold = next((f for f in diagnosis.findings if f.key in ("unsolved", "load-unknown")), None)
+    if diagnosis.main is None and untold is not None:
+        return Verdict(tone="act", sentences=(diagnosis.stance, untold.what, untold.do))
     if diagnosis.main is not None:
         agree = Say("All states read, and the readings agree with one another.")
         return Verdict(tone="level", sentences=(agree, diagnosis.stance))
@@ -74,7 +78,7 @@ def choose_verdict(job: Job, found: Shortlist) -> Verdict:
 
 def _choice(job: Job, found: Shortlist) -> Verdict:
     if found.over:
-        return Verdict(tone="limit", sentences=(found.reason,))
+        return Verdict(tone="limit", sentences=(way_out(job, found.state),))
     faults = standing_faults(job)
     if faults:
         area = faults[0][0]

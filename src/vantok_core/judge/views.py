@@ -142,7 +142,7 @@ def tape_view(model: JobModel, state: JobState, datum: str) -> TapeView:
     assert job.empty is not None
     read = {c: r.value_m for c in CORNERS if (r := job.read(state.key, c, datum))}
     sag = {c: r.value_m - read[c] for c in read if (r := job.read(job.empty.key, c, datum))}
-    why = model.unsolved.get(state.key, "")
+    why = model.unsolved.get(state.key, "").replace(f"“{state.key}”", f"“{state.name}”")
     return TapeView(
         state=state, why=why or load_gap(job, state), load=not why, read=read, sag=sag, rear_sag=mean_of(sag, ("RL", "RR")),
         rake=_minus(mean_of(read, ("RL", "RR")), mean_of(read, ("FL", "FR"))),

@@ -100,7 +100,9 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     moved = _move(model, state, key, target, plain)
     fitted = [evaluate_kit(model, kit, key, target, plain) for kit in kits]
     ranked = sorted(fitted, key=_rank)
-    recommended, reason = _recommend(over, nothing, moved, ranked, _against_nothing(model, key, target))
+    recommended, reason = _recommend(
+        over, nothing, moved, ranked, _against_nothing(model, key, target) if nothing.meets else None
+    )
     return Shortlist(
         state=state, target=target, choices=(nothing, *([moved] if moved else []), *ranked), recommended=recommended,
         reason=reason, over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))),
@@ -139,14 +141,13 @@ def _against_nothing(model: JobModel, key: str, target: TargetDrop) -> Say | Non
     gaps = [r for c in CORNERS if (r := job.read(key, c, "stop_gap"))]
     if gaps and min(r.value_m for r in gaps) <= TOUCHING:
         return Say("It stands on its bump stop as it is used: doing nothing leaves it there.")
-    for datum in ("ground_arch", "hub_arch"):
-        before, now = model.read_mean(job.empty.key, "rear", datum), model.read_mean(key, "rear", datum)
-        if before is not None and now is not None and before - now - target.drop > MET:
-            read = {"sag": length(before - now), "wanted": length(target.drop)}
-            return Say(
-                "The tape reads a rear sag of {sag} where {wanted} is wanted: settle that before anything is left as it is.",
-                read,
-            )
+    before, now = (model.read_mean(k, "rear", "ground_arch") for k in (job.empty.key, key))
+    if before is not None and now is not None and before - now - target.drop > MET:
+        read = {"sag": length(before - now), "wanted": length(target.drop)}
+        text = (
+            "The tape reads a rear sag of {sag} where {wanted} is wanted: settle that before anything is left as it is."
+        )
+        return Say(text, read)
     return None
 
 
@@ -160,7 +161,7 @@ def _recommend(
         )
     if nothing.meets and against is None:
         return "nothing", Say("The loaded height is already where it is wanted; a helper would only add stiffness.")
-    if moved is not None and moved.meets and against is None:
+    if moved is not None and moved.meets:
         return "move", Say("Moving the load does it without a part.")
     if able and able[0].meets:
         return able[0].key, against or Say(
