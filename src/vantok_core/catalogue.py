@@ -79,7 +79,7 @@ class Kit(BaseModel):
         if self.volume_m3 is not None and self.volume_at_m is not None:
             volume = Volume(v0=self.volume_m3, h0=self.volume_at_m)
         else:
-            volume = Volume(v0=float(area.at(h_ref, p_set)[0]) * h_ref, h0=h_ref)
+            volume = Volume(v0=float(area.at(h_ref, p_set)[0]) * h_ref, h0=h_ref, assumed=True)
         return AirSpring(h_ref=h_ref, area=area, volume=volume, p_set=p_set)
 
     def insert(self, gap: float) -> Stop:

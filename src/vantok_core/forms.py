@@ -235,7 +235,11 @@ class ElementForm(Form):
         p_set, h_ref = _of_side(self.p_set, f"{name} p_set", side), _needed(self.h_ref, f"{name} h_ref")
         if p_set < 0.0:
             raise InputError(f"{name} p_set", p_set, "a gauge pressure cannot be negative")
-        volume = self.volume.build() if self.volume else Volume(v0=float(area.at(h_ref, p_set)[0]) * h_ref, h0=h_ref)
+        volume = (
+            self.volume.build()
+            if self.volume
+            else Volume(v0=float(area.at(h_ref, p_set)[0]) * h_ref, h0=h_ref, assumed=True)
+        )
         return AirSpring(h_ref=h_ref, area=area, volume=volume, p_set=p_set, p_atm=self.p_atm)
 
 

@@ -23,7 +23,7 @@ from vantok.jobs.desk import Desk
 from vantok.jobs.models import Bay, Inspection, Job
 from vantok.jobs.services import choose_kit
 from vantok.measure.models import Reading
-from vantok.people.models import Role, User
+from vantok.people.models import Role, Shop, User
 from vantok.shelf.models import KitRecord
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.files.readings_csv import HeightRow
@@ -165,6 +165,7 @@ def build() -> None:
     people = [_person(*row) for row in (
         ("marit", "Marit", "Solheim-Vane", Role.LEAD, "metric"), ("tobin", "Tobin", "Ashgrove", Role.TECHNICIAN, "us"),
         ("jude", "Jude", "Pell", Role.TRAINEE, "metric"))]  # fmt: skip
+    Shop.objects.create(name="Ferry Landing Springs", units="metric", currency="EUR")
     for data in KITS:
         record = KitRecord(data=data, code=data["code"], name=data["name"], family=data["family"])
         record.full_clean()

@@ -180,12 +180,14 @@ def _locate_batch(grid: np.ndarray, x: np.ndarray) -> tuple[np.ndarray, np.ndarr
 class Volume:
     """Air volume against height: V_0 at h_0 plus the integral of the area, or the maker's own curve.
 
-    v0: m3 at h0 (m), lines and tank included; curve: maker's (height m, volume m3), which rules when present.
+    v0: m3 at h0 (m), lines and tank included; curve: maker's (height m, volume m3), which rules when present. assumed: nobody
+    published it, and it is taken as area times height.
     """
 
     v0: float = 0.0
     h0: float = 0.0
     curve: Curve | None = None
+    assumed: bool = False
 
     def at(self, h: Real, p_set: Real, area: Area) -> tuple[Real, Real]:
         """Return volume and its slope with height; a volume is never let below a fiftieth of V_0."""

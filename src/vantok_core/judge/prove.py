@@ -318,7 +318,9 @@ def _verdict(
         sentences.append(Say("No limit is known: take the ratings off the plate and weigh it before it goes."))
         return Verdict(tone="act", sentences=tuple(sentences))
     sentences.append(
-        Say("The heights are proved: note the setting where it is looked for, give the care dates, and hand over.")
+        Say(
+            "The heights are proved: note the setting where it is looked for. What is open before hand-over stands on Report."
+        )
     )
     return Verdict(tone="level", sentences=tuple(sentences))
 

@@ -140,6 +140,10 @@ def _element(line: Line, stance: AxleStance, flags: list[str]) -> dict[str, Elem
             beyond = bool(np.any(law.beyond_data(c)))
             sides[side] = ElementReport(force=force, compression=c, gap_left=law.gap - c, beyond_data=beyond)
         elif isinstance(law, AirSpring):
+            if law.volume.assumed:
+                flags.append(
+                    f"{line.name} {side}: its volume is not published; area times height is taken, so its rate is rough"
+                )
             beyond = bool(np.any(law.beyond_data(c, pressure)))
             sides[side] = ElementReport(
                 force=force, compression=c, pressure=pressure, height=law.height(c), beyond_data=beyond

@@ -1,0 +1,433 @@
+"""Nothing claimed beyond the readings: what is not known is said so, and no sentence goes further than its figures."""
+
+from __future__ import annotations
+
+import json
+import unittest
+from typing import Any
+
+from tests.core.samples import AIR, INSERT, job, reading
+from vantok_core.classes import BODIES
+from vantok_core.files.job_file import read_job, solve_job, write_job
+from vantok_core.job import Fitting, Inspected, Job, JobReading, JobState, LoadItem, Target
+from vantok_core.judge.checks import check_sheet
+from vantok_core.judge.diagnose import diagnose
+from vantok_core.judge.loads import loads_verdict
+from vantok_core.judge.prove import CAUSES, Proof, prove
+from vantok_core.judge.result import result_sentences
+from vantok_core.judge.verdicts import choose_verdict, sheet_verdict
+from vantok_core.judge.views import tape_view
+from vantok_core.kits.choose import MET, shortlist
+from vantok_core.kits.fit import fit_checks
+from vantok_core.loads.limits import tyre_limit
+from vantok_core.model import build_model, missing
+from vantok_core.num import G
+from vantok_core.plan import by_load, changed_since, gain_of, state_margins
+from vantok_core.suggest import clearing_moves, moves
+
+OWN_BAG = {
+    "law": "air", "name": "own bag", "y": 0.48, "h_ref": 0.2, "area": {"A0": 0.0122, "dA_dh": -0.021, "h0": 0.2}, "p_set": [120e3, 140e3],
+}  # fmt: skip
+CORNER = ("FL", "FR", "RL", "RR")
+
+
+def state(one: Job, **changes: Any) -> Job:
+    """Return the job with its loaded state changed."""
+    empty, loaded = one.states
+    return one.model_copy(update={"states": (empty, loaded.model_copy(update=changes))})
+
+
+def vehicle(one: Job, **changes: Any) -> Job:
+    """Return the job with its vehicle changed."""
+    return one.model_copy(update={"vehicle": one.vehicle.model_copy(update=changes)})
+
+
+def said(one: Job) -> str:
+    """Return the diagnosis's sentence."""
+    return diagnose(build_model(one)).verdict.in_units("metric")
+
+
+def fitted(pressure: float | None = None, **heights: float) -> Job:
+    """Return the job with the bellows at their solved pressure (or another), read as predicted but for the heights given."""
+    air = shortlist(build_model(job()), [AIR]).choice("A-2")
+    assert air is not None and air.pressure is not None
+    set_at = air.pressure if pressure is None else (pressure, pressure)
+    base = job(fitting=Fitting(kit=AIR, pressure_pa=set_at, state="loaded", done=True))
+    proof = prove(build_model(base))
+    assert proof is not None
+    after = [
+        reading(key, row.corner, round(row.predicted.value, 3) + heights.get(f"{key}_{row.corner}", 0.0), phase="after")
+        for key, rows in proof.rows.items() for row in rows
+    ]  # fmt: skip
+    return base.model_copy(update={"readings": (*base.readings, *after)})
+
+
+def proof_of(one: Job) -> Proof:
+    """Return a job's proof."""
+    found = prove(build_model(one))
+    assert found is not None
+    return found
+
+
+class Limits(unittest.TestCase):
+    """A passed limit leads every later sentence, and nothing is green over it."""
+
+    def test_no_good_stance_dismisses_an_overload(self) -> None:
+        """With the rear axle over: measuring, diagnosis, choice and proof begin with it and none is green or says done."""
+        over = vehicle(fitted(), rear_axle_kg=1250.0)
+        model = build_model(over)
+        found = diagnose(model)
+        verdicts = [
+            found.verdict, sheet_verdict(over, check_sheet(over), found), choose_verdict(over, shortlist(model, [AIR])), proof_of(over).verdict,
+        ]  # fmt: skip
+        for verdict in verdicts:
+            self.assertEqual(verdict.tone, "limit")
+            self.assertRegex(verdict.sentences[0].in_units("metric"), r"Boat on: rear axle is \d+.kg over")
+            self.assertIn("no helper raises a rating", verdict.in_units("metric"))
+        self.assertTrue(proof_of(fitted()).inside)
+        self.assertEqual(proof_of(fitted()).verdict.tone, "level")
+
+    def test_none_known_is_not_all_hold(self) -> None:
+        """Without any rating neither the weighing nor the proof says that limits hold or that it may go."""
+        bare = vehicle(
+            fitted(), gross_kg=None, front_axle_kg=None, rear_axle_kg=None, hitch_kg=None, towed_kg=None, combination_kg=None
+        )  # fmt: skip
+        self.assertNotIn("Within every known limit", loads_verdict(bare).in_units("metric"))
+        proof = proof_of(bare).verdict
+        self.assertEqual(proof.tone, "act")
+        self.assertIn("No limit is known", proof.in_units("metric"))
+
+    def test_heavy_tyres(self) -> None:
+        """The common table of load indices goes on to what coaches roll on."""
+        self.assertEqual(tyre_limit(126, 2), 3400.0)
+        self.assertEqual(tyre_limit(152, 2), 7100.0)
+        self.assertEqual(tyre_limit(152, 4, 148), 12600.0)
+
+
+class Unknown(unittest.TestCase):
+    """Unknown is never nought."""
+
+    def test_a_load_nobody_knows_is_no_load(self) -> None:
+        """No load, a weighing beside an unweighed empty vehicle, a tongue of unknown lever, a trailer whose tongue nobody read:
+        the heights are told, nothing is called fine, and nothing is recommended."""
+        base = job()
+        empty = base.states[0].model_copy(update={"front_kg": None, "rear_kg": None})
+        cases = {
+            "the load of": state(base, items=(), tongue_kg=0.0, trailer_kg=0.0),
+            "the empty axle loads": state(base, items=(), tongue_kg=0.0, trailer_kg=0.0, front_kg=1200, rear_kg=1500).model_copy(
+                update={"states": (empty, JobState(key="loaded", name="Boat on", front_kg=1200, rear_kg=1500))}
+            ),
+            "the hitch overhang": vehicle(base, hitch_overhang_m=None),
+            "the tongue load": state(base, tongue_kg=0.0),
+        }  # fmt: skip
+        for words, one in cases.items():
+            with self.subTest(words):
+                model = build_model(one)
+                self.assertNotIn("loaded", model.states)
+                self.assertTrue(any(m.what.startswith(words) for m in missing(one)), missing(one))
+                verdict = diagnose(model).verdict
+                self.assertEqual(verdict.tone, "act")
+                self.assertIn("sits 59", verdict.in_units("metric"))
+                self.assertIn(words, verdict.in_units("metric"))
+                self.assertIn("error", solve_job(one, [AIR])["choices"])
+
+    def test_on_its_stop_is_never_left_alone(self) -> None:
+        """A gap of a millimetre read loaded is used and told, and doing nothing is not recommended even where the height is met."""
+        low = job(target=Target(school="share_of_sag", share=0.0))
+        self.assertEqual(shortlist(build_model(low), [AIR]).recommended, "nothing")
+        touching = low.model_copy(update={"readings": (*low.readings, reading("loaded", "RL", 0.001, "stop_gap"))})
+        found = diagnose(build_model(touching))
+        self.assertEqual(found.main.stop_gap["rear"] if found.main else None, 0.001)
+        self.assertIn("1\u00a0mm from touching", found.verdict.in_units("metric"))
+        chosen = shortlist(build_model(touching), [AIR])
+        self.assertNotEqual(chosen.recommended, "nothing")
+        self.assertIn("stands on its bump stop", chosen.reason.in_units("metric"))
+
+    def test_a_gap_read_loaded_tells_the_empty_one(self) -> None:
+        """The stop's gap read in the loaded state alone gives the model its stop; the loaded gap comes out as read."""
+        kept = tuple(r for r in job().readings if r.datum != "stop_gap")
+        one = job(readings=(*kept, *(reading("loaded", c, 0.012, "stop_gap") for c in ("RL", "RR"))))
+        model = build_model(one)
+        self.assertTrue(any("stop gap from the one read in “Boat on”" in a for a in model.assumed), model.assumed)
+        sides = model.solve()["loaded"].elements["rear bump stops"]
+        mean = sum(float(s.gap_left or 0.0) for s in sides.values()) / 2
+        self.assertAlmostEqual(mean, 0.012, delta=0.0015)
+
+    def test_pads_under_the_load_alone(self) -> None:
+        """Pads read only loaded give the corner loads of that state; the empty split follows and is called inferred; the lean
+        from the heights stays on."""
+        pads = (590.0, 560.0, 760.0, 700.0)
+        one = state(job(), corners_kg=pads, items=(), tongue_kg=0.0, trailer_kg=0.0)
+        model = build_model(one)
+        self.assertIn("loaded", model.side)
+        loads = model.solve()["loaded"].load
+        for i, corner in enumerate(CORNER):
+            self.assertAlmostEqual(float(loads[corner]) / G, pads[i], delta=15.0)  # the scale's own sigma moves an axle
+        for i in (0, 2):
+            self.assertAlmostEqual(float(loads[CORNER[i]] - loads[CORNER[i + 1]]) / G, pads[i] - pads[i + 1], delta=1.0)
+        self.assertTrue(any("split from the pads" in a for a in model.assumed))
+
+    def test_one_state_that_cannot_be_takes_no_other_with_it(self) -> None:
+        """A load that lifts the front is said for its state; the other states are judged as before."""
+        stone = JobState(key="stone", name="Stone", items=(LoadItem(name="stone", mass_kg=9000, station_m=4.9),))
+        one = job(states=(*job().states, stone))
+        model = build_model(one)
+        self.assertIn("would leave the ground", model.unsolved["stone"])
+        self.assertEqual(set(model.states), {"empty", "loaded"})
+        told = diagnose(model)
+        self.assertIn("unsolved", [f.key for f in told.findings])
+        self.assertIn("State “Stone”", tape_view(model, stone, "ground_arch").why)
+        self.assertAlmostEqual(model.estimate.k["rear"], build_model(job()).estimate.k["rear"], delta=1.0)
+
+    def test_own_air_set_in_a_state_nobody_knows(self) -> None:
+        """The vehicle's own bag, set in a state whose load is unknown, is taken as set empty, and that is told."""
+        data = job().model_dump(mode="json", exclude_none=True)
+        data["vehicle"]["rear_elements"] = [OWN_BAG | {"set_state": "loaded"}]
+        form = read_job(json.dumps(data))
+        known = build_model(form)
+        self.assertEqual(known.assumed, ())
+        lost = build_model(state(form, items=(), tongue_kg=0.0, trailer_kg=0.0))
+        self.assertTrue(any("own bag set on the empty vehicle" in a for a in lost.assumed), lost.assumed)
+
+    def test_a_bag_on_one_side(self) -> None:
+        """A side without a bag has no pressure to be under its minimum; a volume nobody published is flagged as taken."""
+        data = job().model_dump(mode="json", exclude_none=True)
+        data["vehicle"]["rear_elements"] = [OWN_BAG | {"sides": "left", "p_min": 35e3, "p_max": 6e5}]
+        found = build_model(read_job(json.dumps(data))).solve(check_limits=True)["loaded"]
+        self.assertEqual(list(found.elements["own bag"]), ["left"])
+        self.assertTrue(any("volume is not published" in flag for flag in found.flags), found.flags)
+
+
+class Loads(unittest.TestCase):
+    """A height is never paired with a load it was not read under."""
+
+    def stamped(self) -> Job:
+        """Return the job with the loaded heights stamped with the load of then."""
+        one = job()
+        gain = gain_of(one, one.states[1])
+        assert gain is not None
+        told = tuple(
+            r.model_copy(update={"under_kg": gain[0], "under_basis": gain[1]}) if r.state == "loaded" else r
+            for r in one.readings
+        )
+        return one.model_copy(update={"readings": told})
+
+    def test_a_moved_load_keeps_the_heights_of_then(self) -> None:
+        """An item moved after the reading: the heights stay with the load of then, rates do not move, the state is to be read."""
+        one = self.stamped()
+        self.assertIs(by_load(one), one)
+        item = one.states[1].items[0]
+        moved = state(one, items=(item.model_copy(update={"station_m": item.station_m - 1.0}),))
+        self.assertTrue(any(changed_since(moved, r) for r in moved.readings))
+        kept = by_load(moved)
+        self.assertEqual([s.past for s in kept.states], [False, False, True])
+        before, after = build_model(one), build_model(kept)
+        self.assertAlmostEqual(after.estimate.k["rear"] / before.estimate.k["rear"], 1.0, delta=0.02)
+        self.assertIsNone(kept.read("loaded", "RL", "ground_arch"))
+        self.assertEqual(state_margins(kept, kept.states[2]), [])
+        self.assertIn("has changed since its heights were read", check_sheet(kept)[0].what.in_units("metric"))
+        self.assertIn("is predicted to sit", said(kept))
+
+    def test_a_first_weighing_is_the_same_load(self) -> None:
+        """Weighed after it was read by a plan: the same load better known, and the heights stay with it."""
+        weighed = state(self.stamped(), front_kg=1150.0, rear_kg=1450.0)
+        self.assertIs(by_load(weighed), weighed)
+
+
+class Proving(unittest.TestCase):
+    """What was read with the kit on is held against what was predicted for that setting, and nothing more is said."""
+
+    def test_another_setting_is_not_judged_by_old_heights(self) -> None:
+        """Heights marked with their setting: the setting changed, they are shown as of then, not judged; no advice climbs."""
+        one = fitted(loaded_RL=-0.02, loaded_RR=-0.02)
+        assert one.fitting is not None
+        marked = tuple(
+            r.model_copy(update={"setting": one.fitting.mark}) if r.phase == "after" else r for r in one.readings
+        )
+        one = one.model_copy(update={"readings": marked})
+        self.assertFalse(proof_of(one).inside)
+        changed = one.fitting.model_copy(update={"pressure_pa": (4e5, 4e5)})
+        other = one.model_copy(update={"fitting": changed})
+        proof = proof_of(other)
+        self.assertIsNone(proof.inside)
+        self.assertIsNone(proof.next)
+        self.assertIn("read at another setting", proof.verdict.in_units("metric"))
+        self.assertTrue(all(r.stale is not None for rows in proof.rows.values() for r in rows))
+
+    def test_a_front_that_came_up_is_no_matter_of_the_rear_kit(self) -> None:
+        """Front back at its empty height against its axle load: named as such, and no setting is offered for it."""
+        one = fitted(loaded_FL=-0.02, loaded_FR=-0.02)
+        assert one.fitting is not None
+        one = one.model_copy(
+            update={"fitting": one.fitting.model_copy(update={"ruled_out": tuple(c.key for c in CAUSES)})}
+        )
+        proof = proof_of(one)
+        assert proof.suspect is not None
+        self.assertEqual(proof.suspect.named, "front")
+        self.assertIsNone(proof.next)
+        up = proof_of(fitted(loaded_FL=0.02, loaded_FR=0.02)).verdict.in_units("metric")
+        self.assertIn(
+            "The front axle load has not changed; a front that came up is a reading, settling or load matter", up
+        )
+
+    def test_one_corner_is_named_as_the_furthest_outside_its_band(self) -> None:
+        """One corner misread by 25 mm is named, with its state; the first thing to do is to read it again."""
+        proof = proof_of(fitted(empty_RR=0.025))
+        assert proof.suspect is not None
+        self.assertEqual((proof.suspect.named, proof.suspect.state, proof.suspect.corner), ("corner", "empty", "RR"))
+        self.assertIn("Empty: rear right stands 25\u00a0mm high", proof.verdict.in_units("metric"))
+        self.assertIn("read it again", proof.verdict.in_units("metric"))
+
+    def test_the_next_setting_waits_for_its_causes_and_goes_the_right_way(self) -> None:
+        """Low means more, the state is named, and it is offered only once every cause before it is ruled out."""
+        low = fitted(loaded_RL=-0.022, loaded_RR=-0.022, empty_RL=-0.022, empty_RR=-0.022)
+        assert low.fitting is not None and low.fitting.pressure_pa is not None
+        keys = [c.key for c in CAUSES]
+        for n in range(len(keys) + 1):
+            ruled = low.fitting.model_copy(update={"ruled_out": tuple(keys[:n])})
+            proof = proof_of(low.model_copy(update={"fitting": ruled}))
+            self.assertEqual(proof.next is not None, n == len(keys), keys[:n])
+        assert proof.next is not None and proof.next.pressure is not None
+        self.assertGreater(sum(proof.next.pressure), sum(low.fitting.pressure_pa))
+        self.assertIn("In “Boat on”, set", proof.verdict.in_units("metric"))
+        twice = tuple(r.model_copy(update={"twice": True}) if r.phase == "after" else r for r in low.readings)
+        self.assertNotIn("read", [c.key for c in proof_of(low.model_copy(update={"readings": twice})).open])
+
+    def test_the_report_says_it_in_plain_words(self) -> None:
+        """The load with what it rests on, and the rear before and with the kit."""
+        one = fitted()
+        told = [s.in_units("metric") for s in result_sentences(one, diagnose(build_model(one)), proof_of(one))]
+        self.assertRegex(told[0], r"Boat on: \d+.kg on the wheels .*tongue 190.kg of it; from the list")
+        self.assertRegex(told[1], r"Its rear stood 59.mm lower than empty; with the kit on it stands \d+.mm lower")
+
+
+class Choosing(unittest.TestCase):
+    """What is out of reach is said, and the ranking is what the page says it is."""
+
+    def test_out_of_reach_is_said(self) -> None:
+        """An insert that leaves the rear far from the target is not taken: the sentence says by how much."""
+        weak = INSERT.model_copy(update={"points": ((0.01, 20.0), (0.06, 60.0)), "gross_max_kg": 9000.0})
+        found = shortlist(build_model(job(target=Target(school="empty_height"))), [weak])
+        self.assertEqual(found.recommended, "")
+        self.assertRegex(
+            found.reason.in_units("metric"), r"Nothing on the shelf reaches the target: .* leaves the rear \d+.mm low"
+        )
+
+    def test_those_that_reach_it_come_first(self) -> None:
+        """However cheap, a kit that misses the target stands behind one that meets it."""
+        cheap = AIR.model_copy(update={"code": "A-0", "price": 1.0, "p_max_pa": 60e3})
+        ranked = [c for c in shortlist(build_model(job()), [cheap, AIR]).choices if c.kit]
+        self.assertEqual([c.key for c in ranked], ["A-2", "A-0"])
+        self.assertGreater(abs(ranked[1].miss or 0.0), MET)
+
+    def test_a_front_kit_is_not_set_to_the_rears_target(self) -> None:
+        """It is out, with its reason, and has no setting."""
+        front = AIR.model_copy(update={"axle": "front", "springs": ("coil_independent",)})
+        choice = shortlist(build_model(job()), [front]).choice("A-2")
+        assert choice is not None
+        self.assertIsNone(choice.pressure)
+        self.assertIn("the height wanted is one at the rear", " ".join(o.in_units("metric") for o in choice.out))
+
+    def test_nothing_goes_through_the_cab(self) -> None:
+        """No move of a pickup's load ends ahead of the cab's wall, and what rides in the cab stays there."""
+        wall = BODIES["pickup"].cab * 3.55
+        one = vehicle(job(), rear_axle_kg=1250.0)
+        seat = LoadItem(name="bag", mass_kg=40, station_m=1.2)
+        one = state(one, items=(*one.states[1].items, seat))
+        offered = [*moves(one, one.states[1], 0.4 * 3.55), *clearing_moves(one, one.states[1])]
+        found = shortlist(build_model(one), [AIR]).moves
+        self.assertTrue(found)
+        for move in (*offered, *found):
+            self.assertNotEqual(move.item.name, "bag")
+        for move in found:
+            self.assertGreaterEqual(move.station, wall - 1e-9)
+
+    def test_every_fit_check_can_be_answered(self) -> None:
+        """Room and lines have their own figures: passed, failed, or still to measure."""
+        answers = {
+            "measure": {}, "pass": {"space_left_m": 0.03, "space_right_m": 0.02, "lines": "clear"},
+            "fail": {"space_left_m": 0.03, "space_right_m": 0.005, "lines": "clear"},
+        }  # fmt: skip
+        for status, told in answers.items():
+            self.assertEqual({c.key: c.status for c in fit_checks(job(**told), AIR)}["space"], status)
+        self.assertEqual({c.key: c.status for c in fit_checks(job(lines="close"), AIR)}["space"], "fail")
+
+
+class Bands(unittest.TestCase):
+    """A difference inside its band is no finding."""
+
+    def test_about_equal_frequencies_are_no_fault(self) -> None:
+        """A ratio below one whose band reaches over one is called about equal; no pitching is found."""
+        found = diagnose(build_model(job()))
+        assert found.main is not None and found.main.ratio is not None and found.main.ratio_band is not None
+        low, high = found.main.ratio_band
+        self.assertLess(low, found.main.ratio)
+        for view in found.views:
+            assert view.ratio_band is not None
+            if view.ratio_band[0] <= 1.0 <= view.ratio_band[1]:
+                self.assertEqual(view.rides, "about equal")
+        if high >= 1.0:
+            self.assertNotIn("pitching", [f.key for f in found.findings])
+
+    def test_a_sag_inside_its_band_is_where_it_stood(self) -> None:
+        """Three millimetres on leaves are within the tape and the settling: said so, with the band."""
+        one = job()
+        near = tuple(
+            r.model_copy(update={"value_m": 0.944}) if (r.state, r.place) in {("loaded", "RL"), ("loaded", "RR")} else r
+            for r in one.readings
+        )
+        self.assertRegex(said(one.model_copy(update={"readings": near})), r"where it does empty, within \d.mm")
+
+    def test_a_caravan_is_no_car(self) -> None:
+        """No headlamp, no caster, no front ride and no front axle lost for what is towed."""
+        found = diagnose(build_model(vehicle(job(), body="caravan")))
+        assert found.main is not None
+        view = found.main
+        self.assertEqual(
+            (view.beam, view.caster, view.ratio, view.front_lost, view.rides), (None, None, None, None, "")
+        )
+        self.assertEqual(list(view.frequency), ["rear"])
+        self.assertFalse({"lamps", "pitching", "front-light"} & {f.key for f in found.findings})
+
+    def test_a_point_is_called_by_its_name(self) -> None:
+        """A named point that contradicts the others is named, not the hitch."""
+        point = {"key": "bumper", "name": "bumper edge", "station_m": 4.4}
+        one = vehicle(job()).model_dump(mode="json", exclude_none=True)
+        one["vehicle"]["points"] = [point]
+        base = read_job(json.dumps(one))
+        more = [
+            JobReading(state=s, datum="ground_point", place="bumper", value_m=v)
+            for s, v in (("empty", 0.60), ("loaded", 0.62))
+        ]
+        found = diagnose(build_model(base.model_copy(update={"readings": (*base.readings, *more)})))
+        told = [f.what.in_units("metric") for f in found.findings if f.key == "contradicts"]
+        self.assertTrue(any("bumper edge" in t for t in told), told)
+        self.assertFalse(any("hitch" in t for t in told), told)
+
+    def test_a_baseline_on_a_missing_stop_is_marked(self) -> None:
+        """The inspection found the stop gone: the diagnosis says what the baseline still tells."""
+        one = job(inspection=(Inspected(area="stops", grade="fault"),))
+        self.assertIn("baseline-stop", [f.key for f in diagnose(build_model(one)).findings])
+
+
+class Files(unittest.TestCase):
+    """What is new goes through the file, and older files come in."""
+
+    def test_version_4_comes_in_and_5_comes_back(self) -> None:
+        """A file of the version before is read; settings, loads of then and ruled-out causes are kept by this one."""
+        one = fitted()
+        assert one.fitting is not None
+        told = tuple(
+            r.model_copy(
+                update={"setting": one.fitting.mark, "twice": True, "under_kg": (-30.0, 400.0), "under_basis": "plan"}
+            )
+            for r in one.readings
+        )
+        kept = one.model_copy(
+            update={
+                "readings": told, "fitting": one.fitting.model_copy(update={"ruled_out": ("read", "leak")}), "space_left_m": 0.03, "lines": "clear",
+            }
+        )  # fmt: skip
+        self.assertEqual(read_job(write_job(kept)), kept)
+        old = write_job(one).replace('"version": 5', '"version": 4')
+        self.assertEqual(read_job(old), one)

@@ -1,0 +1,242 @@
+"""On the pages: nothing is claimed beyond the readings, in the reader's own units."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+from django.test import TransactionTestCase
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.web.base import DemoCase, words
+from vantok.choose.models import Fitting
+from vantok.jobs.desk import Desk, settle
+from vantok.jobs.models import Job
+from vantok.jobs.stamp import install, remove
+from vantok.measure.models import Reading
+from vantok.weigh.models import LoadItem, LoadState
+from vantok_core.job import Fitting as CoreFitting
+from vantok_core.judge.prove import CAUSES
+
+
+class Limits(DemoCase):
+    def test_a_good_stance_dismisses_no_overload(self) -> None:
+        """A proved job whose rear axle turns out over: board, Prove and Report lead with it and nothing is green."""
+        job = self.job("038")
+        settle(job.pk)
+        self.assertEqual(Job.objects.get(pk=job.pk).tone, "level")
+        job.vehicle.rear_axle_kg = 4000.0
+        job.vehicle.save()
+        settle(job.pk)
+        told = Job.objects.get(pk=job.pk)
+        self.assertEqual(told.tone, "limit")
+        self.assertTrue(told.verdict.startswith("Clinic fitted out: rear axle is 870\u00a0kg over"))
+        for stage in ("measure", "diagnose", "choose", "set", "prove", "report"):
+            self.assertRegex(self.page(stage, job), r"rear axle is 870 kg over\. .*no helper raises a rating", stage)
+            self.assertNotIn('verdict tone-level"', self.client.get(reverse(stage, args=[job.pk])).content.decode())
+
+    def test_no_limit_known_is_not_every_limit_holds(self) -> None:
+        """Without ratings the limits' page says that none is known."""
+        job = self.job("041")
+        for name in ("gross_kg", "front_axle_kg", "rear_axle_kg", "front_tyres_kg", "rear_tyres_kg", "hitch_kg", "towed_kg", "combination_kg",
+                     "front_tyre_index", "rear_tyre_index", "rear_dual_index"):  # fmt: skip
+            setattr(job.vehicle, name, None)
+        job.vehicle.save()
+        page = self.page("limits", job, state="loaded")
+        self.assertIn("No limit is known in this state", page)
+        self.assertNotIn("Every known limit holds", page)
+
+
+class LoadsOfThen(DemoCase):
+    def put(self, job: Job, place: str, text: str, phase: str = "before") -> str:
+        answer = self.client.post(
+            self.cell(job, place, phase=phase), {"text": text, "seen": self.seen(job, place, phase=phase)}, headers={"hx-request": "true"}
+        )  # fmt: skip
+        self.assertEqual(answer.status_code, 200)
+        return words(answer)
+
+    def test_a_plan_edited_after_reading_is_said_and_kept_apart(self) -> None:
+        """Heights read, an item moved: the sheet says so, the rates stay, and the state is to be read again, or the load is
+        called the same."""
+        job = self.job("041")
+        for place, text in (("FL", "885"), ("FR", "885"), ("RL", "882"), ("RR", "887")):
+            self.put(job, place, text)
+        stamped = Reading.objects.filter(job=job, place="RL").latest("pk")
+        self.assertEqual(stamped.under_basis, "plan" if stamped.under_basis == "plan" else "scale")
+        self.assertIsNotNone(stamped.under_rear_kg)
+        before = Desk.open(job.pk).model
+        state = LoadState.objects.get(job=job, key="loaded")
+        item = LoadItem.objects.filter(state=state).order_by("-mass_kg").first()
+        assert item is not None and before is not None
+        item.station_m -= 0.9
+        item.save()
+        page = self.page("measure", job)
+        self.assertIn("read under the load of then", page)
+        self.assertIn("has changed since its heights were read", page)
+        self.assertIn("Boat on, as it was read", self.page("diagnose", job))
+        after = Desk.open(job.pk).model
+        assert after is not None
+        self.assertAlmostEqual(after.estimate.k["rear"] / before.estimate.k["rear"], 1.0, delta=0.03)
+        answer = self.client.post(reverse("measure", args=[job.pk]), {"action": "same-load", "state": state.pk})
+        self.assertEqual(answer.status_code, 302)
+        self.assertNotIn("read under the load of then", self.page("measure", job))
+
+    def test_a_state_of_unknown_load_is_told_by_tape_alone(self) -> None:
+        """Everything taken off the plan and the scale: its sag is shown, and no choice, force or lamp is made from it."""
+        job = self.job("041")
+        state = LoadState.objects.get(job=job, key="loaded")
+        state.items.all().delete()
+        LoadState.objects.filter(pk=state.pk).update(tongue_kg=0.0, trailer_kg=0.0, front_kg=None, rear_kg=None)
+        page = self.page("diagnose", job)
+        self.assertIn("by tape alone", page)
+        self.assertIn("To find out: the load of “Boat on”", page)
+        self.assertIn("A choice needs", self.page("choose", job))
+
+
+class Settings(DemoCase):
+    def test_a_reading_belongs_to_the_setting_it_was_read_at(self) -> None:
+        """Another pressure entered: what was read before is shown as of then and is not judged; read again, it is."""
+        job = self.job("039")
+        fitting = Fitting.objects.get(job=job)
+        self.assertFalse(Desk.open(job.pk).proof.inside)  # type: ignore[union-attr]
+        LoadsOfThen.put(self, job, "RL", "903", "after")  # type: ignore[arg-type]
+        core = Desk.open(job.pk).facts.job.fitting
+        assert core is not None and fitting.left_pa is not None
+        self.assertEqual(Reading.objects.latest("pk").setting, core.mark)
+        Reading.objects.filter(job=job, phase="after").update(setting=core.mark)
+        fitting.left_pa += 50_000.0
+        fitting.save()
+        page = self.page("prove", job)
+        self.assertIn("read at another setting", page)
+        self.assertIsNone(Desk.open(job.pk).proof.inside)  # type: ignore[union-attr]
+        self.assertNotIn("then set", page)
+
+    def test_causes_are_ruled_out_before_a_setting_is_offered(self) -> None:
+        """Each cause has its tick; with all ticked the next setting is in the sentence; another setting begins anew."""
+        job = self.job("039")
+        self.assertNotIn(", set ", self.page("prove", job).split("Heights with the kit")[0])
+        self.sign_in("jude")
+        told: dict[str, Any] = {"action": "rule-out", "cause": [c.key for c in CAUSES]}
+        self.assertEqual(self.client.post(reverse("prove", args=[job.pk]), told).status_code, 403)
+        self.sign_in("marit")
+        self.client.post(reverse("prove", args=[job.pk]), told)
+        self.assertEqual(len(Fitting.objects.get(job=job).ruled_out), len(CAUSES))
+        self.assertRegex(self.page("prove", job), r"In “Glider trailer”, set [\d.]+ bar left and [\d.]+ bar right")
+        form = {"left_pa": "3.0", "right_pa": "3.0", "seen": ""}
+        self.client.post(reverse("set", args=[job.pk]), form)
+        self.assertEqual(Fitting.objects.get(job=job).ruled_out, [])
+
+    def test_done_with_a_side_not_read_is_refused(self) -> None:
+        """A blank pressure is no setting; limits are told in the reader's units."""
+        job = self.job("039")
+        address = reverse("set", args=[job.pk])
+        answer = self.client.post(address, {"left_pa": "", "right_pa": "2.5", "done": "on"})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("a setting is done when both sides are entered", words(answer))
+        self.sign_in("tobin")
+        answer = self.client.post(address, {"left_pa": "400", "right_pa": "30"})
+        self.assertIn("Over the kit's maximum of 100 psi.", words(answer))
+        self.assertNotIn(" bar", words(answer).split("As set on the vehicle")[1].split("Save the setting")[0])
+
+    def test_room_for_a_kit_is_answered_and_stays_answered(self) -> None:
+        """Entered once, the check passes on Choose and is no open point of the hand-over."""
+        job = self.job("038")
+        self.assertIn("Fit check unanswered: space to tyre", self.page("report", job))
+        told = {"action": "space", "space_left_m": "34", "space_right_m": "31", "lines": "clear"}
+        self.assertEqual(self.client.post(reverse("choose", args=[job.pk]), told).status_code, 302)
+        self.assertIn("Read 34 mm left and 31 mm right", self.page("choose", job))
+        self.assertNotIn("Fit check unanswered", self.page("report", job))
+
+
+class Words(DemoCase):
+    def test_an_inch_reader_sees_inches(self) -> None:
+        """Board, garage and history speak the reader's units; codes come as words; money has its currency."""
+        job = self.job("041")
+        settle(job.pk)
+        Fitting.objects.filter(job=self.job("038")).first().save()  # type: ignore[union-attr]
+        job.school, job.rake_m = "keep_rake", 0.05
+        job.save()
+        self.sign_in("tobin")
+        board = self.page("board")
+        self.assertRegex(board, r"Boat on: the rear sits \d+( \d+/\d+)? in low")
+        self.assertNotIn(" mm", board)
+        history = self.page("history", job)
+        self.assertIn("keep a stated rake", history)
+        self.assertIn("1 15/16 in", history)
+        self.assertNotIn("e+05", self.page("history", self.job("038")))
+        self.assertIn("at 25 ft", self.page("diagnose", job))
+        self.assertIn("€ 480", self.page("choose", job))
+        self.assertNotIn("% %", self.page("choose", job))
+
+    def test_the_header_marks_where_one_is(self) -> None:
+        """Each place is marked on its own pages, and a job's pages stand on the board."""
+        for name, words_ in (("board", "Day board"), ("garage", "Garage"), ("shelf", "Kit shelf")):
+            html = self.client.get(reverse(name)).content.decode()
+            self.assertRegex(html, rf'aria-current="page">{words_}<')
+        html = self.client.get(reverse("measure", args=[self.job("041").pk])).content.decode()
+        self.assertRegex(html, r'aria-current="page">Day board<')
+
+    def test_state_names_are_told_apart(self) -> None:
+        """A second state of a name gets a number; renaming to a taken one is refused."""
+        job = self.job("041")
+        address = reverse("weigh", args=[job.pk])
+        for _ in range(2):
+            self.client.post(address, {"action": "add-state", "name": "Boat on"})
+        self.assertEqual({s.name for s in job.states.all()}, {"Empty", "Boat on", "Boat on 2", "Boat on 3"})
+        second = job.states.get(name="Boat on 2")
+        answer = self.client.post(
+            f"{address}?state={second.key}", {"action": "name", "state": second.pk, "name": "boat ON", "conditions": ""}
+        )
+        self.assertIn("There is a state called “boat ON” already", words(answer))
+
+    def test_a_wheelbase_corrected_moves_the_tag_axle_with_it(self) -> None:
+        """The rear group stands where the wheelbase says, with the spacing entered."""
+        job = self.job("041")
+        job.vehicle.wheelbase_m = 3.5
+        job.vehicle.beyond = {"rear_group": {"stations": [3.5, 4.7], "loads": [12000.0, 6000.0]}}
+        job.vehicle.save()
+        self.assertAlmostEqual(Desk.open(job.pk).job.vehicle.base_m or 0.0, 3.9, 9)
+        job.vehicle.wheelbase_m = 3.8
+        job.vehicle.save()
+        self.assertAlmostEqual(Desk.open(job.pk).job.vehicle.base_m or 0.0, 4.2, 9)
+
+
+class Before(TransactionTestCase):
+    """A database of the version before."""
+
+    def test_heights_with_a_kit_get_the_setting_of_their_time(self) -> None:
+        """Each reading taken with the kit on is given the setting that the kit had then, off its history."""
+        remove()
+        executor = MigrationExecutor(connection)
+        latest = executor.loader.graph.leaf_nodes()
+        before = [("measure", "0005_told_by_reason_flag"), ("choose", "0003_initial"), ("jobs", "0007_work_begun")]
+        executor.migrate(before)
+        rest = [("garage", "0004_hitch_tyres_gains_points"), ("weigh", "0004_trailer_ratings")]
+        old = executor.loader.project_state([*before, *rest]).apps
+        owner = old.get_model("garage", "Customer").objects.create(name="x")
+        vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
+        job = old.get_model("jobs", "Job").objects.create(number="old", vehicle=vehicle)
+        state = old.get_model("weigh", "LoadState").objects.create(job=job, key="loaded", name="Loaded")
+        fitting = old.get_model("choose", "Fitting").objects.create(
+            job=job, kit={"code": "K-1", "name": "k"}, left_pa=3e5, right_pa=3e5
+        )
+        start = timezone.now() - timedelta(hours=5)
+        for hours, pressure in ((0, 2e5), (2, 3e5)):
+            old.get_model("choose", "HistoricalFitting").objects.create(
+                id=fitting.pk, job_id=job.pk, kit={"code": "K-1"}, left_pa=pressure, right_pa=pressure, history_type="~",
+                history_date=start + timedelta(hours=hours),
+            )  # fmt: skip
+        for hours, place in ((1, "RL"), (3, "RR")):
+            old.get_model("measure", "Reading").objects.create(
+                job=job, state=state, phase="after", datum="ground_arch", place=place, value_m=0.9, text="900", unit="mm",
+                at=start + timedelta(hours=hours),
+            )  # fmt: skip
+        MigrationExecutor(connection).migrate(latest)
+        told = dict(Reading.objects.values_list("place", "setting"))
+        self.assertEqual(told, {"RL": "K-1 p200000,200000", "RR": "K-1 p300000,300000"})
+        self.assertTrue(CoreFitting.mark)
+        Job.objects.all().delete()
+        install()
