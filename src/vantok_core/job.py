@@ -290,7 +290,7 @@ class JobReading(Facts):
     out; floor_m: what was taken off the tape's own figure for it. friction_m: half the difference of a pressed and a lifted
     reading, whose mean value_m is. setting: how the kit was set when it was read (a fitting's mark; empty: as it is now); twice:
     whether it was doubted and then read the same again. under_kg: what the load was known to add at front and rear when it was
-    read, by under_basis (plan, scale, or scale with what was moved since).
+    read, by under_basis (plan, scale, scale with what was moved since, none: not known then; empty: not noted).
     """
 
     state: Key
@@ -310,7 +310,7 @@ class JobReading(Facts):
     setting: Annotated[Line, Field(max_length=80)] = ""
     twice: bool = False
     under_kg: tuple[Gain, Gain] | None = None
-    under_basis: Literal["", "plan", "scale", "moved"] = ""
+    under_basis: Literal["", "none", "plan", "scale", "moved"] = ""
 
 
 Room = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]

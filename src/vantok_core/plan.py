@@ -116,20 +116,27 @@ def changed_since(job: Job, reading: JobReading) -> tuple[float, float] | None:
     return change if max(abs(change[0]), abs(change[1])) > LOAD_WORTH else None
 
 
+def changed_unnoted(job: Job, reading: JobReading) -> bool:
+    """Tell whether a state's plan was changed after a height was read of which nobody noted the load of then."""
+    state = job.state(reading.state)
+    if state is None or state.empty or reading.under_basis or state.changed_at is None or reading.at is None:
+        return False
+    return reading.at < state.changed_at
+
+
 def by_load(job: Job) -> Job:
     """Return the job with heights read under a load that has changed since kept with the load of then, in a state of its own.
 
     So no height is ever paired with a load it was not read under: the state as it is now counts as not read yet. What is
     unchanged comes back as it is.
     """
-    readings, then = [], dict[tuple[str, float, float], JobState]()
+    readings, then = [], dict[tuple[str, object], JobState]()
     for reading in job.readings:
-        change = changed_since(job, reading)
-        if change is None or reading.under_kg is None:
+        if changed_since(job, reading) is None and not changed_unnoted(job, reading):
             readings.append(reading)
             continue
-        gain = round(reading.under_kg[0]), round(reading.under_kg[1])
-        at = then.setdefault((reading.state, *gain), _then(job, reading, len(then) + 1))
+        gain = None if reading.under_kg is None else tuple(round(kg) for kg in reading.under_kg)
+        at = then.setdefault((reading.state, gain), _then(job, reading, len(then) + 1))
         readings.append(reading.model_copy(update={"state": at.key}))
     if not then:
         return job
@@ -140,10 +147,10 @@ def by_load(job: Job) -> Job:
 def _then(job: Job, reading: JobReading, number: int) -> JobState:
     """Return a state with the load that a reading was taken under."""
     state = job.state(reading.state)
-    assert state is not None and reading.under_kg is not None
-    before = scale_loads(job.empty) if job.empty else None
-    front = None if before is None else max(before[0] + reading.under_kg[0], 0.0)
-    rear = None if before is None else max(before[1] + reading.under_kg[1], 0.0)
+    assert state is not None
+    before, under = scale_loads(job.empty) if job.empty else None, reading.under_kg
+    front = None if before is None or under is None else max(before[0] + under[0], 0.0)
+    rear = None if before is None or under is None else max(before[1] + under[1], 0.0)
     name = f"{state.name[:100]}, as it was read"
     return JobState(key=f"{state.key[:24]}-t{number}", name=name, past=True, front_kg=front, rear_kg=rear)
 

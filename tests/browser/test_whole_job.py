@@ -174,7 +174,7 @@ class WholeJob(BrowserCase):
                 cell.fill(value)
                 cell.press("Enter")
                 expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
-        expect(page.locator("#verdict")).to_contain_text("Every height lies within what was predicted")
+        expect(page.locator("#verdict")).to_contain_text("The heights lie within what was predicted")
         expect(page.locator("#verdict")).to_contain_text("hand over")
 
     def report(self, page: Page, typed: Typing) -> None:

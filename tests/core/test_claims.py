@@ -225,7 +225,7 @@ class Loads(unittest.TestCase):
         self.assertAlmostEqual(after.estimate.k["rear"] / before.estimate.k["rear"], 1.0, delta=0.02)
         self.assertIsNone(kept.read("loaded", "RL", "ground_arch"))
         self.assertEqual(state_margins(kept, kept.states[2]), [])
-        self.assertIn("has changed since its heights were read", check_sheet(kept)[0].what.in_units("metric"))
+        self.assertIn("was changed after its heights were read", check_sheet(kept)[0].what.in_units("metric"))
         self.assertIn("is predicted to sit", said(kept))
 
     def test_a_first_weighing_is_the_same_load(self) -> None:

@@ -23,6 +23,7 @@ from vantok.jobs.desk import Desk
 from vantok.jobs.models import Bay, Inspection, Job
 from vantok.jobs.services import choose_kit
 from vantok.measure.models import Reading
+from vantok.measure.services import stamp_loads
 from vantok.people.models import Role, Shop, User
 from vantok.shelf.models import KitRecord
 from vantok.weigh.models import LoadItem, LoadState, TrailerItem
@@ -224,6 +225,7 @@ def _job(story: Story, people: list[User]) -> Job:
         TrailerItem.objects.create(state=loaded, name=name, mass_kg=mass, behind_ball_m=behind)
     if story.true:
         _measure(story, job, {"empty": empty, "loaded": loaded}, people[1] if story.inches else people[0])
+    stamp_loads(job)
     settled(job.pk)
     return job
 

@@ -27,6 +27,7 @@ class StartForm(forms.Form):
         super().__init__(*args, **kwargs)
         for name, field in self.fields.items():
             field.widget.attrs["class"] = "form-select" if name in ("vehicle", "body") else "form-control"
+        self.fields["vehicle"].widget.attrs["autofocus"] = True
 
     def clean(self) -> dict[str, Any]:
         """Ask for what a new vehicle needs."""

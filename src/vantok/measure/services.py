@@ -136,10 +136,19 @@ def _stamped(job: Job, cell: Cell, read: Reading) -> None:
     facts = Desk.look(job.pk).facts.job
     state = facts.state(cell.state.key)
     gain = gain_of(facts, state) if state is not None and not state.empty else None
+    read.under_basis = "none"
     if gain is not None:
         (read.under_front_kg, read.under_rear_kg), read.under_basis = gain
     if cell.phase == "after" and facts.fitting is not None:
         read.setting = facts.fitting.mark
+
+
+def stamp_loads(job: Job, state: LoadState | None = None) -> None:
+    """Note the present load, and setting, with heights that have none noted: those of a state, or of the whole job."""
+    rows = Reading.objects.filter(job=job, under_front_kg__isnull=True).select_related("state")
+    for row in rows if state is None else rows.filter(state=state):
+        _stamped(job, Cell(state=row.state, phase=row.phase, datum=row.datum, place=row.place), row)
+        row.save(update_fields=["under_front_kg", "under_rear_kg", "under_basis", "setting"])
 
 
 def same_load(job: Job, state: LoadState) -> None:
@@ -149,7 +158,7 @@ def same_load(job: Job, state: LoadState) -> None:
     gain = gain_of(facts, told) if told is not None else None
     if gain is None:
         return
-    Reading.objects.filter(job=job, state=state, under_front_kg__isnull=False).update(
+    Reading.objects.filter(job=job, state=state).update(
         under_front_kg=gain[0][0], under_rear_kg=gain[0][1], under_basis=gain[1]
     )
 

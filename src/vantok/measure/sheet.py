@@ -13,7 +13,7 @@ from vantok_core.errors import VantokError
 from vantok_core.job import CORNER_PLACES
 from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import derived_height, expected_height
-from vantok_core.plan import changed_since
+from vantok_core.plan import changed_since, changed_unnoted
 from vantok_core.readings.tape import NINE_IN_TEN
 
 
@@ -70,7 +70,8 @@ class Sheet:
         if read.phase == "after" and read.setting and (fitting is None or read.setting != fitting.mark):
             return "read at another setting: not judged, read again"
         facts = self.desk.facts.job.read(state.key, read.place, read.datum, read.phase)
-        if facts is not None and changed_since(self.desk.facts.job, facts) is not None:
+        job = self.desk.facts.job
+        if facts is not None and (changed_since(job, facts) is not None or changed_unnoted(job, facts)):
             return OF_THEN
         return ""
 

@@ -13,6 +13,7 @@ from vantok.drawing.fields import QuantityField, UnitsForm
 from vantok.jobs.desk import Desk
 from vantok.jobs.ids import identity
 from vantok.jobs.models import Job
+from vantok.measure.services import stamp_loads
 from vantok.weigh import services
 from vantok.weigh.forms import HeavyForm
 from vantok.weigh.models import LoadItem
@@ -77,6 +78,9 @@ class Limits(WeighView):
             item = get_object_or_404(
                 LoadItem, state__job=record, state_id=self.record.pk, pk=identity(request.POST.get("item"))
             )
+            stamp_loads(
+                record, self.record
+            )  # what was read so far was read under the load as it is now, before it is moved
             said = self._move(item) if request.POST.get("action") == "move" else self._take_off(item)
         if said:
             messages.success(request, said)

@@ -159,7 +159,7 @@ def check_sheet(job: Job) -> list[Finding]:
         if state.past:
             then = next((s for s in job.loaded if state.name.startswith(s.name)), state)
             said = Say(
-                f"The load of “{then.name}” has changed since its heights were read: they are kept with the load of then."
+                f"The load of “{then.name}” was changed after its heights were read: they are kept with the load of then."
             )
             found.append(
                 _finding(

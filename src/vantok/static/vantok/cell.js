@@ -31,8 +31,16 @@ document.addEventListener("submit", (event) => {
   event.preventDefault();
   send(event.target);
 });
+// A tap on a filled cell selects what stands in it: the click that follows the focus would set the caret instead.
+let entered = null;
 document.addEventListener("focusin", (event) => {
-  if (event.target.matches && event.target.matches("form[data-cell] [data-walk]")) event.target.select();
+  if (!event.target.matches || !event.target.matches("form[data-cell] [data-walk]")) return;
+  entered = event.target;
+  event.target.select();
+});
+document.addEventListener("click", (event) => {
+  if (event.target === entered && event.target.selectionStart === event.target.selectionEnd) event.target.select();
+  entered = null;
 });
 document.addEventListener("keydown", (event) => {
   const input = event.target.closest ? event.target.closest("input[data-walk]") : null;
