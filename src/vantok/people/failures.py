@@ -19,6 +19,7 @@ from django.utils.html import format_html
 
 from vantok.people.gate import REFUSED, by_script
 from vantok.people.rights import RefusedError
+from vantok_core.errors import VantokError
 
 log = logging.getLogger(__name__)
 SAID = "X-Vantok-Said"
@@ -87,7 +88,7 @@ def _signs(error: BaseException) -> set[int | str]:
 
 
 class Failures:
-    """Turns a failing disk or database into words, wherever in a request it fails."""
+    """Turns a failing disk or database, and what the core refuses, into words, wherever in a request it comes up."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -113,9 +114,13 @@ class Failures:
         return response
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
-        """Say a failing disk or database in words."""
+        """Say a failing disk or database, or what the core refuses, in words."""
         if isinstance(error, RequestDataTooBig):
             return said(request, 413, "Too large", "That is more than this program takes at once. Nothing was stored.")
+        if isinstance(error, VantokError) and request.method == "POST":
+            return said(
+                request, 422, "That cannot be", str(error)
+            )  # what the core refuses was rolled back with its change
         found = trouble(error)
         if found is None:
             return None

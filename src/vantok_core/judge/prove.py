@@ -317,11 +317,7 @@ def _verdict(
     if worst_margin(job) is None:
         sentences.append(Say("No limit is known: take the ratings off the plate and weigh it before it goes."))
         return Verdict(tone="act", sentences=tuple(sentences))
-    sentences.append(
-        Say(
-            "The heights are proved: note the setting where it is looked for. What is open before hand-over stands on Report."
-        )
-    )
+    sentences.append(Say("The heights are proved at this setting."))
     return Verdict(tone="level", sentences=tuple(sentences))
 
 
