@@ -44,6 +44,8 @@ class Floors(unittest.TestCase):
         self.assertAlmostEqual(floor_from_turn(even | {"FL": 0.908}, even).spread, 0.004)
         with self.assertRaisesRegex(InputError, "both ways round"):
             floor_from_turn({"FL": 0.9}, even)
+        with self.assertRaisesRegex(InputError, "two pairs that disagree by 50\xa0mm"):
+            floor_from_turn(dict.fromkeys(CORNERS, 0.9) | {"FL": 1.0}, dict.fromkeys(CORNERS, 0.9))
         with self.assertRaisesRegex(InputError, "no workshop floor is"):
             floor_from_turn(even | {"FL": 1.4, "RR": 0.4}, even)
 

@@ -17,6 +17,7 @@ from vantok.jobs.desk import Desk, settle
 from vantok.jobs.models import Job
 from vantok.jobs.stamp import install, remove
 from vantok.measure.models import Reading
+from vantok.shelf.models import KitRecord
 from vantok.weigh.models import LoadItem, LoadState
 from vantok_core.job import Fitting as CoreFitting
 from vantok_core.judge.prove import CAUSES
@@ -174,6 +175,23 @@ class Settings(DemoCase):
         self.assertEqual(self.client.post(reverse("choose", args=[job.pk]), told).status_code, 302)
         self.assertIn("Read 34 mm left and 31 mm right", self.page("choose", job))
         self.assertNotIn("Fit check unanswered", self.page("report", job))
+
+    def test_an_insert_is_told_no_pressure(self) -> None:
+        """The cautions are those of what is fitted."""
+        job = self.job("041")
+        insert = KitRecord.objects.get(code="SR-35")
+        Fitting.objects.create(job=job, kit=insert.data, state_key="loaded", left_spacer_m=0.012, right_spacer_m=0.012)
+        text = self.page("report", job)
+        self.assertIn("An insert carries only when it is touched", text)
+        self.assertNotIn("Set the pressure", text)
+
+    def test_sides_are_known_by_pads_alone(self) -> None:
+        """Without pads nothing says that a vehicle is even from side to side; with four that differ, by how much."""
+        job = self.job("041")
+        self.assertIn("Side to side – to weigh", self.page("weigh", job, state="loaded"))
+        pads = {"fl_kg": 580.0, "fr_kg": 565.0, "rl_kg": 830.0, "rr_kg": 760.0}
+        LoadState.objects.filter(job=job, key="loaded").update(**pads)
+        self.assertIn("Side to side 85 kg more on the left", self.page("weigh", job, state="loaded"))
 
 
 class Words(DemoCase):

@@ -93,8 +93,13 @@ def live(desk: Desk, state: JobState) -> dict[str, Any]:
     view = desk.diagnosis.view(state.key) if desk.diagnosis else None
     corners = {c: float(n) / G for c, n in view.report.load.items()} if view else {}
     sides = None
-    if corners and load.front is not None:
-        sides = corners["FL"] + corners["RL"] - corners["FR"] - corners["RR"]
+    if state.corners_kg is not None:
+        front_left, front_right, rear_left, rear_right = state.corners_kg
+        sides = front_left + rear_left - front_right - rear_right
+    elif corners and load.front is not None and desk.job.empty is not None and desk.job.empty.corners_kg is not None:
+        sides = (
+            corners["FL"] + corners["RL"] - corners["FR"] - corners["RR"]
+        )  # without pads at all its own split is unknown
     return {
         "load": load, "basis": BASIS[load.basis], "margins": margins, "nearest": smallest(margins), "corners": corners,
         "axles": [("Front axle", load.front, by_key["front_axle"]), ("Rear axle", load.rear, by_key["rear_axle"])],
