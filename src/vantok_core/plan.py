@@ -95,7 +95,11 @@ COMPARABLE = {("plan", "plan"), ("scale", "scale"), ("scale", "moved"), ("moved"
 """What a load was known by, then and now, where a difference means another load; a first weighing only makes the same one known."""
 
 
-def gain_of(job: Job, state: JobState) -> tuple[tuple[float, float], str] | None:
+Gain = tuple[tuple[float, float], str]
+"""What a load adds at front and rear (kg), and what that rests on."""
+
+
+def gain_of(job: Job, state: JobState) -> Gain | None:
     """Return what a state's load is known to add at front and rear (kg) and what that rests on; None where it is not known."""
     load = state_load(job, state)
     before = scale_loads(job.empty) if job.empty else None
@@ -109,7 +113,10 @@ def changed_since(job: Job, reading: JobReading) -> tuple[float, float] | None:
     """Return how the load of a reading's state has changed since it was read (kg front, rear); None where it has not, or nobody
     can tell."""
     state = job.state(reading.state)
-    now = None if state is None or state.empty else gain_of(job, state)
+    return None if state is None or state.empty else _change(reading, gain_of(job, state))
+
+
+def _change(reading: JobReading, now: Gain | None) -> tuple[float, float] | None:
     if reading.under_kg is None or now is None or (reading.under_basis, now[1]) not in COMPARABLE:
         return None
     change = now[0][0] - reading.under_kg[0], now[0][1] - reading.under_kg[1]
@@ -131,8 +138,9 @@ def by_load(job: Job) -> Job:
     unchanged comes back as it is.
     """
     readings, then = [], dict[tuple[str, object], JobState]()
+    gains = {s.key: gain_of(job, s) for s in job.states if not s.empty}
     for reading in job.readings:
-        if changed_since(job, reading) is None and not changed_unnoted(job, reading):
+        if _change(reading, gains.get(reading.state)) is None and not changed_unnoted(job, reading):
             readings.append(reading)
             continue
         gain = None if reading.under_kg is None else tuple(round(kg) for kg in reading.under_kg)

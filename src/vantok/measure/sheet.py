@@ -13,7 +13,6 @@ from vantok_core.errors import VantokError
 from vantok_core.job import CORNER_PLACES
 from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import derived_height, expected_height
-from vantok_core.plan import changed_since, changed_unnoted
 from vantok_core.readings.tape import NINE_IN_TEN
 
 
@@ -69,11 +68,10 @@ class Sheet:
         fitting = self.desk.facts.job.fitting
         if read.phase == "after" and read.setting and (fitting is None or read.setting != fitting.mark):
             return "read at another setting: not judged, read again"
-        facts = self.desk.facts.job.read(state.key, read.place, read.datum, read.phase)
-        job = self.desk.facts.job
-        if facts is not None and (changed_since(job, facts) is not None or changed_unnoted(job, facts)):
-            return OF_THEN
-        return ""
+        as_stored, by_load = (
+            job.read(state.key, read.place, read.datum, read.phase) for job in (self.desk.facts.job, self.desk.job)
+        )
+        return OF_THEN if as_stored is not None and by_load is None else ""
 
     def _findings(self, state: LoadState, place: str, read: Reading | None) -> list[Any]:
         """Return what is odd about a reading; one read twice the same is no longer doubted."""
