@@ -124,7 +124,7 @@ class Sheet(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.locator("#verdict")).to_contain_text("All states read")
         texts = [r.text for r in Reading.objects.filter(job=self.job, state__key="loaded").order_by("pk")]
-        self.assertEqual(texts, ["26 7/16", "27 1/2", "25 1/16", "25 1/16", "26 7/16"])
+        self.assertEqual(texts, ["26 7/16", "27 1/2", "25 1/16", "25\xa01/16\xa0in", "26 7/16"])
         page.goto(f"/jobs/{self.job.pk}/walk/")
         small = page.evaluate(
             "() => [...document.querySelectorAll('.walk button, .walk a, .walk-in')].filter(e => e.getBoundingClientRect().height < 43.5).length"

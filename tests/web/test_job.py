@@ -126,7 +126,7 @@ class Cells(DemoCase):
         self.put("636")
         self.put("650")
         row = Reading.objects.get(text="636")
-        self.assertIn("636 650", self.page("history", job))
+        self.assertIn("636 mm 650 mm", self.page("history", job))
         self.client.post(reverse("history", args=[job.pk]), {"kind": "reading", "id": row.pk})
         self.assertEqual(Reading.objects.latest("pk").text, "636")
         vehicle = job.vehicle

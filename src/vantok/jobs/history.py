@@ -160,6 +160,12 @@ def _figure(field: str, value: float, units: System) -> str:
     return f"{value:g}" if measured is None else show(measured, value, units)
 
 
+def _typed(reading: Reading) -> str:
+    """Return a height as it was typed, with its unit where only a figure was."""
+    bare = reading.text and not any(c.isalpha() or c in "'\"′″" for c in reading.text)
+    return f"{reading.text}\u00a0{reading.unit}" if bare else reading.text
+
+
 def _readings(job: Job) -> list[Change]:
     found: list[Change] = []
     before: dict[tuple[Any, ...], Reading] = {}
@@ -174,8 +180,8 @@ def _readings(job: Job) -> list[Change]:
                 when=r.at,
                 who=r.reader,
                 what=what,
-                old=old.text if old else "",
-                new=(r.text or "withdrawn") + (f" ({r.reason})" if r.reason else ""),
+                old=_typed(old) if old else "",
+                new=(_typed(r) or "withdrawn") + (f" ({r.reason})" if r.reason else ""),
                 kind="reading" if old else "",
                 id=old.pk if old else 0,
             )

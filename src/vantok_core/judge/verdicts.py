@@ -48,27 +48,40 @@ def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> V
 
 
 def _sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
-    if sheet:
-        return Verdict(tone="act", sentences=(sheet[0].what, sheet[0].do))
-    datum = diagnosis.datum
-    for reading in job.readings:
-        if reading.phase == "before" and (odd := check_reading(job, reading)):
-            name = next(s.name for s in job.states if s.key == reading.state)
-            where = Say(f"{name}, {PLACE_WORDS.get(reading.place, reading.place.replace('-', ' '))}:")
-            return Verdict(tone="act", sentences=(where, odd[0].what, odd[0].do))
-    for state in job.states:
-        unread = [place for place in WALK if job.read(state.key, place, datum) is None]
-        if unread:
-            begun = "" if len(unread) == len(WALK) else f", {PLACE_WORDS[unread[0]]}"
-            baseline = "" if state.empty else "Baseline taken. "
-            return Verdict(tone="act", sentences=(Say(f"{baseline}Next: {state.name}{begun}."),))
-    untold = next((f for f in diagnosis.findings if f.key in ("unsolved", "load-unknown")), None)
+    found = _odd_on_sheet(job, sheet, diagnosis) or _next_to_read(job, diagnosis.datum)
+    if found:
+        return Verdict(tone="act", sentences=found)
+    untold = next((f for f in diagnosis.findings if f.key == "load-unknown"), None)
     if diagnosis.main is None and untold is not None:
         return Verdict(tone="act", sentences=(diagnosis.stance, untold.what, untold.do))
     if diagnosis.main is not None:
         agree = Say("All states read, and the readings agree with one another.")
         return Verdict(tone="level", sentences=(agree, diagnosis.stance))
     return Verdict(tone="act", sentences=(Say("Baseline taken. Load it as it is used, and read it again."),))
+
+
+def _odd_on_sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> tuple[Say, ...]:
+    """Return what is odd: a state that cannot be solved first, then the sheet as a whole, then a reading."""
+    lost = [f for f in diagnosis.findings if f.key == "unsolved"]
+    for finding in (*lost, *sheet):
+        return finding.what, finding.do
+    for reading in job.readings:
+        if reading.phase == "before" and (odd := check_reading(job, reading)):
+            name = next(s.name for s in job.states if s.key == reading.state)
+            where = Say(f"{name}, {PLACE_WORDS.get(reading.place, reading.place.replace('-', ' '))}:")
+            return where, odd[0].what, odd[0].do
+    return ()
+
+
+def _next_to_read(job: Job, datum: str) -> tuple[Say, ...]:
+    """Return the next state and corner to read; nothing when all are."""
+    for state in job.states:
+        unread = [place for place in WALK if not state.past and job.read(state.key, place, datum) is None]
+        if unread:
+            begun = "" if len(unread) == len(WALK) else f", {PLACE_WORDS[unread[0]]}"
+            baseline = "" if state.empty else "Baseline taken. "
+            return (Say(f"{baseline}Next: {state.name}{begun}."),)
+    return ()
 
 
 def choose_verdict(job: Job, found: Shortlist) -> Verdict:

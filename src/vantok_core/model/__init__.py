@@ -1,0 +1,22 @@
+"""The calibrated vehicle: facts and physics brought together.
+
+    >>> from vantok_core.job import Job, JobVehicle
+    >>> [lack.what for lack in missing(Job(vehicle=JobVehicle(wheelbase_m=3.5))) if lack.hard]
+    ['front suspension', 'rear suspension', 'tyre class', 'an empty state']
+
+In the order of the work: `missing` (what is lacking), `prior` (the class's vehicle), `states` and `readings` (facts as the estimate
+takes them), `side` (what lies to one side), `build` (calibration), `calibrated` (the result), `expected` (what it says of the next reading).
+"""
+
+from vantok_core.model.build import build_model
+from vantok_core.model.calibrated import JobModel, same_basis
+from vantok_core.model.expected import derived_height, expected_height, side_effect, spring_travel
+from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing
+from vantok_core.model.prior import DEFAULT_TRACK, unsprung_mass
+from vantok_core.model.readings import AXLE_DATUM, body_points, reading_own_sigma
+from vantok_core.model.side import side_couple
+
+__all__ = [
+    "AXLE_DATUM", "DEFAULT_TRACK", "JobModel", "Missing", "NotReadyError", "body_points", "build_model", "derived_height", "expected_height",
+    "has_load", "load_gap", "missing", "reading_own_sigma", "same_basis", "side_couple", "side_effect", "spring_travel", "unsprung_mass",
+]  # fmt: skip

@@ -1,0 +1,116 @@
+"""From a job's facts to its calibrated model: class first, sharpened by every weighing and reading.
+
+Source: method sections 2 to 4.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from vantok_core.errors import StateError
+from vantok_core.job import Job
+from vantok_core.model.calibrated import JobModel
+from vantok_core.model.expected import spring_travel
+from vantok_core.model.missing import NotReadyError, missing
+from vantok_core.model.prior import Gaps, air_set_in, prior_sigma, prior_vehicle
+from vantok_core.model.readings import mean_readings
+from vantok_core.model.side import with_pads, with_side_couples
+from vantok_core.model.states import core_states
+from vantok_core.rates.estimate import (
+    TONGUE,
+    EstimationProblem,
+    UncertainLoad,
+    estimate,
+    with_masses,
+)
+from vantok_core.vehicle import (
+    AXLE_CORNERS,
+    AXLES,
+    AxleName,
+    LoadState,
+    Vehicle,
+)
+
+
+def build_model(job: Job, fitted: Vehicle | None = None, near: JobModel | None = None) -> JobModel:
+    """Return the job's calibrated model.
+
+    Arguments: job; fitted: the vehicle with its kit on, so that readings taken with it teach too; near: a model of nearly the
+    same facts (one reading more or less), which only makes the search shorter. Raises NotReadyError
+    with what is missing, InputError for figures that cannot be, StateError from the static solve.
+    """
+    hard = [m for m in missing(job) if m.hard]
+    if hard:
+        raise NotReadyError(hard)
+    states, loads = core_states(job)
+    unsolved: dict[str, str] = {}
+    gaps = {axle: _gaps_read(job, axle) for axle in AXLES}
+    while True:
+        try:
+            model = _calibrated(job, fitted, near, states, loads, unsolved, gaps)
+        except StateError as error:
+            # One state that cannot be does not take the others with it; the empty one is what all the others rest on.
+            if error.state not in states or error.state == next(iter(states)):
+                raise
+            unsolved[error.state] = str(error)
+            del states[error.state]
+            continue
+        found = {axle: gaps[axle] or _gaps_from_loaded(model, axle) for axle in AXLES}
+        if found == gaps:
+            return model
+        near, gaps = model, found
+
+
+def _gaps_read(job: Job, axle: AxleName) -> Gaps | None:
+    """Return an axle's stop gaps as read on the empty vehicle; a side not read is taken like the other, None without any."""
+    left, right = (job.read(job.empty.key, corner, "stop_gap") if job.empty else None for corner in AXLE_CORNERS[axle])
+    one = left or right
+    if one is None:
+        return None
+    alike = "" if left and right else f"{axle} stop gap alike on both sides"
+    return (left or one).value_m, (right or one).value_m, alike
+
+
+def _gaps_from_loaded(model: JobModel, axle: AxleName) -> Gaps | None:
+    """Return an axle's empty stop gaps from those read in the loaded state that stands nearest to empty, None without any.
+
+    Formula: the gap read plus what the springs have come down by since the empty state (the model honours the heights read
+    there). Source: method section 4, turned round.
+    """
+    found = []
+    for state in model.job.carried:
+        read = {c: r for c in AXLE_CORNERS[axle] if (r := model.job.read(state.key, c, "stop_gap"))}
+        if state.key in model.states and read:
+            down = {c: spring_travel(model, state.key, c) for c in AXLE_CORNERS[axle]}
+            empty = {c: r.value_m + down[c] for c, r in read.items()}
+            found.append((sum(down.values()), empty, state.name))
+    if not found:
+        return None
+    _, empty, name = min(found, key=lambda one: abs(one[0]))
+    alike = "" if len(empty) == 2 else ", alike on both sides"
+    left, right = (empty.get(c, next(iter(empty.values()))) for c in AXLE_CORNERS[axle])
+    return left, right, f"empty {axle} stop gap from the one read in “{name}”{alike}"
+
+
+def _calibrated(
+    job: Job, fitted: Vehicle | None, near: JobModel | None, states: Mapping[str, LoadState],
+    loads: Mapping[str, UncertainLoad], unsolved: Mapping[str, str], gaps: Mapping[AxleName, Gaps | None],
+) -> JobModel:  # fmt: skip
+    """Return the model calibrated on the given states. Raises StateError naming the state that cannot be solved."""
+    assumed = [gap[2] for gap in gaps.values() if gap and gap[2]]
+    prior = air_set_in(prior_vehicle(job, gaps, assumed), states, assumed)
+    used = [name for state in states.values() for name in (*(i.name for i in state.items), f"{state.name}:{TONGUE}")]
+    problem = EstimationProblem(
+        vehicle=prior, states=list(states.values()), readings=mean_readings(job, states, fitted is not None),
+        loads={name: loads[name] for name in used if name in loads}, sigma_ln=prior_sigma(job), fitted=fitted,
+    )  # fmt: skip
+    found = estimate(problem, near.estimate if near is not None else None)
+    weighed = {key: with_masses(state, found.loads) for key, state in states.items()}
+    weighed, side = with_side_couples(job, found.vehicle, weighed)
+    vehicle = with_pads(job, found.vehicle, weighed, side, assumed)
+    model = JobModel(
+        job=job, vehicle=vehicle, prior=prior, states=weighed, estimate=found, assumed=tuple(assumed), side=side,
+        unsolved=dict(unsolved),
+    )  # fmt: skip
+    model.solved()
+    return model

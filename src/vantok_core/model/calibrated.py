@@ -1,0 +1,110 @@
+"""A job's calibrated model: its vehicle and states, solved; heights with their bands.
+
+Source: method sections 2 to 4.
+"""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from vantok_core.job import Job
+from vantok_core.rates.estimate import (
+    KEPT,
+    Estimate,
+    Place,
+    Prediction,
+    place_drop,
+)
+from vantok_core.stance.report import StateReport, report
+from vantok_core.stance.states import SolvedState, solve_states
+from vantok_core.vehicle import (
+    AXLE_CORNERS,
+    AXLES,
+    AxleName,
+    LoadState,
+    Vehicle,
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JobModel:
+    """The calibrated model of a job.
+
+    vehicle: without any kit, at its best rates; prior: at class rates; states: core states by key, the empty one first;
+    estimate: rates with covariance; assumed: what was taken from the class; side: inferred side couple by state, N m;
+    unsolved: why a state of known load is not among them. A state of unknown load is not among them either.
+    """
+
+    job: Job
+    vehicle: Vehicle
+    prior: Vehicle
+    states: Mapping[str, LoadState]
+    estimate: Estimate
+    assumed: tuple[str, ...]
+    side: Mapping[str, float] = field(default_factory=dict)
+    unsolved: Mapping[str, str] = field(default_factory=dict)
+    kept: deque[tuple[Vehicle, dict[str, SolvedState]]] = field(
+        default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
+    )
+
+    def for_job(self, job: Job) -> JobModel:
+        """Return this calibration for a job that rests it on the same facts (see `same_basis`)."""
+        found = replace(self, job=job)
+        found.kept.extend(self.kept)
+        return found
+
+    def solved(self, vehicle: Vehicle | None = None) -> dict[str, SolvedState]:
+        """Return every state solved, with the given vehicle or the plain one; kept for the last few vehicles asked about."""
+        used = vehicle or self.vehicle
+        found = next((k for v, k in self.kept if v is used), None)
+        if found is None:
+            found = solve_states(used, list(self.states.values()), check_limits=False)
+            self.kept.append((used, found))
+        return found
+
+    def solve(self, vehicle: Vehicle | None = None, *, check_limits: bool = False) -> dict[str, StateReport]:
+        """Return the report of every state, with the given vehicle (a kit on it) or the plain one."""
+        used = vehicle or self.vehicle
+        solved = solve_states(used, list(self.states.values())) if check_limits else self.solved(used)
+        return {key: report(used, one) for key, one in solved.items()}
+
+    def read_mean(self, state: str, axle: AxleName, datum: str, phase: str = "before") -> float | None:
+        """Return the mean of an axle's two readings (m), None unless both sides were read."""
+        found = [self.job.read(state, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
+        values = [r.value_m for r in found if r is not None]
+        return sum(values) / 2 if len(values) == 2 else None
+
+    def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Prediction]:
+        """Return predicted heights by corner with the model's sigma (m), for axles whose empty height was read.
+
+        The mean comes from the estimate with its band; each side adds its empty difference and the model's lean.
+        """
+        empty = self.job.empty
+        core_datum = "hub" if datum == "hub_arch" else "ground"
+        found: dict[str, Prediction] = {}
+        if empty is None or state not in self.states:
+            return found
+        solved = self.solved(vehicle)[state]
+        for axle in AXLES:
+            place = Place(axle, core_datum)
+            base = self.read_mean(empty.key, axle, datum)
+            if base is None or place not in self.estimate.heights:
+                continue
+            mean = self.estimate.height(state, place, vehicle)
+            for corner in AXLE_CORNERS[axle]:
+                own = self.job.read(empty.key, corner, datum)
+                lean = float(place_drop(solved, Place(corner, core_datum)) - place_drop(solved, place))
+                offset = own.value_m - base if own else 0.0
+                found[corner] = Prediction(value=mean.value + offset - lean, sigma=mean.sigma)
+        return found
+
+
+def same_basis(one: Job, other: Job) -> bool:
+    """Tell whether two jobs calibrate alike: same vehicle, states and readings before a kit; words, kit and proof may differ."""
+
+    def basis(job: Job) -> tuple[object, ...]:
+        return job.vehicle, job.states, tuple(r for r in job.readings if r.phase == "before")
+
+    return basis(one) == basis(other)
