@@ -407,7 +407,11 @@ class Bands(unittest.TestCase):
     def test_a_baseline_on_a_missing_stop_is_marked(self) -> None:
         """The inspection found the stop gone: the diagnosis says what the baseline still tells."""
         one = job(inspection=(Inspected(area="stops", grade="fault"),))
-        self.assertIn("baseline-stop", [f.key for f in diagnose(build_model(one)).findings])
+        found = diagnose(build_model(one))
+        self.assertIn("baseline-stop", [f.key for f in found.findings])
+        sheet = check_sheet(one)
+        self.assertIn("baseline-stop", [f.key for f in sheet])
+        self.assertEqual(sheet_verdict(one, sheet, found).tone, "level", "marked, and no hindrance to reading on")
 
 
 class Files(unittest.TestCase):

@@ -10,6 +10,7 @@ from math import hypot
 from vantok_core.classes import SPRINGS, plausible
 from vantok_core.errors import VantokError
 from vantok_core.job import Job, JobReading
+from vantok_core.judge.inspect import marked_baseline
 from vantok_core.model import DEFAULT_TRACK, JobModel, expected_height, load_gap
 from vantok_core.readings.plane import PlanePoint, fit_plane
 from vantok_core.readings.tape import NINE_IN_TEN, reading_sigma
@@ -179,7 +180,7 @@ def check_sheet(job: Job) -> list[Finding]:
                 )
             )  # fmt: skip
         found += _plane_check(job, state.key)
-    return found
+    return found + marked_baseline(job)
 
 
 PLANE_LEAST = 5

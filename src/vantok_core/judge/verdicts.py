@@ -63,7 +63,7 @@ def _sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
 def _odd_on_sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> tuple[Say, ...]:
     """Return what is odd: a state that cannot be solved first, then the sheet as a whole, then a reading."""
     lost = [f for f in diagnosis.findings if f.key == "unsolved"]
-    for finding in (*lost, *sheet):
+    for finding in (*lost, *(f for f in sheet if f.tone == "act")):
         return finding.what, finding.do
     for reading in job.readings:
         if reading.phase == "before" and (odd := check_reading(job, reading)):
