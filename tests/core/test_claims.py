@@ -293,6 +293,13 @@ class Proving(unittest.TestCase):
         twice = tuple(r.model_copy(update={"twice": True}) if r.phase == "after" else r for r in low.readings)
         self.assertNotIn("read", [c.key for c in proof_of(low.model_copy(update={"readings": twice})).open])
 
+    def test_nothing_read_is_nothing_proved(self) -> None:
+        """Without an empty baseline nothing can be predicted at the arches: the proof says what to read, and stands."""
+        one = fitted()
+        bare = proof_of(one.model_copy(update={"readings": ()}))
+        self.assertIsNone(bare.inside)
+        self.assertEqual(bare.verdict.tone, "act")
+
     def test_the_report_says_it_in_plain_words(self) -> None:
         """The load with what it rests on, and the rear before and with the kit."""
         one = fitted()

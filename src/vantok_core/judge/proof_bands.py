@@ -111,7 +111,9 @@ def bands(
     kit a sigma weaker. Source: own derivation, see the module.
     """
     place = {axle: Place(axle, AXLE_DATUM[datum]) for axle in AXLES}
-    slopes = np.array([model.estimate.height_slope(c.state, place[c.axle], vehicle) for c in cells])
+    slopes = np.zeros((len(cells), len(model.estimate.best)))
+    for i, cell in enumerate(cells):
+        slopes[i] = model.estimate.height_slope(cell.state, place[cell.axle], vehicle)
     kit = np.array([weaker[c.state, c.corner] - c.predicted for c in cells])
     side = _side_errors(model, cells, datum, vehicle)
     found = slopes @ model.estimate.covariance @ slopes.T + np.outer(kit, kit) + side @ side.T
