@@ -299,6 +299,7 @@ class Proving(unittest.TestCase):
         bare = proof_of(one.model_copy(update={"readings": ()}))
         self.assertIsNone(bare.inside)
         self.assertEqual(bare.verdict.tone, "act")
+        self.assertIn("nothing is predicted", bare.verdict.in_units("metric"))
 
     def test_the_report_says_it_in_plain_words(self) -> None:
         """The load with what it rests on, and the rear before and with the kit."""

@@ -295,6 +295,9 @@ def _verdict(
     names = {s.key: s.name for s in job.states}
     if suspect is not None:
         return _missed(job, names, suspect, still, following)
+    if not found.cells:
+        text = "The empty vehicle was not read on this datum, so nothing is predicted that these heights could be held against."
+        return Verdict(tone="act", sentences=(Say(text),))
     stale = [names[key] for key, row in rows.items() if any(r.stale is not None for r in row)]
     if found.inside is None:
         text = "Nothing has been read since the kit was fitted. Settle it and walk round again, empty as well."
