@@ -89,7 +89,8 @@ class Walk(StageView):
         before = self.desk.job.read(empty.key, cell.place, self.datum) if empty and not cell.state.empty else None
         return super().get_context_data(
             cell=shown, place=place + 1, count=len(stops), back_to=self._at(stops[place - 1]) if place else "",
-            on_to=self._at(stops[place + 1]) if place + 1 < len(stops) else "", other=other, before=before,
+            on_to=self._at(stops[place + 1]) if place + 1 < len(stops) else "",
+            other=other.value_m + other.floor_m if other else None, before=before,
             chips=SIXTEENTHS if self.units == "us" else STEPS, datum=self.datum, datum_words=dict(DATUMS)[self.datum],
             last=lambda: [self._stop(sheet, c) for c in stops], prepare=self._prepare(), instruments=INSTRUMENTS, earlier=earlier,
             again=self._again(cell),
