@@ -350,6 +350,13 @@ class Choosing(unittest.TestCase):
         for move in found:
             self.assertGreaterEqual(move.station, wall - 1e-9)
 
+    def test_a_load_at_the_wall_has_nowhere_to_go(self) -> None:
+        """Everything already as far forward as it goes: that is said, not that nothing is on the plan."""
+        one = state(job(), items=(LoadItem(name="box", mass_kg=200, station_m=BODIES["pickup"].cab * 3.55 + 0.01),))
+        choice = shortlist(build_model(one), [AIR]).choice("move")
+        assert choice is not None
+        self.assertIn("Nothing on the plan can go further forward", choice.notes[0].in_units("metric"))
+
     def test_every_fit_check_can_be_answered(self) -> None:
         """Room and lines have their own figures: passed, failed, or still to measure."""
         answers = {

@@ -24,7 +24,7 @@ LEAST = 46.0
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FloorPlan:
     """What the plan shows: the vehicle's footprint, tracks m, dual rear, hitch overhang m, items, corner loads kg by corner
-    and the centre of mass (station, lateral m) where known; which item is picked; whether items may be moved."""
+    and the centre of mass (station, lateral m) where known; which item is picked; the tongue load kg."""
 
     place: Footprint
     tracks: tuple[float, float]

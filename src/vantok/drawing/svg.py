@@ -1,4 +1,4 @@
-"""A few lines of SVG writing: elements as nested tuples, attributes escaped, presentation attributes only (no style)."""
+"""A few lines of SVG writing: each element a string made of its children, everything escaped, presentation attributes only (no style)."""
 
 from __future__ import annotations
 

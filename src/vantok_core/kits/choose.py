@@ -104,7 +104,7 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
         over, nothing, moved, ranked, _against_nothing(model, key, target) if nothing.meets else None
     )
     return Shortlist(
-        state=state, target=target, choices=(nothing, *([moved] if moved else []), *ranked), recommended=recommended,
+        state=state, target=target, choices=(nothing, moved, *ranked), recommended=recommended,
         reason=reason, over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))),
     )  # fmt: skip
 
@@ -152,7 +152,7 @@ def _against_nothing(model: JobModel, key: str, target: TargetDrop) -> Say | Non
 
 
 def _recommend(
-    over: list[Say], nothing: Choice, moved: Choice | None, ranked: list[Choice], against: Say | None
+    over: list[Say], nothing: Choice, moved: Choice, ranked: list[Choice], against: Say | None
 ) -> tuple[str, Say]:
     able = [c for c in ranked if not c.out and c.miss is not None]
     if over:
@@ -161,7 +161,7 @@ def _recommend(
         )
     if nothing.meets and against is None:
         return "nothing", Say("The loaded height is already where it is wanted; a helper would only add stiffness.")
-    if moved is not None and moved.meets:
+    if moved.meets:
         return "move", Say("Moving the load does it without a part.")
     if able and able[0].meets:
         return able[0].key, against or Say(
@@ -189,12 +189,13 @@ def _empty(model: JobModel, reports: dict[str, StateReport]) -> StateReport:
     return reports[model.job.empty.key]
 
 
-def _move(
-    model: JobModel, state: JobState, key: str, target: TargetDrop, plain: dict[str, StateReport]
-) -> Choice | None:
-    """Return what the best single move of an item would do; None when no item is on the plan."""
+def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain: dict[str, StateReport]) -> Choice:
+    """Return what the best single move of an item would do; without one, what a move does in general, or why none is left."""
     found = moves(model.job, state, furthest_forward(model.job))
     if not found:
+        if state.items:
+            none = Say("Nothing on the plan can go further forward: it stands there, or the cab's wall is in the way.")
+            return Choice(key="move", name="Take load off", kind="move", notes=(none,))
         each = Say("No item is on the plan. Each {m} moved {d} forward takes {r} off the rear axle.", {
             "m": mass(100.0), "d": length(1.0), "r": mass(100.0 / model.vehicle.wheelbase)})  # fmt: skip
         return Choice(key="move", name="Move the load", kind="move", notes=(each,))
