@@ -120,6 +120,10 @@ class Unknown(unittest.TestCase):
             "the hitch overhang": vehicle(base, hitch_overhang_m=None),
             "the tongue load": state(base, tongue_kg=0.0),
         }  # fmt: skip
+        cures = {
+            "the load of": "Weigh it, or list", "the empty axle loads": "Weigh the empty vehicle", "the hitch overhang": "Measure from the rear axle",
+            "the tongue load": "Read the tongue",
+        }  # fmt: skip
         for words, one in cases.items():
             with self.subTest(words):
                 model = build_model(one)
@@ -129,6 +133,7 @@ class Unknown(unittest.TestCase):
                 self.assertEqual(verdict.tone, "act")
                 self.assertIn("sits 59", verdict.in_units("metric"))
                 self.assertIn(words, verdict.in_units("metric"))
+                self.assertIn(cures[words], verdict.in_units("metric"))
                 self.assertIn("error", solve_job(one, [AIR])["choices"])
 
     def test_on_its_stop_is_never_left_alone(self) -> None:

@@ -170,8 +170,8 @@ def check_sheet(job: Job) -> list[Finding]:
             continue
         gap = load_gap(job, state)
         if datums[state.key] and gap:
-            said = Say(f"“{state.name}” is read, but nobody knows {gap}: nothing but its heights is told.")
-            found.append(_finding("no-load", said, "Weigh it, or list what is on it."))
+            said = Say(f"“{state.name}” is read, but nobody knows {gap.what}: nothing but its heights is told.")
+            found.append(_finding("no-load", said, gap.cure))
         if empty and datums[state.key] and datums.get(empty.key) and not datums[state.key] & datums[empty.key]:
             found.append(
                 _finding(

@@ -147,9 +147,7 @@ def _unknown(tape: TapeView) -> list[Finding]:
     if not tape.read and not tape.stop_gap:
         return []
     why = Say(f"To find out: {tape.why}. Without it no rate, force or kit is worked out for this state.")
-    return [
-        Finding(key="load-unknown", tone="act", topic="weigh", what=why, do=Say("Weigh it, or list what is on it."))
-    ]
+    return [Finding(key="load-unknown", tone="act", topic="weigh", what=why, do=Say(tape.cure))]
 
 
 def _stops(stop_gap: Mapping[str, float]) -> list[Finding]:

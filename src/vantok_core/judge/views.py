@@ -121,11 +121,12 @@ def gaps_read(job: Job, state: JobState) -> dict[str, float]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TapeView:
-    """A state the model cannot speak of, as the tape alone shows it: why, heights and sags by corner, sag of the rear, rake,
+    """A state the model cannot speak of, as the tape alone shows it: why, what would tell more, heights and sags by corner, sag of the rear, rake,
     lean and stop gaps (m), band of a mean sag (m); load: whether its load is what is lacking."""
 
     state: JobState
     why: str
+    cure: str
     load: bool
     read: Mapping[str, float]
     sag: Mapping[str, float]
@@ -142,9 +143,10 @@ def tape_view(model: JobModel, state: JobState, datum: str) -> TapeView:
     assert job.empty is not None
     read = {c: r.value_m for c in CORNERS if (r := job.read(state.key, c, datum))}
     sag = {c: r.value_m - read[c] for c in read if (r := job.read(job.empty.key, c, datum))}
+    gap = load_gap(job, state)
     why = model.unsolved.get(state.key, "").replace(f"“{state.key}”", f"“{state.name}”")
     return TapeView(
-        state=state, why=why or load_gap(job, state), load=not why, read=read, sag=sag, rear_sag=mean_of(sag, ("RL", "RR")),
+        state=state, why=why or (gap.what if gap else ""), cure=gap.cure if gap else "", load=not why, read=read, sag=sag, rear_sag=mean_of(sag, ("RL", "RR")),
         rake=_minus(mean_of(read, ("RL", "RR")), mean_of(read, ("FL", "FR"))),
         lean=read["RL"] - read["RR"] if {"RL", "RR"} <= read.keys() else None,
         stop_gap=gaps_read(job, state), band=_sag_band(job, state.key, datum),

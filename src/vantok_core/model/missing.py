@@ -6,6 +6,7 @@ Source: method sections 2 to 4.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from vantok_core.errors import InputError
 from vantok_core.job import Job, JobState
@@ -63,31 +64,39 @@ def missing(job: Job) -> list[Missing]:
     for state in job.loaded:
         gap = load_gap(job, state)
         if gap:
-            found.append(Missing(gap, f"the rates, margins and predictions of “{state.name}”", "weigh"))
+            found.append(Missing(gap.what, f"the rates, margins and predictions of “{state.name}”", "weigh"))
     return found
 
 
-def load_gap(job: Job, state: JobState) -> str:
-    """Return what is lacking before a state's load is known against the empty vehicle's, in words; empty when it is known.
+class LoadGap(NamedTuple):
+    """What is lacking before a state's load is known, and what would tell it."""
+
+    what: str
+    cure: str
+
+
+def load_gap(job: Job, state: JobState) -> LoadGap | None:
+    """Return what is lacking before a state's load is known against the empty vehicle's; None when it is known.
 
     Unknown is never nought: a state weighed beside an empty vehicle that was not, a trailer whose tongue nobody read and a
     tongue of unknown lever are not known. Source: method section 2.
     """
     weighed = scale_loads(state) is not None
     if state.empty or (weighed and job.empty is not None and scale_loads(job.empty) is not None):
-        return ""
-    gap = f"the load of “{state.name}”"
+        return None
     if state.hitched and not state.tongue:
-        gap = f"the tongue load of “{state.name}”"
-    elif state.tongue and job.vehicle.hitch_overhang_m is None:
-        gap = f"the hitch overhang, the lever of the tongue of “{state.name}”"
-    elif state.contents or state.tongue:
-        gap = ""
-    elif weighed:
-        gap = f"the empty axle loads, without which the weighed “{state.name}” tells no gain"
-    return gap
+        return LoadGap(f"the tongue load of “{state.name}”", "Read the tongue, or list what is on the trailer.")
+    if state.tongue and job.vehicle.hitch_overhang_m is None:
+        what = f"the hitch overhang, the lever of the tongue of “{state.name}”"
+        return LoadGap(what, "Measure from the rear axle to the ball.")
+    if state.contents or state.tongue:
+        return None
+    if weighed:
+        what = f"the empty axle loads, without which the weighed “{state.name}” tells no gain"
+        return LoadGap(what, "Weigh the empty vehicle.")
+    return LoadGap(f"the load of “{state.name}”", "Weigh it, or list what is on it.")
 
 
 def has_load(job: Job, state: JobState) -> bool:
     """Tell whether what a state carries is known against the empty vehicle."""
-    return not load_gap(job, state)
+    return load_gap(job, state) is None
