@@ -111,12 +111,18 @@ def _mean_sigma(kind: str) -> float:
     return reading_sigma(RESOLUTION, SETTLE_SIGMA[kind]) / 2**0.5
 
 
-def _truth(rng: np.random.Generator, prior: Vehicle, job: Job) -> tuple[Vehicle, list[LoadState]]:
-    """Return the vehicle as it truly is and the loads as they truly weigh, drawn from what the model takes them to be."""
+def true_rates(rng: np.random.Generator, prior: Vehicle) -> Vehicle:
+    """Return a vehicle whose spring rates are drawn about the class's, with the class's own spread."""
     front, rear = (
         replace(axle, spring=replace(axle.spring, k=axle.spring.k * f, k2=axle.spring.k2 * f))
         for axle, f in ((prior.front, exp(rng.normal(0, 0.25))), (prior.rear, exp(rng.normal(0, 0.25))))
     )
+    return replace(prior, front=front, rear=rear)
+
+
+def _truth(rng: np.random.Generator, prior: Vehicle, job: Job) -> tuple[Vehicle, list[LoadState]]:
+    """Return the vehicle as it truly is and the loads as they truly weigh, drawn from what the model takes them to be."""
+    true = true_rates(rng, prior)
     found = []
     for state in job.states:
         items = tuple(
@@ -124,7 +130,7 @@ def _truth(rng: np.random.Generator, prior: Vehicle, job: Job) -> tuple[Vehicle,
             for i in state.items
         )
         found.append(LoadState(name=state.key, items=items))
-    return replace(prior, front=front, rear=rear), found
+    return true, found
 
 
 def _read(rng: np.random.Generator, truth: Vehicle, states: list[LoadState], kind: str) -> list[JobReading]:

@@ -6,7 +6,7 @@ strength, and measured again. A right job should end inside in nine of ten; a pl
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from math import exp
 from typing import Literal
 
@@ -19,6 +19,7 @@ from vantok_core.judge.proof_bands import KIT_SIGMA
 from vantok_core.judge.prove import prove
 from vantok_core.kits.fit import with_kit
 from vantok_core.model import build_model
+from vantok_core.simulated import true_rates
 from vantok_core.stance.report import report
 from vantok_core.stance.states import solve_states
 from vantok_core.vehicle import CORNERS, Item, LoadState, Vehicle
@@ -104,10 +105,7 @@ def _planted(rng: np.random.Generator, readings: list[JobReading], fault: Fault)
 def _truth(rng: np.random.Generator, job: Job) -> tuple[Vehicle, list[LoadState]]:
     """Return the vehicle as it truly is and the loads as they truly weigh and lie."""
     prior = build_model(job).prior
-    front, rear = (
-        replace(axle, spring=replace(axle.spring, k=axle.spring.k * f, k2=axle.spring.k2 * f))
-        for axle, f in ((prior.front, exp(rng.normal(0, 0.25))), (prior.rear, exp(rng.normal(0, 0.25))))
-    )
+    true = true_rates(rng, prior)
     states = [LoadState(name="empty")]
     for state in job.loaded:
         items = tuple(
@@ -118,7 +116,7 @@ def _truth(rng: np.random.Generator, job: Job) -> tuple[Vehicle, list[LoadState]
             for i in state.items
         )  # fmt: skip
         states.append(LoadState(name=state.key, items=items))
-    return replace(prior, front=front, rear=rear), states
+    return true, states
 
 
 def _read(
