@@ -209,18 +209,18 @@ def main() -> None:
     solve.add_argument("--working", action="store_true")
     commands.add_parser("cases").add_argument("file")
     asked, more = parser.parse_known_args()
-    if more and asked.command != "instruments":
+    if more and asked.command not in ("instruments", "bench"):
         parser.error(f"not known: {' '.join(more)}")
     DO[asked.command](asked, more)
 
 
-def tool(asked: argparse.Namespace, _: list[str]) -> None:
+def tool(asked: argparse.Namespace, more: list[str]) -> None:
     """Run one of the tools that need everything."""
     install("runtime", "dev")
     system_packages(browser_packages())
     count = [asked.count] if asked.command == "fuzz" else []
     env = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"}
-    sys.exit(run(PYTHON, ROOT / "tools" / f"{asked.command}.py", *count, env=env, check=False))
+    sys.exit(run(PYTHON, ROOT / "tools" / f"{asked.command}.py", *count, *more, env=env, check=False))
 
 
 def archive(asked: argparse.Namespace, _: list[str]) -> None:

@@ -1,6 +1,6 @@
 """Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
 
-Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, start, people, pages) for those alone.
+Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, start, people, kills, backup, pages) for those alone.
 """
 
 from __future__ import annotations
@@ -22,13 +22,15 @@ from typing import Any
 import numpy as np
 from scipy.optimize import root
 
+from tools.bench_faults import backup, kills
 from tools.bench_trust import chatter, growth, memory, people
-from vantok_core.forms import read_states, read_vehicle
-from vantok_core.loads.levers import resultant
-from vantok_core.simulated import coverage, simulate
-from vantok_core.simulated_proof import FAULTS, proof_trials
-from vantok_core.stance.newton import _Problem, equilibrium
-from vantok_core.stance.states import SolvedState, solve_states
+from vantok_core.files.vehicle_file import read_states, read_vehicle
+from vantok_core.physics.levers import resultant
+from vantok_core.physics.stance.newton import _Problem, equilibrium
+from vantok_core.physics.stance.states import SolvedState, solve_states
+from vantok_core.practice.as_they_come import KINDS, UNITS
+from vantok_core.practice.proofs import FAULTS, proof_trials
+from vantok_core.practice.truth import coverage, simulate
 
 ROOT = Path(__file__).resolve().parent.parent
 QUICK = "--quick" in sys.argv
@@ -110,6 +112,11 @@ def bands() -> None:
     found = coverage(simulate(np.random.default_rng(20), count))
     text = f"{found.share:.1%} of {count}; half width {1000 * found.mean_band:.1f} mm (class alone {1000 * found.mean_prior_band:.1f})"
     row("predictions inside the 90 % band", "88-97 %", text, met=0.88 <= found.share <= 0.97)
+    rng, count = np.random.default_rng(20), 200 if QUICK else 400
+    for name, trial in KINDS.items():
+        found, (unit, of) = coverage([trial(rng) for _ in range(count)]), UNITS[name]
+        text = f"{found.share:.1%} of {count}; half width {of * found.mean_band:.1f} {unit} (before reading {of * found.mean_prior_band:.1f})"
+        row(f"90 % bands, {name}", "88-97 %", text, met=0.88 <= found.share <= 0.97)
 
 
 def proofs() -> None:
@@ -143,8 +150,8 @@ def pages() -> None:
     from django.urls import reverse
 
     from vantok.demo.world import build
-    from vantok.jobs.models import Job
     from vantok.people.models import User
+    from vantok.records.jobs.models import Job
     from vantok.urls import PAGES
 
     call_command("migrate", verbosity=0)
@@ -152,7 +159,13 @@ def pages() -> None:
     build()
     vehicle = Job.objects.first().vehicle
     Job.objects.bulk_create(
-        Job(number=f"1999-{n:05d}", vehicle=vehicle, verdict="Nothing is needed.", stage="report")
+        Job(
+            number=f"1999-{n:05d}",
+            vehicle=vehicle,
+            verdict="Nothing is needed.",
+            verdict_us="Nothing is needed.",
+            stage="report",
+        )
         for n in range(10_000)
     )
     Job.objects.filter(number__startswith="1999-").update(told_stamp=F("stamp"))
@@ -200,8 +213,12 @@ def pages() -> None:
 
 def live(client: Any, job: Any) -> None:
     """Time a live change and weigh its swap."""
-    spent = best_of(lambda: client.get(f"/jobs/{job.pk}/set/trial/", {"left": 310000, "right": 320000}), 10)
-    size = len(client.get(f"/jobs/{job.pk}/set/trial/", {"left": 310000, "right": 320000}).content)
+    spent = best_of(
+        lambda: client.get(f"/jobs/{job.pk}/set/trial/", {"left_pressure_pa": 310000, "right_pressure_pa": 320000}), 10
+    )
+    size = len(
+        client.get(f"/jobs/{job.pk}/set/trial/", {"left_pressure_pa": 310000, "right_pressure_pa": 320000}).content
+    )
     row(
         "a live change (slider)",
         "150 ms, 20 KB",
@@ -212,7 +229,7 @@ def live(client: Any, job: Any) -> None:
 
 def save(client: Any, job: Any) -> None:
     """Time a cell's save on a job with a kit, before and after the kit."""
-    from vantok.measure.models import Reading
+    from vantok.records.measure.models import Reading
 
     def one(phase: str, n: int) -> float:
         state = job.states.get(key="loaded")
@@ -232,6 +249,9 @@ def save(client: Any, job: Any) -> None:
     row("a cell's save on a job with a kit", "150 ms", text, met=max(spent.values()) < 0.15)
 
 
+SHEETS = ("base", "frame", "sheet", "board", "measure", "weigh", "walk", "choose", "report", "narrow")
+
+
 def first_load(client: Any) -> None:
     """Add up what the first page brings over the wire, compressed as whitenoise serves it."""
     from django.contrib.staticfiles.storage import staticfiles_storage
@@ -239,7 +259,7 @@ def first_load(client: Any) -> None:
     total = len(gzip.compress(client.get("/").content))
     names = [
         "vendor/bootstrap/bootstrap.min.css",
-        "vantok/vantok.css",
+        *(f"vantok/{n}.css" for n in SHEETS),
         "vendor/htmx/htmx.min.js",
         *(f"vantok/{n}.js" for n in ("main", "send", "drafts", "cell", "walk", "plan", "keys")),
         "vantok/mark.svg",
@@ -289,6 +309,8 @@ def main() -> None:
         "proofs": proofs,
         "start": start,
         "people": lambda: people(row),
+        "kills": lambda: kills(row),
+        "backup": lambda: backup(row),
         "pages": pages,
     }
     for name in [a for a in sys.argv[1:] if a in parts] or parts:

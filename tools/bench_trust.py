@@ -1,4 +1,4 @@
-"""Parts of the bench that stand on a served shop: people working at once, costs that grow, memory, instruments, backup beside serving."""
+"""Parts of the bench that stand on a served shop: people working at once, costs that grow, memory, instruments."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import os
 import random
 import re
 import resource
+import socket
 import socketserver
 import statistics
 import subprocess
@@ -20,7 +21,7 @@ from typing import Any
 from urllib.parse import urlencode
 from urllib.request import HTTPCookieProcessor, Request, build_opener
 
-from vantok_core.units import parse_length
+from vantok_core.base.units import parse_length
 
 ROOT = Path(__file__).resolve().parent.parent
 PEOPLE, THOUGHT = 20, 5.0
@@ -32,16 +33,26 @@ class Shop:
 
     def __init__(self) -> None:
         self.var = tempfile.mkdtemp()
-        env = os.environ | {
+        self.env = os.environ | {
             "VANTOK_VAR": self.var,
             "VANTOK_PLAIN_HTTP": "1",
             "VANTOK_DEMO": "1",
             "PYTHONUNBUFFERED": "1",
         }
         for command in (["migrate", "-v0"], ["collectstatic", "--noinput", "-v0"]):
-            subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True)
+            subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=self.env, check=True)
+        with socket.create_server(("127.0.0.1", 0)) as free:
+            self.port = free.getsockname()[1]
+        self.start()
+
+    def start(self) -> None:
+        """Serve, on the same port each time."""
         self.program = subprocess.Popen(
-            [sys.executable, "-m", "vantok.serve", "0", "demo"], cwd=ROOT, env=env, stdout=subprocess.PIPE, text=True
+            [sys.executable, "-m", "vantok.serve", str(self.port), "demo"],
+            cwd=ROOT,
+            env=self.env,
+            stdout=subprocess.PIPE,
+            text=True,
         )
         assert self.program.stdout is not None
         self.base = next(line for line in self.program.stdout if "http://" in line).split("at ", 1)[1].strip()
@@ -50,6 +61,11 @@ class Shop:
     def stop(self) -> None:
         """Stop serving."""
         self.program.terminate()
+        self.program.wait()
+
+    def kill(self) -> None:
+        """End the program in the middle of whatever it does."""
+        self.program.kill()
         self.program.wait()
 
     def browser(self, name: str) -> Browser:
@@ -118,11 +134,7 @@ def _person(shop: Shop, n: int, job: int, spent: list[float], ready: threading.B
     dice = random.Random(n)
     browser = shop.browser(("marit", "tobin", "jude")[n % 3])
     page = browser.get(f"jobs/{job}/measure/")
-    seen = {
-        c: int(s)
-        for c, s in re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="seen" value="(\d+)"', page, re.DOTALL)
-    }
-    shown = {c: round(1000 * parse_length(text, "metric").value) for c, text in _shown(page) if text}
+    seen, shown = cells_of(page), tape_reads(page)
     token, cells, news = browser.csrf(page), sorted(seen), _news(page, "")
     ready.wait()
     time.sleep(dice.random() * THOUGHT)
@@ -141,9 +153,16 @@ def _person(shop: Shop, n: int, job: int, spent: list[float], ready: threading.B
             news = _news(browser.get(news), news)
 
 
-def _shown(page: str) -> list[tuple[str, str]]:
-    """Return the cells of a page with what stands in them."""
-    return re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="text" value="([^"]*)"', page, re.DOTALL)
+def cells_of(page: str) -> dict[str, int]:
+    """Return a page's cells with the id of the reading that stands in each."""
+    found = re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="seen" value="(\d+)"', page, re.DOTALL)
+    return {cell: int(seen) for cell, seen in found}
+
+
+def tape_reads(page: str) -> dict[str, int]:
+    """Return what stands in a page's cells, mm."""
+    found = re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="text" value="([^"]*)"', page, re.DOTALL)
+    return {cell: round(1000 * parse_length(text, "metric").value) for cell, text in found if text}
 
 
 def _news(page: str, before: str) -> str:
@@ -156,8 +175,8 @@ def growth(row: Row, client: Any) -> None:
     """Time the first look at a job as it grows: states, items, readings."""
     from django.urls import reverse
 
-    from vantok.jobs import desk
-    from vantok.jobs.models import Job
+    from vantok.desk import load as desk
+    from vantok.records.jobs.models import Job
     from vantok.urls import PAGES
 
     def first(job: Any, stage: str) -> float:
@@ -205,9 +224,9 @@ def growth(row: Row, client: Any) -> None:
 def _grown(source: Any, states: int, items: int, readings: int) -> Any:
     from django.db import transaction
 
-    from vantok.jobs.models import Job
-    from vantok.measure.models import Reading
-    from vantok.weigh.models import LoadItem, LoadState
+    from vantok.records.jobs.models import Job
+    from vantok.records.measure.models import Reading
+    from vantok.records.weigh.models import LoadItem, LoadState
 
     corners = (("FL", 0.87), ("FR", 0.87), ("RL", 0.95), ("RR", 0.95))
     with transaction.atomic():
@@ -240,14 +259,15 @@ def _grown(source: Any, states: int, items: int, readings: int) -> Any:
 
 def memory(row: Row, client: Any) -> None:
     """Weigh the process before and after 2,000 slider steps."""
-    from vantok.jobs.models import Job
+    from vantok.records.jobs.models import Job
 
     job = Job.objects.get(number="2026-038")
 
     def steps(count: int, start: int) -> None:
         for n in range(count):
             client.get(
-                f"/jobs/{job.pk}/set/trial/", {"left": 200_000 + 37 * (start + n), "right": 310_000 + 41 * (start + n)}
+                f"/jobs/{job.pk}/set/trial/",
+                {"left_pressure_pa": 200_000 + 37 * (start + n), "right_pressure_pa": 310_000 + 41 * (start + n)},
             )
 
     steps(200, 0)

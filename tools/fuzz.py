@@ -28,7 +28,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.urls import reverse
 
-from vantok.jobs.models import Job
+from vantok.records.jobs.models import Job
 from vantok.urls import PAGES
 
 SEED = 20_261

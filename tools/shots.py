@@ -17,7 +17,19 @@ from playwright.sync_api import Page, sync_playwright
 ROOT = Path(__file__).resolve().parent.parent
 OUT = Path(sys.argv[sys.argv.index("--out") + 1]) if "--out" in sys.argv else ROOT / "docs" / "screenshots"
 NAMES = [a for a in sys.argv[1:] if not a.startswith("--") and a != str(OUT)]
-JOBS = {"oyster": 1, "puppets": 2, "bees": 3, "wagon": 4, "clinic": 5, "glider": 6, "dig": 7, "library": 8}
+JOBS = {
+    "oyster": 1,
+    "puppets": 2,
+    "bees": 3,
+    "wagon": 4,
+    "clinic": 5,
+    "glider": 6,
+    "dig": 7,
+    "library": 8,
+    "reed": 9,
+    "soup": 10,
+    "rowing": 11,
+}
 VIEWS = {
     "board": "/",
     "listen": f"/jobs/{JOBS['oyster']}/listen/",
@@ -26,10 +38,10 @@ VIEWS = {
     "weigh": f"/jobs/{JOBS['puppets']}/weigh/",
     "scales": f"/jobs/{JOBS['puppets']}/weigh/scales/",
     "limits": f"/jobs/{JOBS['puppets']}/weigh/limits/?mass=60",
-    "measure": f"/jobs/{JOBS['wagon']}/measure/",
+    "measure": f"/jobs/{JOBS['rowing']}/measure/#off",
     "walk": f"/jobs/{JOBS['wagon']}/walk/",
-    "diagnose": f"/jobs/{JOBS['oyster']}/diagnose/",
-    "choose": f"/jobs/{JOBS['oyster']}/choose/",
+    "diagnose": f"/jobs/{JOBS['reed']}/diagnose/",
+    "choose": f"/jobs/{JOBS['soup']}/choose/",
     "set": f"/jobs/{JOBS['clinic']}/set/",
     "prove": f"/jobs/{JOBS['glider']}/prove/",
     "report": f"/jobs/{JOBS['clinic']}/report/",

@@ -6,11 +6,14 @@ the application is installed or served.
 
 from __future__ import annotations
 
+import re
 import shutil
 import subprocess
 import tarfile
 import tempfile
 from pathlib import Path
+
+import tinycss2
 
 TARGET = Path(__file__).resolve().parent.parent / "src" / "vantok" / "static" / "vendor"
 ICONS = [
@@ -48,6 +51,36 @@ PACKAGES = {
 }
 
 
+BOOTSTRAP = TARGET / "bootstrap" / "bootstrap.min.css"
+USED = re.compile(r"[\w-]+")
+CLASS = re.compile(r"\.(-?[A-Za-z_][\w-]*)")
+
+
+def keep_used_parts() -> None:
+    """Leave in Bootstrap's style sheet the rules that a page of ours can meet: plain elements, and classes that are named somewhere."""
+    source = TARGET.parents[1]
+    texts = [p for kind in ("*.html", "*.py", "*.js") for p in source.rglob(kind) if "vendor" not in p.parts]
+    named = {word for path in texts for word in USED.findall(path.read_text(encoding="utf-8"))}
+    BOOTSTRAP.write_text(_used(BOOTSTRAP.read_text(encoding="utf-8"), named), encoding="utf-8")
+
+
+def _used(css: str, named: set[str]) -> str:
+    """Return a style sheet with one rule a line, those left out of which a class is not among the named."""
+    kept = []
+    for rule in tinycss2.parse_stylesheet(css, skip_comments=False, skip_whitespace=True):
+        if rule.type == "qualified-rule":
+            chosen = [s for s in tinycss2.serialize(rule.prelude).split(",") if set(CLASS.findall(s)) <= named]
+            if chosen:
+                kept.append(f"{','.join(chosen)}{{{tinycss2.serialize(rule.content)}}}")
+        elif rule.type == "at-rule" and rule.lower_at_keyword == "media":
+            inner = _used(tinycss2.serialize(rule.content), named)
+            if inner.strip():
+                kept.append(f"@media{tinycss2.serialize(rule.prelude)}{{\n{inner}}}")
+        elif rule.type == "comment":
+            kept.append(rule.serialize())
+    return "\n".join(kept) + "\n"
+
+
 def copy_package(package: str, files: dict[str, str], work: Path) -> None:
     """Fetch one package and copy the wanted files."""
     packed = subprocess.run(
@@ -75,6 +108,7 @@ def main() -> None:
         with tempfile.TemporaryDirectory() as work:
             copy_package(package, files, Path(work))
         print(f"copied {package}")
+    keep_used_parts()
 
 
 if __name__ == "__main__":

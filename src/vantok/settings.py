@@ -61,18 +61,14 @@ INSTALLED_APPS = [
     "django_htmx",
     "csp",
     "vantok.people",
-    "vantok.garage",
-    "vantok.jobs",
-    "vantok.weigh",
-    "vantok.instruments",
-    "vantok.measure",
-    "vantok.diagnose",
-    "vantok.choose",
-    "vantok.prove",
-    "vantok.handover",
-    "vantok.shelf",
-    "vantok.drawing",
-    "vantok.backup",
+    "vantok.records.garage",
+    "vantok.records.jobs",
+    "vantok.records.weigh",
+    "vantok.records.instruments",
+    "vantok.records.measure",
+    "vantok.records.choose",
+    "vantok.records.handover",
+    "vantok.records.shelf",
 ]
 
 MIDDLEWARE = [
@@ -105,9 +101,9 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
-                "vantok.people.context.shop",
+                "vantok.shop.context.shop",
             ],
-            "builtins": ["vantok.drawing.templatetags.quantities"],
+            "builtins": ["vantok.fields.tags"],
         },
     }
 ]

@@ -2,24 +2,27 @@
 
 from django.urls import include, path
 
-from vantok.backup.views import Backups
-from vantok.choose.views import Choose, SetStage, Trial
-from vantok.diagnose.views import Diagnose
-from vantok.garage.views import Garage, HeightsCsv, VehiclePage
-from vantok.handover.views import Report, ReportPdf
-from vantok.instruments.views import Instruments, Panel, Take
-from vantok.jobs.views import Board, History, ImportJob, Inspect, JobFile, Listen, Start, VehicleStage
-from vantok.measure.bays import Bays
-from vantok.measure.files import ReadingsCsv
-from vantok.measure.photos import Photos, PhotoView
-from vantok.measure.views import CellView, Measure, Since
-from vantok.measure.walk import Walk
-from vantok.prove.views import Prove
-from vantok.shelf.views import KitPage, Shelf
-from vantok.weigh.limits import Coach, Limits
-from vantok.weigh.scales import Scales
-from vantok.weigh.trailer import Trailer
-from vantok.weigh.views import Plan, PlanCsv, TryPlace
+from vantok.backup.pages import Backups
+from vantok.board.pages import Board, History, ImportJob, JobFile, Start
+from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
+from vantok.instruments.pages import Instruments, Panel, Take
+from vantok.shelf.pages import KitPage, Shelf
+from vantok.stages.choose.pages import Choose, SetStage, Trial
+from vantok.stages.diagnose.pages import Diagnose
+from vantok.stages.hand_over.pages import Report, ReportPdf
+from vantok.stages.inspect.pages import Inspect
+from vantok.stages.listen.pages import Listen
+from vantok.stages.measure.bays import Bays
+from vantok.stages.measure.files import ReadingsCsv
+from vantok.stages.measure.pages import CellView, Measure, Since
+from vantok.stages.measure.photos import Photos, PhotoView
+from vantok.stages.measure.prove import Prove
+from vantok.stages.measure.walk import Walk
+from vantok.stages.vehicle.pages import VehicleStage
+from vantok.stages.weigh.limit_pages import Coach, Limits
+from vantok.stages.weigh.pages import Plan, PlanCsv, TryPlace
+from vantok.stages.weigh.scales import Scales
+from vantok.stages.weigh.trailer import Trailer
 
 JOB = "jobs/<int:pk>/"
 CELL = JOB + "cell/<int:state>/<slug:phase>/<slug:datum>/<slug:place>/"
@@ -36,7 +39,7 @@ handler500 = "vantok.people.failures.server_error"
 
 urlpatterns = [
     path("", Board.as_view(), name="board"),
-    path("", include("vantok.people.urls")),
+    path("", include("vantok.shop.urls")),
     path("jobs/new/", Start.as_view(), name="start"),
     path("jobs/import/", ImportJob.as_view(), name="import"),
     path(JOB + "listen/", Listen.as_view(), name="listen"),

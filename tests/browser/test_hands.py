@@ -6,8 +6,8 @@ from django.urls import reverse
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
-from vantok.jobs.models import Job
-from vantok.measure.models import Reading
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
 from vantok.urls import PAGES
 
 

@@ -6,10 +6,10 @@ from playwright.sync_api import Page, Route, expect
 
 from tests.browser.base import BrowserCase
 from vantok.demo.world import PASSWORD
-from vantok.jobs.models import Job
-from vantok.measure.models import Reading
 from vantok.people.models import User
-from vantok.weigh.models import LoadItem, LoadState
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadItem, LoadState
 
 FAILED = ("status of 4", "status of 5", "ERR_", "htmx:responseError", "net::")
 
@@ -102,6 +102,8 @@ class Hurry(BrowserCase):
                 expect(page.locator("#offline")).to_contain_text("1 entry waits in this browser for Tobin Ashgrove")
                 self.assertNotIn("36", self.texts())
                 page.get_by_role("button", name="Sign out").click()
+        self.at(page, "prove")
+        expect(page.locator("form[data-cell]").first).to_contain_text("Tobin Ashgrove")  # it went through
         expect(page.locator("#offline")).to_be_hidden()
         self.assertEqual(Reading.objects.get(job=self.job, text="36").by, User.objects.get(username="tobin"))
 
@@ -201,6 +203,22 @@ class Hurry(BrowserCase):
         expect(page.get_by_text("Typed before, and not saved yet.")).to_be_hidden()
         self.job.vehicle.refresh_from_db()
         self.assertEqual((self.job.vehicle.track_front_m, self.job.vehicle.wheelbase_m), (1.96, 4.6))
+
+    def test_a_link_taken_while_a_form_is_being_saved(self) -> None:
+        """A figure typed in another unit, Save, and a link at once: stored once, no quarrel with oneself, and there one is."""
+        page = self.sign_in("marit")
+        state = LoadState.objects.filter(job=self.job, empty=False).first()
+        page.goto(f"/jobs/{self.job.pk}/weigh/trailer/?state={state.pk}")
+        self.slowly(page, "**/weigh/trailer/**", 0.4)
+        saves: list[str] = []
+        page.on("request", lambda r: saves.append(r.url) if r.method == "POST" else None)
+        page.get_by_label("Tongue load").fill("0.211 t")
+        page.get_by_role("button", name="Save the trailer").click()
+        page.get_by_label("Trailer mass").fill("1.715 t")  # while the first is on its way
+        page.get_by_role("link", name="Load plan").click()
+        expect(page.get_by_label("State", exact=True)).to_be_visible()
+        state.refresh_from_db()
+        self.assertEqual((state.tongue_kg, state.trailer_kg, len(saves)), (211, 1715, 2))
 
     def test_the_walk_and_the_plan_left_in_the_middle(self) -> None:
         """A figure in the walk's field, and an item still being nudged, are stored when another page is asked for."""

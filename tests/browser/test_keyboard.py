@@ -3,9 +3,9 @@
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
-from vantok.jobs.models import Job
-from vantok.measure.models import Reading
-from vantok.weigh.models import LoadItem
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadItem
 
 
 class Keyboard(BrowserCase):

@@ -3,8 +3,8 @@
 from pathlib import Path
 
 from tests.browser.base import BrowserCase
-from vantok.jobs.models import STAGES, Job
-from vantok.weigh.models import LoadItem
+from vantok.records.jobs.models import STAGES, Job
+from vantok.records.weigh.models import LoadItem
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 

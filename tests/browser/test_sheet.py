@@ -5,8 +5,8 @@ import time
 from playwright.sync_api import Route, expect
 
 from tests.browser.base import BrowserCase
-from vantok.jobs.models import Job
-from vantok.measure.models import Reading
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
 
 CELL = "Caravan hitched, rear left"
 

@@ -4,11 +4,11 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
 from tests.web.test_measure import picture
-from vantok.jobs.models import Job
-from vantok.measure.models import Photo, Reading
-from vantok.measure.services import Cell, record_reading
+from vantok.desk.readings import Cell, record_reading
 from vantok.people.models import User
-from vantok.weigh.models import LoadState
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Photo, Reading
+from vantok.records.weigh.models import LoadState
 
 OFFLINE = ("ERR_INTERNET_DISCONNECTED", "net::ERR", "htmx:sendError", "htmx:afterRequest")
 
@@ -129,6 +129,7 @@ class Together(BrowserCase):
             small = page.evaluate(
                 """() => [...document.querySelectorAll('a, button, input:not([type=hidden]), summary, select, .plan-item')]
                      .filter(e => e.getBoundingClientRect().height > 0 && !e.closest('dialog') && !e.closest('.chip') && !e.closest('.stance a')
+                                  && !(e.type === 'checkbox' && e.closest('label') && e.closest('label').getBoundingClientRect().height >= 43.5)
                                   && !e.classList.contains('skip') && !e.classList.contains('visually-hidden'))
                      .map(e => [e.tagName, e.textContent.trim().slice(0, 30), e.getBoundingClientRect().height])
                      .filter(([, , height]) => height < 43.5)"""

@@ -7,10 +7,10 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
 from vantok.instruments.link import let_go
-from vantok.instruments.models import Instrument
 from vantok.instruments.simulated import Bench, Server
-from vantok.jobs.models import Job
-from vantok.weigh.models import LoadItem, LoadState
+from vantok.records.instruments.models import Instrument
+from vantok.records.jobs.models import Job
+from vantok.records.weigh.models import LoadItem, LoadState
 
 
 class Weigh(BrowserCase):

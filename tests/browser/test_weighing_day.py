@@ -7,9 +7,9 @@ from tempfile import TemporaryDirectory
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
-from vantok.jobs.models import Bay, Job
-from vantok.measure.models import Reading
-from vantok.weigh.models import LoadItem, LoadState
+from vantok.records.jobs.models import Bay, Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadItem, LoadState
 
 
 class WeighingDay(BrowserCase):

@@ -4,25 +4,25 @@ from __future__ import annotations
 
 from typing import Any
 
-from vantok_core.catalogue import Kit
-from vantok_core.forms import read_vehicle
-from vantok_core.job import Job, JobReading, JobState, JobVehicle, LoadItem
-from vantok_core.vehicle import Item, LoadState, Vehicle
+from vantok_core.facts import Job, JobReading, JobState, JobVehicle, LoadItem
+from vantok_core.files.vehicle_file import read_vehicle
+from vantok_core.kits.registry import read_kit
+from vantok_core.physics.vehicle import Item, LoadState, Vehicle
 
 PRESSURES = [100e3, 200e3, 400e3, 600e3, 700e3]
 AREAS = [0.0142, 0.0135, 0.0126, 0.0114, 0.0096]
-AIR = Kit(
-    code="A-2", name="Test bellows", maker="Nobody Air", family="air_spring", springs=("leaf_solid", "two_stage_leaf_solid"),
+AIR = read_kit(dict(
+    code="A-2", name="Test bellows", maker="Nobody Air", family="air_spring", springs=["leaf_solid", "two_stage_leaf_solid"],
     gross_min_kg=2400, gross_max_kg=4000, place=0.56, price=480, hours=3.5, upkeep_per_year=25, p_min_pa=35e3, p_max_pa=690e3,
-    heights_m=(0.10, 0.13, 0.16, 0.19, 0.22), pressures_pa=tuple(PRESSURES),
-    loads_n=tuple(tuple(p * a for p in PRESSURES) for a in AREAS), volume_m3=0.0021, volume_at_m=0.17, pad_min_m=0.14,
+    heights_m=[0.10, 0.13, 0.16, 0.19, 0.22], pressures_pa=PRESSURES,
+    loads_n=[[p * a for p in PRESSURES] for a in AREAS], volume_m3=0.0021, volume_at_m=0.17, pad_min_m=0.14,
     pad_max_m=0.20, side_space_m=0.015,
-)  # fmt: skip
-INSERT = Kit(
-    code="R-1", name="Test rubber", maker="Nobody Rubber", family="insert", springs=("leaf_solid",), place=0.60, price=210,
-    hours=1.2, points=((0.01, 450), (0.02, 1150), (0.035, 3000), (0.05, 6400), (0.06, 10500)), replaces_stop=True,
-    longer_m=0.02, gap_max_m=0.05, spacers_m=(0.006, 0.012), contact=True,
-)  # fmt: skip
+))  # fmt: skip
+INSERT = read_kit(dict(
+    code="R-1", name="Test rubber", maker="Nobody Rubber", family="insert", springs=["leaf_solid"], place=0.60, price=210,
+    hours=1.2, points=[[0.01, 450], [0.02, 1150], [0.035, 3000], [0.05, 6400], [0.06, 10500]], replaces_stop=True,
+    longer_m=0.02, gap_max_m=0.05, spacers_m=[0.006, 0.012], contact=True,
+))  # fmt: skip
 
 
 def pickup(**rear: Any) -> Vehicle:

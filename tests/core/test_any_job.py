@@ -7,18 +7,18 @@ from typing import Any
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from vantok_core.classes import BODIES, SPRINGS
-from vantok_core.errors import VantokError
+from vantok_core.base.errors import VantokError
+from vantok_core.base.say import Verdict
+from vantok_core.base.units import System
+from vantok_core.facts import Job, JobReading, JobState, JobVehicle, LoadItem, NamedPoint, People, Tank, TrailerItem
+from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.files.job_file import read_job, solve_job, write_job
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.files.readings_csv import read_readings, write_readings
-from vantok_core.job import Job, JobReading, JobState, JobVehicle, LoadItem, NamedPoint, People, Tank, TrailerItem
 from vantok_core.judge.coach import coach_sheet
 from vantok_core.judge.loads import check_loads, loads_verdict
-from vantok_core.plan import state_load, state_margins
-from vantok_core.say import Verdict
-from vantok_core.suggest import best_place, clearing_moves, clearing_removals, free_tongue
-from vantok_core.units import System
+from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue
+from vantok_core.loads.plan import state_load, state_margins
 
 words = st.text(st.characters(blacklist_categories=("Cs", "Cc")), min_size=1, max_size=12).filter(
     lambda t: t.strip() == t and t.strip() != ""

@@ -8,13 +8,13 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
-from vantok_core.errors import FileFormatError, VantokError
+from vantok_core.base.check import read_what_holds
+from vantok_core.base.errors import FileFormatError, VantokError
+from vantok_core.facts import JobState, JobVehicle, LoadItem
 from vantok_core.files.door import MOST_DEPTH, MOST_DIGITS, read_json
 from vantok_core.files.job_file import read_job, solve_job, write_job
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.files.readings_csv import read_readings, write_readings
-from vantok_core.forms import read_what_holds
-from vantok_core.job import JobState, JobVehicle, LoadItem
 
 
 def told() -> Any:

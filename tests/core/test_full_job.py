@@ -9,14 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.samples import job, loaded, pickup, reading
-from vantok_core.errors import InputError, MixedDatumError, VantokError
+from vantok_core.base.errors import InputError, MixedDatumError, VantokError
+from vantok_core.base.glossary import as_markdown
+from vantok_core.base.num import G
+from vantok_core.facts import Job, JobState, LoadItem, NamedPoint, People, Tank, TrailerItem
+from vantok_core.facts.parts import ChangeForm, ElementForm, GroupForm
+from vantok_core.facts.sums import tank_mass
 from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
-from vantok_core.forms import ChangeForm, ElementForm, GroupForm
-from vantok_core.glossary import as_markdown
-from vantok_core.job import Job, JobState, LoadItem, NamedPoint, People, Tank, TrailerItem
 from vantok_core.judge.diagnose import diagnose
-from vantok_core.loads.contents import front_braking_share, tank_mass
-from vantok_core.loads.levers import hitch_effect, tongue_lever
 from vantok_core.loads.limits import (
     Ratings,
     StateLoads,
@@ -26,12 +26,15 @@ from vantok_core.loads.limits import (
     tongue_share_verdict,
     tyre_limit,
 )
+from vantok_core.loads.plan import state_load, tongue_of
 from vantok_core.model import build_model
-from vantok_core.num import G
-from vantok_core.plan import state_load, tongue_of
-from vantok_core.rates.estimate import EstimationProblem, HeightReading, Place, estimate
+from vantok_core.physics.braking import front_braking_share
+from vantok_core.physics.levers import hitch_effect, tongue_lever
+from vantok_core.physics.vehicle import LoadState
+from vantok_core.rates.estimate import estimate
+from vantok_core.rates.places import Place
+from vantok_core.rates.problem import EstimationProblem, HeightReading
 from vantok_core.readings.tape import drop_between
-from vantok_core.vehicle import LoadState
 
 AREA = {"A0": 0.0122, "dA_dh": -0.021, "h0": 0.2}
 REAR = [

@@ -4,15 +4,16 @@ import json
 import unittest
 
 from tests.core.samples import AIR, INSERT, job, reading
-from vantok_core.errors import FileFormatError
+from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import Fitting, Job, JobState, LoadItem, Target
 from vantok_core.files.job_file import job_schema, read_job, solve_job, write_job
-from vantok_core.job import Fitting, Job, JobState, LoadItem, Target
 from vantok_core.judge.checks import check_reading, check_sheet, expected_before
 from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.prove import prove
 from vantok_core.judge.working import FORMULAS, explain
 from vantok_core.kits.choose import shortlist
+from vantok_core.kits.families import insert
 from vantok_core.model import NotReadyError, build_model, missing
 
 
@@ -126,8 +127,9 @@ class Choosing(unittest.TestCase):
         assert air is not None
         assert rubber is not None
         self.assertTrue(air.meets)
-        self.assertEqual({p % 5000 for p in air.pressure or ()}, {0.0})
-        self.assertGreaterEqual(min(rubber.gap or (-1,)), -1e-9)
+        self.assertEqual({p % 5000 for p in air.setting["pressure_pa"]}, {0.0})
+        bare = insert.unspaced_gap(job(), INSERT, 0.02)
+        self.assertGreaterEqual(min(g - s for g, s in zip(bare, rubber.setting["spacer_m"], strict=True)), -1e-9)
         self.assertEqual(found.choices[0].kind, "nothing")
         self.assertEqual(found.choices[1].kind, "move")
 
@@ -136,7 +138,7 @@ class Choosing(unittest.TestCase):
         found = shortlist(build_model(changed(job(), gross_kg=5200.0, rear_spring="coil_solid")), [AIR])
         choice = found.choice("A-2")
         assert choice is not None
-        self.assertEqual([c.status for c in choice.checks], ["fail", "fail", "pass", "measure"])
+        self.assertEqual([c.status for c in choice.checks], ["fail", "fail", "pass", "measure", "measure"])
         self.assertEqual(len(choice.out), 2)
 
     def test_over_the_limit_no_kit_is_recommended(self) -> None:
@@ -169,7 +171,7 @@ class Proving(unittest.TestCase):
             reading("loaded", p, v, phase="after")
             for p, v in (("FL", 0.883), ("FR", 0.881), ("RL", rear), ("RR", rear))
         ]
-        base = job(fitting=Fitting(kit=AIR, pressure_pa=air.pressure, state="loaded", done=True))
+        base = job(fitting=Fitting(kit=AIR, setting=air.setting, state="loaded", done=True))
         return base.model_copy(update={"readings": (*base.readings, *readings)})
 
     def test_inside_and_outside(self) -> None:
@@ -188,14 +190,14 @@ class Proving(unittest.TestCase):
         ruled = one.fitting.model_copy(update={"ruled_out": tuple(c.key for c in doubted.causes)})
         low = prove(build_model(one.model_copy(update={"fitting": ruled})))
         assert low is not None and low.next is not None
-        self.assertGreater(min(low.next.pressure or (0,)), max(self.fitted(0.9).fitting.pressure_pa))  # type: ignore[union-attr]
+        self.assertGreater(min(low.next.setting["pressure_pa"]), max(self.fitted(0.9).fitting.setting["pressure_pa"]))  # type: ignore[union-attr]
         self.assertTrue(low.causes)
 
 
 class JobFile(unittest.TestCase):
     def test_round_trip(self) -> None:
         """A job written and read again is the same job, with its kit."""
-        one = job(fitting=Fitting(kit=INSERT, spacer_m=(0.012, 0.018), gap_m=(0.03, 0.03)))
+        one = job(fitting=Fitting(kit=INSERT, setting={"spacer_m": (0.012, 0.018)}))
         self.assertEqual(read_job(write_job(one)), one)
 
     def test_bad_files_name_the_field(self) -> None:

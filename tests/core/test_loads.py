@@ -6,20 +6,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.samples import job
-from vantok_core.errors import InputError
-from vantok_core.job import JobState, LoadItem
-from vantok_core.loads.levers import (
-    centre_of_mass,
-    group_centre,
-    hitch_effect,
-    hitch_moment,
-    item_lever,
-    tongue_lever,
-    trailer_tongue,
-)
-from vantok_core.num import G
-from vantok_core.plan import state_load, state_margins, worst_margin
-from vantok_core.vehicle import Tongue
+from vantok_core.base.errors import InputError
+from vantok_core.base.num import G
+from vantok_core.facts import JobState, LoadItem
+from vantok_core.facts.sums import group_centre, trailer_tongue
+from vantok_core.loads.plan import state_load, state_margins, worst_margin
+from vantok_core.physics.levers import centre_of_mass, hitch_effect, hitch_moment, item_lever, tongue_lever
+from vantok_core.physics.vehicle import Tongue
 
 lengths = st.floats(2.2, 6.0)
 masses = st.floats(1.0, 900.0)

@@ -8,8 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.samples import AIR
-from vantok_core.dampers import DamperMount, damper_fit, damping_ratio, decay_of_peaks, wheel_damping
-from vantok_core.effects import (
+from vantok_core.base.errors import InputError
+from vantok_core.benches.bar import BarGeometry, RollInstabilityError, axle_roll, bar_rate, roll_gradient
+from vantok_core.benches.damper import DamperMount, damper_fit, damping_ratio, decay_of_peaks, wheel_damping
+from vantok_core.benches.stabilizer import StabilizerMount, best_clamp, damping_factor, stabilizer_fit
+from vantok_core.kits.families import air_spring
+from vantok_core.physics.effects import (
     caster_change,
     front_share_lost,
     headlamp_rise,
@@ -17,7 +21,7 @@ from vantok_core.effects import (
     travel_left,
     wheel_angle_change,
 )
-from vantok_core.elements.air import (
+from vantok_core.physics.elements.air import (
     AreaTable,
     LinearArea,
     Volume,
@@ -25,10 +29,7 @@ from vantok_core.elements.air import (
     pressure_at_volume,
     pressure_when_joined,
 )
-from vantok_core.elements.curve import Curve, force_curve
-from vantok_core.errors import InputError
-from vantok_core.roll import BarGeometry, RollInstabilityError, axle_roll, bar_rate, roll_gradient
-from vantok_core.steering import StabilizerMount, best_clamp, damping_factor, stabilizer_fit
+from vantok_core.physics.elements.curve import Curve, force_curve
 
 
 class Bars(unittest.TestCase):
@@ -127,8 +128,8 @@ class Air(unittest.TestCase):
     @given(st.floats(0.05, 0.28), st.floats(60e3, 690e3))
     def test_the_table_reads_as_published(self, h: float, p: float) -> None:
         """On the table's own lines the force is the maker's; off its edges it is held and flagged."""
-        bag = AIR.air(0.17, p)
-        on_line = AIR.air(0.17, 400e3)
+        bag = air_spring.FAMILY.of(AIR).bag(0.17, p)
+        on_line = air_spring.FAMILY.of(AIR).bag(0.17, 400e3)
         self.assertAlmostEqual(float(on_line.press(0.17 - 0.13, 400e3)[0]), 400e3 * 0.0135, places=3)
         outside = h < 0.10 or h > 0.22
         self.assertEqual(bool(bag.beyond_data(0.17 - h, p)), outside)

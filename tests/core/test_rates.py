@@ -5,10 +5,12 @@ import unittest
 import numpy as np
 
 from tests.core.samples import loaded, pickup
-from vantok_core.errors import InputError
-from vantok_core.rates.estimate import EstimationProblem, HeightReading, Place, UncertainLoad, estimate
-from vantok_core.simulated import Trial, coverage, simulate
-from vantok_core.vehicle import LoadState
+from vantok_core.base.errors import InputError
+from vantok_core.physics.vehicle import LoadState
+from vantok_core.practice.truth import Trial, coverage, simulate
+from vantok_core.rates.estimate import estimate
+from vantok_core.rates.places import Place
+from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad
 
 REAR = Place("rear", "ground")
 

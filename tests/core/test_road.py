@@ -6,12 +6,14 @@ from dataclasses import replace
 import numpy as np
 
 from tests.core.samples import INSERT, loaded, pickup
-from vantok_core.errors import InputError
+from vantok_core.base.errors import InputError
+from vantok_core.kits.families import insert
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.physics.vehicle import Element, LoadState, Vehicle
 from vantok_core.road.comfort import w_k_gain, weighted_rms
-from vantok_core.road.profile import Manoeuvre, Road
-from vantok_core.road.simulate import Damper, RidePoint, RideResult, RideSet, ride
-from vantok_core.stance.states import solve_states
-from vantok_core.vehicle import Element, LoadState, Vehicle
+from vantok_core.road.figures import RideResult, jolts, rebounds, ride, settling_time
+from vantok_core.road.profile import Manoeuvre, Road, gust_force, rms_height
+from vantok_core.road.simulate import Damper, ForceCurve, RidePoint, RideSet
 
 DAMPERS = {"front": Damper(bump=1800, rebound=2400), "rear": Damper(bump=1900, rebound=2600, y=0.6)}
 
@@ -25,28 +27,29 @@ class Shapes(unittest.TestCase):
         self.assertEqual((float(bump[0]), float(bump[-1])), (0.0, 0.0))
         step, _ = Road(kind="step", height=0.04, length=0.2).left_right(x)
         self.assertAlmostEqual(float(step[-1]), 0.04)
-        left, right = Road(kind="pothole", height=0.06, length=0.5, side="right").left_right(x)
+        left, right = Road(kind="pothole", height=0.06, length=0.5, sides="right").left_right(x)
         self.assertEqual(float(np.abs(left).max()), 0.0)
         self.assertAlmostEqual(float(right.min()), -0.06, places=6)
-        left, right = Road(kind="staggered", height=0.05, length=1.0, offset=2.0).left_right(x)
+        left, right = Road(kind="bump", height=0.05, length=1.0, stagger=2.0).left_right(x)
         self.assertAlmostEqual(float(x[np.argmax(right)] - x[np.argmax(left)]), 2.0, places=2)
 
     def test_random_road_has_its_class_roughness(self) -> None:
         """A class C road is twice as high as a class B one, seed for seed, and each has the standard's spread."""
         x = np.arange(0.0, 400.0, 0.05)
-        b, c = (Road(kind="random", roughness=k).left_right(x)[0][400:] for k in "BC")
+        b, c = (Road(kind="iso8608", roughness=k).left_right(x)[0][400:] for k in "BC")
         self.assertAlmostEqual(float(c.std() / b.std()), 2.0, places=6)
-        expected = np.sqrt(64e-6 * 0.1**2 * (1 / 0.011 - 1 / 2.83))
-        self.assertAlmostEqual(float(b.std()) / float(expected), 1.0, delta=0.35)
+        self.assertAlmostEqual(float(b.std()) / rms_height("B", 0.02, 3.0), 1.0, delta=0.35)
         with self.assertRaises(InputError):
-            Road(kind="random", roughness="Z")
+            Road(kind="iso8608", roughness="Z")
 
     def test_manoeuvres(self) -> None:
         """A lane change ends as it began; a steady turn holds; a gust is over."""
         t = np.linspace(0, 10, 1001)
-        self.assertAlmostEqual(float(Manoeuvre(kind="lane_change", peak=3, period=2).at(t)[-1]), 0.0)
-        self.assertAlmostEqual(float(Manoeuvre(kind="steady", peak=3, period=1).at(t)[-1]), 3.0)
-        self.assertEqual(float(Manoeuvre(kind="gust", peak=3, period=1).at(t)[-1]), 0.0)
+        self.assertAlmostEqual(float(Manoeuvre(kind="lane_change", a_y=3, period=2).at(t)[-1]), 0.0)
+        self.assertAlmostEqual(float(Manoeuvre(kind="steady_turn", a_y=3, period=1).at(t)[-1]), 3.0)
+        gust = Manoeuvre(kind="gust", push=gust_force(10.0, 15.0), push_height=0.9, period=1)
+        self.assertLess(float(gust.couple(t)[0]), 0.0)
+        self.assertEqual(float(gust.couple(t)[-1]), 0.0)
 
 
 class Comfort(unittest.TestCase):
@@ -81,7 +84,7 @@ class Simulation(unittest.TestCase):
     def test_mirror_and_rest(self) -> None:
         """A pothole on the other side rolls the other way as far; afterwards the body comes back to rest."""
         left, right = (
-            self.run_over(Road(kind="pothole", height=0.05, length=0.6, side=side)) for side in ("left", "right")
+            self.run_over(Road(kind="pothole", height=0.05, length=0.6, sides=side)) for side in ("left", "right")
         )
         self.assertAlmostEqual(left.peak_roll, right.peak_roll, places=9)
         self.assertGreater(left.peak_roll, 1e-3)
@@ -90,7 +93,10 @@ class Simulation(unittest.TestCase):
     def test_stops_strike_and_soften_nothing(self) -> None:
         """On a hard bump an insert near its pad is struck, with a force; one far away is not."""
         near, far = (
-            Element(name="inserts", left=INSERT.insert(g), right=INSERT.insert(g), y=0.5) for g in (0.065, 0.30)
+            Element(
+                name="inserts", left=insert.FAMILY.of(INSERT).stop(g), right=insert.FAMILY.of(INSERT).stop(g), y=0.5
+            )
+            for g in (0.065, 0.30)
         )
         base = pickup()
         hit, clear = (
@@ -105,9 +111,25 @@ class Simulation(unittest.TestCase):
 
     def test_a_steady_turn_leans_outward(self) -> None:
         """In a left turn the body rises on the left and settles at a lean near the static gradient."""
-        found = self.run_over(Road(), manoeuvre=Manoeuvre(kind="steady", peak=2.0, period=0.5), arm=0.5)
+        found = self.run_over(Road(), manoeuvre=Manoeuvre(kind="steady_turn", a_y=2.0, period=0.5), arm=0.5)
         self.assertGreater(found.final_roll, 0.0)
         self.assertLess(found.least_tyre_load["FL"], found.least_tyre_load["FR"])
+
+    def test_what_is_read_off_a_trace(self) -> None:
+        """Settling counts from the final height, each jolt once, and only swings after the shape are rebounds."""
+        t = np.arange(0.0, 5.0, 0.002)
+        height = 0.01 + 0.05 * np.exp(-1.0 * t) * np.cos(2 * np.pi * t)
+        self.assertAlmostEqual(settling_time(height, 500.0, 0.01), np.log(10.0), delta=0.3)
+        self.assertGreater(rebounds(height, 500.0, 0.0, 0.01), rebounds(height, 500.0, 1.2, 0.01))
+        self.assertEqual(jolts(np.array([0.0, 4.0, 4.0, 0.0, -5.0, 0.0])), 2)
+
+    def test_a_damper_by_its_points(self) -> None:
+        """Points on a straight line are a rate; past the last one it goes on straight; either way it works against the motion."""
+        line = ForceCurve(((0.1, 200.0), (0.5, 1000.0)))
+        damper = Damper(bump=line, rebound=3000.0)
+        for speed in (0.05, 0.3, 0.9):
+            self.assertAlmostEqual(damper.force(speed), 2000.0 * speed, places=6)
+        self.assertAlmostEqual(damper.force(-0.2), -600.0)
 
     def test_refusals(self) -> None:
         """A run without speed, or a road shape without length, is refused."""

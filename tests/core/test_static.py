@@ -8,8 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.samples import AIR, INSERT, loaded, pickup
-from vantok_core.elements.laws import Helper, Shackled, Spring, Stop
-from vantok_core.errors import (
+from vantok_core.base.errors import (
     InputError,
     PressureLimitError,
     StateError,
@@ -17,12 +16,14 @@ from vantok_core.errors import (
     VantokError,
     WheelOffGroundError,
 )
-from vantok_core.loads.levers import resultant
-from vantok_core.num import G
-from vantok_core.setting import set_pressures
-from vantok_core.stance.report import StateReport, solve_reports
-from vantok_core.stance.states import solve_states
-from vantok_core.vehicle import CORNERS, Element, Item, LoadState, Overturning, Tongue, Vehicle
+from vantok_core.base.num import G
+from vantok_core.kits.families import air_spring, insert
+from vantok_core.kits.setting import set_pressures
+from vantok_core.physics.elements.laws import Helper, Shackled, Spring, Stop
+from vantok_core.physics.levers import resultant
+from vantok_core.physics.stance.report import StateReport, solve_reports
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.physics.vehicle import CORNERS, Element, Item, LoadState, Overturning, Tongue, Vehicle
 
 masses = st.floats(20, 900)
 stations = st.floats(0.5, 4.6)
@@ -39,14 +40,16 @@ def with_rear(vehicle: Vehicle, *elements: Element) -> Vehicle:
 
 AIR_BAGS = Element(
     name="kit",
-    left=AIR.air(0.17, 200e3),
-    right=AIR.air(0.17, 200e3),
+    left=air_spring.FAMILY.of(AIR).bag(0.17, 200e3),
+    right=air_spring.FAMILY.of(AIR).bag(0.17, 200e3),
     y=0.48,
     set_state="loaded",
     p_min=1e3,
     p_max=690e3,
 )
-INSERTS = Element(name="inserts", left=INSERT.insert(0.02), right=INSERT.insert(0.02), y=0.5)
+INSERTS = Element(
+    name="inserts", left=insert.FAMILY.of(INSERT).stop(0.02), right=insert.FAMILY.of(INSERT).stop(0.02), y=0.5
+)
 
 
 class Equilibrium(unittest.TestCase):
@@ -86,7 +89,12 @@ class Equilibrium(unittest.TestCase):
     def test_a_kit_that_is_not_there_changes_nothing(self) -> None:
         """A helper of no rate and a stop out of reach leave every figure as it was, to the last digit."""
         nothing = Element(name="none", left=Helper(preload=0.0, k=0.0), right=Helper(preload=0.0, k=0.0), y=0.5)
-        far = Element(name="far", left=replace(INSERT.insert(0.5)), right=replace(INSERT.insert(0.5)), y=0.5)
+        far = Element(
+            name="far",
+            left=replace(insert.FAMILY.of(INSERT).stop(0.5)),
+            right=replace(insert.FAMILY.of(INSERT).stop(0.5)),
+            y=0.5,
+        )
         plain, fitted = (
             solve(v, loaded(450, 3.5, 0.1))["loaded"] for v in (pickup(), with_rear(pickup(), nothing, far))
         )
@@ -155,7 +163,11 @@ class Laws(unittest.TestCase):
     def test_rates_are_slopes(self, c: float, k: float, k2: float, z2: float) -> None:
         """Each law's rate is the derivative of its force, at floats and at arrays alike."""
         spring = Spring(k=k, preload=3000.0, k2=k2, z2=z2)
-        for law in (spring, Shackled(leaf=spring, k_s=120e3), Stop(gap=0.02 + 1e-5, curve=INSERT.insert(0).curve)):
+        for law in (
+            spring,
+            Shackled(leaf=spring, k_s=120e3),
+            Stop(gap=0.02 + 1e-5, curve=insert.FAMILY.of(INSERT).stop(0).curve),
+        ):
             h = 1e-7
             force, rate = law.at(c)
             slope = (law.at(c + h)[0] - law.at(c - h)[0]) / (2 * h)
@@ -167,7 +179,7 @@ class Laws(unittest.TestCase):
     @given(st.floats(0.05, 0.30), st.floats(20e3, 800e3))
     def test_air_volume_grows_with_height(self, h: float, p: float) -> None:
         """The volume's slope with height is the area, and the table never gives a negative area."""
-        bag = AIR.air(0.17, p)
+        bag = air_spring.FAMILY.of(AIR).bag(0.17, p)
         volume, slope = bag.volume_at(0.17 - h)
         above = bag.volume_at(0.17 - h - 1e-6)[0]
         self.assertGreater(float(slope), 0.0)
@@ -203,7 +215,13 @@ class Refusals(unittest.TestCase):
     @given(st.floats(-2000, 6000), st.floats(-3, 12), st.floats(-2, 2), st.floats(0, 800e3))
     def test_nothing_in_range_gives_nan_or_a_traceback(self, m: float, s: float, y: float, p: float) -> None:
         """Any load, place and pressure gives finite figures or an error a technician can read."""
-        bags = replace(AIR_BAGS, left=AIR.air(0.17, p), right=AIR.air(0.17, p), p_min=None, p_max=None)
+        bags = replace(
+            AIR_BAGS,
+            left=air_spring.FAMILY.of(AIR).bag(0.17, p),
+            right=air_spring.FAMILY.of(AIR).bag(0.17, p),
+            p_min=None,
+            p_max=None,
+        )
         try:
             found = solve(with_rear(pickup(), bags), loaded(m, s, y))["loaded"]
         except StateError as error:

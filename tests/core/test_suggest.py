@@ -7,11 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
-from vantok_core.adjust import MOST, UNLISTED, adjust_plan
-from vantok_core.errors import InputError
-from vantok_core.job import Job, JobState, LoadItem, Tank
-from vantok_core.plan import reach, state_load, state_margins
-from vantok_core.suggest import best_place, clearing_moves, clearing_removals, free_tongue
+from vantok_core.base.errors import InputError
+from vantok_core.facts import Job, JobState, LoadItem, Tank
+from vantok_core.loads.adjust import MOST, UNLISTED, adjust_plan
+from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue
+from vantok_core.loads.plan import reach, state_load, state_margins
 
 masses = st.floats(20.0, 500.0)
 stations = st.floats(0.5, 4.6)

@@ -5,8 +5,8 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vantok_core.errors import UnitError
-from vantok_core.units import UNITS, inches_text, parse, parse_length, show
+from vantok_core.base.errors import UnitError
+from vantok_core.base.units import UNITS, inches_text, parse, parse_length, show
 
 INCH = 0.0254
 

@@ -7,15 +7,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
-from vantok_core.classes import BODIES, SPRINGS
-from vantok_core.job import Complaint, Inspected, Job, JobState, LoadItem
+from vantok_core.base.num import G
+from vantok_core.facts import Complaint, Inspected, Job, JobState, LoadItem
+from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.judge.causes import SUSPICIONS, likely_causes
 from vantok_core.judge.diagnose import URGENCY, Diagnosis, diagnose
 from vantok_core.judge.inspect import AREAS, standing_faults
-from vantok_core.judge.views import StateView
+from vantok_core.judge.shown import StateView
+from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model, unsprung_mass
-from vantok_core.num import G
-from vantok_core.plan import state_load
 
 loads = st.tuples(st.floats(50.0, 600.0), st.floats(1.2, 4.4), st.floats(-0.5, 0.5), st.floats(0.0, 200.0))
 

@@ -7,14 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
-from vantok_core.errors import FileFormatError, InputError
+from vantok_core.base.errors import FileFormatError, InputError
+from vantok_core.facts import Job, JobState, LoadItem, People, Tank, TrailerItem
 from vantok_core.files.plan_csv import read_plan, write_plan
-from vantok_core.job import Job, JobState, LoadItem, People, Tank, TrailerItem
 from vantok_core.judge.coach import coach_sheet
 from vantok_core.judge.loads import check_loads, loads_verdict
 from vantok_core.loads.places import USUAL, footprint, usual_place
+from vantok_core.loads.plan import state_load, state_margins, trailer_wheels
 from vantok_core.loads.weighing import AxleLoads, AxleWeighing, hitch_weighing, reduce_weighing
-from vantok_core.plan import state_load, state_margins, trailer_wheels
 
 kilograms = st.floats(100.0, 5000.0)
 

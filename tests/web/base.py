@@ -15,10 +15,10 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
 from vantok.demo.world import build
-from vantok.jobs.models import Job
-from vantok.measure.models import Reading
 from vantok.people.models import User
-from vantok.weigh.models import LoadState
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadState
 
 FAST = override_settings(
     PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"],

@@ -5,7 +5,7 @@ from django.test import Client
 from django.urls import get_resolver, reverse
 
 from tests.web.base import DemoCase
-from vantok.choose.models import Fitting
+from vantok.records.choose.models import Fitting
 from vantok.urls import PAGES
 
 VALUES = {"pk": 1, "state": 1, "phase": "before", "datum": "ground_arch", "place": "FL", "code": "FW-M"}

@@ -12,14 +12,15 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.web.base import DemoCase, words
-from vantok.choose.models import Fitting
-from vantok.jobs.desk import Desk, settle
-from vantok.jobs.models import Job
-from vantok.jobs.stamp import install, remove
-from vantok.measure.models import Reading
-from vantok.shelf.models import KitRecord
-from vantok.weigh.models import LoadItem, LoadState
-from vantok_core.job import Fitting as CoreFitting
+from vantok.desk.load import Desk
+from vantok.desk.settle import settle
+from vantok.records.choose.models import Fitting
+from vantok.records.jobs.models import Job
+from vantok.records.jobs.stamp import install, remove
+from vantok.records.measure.models import Reading
+from vantok.records.shelf.models import KitRecord
+from vantok.records.weigh.models import LoadItem, LoadState
+from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.prove import CAUSES
 
 
@@ -110,12 +111,21 @@ class LoadsOfThen(DemoCase):
         self.client.post(reverse("measure", args=[job.pk]), {"action": "same-load", "state": state.pk})
         self.assertIn("All states read", self.page("measure", job))
 
-    def test_a_state_of_unknown_load_is_told_by_tape_alone(self) -> None:
-        """Everything taken off the plan and the scale: its sag is shown, and no choice, force or lamp is made from it."""
+    def test_a_state_of_unknown_load_is_read_off_the_springs(self) -> None:
+        """Everything taken off the plan and the scale: the load is read off the springs, the choice goes on, and every stage says to
+        weigh it; with the front unread only its sag is shown, and no choice, force or lamp is made from it."""
         job = self.job("041")
         state = LoadState.objects.get(job=job, key="loaded")
         state.items.all().delete()
         LoadState.objects.filter(pk=state.pk).update(tongue_kg=0.0, trailer_kg=0.0, front_kg=None, rear_kg=None)
+        for stage in ("weigh", "measure", "diagnose", "choose", "report"):
+            page = self.page(stage, job)
+            self.assertIn("read off the springs", page)
+            self.assertIn("Weigh it", page)
+            self.assertIn("Worth measuring next: Weigh the", page)
+        self.assertNotIn("A choice needs", self.page("choose", job))
+        self.assertNotIn("Every known limit holds", self.page("limits", job))
+        Reading.objects.filter(job=job, state=state, place__in=("FL", "FR")).delete()
         page = self.page("diagnose", job)
         self.assertIn("by tape alone", page)
         self.assertIn("To find out: the load of “Boat on”", page)
@@ -130,10 +140,10 @@ class Settings(DemoCase):
         self.assertFalse(Desk.open(job.pk).proof.inside)  # type: ignore[union-attr]
         LoadsOfThen.put(self, job, "RL", "903", "after")  # type: ignore[arg-type]
         core = Desk.open(job.pk).facts.job.fitting
-        assert core is not None and fitting.left_pa is not None
+        assert core is not None and fitting.setting
         self.assertEqual(Reading.objects.latest("pk").setting, core.mark)
         Reading.objects.filter(job=job, phase="after").update(setting=core.mark)
-        fitting.left_pa += 50_000.0
+        fitting.setting["pressure_pa"][0] += 50_000.0
         fitting.save()
         page = self.page("prove", job)
         self.assertIn("read at another setting", page)
@@ -151,7 +161,7 @@ class Settings(DemoCase):
         self.client.post(reverse("prove", args=[job.pk]), told)
         self.assertEqual(len(Fitting.objects.get(job=job).ruled_out), len(CAUSES))
         self.assertRegex(self.page("prove", job), r"In “Glider trailer”, set [\d.]+ bar left and [\d.]+ bar right")
-        form = {"left_pa": "3.0", "right_pa": "3.0", "seen": ""}
+        form = {"left_pressure_pa": "3.0", "right_pressure_pa": "3.0", "seen": ""}
         self.client.post(reverse("set", args=[job.pk]), form)
         self.assertEqual(Fitting.objects.get(job=job).ruled_out, [])
 
@@ -159,11 +169,11 @@ class Settings(DemoCase):
         """A blank pressure is no setting; limits are told in the reader's units."""
         job = self.job("039")
         address = reverse("set", args=[job.pk])
-        answer = self.client.post(address, {"left_pa": "", "right_pa": "2.5", "done": "on"})
+        answer = self.client.post(address, {"left_pressure_pa": "", "right_pressure_pa": "2.5", "done": "on"})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("a setting is done when both sides are entered", words(answer))
         self.sign_in("tobin")
-        answer = self.client.post(address, {"left_pa": "400", "right_pa": "30"})
+        answer = self.client.post(address, {"left_pressure_pa": "400", "right_pressure_pa": "30"})
         self.assertIn("Over the kit's maximum of 100 psi.", words(answer))
         self.assertNotIn(" bar", words(answer).split("As set on the vehicle")[1].split("Save the setting")[0])
 
@@ -180,7 +190,7 @@ class Settings(DemoCase):
         """The cautions are those of what is fitted."""
         job = self.job("041")
         insert = KitRecord.objects.get(code="SR-35")
-        Fitting.objects.create(job=job, kit=insert.data, state_key="loaded", left_spacer_m=0.012, right_spacer_m=0.012)
+        Fitting.objects.create(job=job, kit=insert.data, state_key="loaded", setting={"spacer_m": [0.012, 0.012]})
         text = self.page("report", job)
         self.assertIn("An insert carries only when it is touched", text)
         self.assertNotIn("Set the pressure", text)
@@ -259,8 +269,8 @@ class Before(TransactionTestCase):
         executor = MigrationExecutor(connection)
         latest = executor.loader.graph.leaf_nodes()
         before = [("measure", "0005_told_by_reason_flag"), ("choose", "0003_initial"), ("jobs", "0007_work_begun")]
-        executor.migrate(before)
         rest = [("garage", "0004_hitch_tyres_gains_points"), ("weigh", "0004_trailer_ratings")]
+        executor.migrate([*before, *rest])
         old = executor.loader.project_state([*before, *rest]).apps
         owner = old.get_model("garage", "Customer").objects.create(name="x")
         vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")

@@ -16,14 +16,14 @@ from vantok.drawing.history_plot import history_svg
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import DRAWN, WIDTH, Side, stance_svg, strip_svg
 from vantok.drawing.stance import TIMES, Stance, against, stance_of
-from vantok.weigh.models import LoadItem
-from vantok_core.classes import BODIES
-from vantok_core.errors import VantokError
-from vantok_core.job import Job, JobVehicle
+from vantok.records.weigh.models import LoadItem
+from vantok_core.base.errors import VantokError
+from vantok_core.facts import Job, JobVehicle
+from vantok_core.facts.classes import BODIES
 from vantok_core.judge.diagnose import diagnose
 from vantok_core.loads.places import footprint, zones
+from vantok_core.loads.plan import reach
 from vantok_core.model import build_model
-from vantok_core.plan import reach
 
 quick = settings(
     max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]

@@ -3,7 +3,7 @@
 from tools.fuzz import Fuzz
 
 from tests.web.base import DemoCase
-from vantok.jobs.models import Job
+from vantok.records.jobs.models import Job
 
 
 class Fuzzed(DemoCase):

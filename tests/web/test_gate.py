@@ -24,14 +24,14 @@ from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from tests.web.base import FAST, DemoCase, words
 from tests.web.test_measure import picture
-from vantok.choose.models import Fitting
-from vantok.garage.models import Vehicle
-from vantok.jobs.models import Inspection, Job
-from vantok.measure.models import Photo, Reading
 from vantok.people.gate import OPEN, right_of
 from vantok.people.models import Shop, User
 from vantok.people.rights import RIGHTS, may
-from vantok.shelf.models import KitRecord
+from vantok.records.choose.models import Fitting
+from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import Inspection, Job
+from vantok.records.measure.models import Photo, Reading
+from vantok.records.shelf.models import KitRecord
 
 
 def views() -> list[tuple[str, Any]]:
@@ -86,11 +86,11 @@ class Rights(DemoCase):
         self.sign_in("jude")
         gross, page = Vehicle.objects.get(pk=job.vehicle_id).gross_kg, reverse("vehicle-page", args=[job.vehicle_id])
         for address, told, why in (
-            (reverse("history", args=[fitted.pk]), {"kind": "fitting", "id": pressure.history_id, "field": "left_pa"}, "technician or the lead"),
+            (reverse("history", args=[fitted.pk]), {"kind": "fitting", "id": pressure.history_id, "field": "setting"}, "technician or the lead"),
             (reverse("report", args=[job.pk]), {"action": "hand-over", "anyway": "x"}, "is for the lead"),
             (reverse("report", args=[job.pk]), {"action": "reopen"}, "is for the lead"), (page, {"file": file}, "technician or the lead"),
             (reverse("choose", args=[job.pk]), {"kit": "FW-M"}, "technician or the lead"),
-            (reverse("set", args=[fitted.pk]), {"left_pa": "4"}, "technician or the lead"), (reverse("photo", args=[photo.pk]), {}, "somebody else"),
+            (reverse("set", args=[fitted.pk]), {"left_pressure_pa": "4"}, "technician or the lead"), (reverse("photo", args=[photo.pk]), {}, "somebody else"),
             (reverse("bays"), {"name": "Bay 9"}, "technician or the lead"), (reverse("people"), {"action": "role"}, "is for the lead"),
             (reverse("inspect", args=[job.pk]), {"grade-coils": "fine"}, "calling a fault cured"), (reverse("import"), {}, "technician or the lead"),
             (reverse("weigh", args=[job.pk]), {"action": "fly"}, "Nobody may"), (reverse("backups"), {}, "is for the lead"),
@@ -184,7 +184,7 @@ class Failing(DemoCase):
         job = self.job("041")
         quiet = Client(raise_request_exception=False)
         quiet.cookies = self.client.cookies
-        with patch("vantok.jobs.views.Board.get_context_data", side_effect=ZeroDivisionError):
+        with patch("vantok.board.pages.Board.get_context_data", side_effect=ZeroDivisionError):
             broken = quiet.get("/")
         pages = {
             404: self.client.get("/nowhere/"), 500: broken, 403: self.client.post(reverse("weigh", args=[job.pk]), {"action": "fly"}),

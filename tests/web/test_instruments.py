@@ -17,10 +17,10 @@ from hypothesis import strategies as st
 
 from tests.web.base import DemoCase, words
 from vantok.instruments.line import CHANNELS, STATES, LineError, Load, read_line, write_line
-from vantok.instruments.link import ADDRESS, Link, let_go, look
-from vantok.instruments.models import Instrument
+from vantok.instruments.link import Link, let_go, look
 from vantok.instruments.simulated import Bench, Server
-from vantok.weigh.models import LoadState
+from vantok.records.instruments.models import ADDRESS, Instrument
+from vantok.records.weigh.models import LoadState
 
 channels = st.sampled_from([(kind, channel) for kind, found in CHANNELS.items() for channel in found])
 

@@ -7,12 +7,12 @@ from django.urls import reverse
 
 from tests.core.test_full_job import everything
 from tests.web.base import DemoCase, words
-from vantok.choose.models import Fitting
-from vantok.garage.models import Vehicle
-from vantok.jobs.models import Job
-from vantok.measure.models import Reading
+from vantok.records.choose.models import Fitting
+from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok.urls import PAGES
-from vantok.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.files.job_file import read_job, write_job
 
 
@@ -175,7 +175,9 @@ class BadInput(DemoCase):
     def test_pressure_over_the_kits_limit(self) -> None:
         """A pressure past the kit's hard limits is refused in the field."""
         job = self.job("038")
-        text = words(self.client.post(reverse("set", args=[job.pk]), {"left_pa": "9 bar", "right_pa": "0.1"}))
+        text = words(
+            self.client.post(reverse("set", args=[job.pk]), {"left_pressure_pa": "9 bar", "right_pressure_pa": "0.1"})
+        )
         self.assertIn("Over the kit's maximum", text)
         self.assertIn("Under the kit's minimum", text)
 
@@ -298,13 +300,13 @@ class Choosing(DemoCase):
         job = self.job("041")
         self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"})
         fitting = Fitting.objects.get(job=job)
-        self.assertGreater(fitting.left_pa or 0, 35e3)
+        self.assertGreater(fitting.setting["pressure_pa"][0], 35e3)
         url = reverse("trial", args=[job.pk])
-        trial = self.client.get(url, {"left": 300e3, "right": 300e3})
+        trial = self.client.get(url, {"left_pressure_pa": 300e3, "right_pressure_pa": 300e3})
         self.assertIn("3.00 bar / 3.00 bar", words(trial))
         self.assertContains(trial, "<svg")
         self.assertLess(len(trial.content), 20_000)
-        self.assertEqual(Fitting.objects.get(job=job).left_pa, fitting.left_pa)
+        self.assertEqual(Fitting.objects.get(job=job).setting, fitting.setting)
 
     def test_a_kit_that_does_not_fit_is_not_taken(self) -> None:
         """A kit that fails a check is refused with its reason, though the button is gone already."""
@@ -318,7 +320,7 @@ class Choosing(DemoCase):
         job = self.job("041")
         self.client.post(reverse("choose", args=[job.pk]), {"kit": "SR-35"})
         fitting = Fitting.objects.get(job=job)
-        self.assertIsNotNone(fitting.left_spacer_m)
+        self.assertIsNotNone(fitting.setting["spacer_m"][0])
         self.assertIn("Insert gap L / R", self.page("set", job))
 
     def test_the_target_can_be_changed(self) -> None:

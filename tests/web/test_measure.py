@@ -9,11 +9,11 @@ from django.urls import reverse
 from PIL import Image
 
 from tests.web.base import DemoCase, words
-from vantok.jobs.desk import Desk
-from vantok.jobs.models import Bay, Job
-from vantok.measure.models import Photo, Reading
-from vantok.measure.photos import LONGEST
-from vantok.weigh.models import LoadState
+from vantok.desk.load import Desk
+from vantok.records.jobs.models import Bay, Job
+from vantok.records.measure.models import Photo, Reading
+from vantok.records.weigh.models import LoadState
+from vantok.stages.measure.photos import LONGEST
 
 
 def picture(size: tuple[int, int] = (2400, 1200), *, exif: bool = True) -> SimpleUploadedFile:

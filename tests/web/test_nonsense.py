@@ -8,10 +8,10 @@ from django.core import serializers
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from vantok.garage.models import Vehicle
-from vantok.jobs.models import Bay, Job
-from vantok.measure.models import Reading
-from vantok.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import Bay, Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 
 NONSENSE = (
     "twelve", "-5", "nan", "1e999", "inf", "1/0", "3 4/0", "--", "<script>alert(1)</script>", "9" * 39, "0x1F", "1.2.3", "½½", "\u202e12",
@@ -32,6 +32,11 @@ QUIET = (
     "notes",
     "reason",
     "target_reason",
+    "target_source",
+    "variant",
+    "plate",
+    "vin",
+    "what",
     "q",
 )
 """Fields that take any words."""

@@ -4,17 +4,19 @@ import re
 
 from django.urls import reverse
 
-from tests.web.base import DemoCase
+from tests.web.base import DemoCase, words
+from vantok.desk.load import Desk
 from vantok.drawing.bodies import outline
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import stance_svg
 from vantok.drawing.stance import Stance
 from vantok.drawing.svg import tag
-from vantok.jobs.models import Job
 from vantok.people.models import User
-from vantok_core.classes import BODIES
-from vantok_core.job import JobVehicle
-from vantok_core.say import Quantity
+from vantok.records.jobs.models import Job
+from vantok_core.base.say import Quantity
+from vantok_core.facts import JobVehicle
+from vantok_core.facts.classes import BODIES
+from vantok_core.loads.plan import state_margins
 
 
 class Places(DemoCase):
@@ -40,6 +42,56 @@ class Places(DemoCase):
         self.assertIn("Clinic", self.page("board", done="1"))
         self.client.post(reverse("report", args=[job.pk]), {"action": "reopen"})
         self.assertIn("Clinic", self.page("board"))
+
+    def test_begun_from_a_kind_or_from_one_that_was_done(self) -> None:
+        """Two touches give a vehicle its usual figures, marked as defaults: no limit is held against them, typed over or said to be read
+        they are its own. A vehicle of a finished job serves the same way, without its identity."""
+        self.client.post(
+            reverse("start"), {"customer": "A", "label": "From a kind", "begun_from": "leaf_pickup", "body": "coach"}
+        )
+        job = Job.objects.latest("pk")
+        self.assertEqual((job.vehicle.body, job.vehicle.rear_spring), ("pickup", "leaf_solid"))
+        self.assertIn("rear_axle_kg", job.vehicle.defaults)
+        page = words(self.client.get(reverse("vehicle", args=[job.pk])))
+        self.assertIn("a default, to be replaced", page)
+        self.assertIn("which of the starting vehicle’s figures are this one’s", page)
+        state = job.states.get(empty=True)
+        state.front_kg, state.rear_kg = 2000, 2000  # over every default
+        state.save()
+        self.assertEqual(
+            [m.limit for m in state_margins(Desk.open(job.pk).job, Desk.open(job.pk).job.states[0])][:3], [None] * 3
+        )
+        fields = {
+            name: getattr(job.vehicle, name) or ""
+            for name in ("label", "body", "tyres", "front_spring", "rear_spring", "hitch_kind")
+        }
+        self.client.post(reverse("vehicle", args=[job.pk]), fields | {"rear_axle_kg": "1800"})
+        job.vehicle.refresh_from_db()
+        self.assertNotIn("rear_axle_kg", job.vehicle.defaults)
+        self.assertIn("gross_kg", job.vehicle.defaults)
+        self.client.post(reverse("vehicle", args=[job.pk]), {"action": "as-read"})
+        job.vehicle.refresh_from_db()
+        self.assertEqual(job.vehicle.defaults, [])
+        done = Job.objects.get(number="2026-038")
+        Job.objects.filter(pk=done.pk).update(done=True)
+        done.vehicle.plate = "OLD 1"
+        done.vehicle.save()
+        self.client.post(
+            reverse("start"), {"customer": "B", "label": "As that one", "begun_from": f"vehicle-{done.vehicle.pk}"}
+        )
+        copied = Job.objects.latest("pk").vehicle
+        self.assertEqual((copied.wheelbase_m, copied.plate), (done.vehicle.wheelbase_m, ""))
+
+    def test_an_assessment_ends_in_its_offer(self) -> None:
+        """Nothing is fitted: the job goes from the diagnosis to a report that offers the choice with its price, and nothing of a kit is open."""
+        job = Job.objects.get(number="2026-041")
+        job.assessment = True
+        job.save()
+        self.assertEqual(Desk.open(job.pk).next_stage, "report")
+        page = words(self.client.get(reverse("report", args=[job.pk])))
+        self.assertIn("Assessment and offer", page)
+        self.assertIn("Ferrywell bellows, middle", page)
+        self.assertNotIn("is not confirmed as set", page)
 
     def test_starting_a_job(self) -> None:
         """A job needs a vehicle or what a new one is called; a known customer is not made twice."""

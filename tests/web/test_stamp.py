@@ -7,15 +7,15 @@ from django.test import Client
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from vantok.choose.models import Fitting
-from vantok.garage.models import Customer, Vehicle
-from vantok.handover.models import Issue
-from vantok.jobs.models import Bay, Inspection, Job
-from vantok.jobs.stamp import OF_JOB, OF_MANY, statements
-from vantok.measure.models import Photo, Reading
 from vantok.people.models import User
-from vantok.shelf.models import KitRecord
-from vantok.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok.records.choose.models import Fitting
+from vantok.records.garage.models import Customer, Vehicle
+from vantok.records.handover.models import Issue
+from vantok.records.jobs.models import Bay, Inspection, Job
+from vantok.records.jobs.stamp import OF_JOB, OF_MANY, statements
+from vantok.records.measure.models import Photo, Reading
+from vantok.records.shelf.models import KitRecord
+from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 
 
 class Stamps(DemoCase):

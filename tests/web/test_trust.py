@@ -13,15 +13,15 @@ from PIL import Image
 from tests.web.base import DemoCase, words
 from tests.web.test_measure import picture
 from tests.web.test_nonsense import Forms
-from vantok.choose.models import Fitting
-from vantok.garage.models import Vehicle
-from vantok.handover.models import Issue
-from vantok.jobs.desk import Desk
-from vantok.jobs.history import changes
-from vantok.jobs.models import Inspection, Job
-from vantok.measure.models import Photo, Reading
+from vantok.board.history import changes
+from vantok.desk.load import Desk
+from vantok.records.choose.models import Fitting
+from vantok.records.garage.models import Vehicle
+from vantok.records.handover.models import Issue
+from vantok.records.jobs.models import Inspection, Job
+from vantok.records.measure.models import Photo, Reading
+from vantok.records.weigh.models import LoadItem, LoadState
 from vantok.urls import PAGES
-from vantok.weigh.models import LoadItem, LoadState
 
 
 class TrustCase(DemoCase):
@@ -64,7 +64,7 @@ class TwoWindows(TrustCase):
             ),
             (reverse("weigh", args=[job.pk]) + "?state=loaded", "conditions", "dry", "name", "Touring"),
             (reverse("choose", args=[job.pk]), "target_reason", "asked for", "share", "60"),
-            (reverse("set", args=[fitted.pk]), "left_pa", "3.1", "right_pa", "3.2"),
+            (reverse("set", args=[fitted.pk]), "left_pressure_pa", "3.1", "right_pressure_pa", "3.2"),
         ]
         for address, mine, my_value, theirs, their_value in rows:
             with self.subTest(address=address, field=mine):
@@ -158,8 +158,8 @@ class Noughts(TrustCase):
         """With a core that fails in ways nobody foresaw, the reading is stored, the pages open and say so, and the board has its sentence."""
         job = self.job("041")
         with (
-            patch("vantok.jobs.desk.build_model", side_effect=ZeroDivisionError),
-            self.assertLogs("vantok.jobs.desk", "ERROR"),
+            patch("vantok.desk.worked.build_model", side_effect=ZeroDivisionError),
+            self.assertLogs("vantok.desk.worked", "ERROR"),
         ):
             self.client.post(
                 self.cell(job, "FL"), {"text": "879", "seen": self.seen(job, "FL")}, headers={"hx-request": "true"}
@@ -237,7 +237,7 @@ class PuttingBack(TrustCase):
         self.assertEqual(Fitting.objects.get(job=job).kit["code"], kit.key)
         self.back(job, "kit and setting")
         now = Fitting.objects.get(job=job)
-        self.assertEqual((now.pk, now.kit, now.left_pa, now.done), (before.pk, before.kit, before.left_pa, before.done))
+        self.assertEqual((now.pk, now.kit, now.setting, now.done), (before.pk, before.kit, before.setting, before.done))
 
 
 class JobFiles(TrustCase):

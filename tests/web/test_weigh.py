@@ -9,11 +9,11 @@ from django.test import TransactionTestCase
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from vantok.jobs.desk import Desk
-from vantok.jobs.models import Job
-from vantok.jobs.stamp import install, remove
-from vantok.weigh.models import LoadItem, LoadState, ShopItem
-from vantok_core.plan import state_load
+from vantok.desk.load import Desk
+from vantok.records.jobs.models import Job
+from vantok.records.jobs.stamp import install, remove
+from vantok.records.weigh.models import LoadItem, LoadState, ShopItem
+from vantok_core.loads.plan import state_load
 
 PORTABLE = ("alone_front", "alone_rear", "alone_both", "hitched_front", "hitched_rear", "hitched_both", "train")
 
@@ -120,6 +120,20 @@ class Plans(WeighCase):
         fine = {"item-name": "anvil", "item-mass_kg": "20", "item-station_m": "2 m"}
         self.assertIn("The empty state carries nothing", self.send(empty, action="add-item", **fine))
         self.assertIn("The empty state carries nothing", self.send(empty, action="add-usual", usual="tools"))
+
+    def test_places_counted_from_the_rear_axle_and_the_hitch(self) -> None:
+        """A place told from where the tape lies: stored behind the front axle; from a hitch nobody measured it is refused in words."""
+        state = self.state("041")
+        for origin, typed, station in (("rear", "-400", 3.15), ("rear", "0", 3.55), ("hitch", "-300", 4.5)):
+            name = f"box {origin} {typed}"
+            told = {"item-name": name, "item-mass_kg": "20", "item-station_m": typed, "item-counted_from": origin}
+            self.send(state, action="add-item", **told)
+            self.assertAlmostEqual(LoadItem.objects.get(name=name).station_m, station, places=6)
+        state.job.vehicle.hitch_overhang_m = None
+        state.job.vehicle.save()
+        lost = {"item-name": "lost", "item-mass_kg": "20", "item-station_m": "0", "item-counted_from": "hitch"}
+        self.assertIn("must be measured before", self.send(state, action="add-item", **lost))
+        self.assertFalse(LoadItem.objects.filter(name="lost").exists())
 
     def test_a_state_is_copied_without_what_was_read(self) -> None:
         """A copy has items, tanks, people and trailer of the other, and neither its scale figures nor its heights."""
@@ -329,11 +343,12 @@ class OldDatabases(TransactionTestCase):
             ("measure", "0004_photo_history"),
             ("weigh", "0003_plan_trailer_and_ticket"),
             ("choose", "0003_initial"),
+            ("garage", "0004_hitch_tyres_gains_points"),
         ]
         executor = MigrationExecutor(connection)
         latest = executor.loader.graph.leaf_nodes()
         executor.migrate(before)
-        old = executor.loader.project_state([*before, ("garage", "0004_hitch_tyres_gains_points")]).apps
+        old = executor.loader.project_state(before).apps
         owner = old.get_model("garage", "Customer").objects.create(name="x")
         vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
         for number in ("set", "open"):

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from vantok_core.classes import BODIES
-from vantok_core.job import JobVehicle
+from vantok_core.facts import JobVehicle
+from vantok_core.facts.classes import BODIES
 from vantok_core.loads.places import footprint
 
 Outline = list[tuple[float, float]]

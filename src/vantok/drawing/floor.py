@@ -9,9 +9,9 @@ from math import sqrt
 from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, PAPER, TAPE, group, tag, text
-from vantok.weigh.models import LoadItem
+from vantok.records.weigh.models import LoadItem
+from vantok_core.base.units import System, show
 from vantok_core.loads.places import Footprint, zones
-from vantok_core.units import System, show
 
 WIDTH, TALL = 1180.0, 306.0
 MIDDLE = 152.0

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, PAPER, tag, text
-from vantok_core.units import System, figure, show, unit_name
+from vantok_core.base.units import System, figure, show, unit_name
 
 WIDTH, TALL = 1180.0, 300.0
 LEFT, RIGHT, TOP, FOOT = 76.0, 300.0, 18.0, 44.0
@@ -36,37 +36,44 @@ def history_svg(lines: Sequence[Line], units: System) -> SafeString:
 
     parts: list[object] = [tag("title", "Heights over the visits"), *_axes(low, high, units)]
     for n, (name, line) in enumerate(lines):
-        colour, dashes, mark = LOOKS[n % len(LOOKS)]
-        fill = colour if n < len(LOOKS) else PAPER
-        places = [at(when.date(), value) for when, value in line]
-        if len(places) > 1:
-            joined = " ".join(f"{x:.1f},{y:.1f}" for x, y in places)
-            parts.append(
-                tag("polyline", points=joined, fill="none", stroke=colour, stroke_width=2.5, stroke_dasharray=dashes)
-            )
-        for (x, y), (_, value) in zip(places, line, strict=True):
-            shape = (
-                {"cx": x, "cy": y, "r": 5} if mark == "circle" else {"x": x - 5, "y": y - 5, "width": 10, "height": 10}
-            )
-            parts.append(
-                tag(
-                    "circle" if mark == "circle" else "rect",
-                    tag("title", show("length", value, units)),
-                    **shape,
-                    fill=colour,
-                )
-            )
-        y = TOP + 20.0 + 26.0 * n
-        key = {"x1": WIDTH - RIGHT + 14, "x2": WIDTH - RIGHT + 50, "y1": y - 6, "y2": y - 6}
-        parts.append(tag("line", **key, stroke=colour, stroke_width=3, stroke_dasharray=dashes))
-        parts.append(tag("circle", cx=WIDTH - RIGHT + 32, cy=y - 6, r=5, fill=fill, stroke=colour, stroke_width=2))
-        parts.append(text(WIDTH - RIGHT + 58, y, name if len(name) < 34 else name[:33] + "…", size=17, anchor="start"))
+        places = [(*at(when.date(), value), show("length", value, units)) for when, value in line]
+        parts += [*_line(n, places), *_key(n, name)]
     for day in sorted({d for d, _ in days}):
         parts.append(text(at(day, low)[0], TALL - 16, f"{day:%d %b %Y}", size=16, fill=MUTED))
     return tag(
         "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", role="img",
         aria_label="Heights over the visits; the table below has the same figures", class_="stance", font_family=FIGURES,
     )  # fmt: skip
+
+
+def _line(n: int, places: Sequence[tuple[float, float, str]]) -> list[object]:
+    """Return a line with its marks, each at its place with its figure."""
+    colour, dashes, mark = LOOKS[n % len(LOOKS)]
+    parts: list[object] = []
+    if len(places) > 1:
+        joined = " ".join(f"{x:.1f},{y:.1f}" for x, y, _ in places)
+        parts.append(
+            tag("polyline", points=joined, fill="none", stroke=colour, stroke_width=2.5, stroke_dasharray=dashes)
+        )
+    for x, y, said in places:
+        if mark == "circle":
+            parts.append(tag("circle", tag("title", said), cx=x, cy=y, r=5, fill=colour))
+        else:
+            parts.append(tag("rect", tag("title", said), x=x - 5, y=y - 5, width=10, height=10, fill=colour))
+    return parts
+
+
+def _key(n: int, name: str) -> list[object]:
+    """Return a line's entry beside the plot."""
+    colour, dashes, _ = LOOKS[n % len(LOOKS)]
+    fill = colour if n < len(LOOKS) else PAPER
+    x, y = WIDTH - RIGHT, TOP + 20.0 + 26.0 * n
+    shown = name if len(name) < 34 else name[:33] + "…"
+    return [
+        tag("line", x1=x + 14, x2=x + 50, y1=y - 6, y2=y - 6, stroke=colour, stroke_width=3, stroke_dasharray=dashes),
+        tag("circle", cx=x + 32, cy=y - 6, r=5, fill=fill, stroke=colour, stroke_width=2),
+        text(x + 58, y, shown, size=17, anchor="start"),
+    ]
 
 
 def _axes(low: float, high: float, units: System) -> list[object]:

@@ -11,10 +11,10 @@ from vantok.drawing.bodies import DEFAULT_LENGTH, Outline, outline
 from vantok.drawing.stance import TIMES, Corner, Stance
 from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, group, polygon, tag, text
 from vantok.drawing.vials import vials
-from vantok_core.classes import BODIES
-from vantok_core.job import JobVehicle
-from vantok_core.judge.views import WALL
-from vantok_core.units import System, show
+from vantok_core.base.say import BEAM_WALL
+from vantok_core.base.units import System, show
+from vantok_core.facts import JobVehicle
+from vantok_core.facts.classes import BODIES
 
 WIDTH, HEIGHT = 1180.0, 262.0
 GROUND = 222.0
@@ -137,7 +137,7 @@ def _beam(side: Side, stance: Stance, units: System) -> list[object]:
     way = "▲" if stance.beam.value > 0 else "▼"
     moved = replace(stance.beam, value=abs(stance.beam.value), us=abs(stance.beam.us or 0.0), signed=False)
     parts.append(text(10, GROUND - 12, f"beam {way} {moved.in_units(units)}", size=18, anchor="start"))
-    parts.append(text(10, GROUND + 17, f"{WALL.in_units(units)} ahead", size=16, anchor="start", fill=MUTED))
+    parts.append(text(10, GROUND + 17, f"{BEAM_WALL.in_units(units)} ahead", size=16, anchor="start", fill=MUTED))
     return parts
 
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from vantok_core.classes import BODIES
-from vantok_core.job import JobVehicle
+from vantok_core.base.say import Quantity
+from vantok_core.facts import JobVehicle
+from vantok_core.facts.classes import BODIES
 from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.views import StateView
-from vantok_core.say import Quantity
-from vantok_core.vehicle import AXLE_CORNERS, CORNERS
+from vantok_core.judge.shown import StateView
+from vantok_core.physics.vehicle import AXLE_CORNERS, CORNERS
 
 TIMES = (1.0, 3.0, 10.0)
 """How many times as large as they are changes of height can be drawn; the middle one unless asked."""
@@ -73,7 +73,7 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     return Stance(
         vehicle=vehicle, name=view.state.name, d_f=d_f, d_r=d_r, known=True, front=_corner(view, "front"),
         rear=_corner(view, "rear"), heights=view.read, empty=empty, rake=view.rake, lean=view.lean, tongue=view.state.tongue,
-        beam=view.beam,
+        beam=view.beam, ghost_name="as it came" if diagnosis.never_empty else "empty",
     )  # fmt: skip
 
 

@@ -8,7 +8,8 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing.stance import Stance
 from vantok.drawing.svg import INK, LEVEL, MUTED, group, tag, text
-from vantok_core.units import System, show
+from vantok_core.base.names import DEFAULT_TRACK
+from vantok_core.base.units import System, show
 
 LEVEL_ANGLE = 0.3
 """Degrees within which a vial reads level."""
@@ -18,7 +19,7 @@ FULL_ANGLE = 2.5
 
 def vials(stance: Stance, units: System, times: float, x: float, height: float) -> list[object]:
     """Return the rake and lean vials and the drawing's legend; a bubble is green only when level within the band."""
-    width = stance.vehicle.track_rear_m or 1.65
+    width = stance.vehicle.track_rear_m or DEFAULT_TRACK
     length = stance.vehicle.wheelbase_m or 3.4
     nose = None if stance.rake is None else -stance.rake / length
     over = None if stance.lean is None else stance.lean / width

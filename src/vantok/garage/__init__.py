@@ -1,1 +1,1 @@
-"""Customers and their vehicles."""
+"""Vehicles over the years: the garage and a vehicle's page."""

@@ -8,21 +8,25 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from vantok.garage.models import Vehicle
-from vantok.jobs.actions import settled
-from vantok.jobs.models import Job
-from vantok.jobs.services import free_key, next_number
-from vantok.measure.files import put_row
-from vantok.measure.models import Reading
+from vantok.desk.actions import settled
+from vantok.desk.opening import free_key, next_number
+from vantok.desk.reading_rows import put_row
 from vantok.people.models import User
-from vantok.weigh.models import LoadState
-from vantok_core.errors import FileFormatError
+from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadState
+from vantok_core.base.errors import FileFormatError
 from vantok_core.files.readings_csv import HeightRow
 from vantok_core.judge.vehicle_history import PastHeight
 
 MOST_VISITS = 500
 """Earlier visits that one file may bring."""
+
+
 ARCHES = ("ground_arch", "hub_arch")
+
+
 AXLES = (("front", ("FL", "FR")), ("rear", ("RL", "RR")))
 
 

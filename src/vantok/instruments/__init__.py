@@ -1,1 +1,1 @@
-"""Instruments of the shop: wheel pads, axle scale, tongue scale, read over one small line protocol."""
+"""Scales and pads over a line: what they say, and putting it into a job."""

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from functools import reduce
 from typing import Literal
 
-from vantok_core.errors import VantokError
-from vantok_core.units import UNITS
+from vantok_core.base.errors import VantokError
+from vantok_core.base.units import UNITS
 
 State = Literal["steady", "moving", "fault"]
 STATES: dict[str, State] = {"S": "steady", "M": "moving", "E": "fault"}

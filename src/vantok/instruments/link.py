@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import threading
 import time
 from dataclasses import dataclass, field, replace
@@ -18,8 +17,6 @@ UNWATCHED = 20.0
 RETRY = 1.0
 WAIT, CHUNK = 0.15, 65_536
 """How long a look at the wire lasts (s), and how much it takes at once (bytes)."""
-ADDRESS = re.compile(r"(socket|rfc2217)://[A-Za-z0-9_.\-]+:\d{1,5}|/dev/[A-Za-z0-9_./\-]+|COM\d{1,3}")
-"""What may be listened to: a socket, a serial port over the network, or a port of this machine."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,7 +19,7 @@ from django.utils.html import format_html
 
 from vantok.people.gate import REFUSED, by_script
 from vantok.people.rights import RefusedError
-from vantok_core.errors import VantokError
+from vantok_core.base.errors import VantokError
 
 log = logging.getLogger(__name__)
 SAID = "X-Vantok-Said"

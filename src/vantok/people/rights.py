@@ -51,6 +51,13 @@ RIGHTS: dict[str, Right] = {
 ORDER = (Role.TRAINEE, Role.TECHNICIAN, Role.LEAD)
 
 
+RATINGS = frozenset({
+    "gross_kg", "front_axle_kg", "rear_axle_kg", "tag_axle_kg", "front_tyres_kg", "rear_tyres_kg", "hitch_kg", "towed_kg", "combination_kg",
+    "front_tyre_index", "rear_tyre_index", "rear_dual_index", "trailer_axle_rating_kg", "trailer_tyres_kg",
+})  # fmt: skip
+"""What a plate or a tyre allows, by the name of its field: to change it takes the right to rate, wherever it stands."""
+
+
 class RefusedError(PermissionDenied):
     """An action that this person may not do, or not now; its text is a sentence for them."""
 

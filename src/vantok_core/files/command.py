@@ -7,8 +7,8 @@ import json
 import sys
 from pathlib import Path
 
-from vantok_core.errors import VantokError
-from vantok_core.files.cases import run_cases
+from vantok_core.base.errors import VantokError
+from vantok_core.files.cases.run import run_cases
 from vantok_core.files.door import read_json
 from vantok_core.files.job_file import read_job, solve_job
 

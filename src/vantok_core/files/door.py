@@ -6,7 +6,7 @@ import json
 import re
 from typing import Any, NoReturn
 
-from vantok_core.errors import FileFormatError
+from vantok_core.base.errors import FileFormatError
 
 MOST_CHARACTERS = 12_000_000
 MOST_DEPTH = 40

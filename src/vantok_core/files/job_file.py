@@ -7,25 +7,26 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
-from vantok_core.catalogue import Kit
-from vantok_core.errors import FileFormatError, VantokError
-from vantok_core.files.cases import plain
+from vantok_core.base.check import read_form
+from vantok_core.base.errors import FileFormatError, VantokError
+from vantok_core.base.say import Finding
+from vantok_core.base.units import System
+from vantok_core.facts import Job, Kit
+from vantok_core.files.cases.plain import plain
 from vantok_core.files.door import read_json
-from vantok_core.forms import read_form
-from vantok_core.job import Job
 from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.prove import Proof, prove
-from vantok_core.judge.views import StateView
+from vantok_core.judge.shown import StateView
+from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.judge.working import Working
 from vantok_core.kits.choose import Choice, shortlist
+from vantok_core.kits.registry import checked, own_fields
 from vantok_core.loads.limits import Margin
+from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
-from vantok_core.plan import by_load, state_load, state_margins
-from vantok_core.say import Finding
-from vantok_core.units import System
 
-VERSION = 5
+VERSION = 7
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -56,7 +57,31 @@ def _from_4(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 5}
 
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
+def _from_5(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 keeps a kit's setting by name; version 5 had a field each for pressures, gaps and spacers, of which spacers rule."""
+    fitting = data.get("fitting")
+    if not isinstance(fitting, dict):
+        return data | {"version": 6}
+    told = {name: fitting[name] for name in ("pressure_pa", "gap_m", "spacer_m") if fitting.get(name) is not None}
+    if "spacer_m" in told:
+        told.pop("gap_m", None)
+    kept = {k: v for k, v in fitting.items() if k not in ("pressure_pa", "gap_m", "spacer_m")}
+    return data | {"version": 6, "fitting": kept | {"setting": told}}
+
+
+def _from_6(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 7 only adds fields (more on board, never empty, the heights wanted of such a vehicle), all of them optional."""
+    return data | {"version": 7}
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _from_1,
+    2: _from_2,
+    3: _from_3,
+    4: _from_4,
+    5: _from_5,
+    6: _from_6,
+}
 """From version n to n + 1: a function on the file's dictionary."""
 
 
@@ -73,12 +98,36 @@ def read_job(text: str) -> Job:
         raise FileFormatError("version", f"version {version!r} is not known; this program reads 1 to {VERSION}")
     while data["version"] < VERSION:
         data = MIGRATIONS[data["version"]](data)
-    return read_form(Job, data, "job")
+    job = read_form(Job, _with_own_kit(data), "job")
+    if job.fitting is not None:
+        checked(job.fitting.kit, "job.fitting.kit")
+    return job
+
+
+def _with_own_kit(data: dict[str, Any]) -> dict[str, Any]:
+    """Return a file's data with its kit rid of the fields that other families once left in it, empty."""
+    fitting = data.get("fitting")
+    if not isinstance(fitting, dict) or not isinstance(fitting.get("kit"), dict):
+        return data
+    return data | {"fitting": fitting | {"kit": own_fields(fitting["kit"])}}
 
 
 def write_job(job: Job) -> str:
     """Return the job as the text of a file."""
     return json.dumps(job.model_dump(mode="json", exclude_none=True), indent=2, ensure_ascii=False) + "\n"
+
+
+SHOWN = 3
+"""Letters of a masked registration or VIN that stay: enough to tell two vehicles of one shop apart."""
+
+
+def masked(job: Job) -> Job:
+    """Return the job with its registration and VIN masked but for their ends, for a file that leaves the shop."""
+    v = job.vehicle
+    hidden = {
+        name: f"…{text[-SHOWN:]}" for name in ("plate", "vin") if (text := getattr(v, name)) and len(text) > SHOWN
+    }
+    return job.model_copy(update={"vehicle": v.model_copy(update=hidden)})
 
 
 def job_schema() -> dict[str, Any]:
@@ -151,8 +200,19 @@ def _diagnosis(found: Diagnosis, system: System, working: bool) -> dict[str, Any
         "by_tape_alone": {
             t.state.key: {"why": t.why, "sag_m": dict(t.sag), "stop_gap_m": dict(t.stop_gap)} for t in found.tapes
         },
+        "off_springs": {one.state.key: _off_springs(one, system) for one in found.unweighed},
         "restore": [_working(w, system) for w in found.restore],
     }
+
+
+def _off_springs(one: Unweighed, system: System) -> dict[str, Any]:
+    """Return what the springs tell of a load nobody weighed, and of its limits (kg; bands of 90 %)."""
+    return {
+        "told": told(one).in_units(system), "limits": weigh_it(one).in_units(system),
+        "more_on_board": plain(one.read) if one.read is not None else None,
+        "gain_kg": {part: {"value": value, "sigma": sigma} for part, (value, sigma) in one.gain.items()},
+        "margins": {key: plain(margin) for key, margin in one.margins.items()},
+    }  # fmt: skip
 
 
 def _view(view: StateView, system: System, working: bool) -> dict[str, Any]:
@@ -188,7 +248,7 @@ def _choice(choice: Choice, system: System) -> dict[str, Any]:
     return {
         "key": choice.key, "name": choice.name, "out": [s.in_units(system) for s in choice.out],
         "notes": [s.in_units(system) for s in choice.notes], "score": choice.score, "miss_m": choice.miss,
-        "pressure_pa": choice.pressure, "gap_m": choice.gap, "spacers_m": choice.spacers,
+        "setting": dict(choice.setting),
         "rear_drop_loaded_m": None if choice.loaded is None else float(choice.loaded.d_r),
         "rear_drop_empty_m": None if choice.empty is None else float(choice.empty.d_r),
         "checks": [{"check": c.words, "status": c.status, "why": c.why.in_units(system)} for c in choice.checks],

@@ -10,8 +10,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from vantok_core.errors import FileFormatError
-from vantok_core.job import MOST_ITEMS, Facts, JobState, LoadItem, People, Tank, TrailerItem
+from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import MOST_ITEMS, Facts, JobState, LoadItem, People, Tank, TrailerItem
 
 COLUMNS = ("kind", "name", "mass_kg", "count", "capacity_l", "fill", "kg_per_l", "station_m", "lateral_m", "height_m")
 MODELS: dict[str, tuple[type[Facts], tuple[str, ...]]] = {
@@ -108,7 +108,10 @@ def _plain(value: str) -> str:
 def read_rows(
     text: str, columns: Iterable[str], needed: Iterable[str], *, most: int
 ) -> tuple[list[tuple[int, dict[str, str]]], list[tuple[str, str]]]:
-    """Return the rows of a CSV text with their line numbers, and what is wrong with its head (place, what)."""
+    """Return the rows of a CSV text with their line numbers, and what is wrong with its head (place, what).
+
+    Raises FileFormatError for a file of more than `most` lines.
+    """
     if text.count("\n") > most + 1:
         raise FileFormatError("file", f"it has more than {most} lines")
     reader = csv.DictReader(StringIO(text.lstrip("\ufeff")), restkey="", strict=True)
@@ -117,12 +120,7 @@ def read_rows(
     try:
         head = [h.strip() for h in reader.fieldnames or ()]
         reader.fieldnames = head
-        faults += [("line 1", f"there is no column “{name}”") for name in needed if name not in head]
-        faults += [
-            ("line 1", f"column “{name}” is not known; known are {', '.join(columns)}")
-            for name in head
-            if name not in columns
-        ]
+        faults += _head_faults(head, tuple(columns), needed)
         for row in reader:
             if "" in row:
                 faults.append((f"line {reader.line_num}", "it has more fields than the head"))
@@ -131,6 +129,14 @@ def read_rows(
     except csv.Error as error:
         faults.append((f"line {reader.line_num}", f"this is not CSV: {error}"))
     return rows, faults
+
+
+def _head_faults(head: list[str], columns: tuple[str, ...], needed: Iterable[str]) -> list[tuple[str, str]]:
+    lacking = [("line 1", f"there is no column “{name}”") for name in needed if name not in head]
+    known = ", ".join(columns)
+    return lacking + [
+        ("line 1", f"column “{name}” is not known; known are {known}") for name in head if name not in columns
+    ]
 
 
 def refuse(faults: list[tuple[str, str]]) -> None:

@@ -9,8 +9,9 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, Field, ValidationError, model_validator
 
+from vantok_core.base.names import WALK
+from vantok_core.facts import MOST_READINGS, Job, JobReading, one_line
 from vantok_core.files.plan_csv import as_text, plainly, read_rows, refuse
-from vantok_core.job import CORNER_PLACES, MOST_READINGS, Job, JobReading, one_line
 
 COLUMNS = (
     "job", "state", "empty", "phase", "datum", "place", "value_m", "resolution_m", "floor_m", "friction_m", "instrument", "note", "text",
@@ -28,7 +29,7 @@ class HeightRow(JobReading):
 
     @model_validator(mode="after")
     def _place_of_datum(self) -> HeightRow:
-        wanted = {"ground_hitch": ("hitch",), "ground_point": (self.place,)}.get(self.datum, CORNER_PLACES)
+        wanted = {"ground_hitch": ("hitch",), "ground_point": (self.place,)}.get(self.datum, WALK)
         if self.place not in wanted:
             raise ValueError(f"{self.datum} is read at {', '.join(wanted)}, not at “{self.place}”")
         return self

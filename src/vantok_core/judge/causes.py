@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from vantok_core.job import Job
-from vantok_core.judge.diagnose import Diagnosis
+from vantok_core.base.say import Quantity, Say
+from vantok_core.facts import Job
+from vantok_core.judge.diagnose import Diagnosis, lost_surely
 from vantok_core.judge.inspect import AREAS
-from vantok_core.say import Quantity, Say
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,6 +85,21 @@ STIFF = Suspicion(
     test="Drive the course empty with the pressure at its minimum.",
 )
 
+TAIL = Suspicion(
+    words="a long or low tail",
+    findings=("tail-low",),
+    test="Read the lowest point behind the rear wheels as a named point, as it is used: its height and how far back it lies.",
+)
+SIDE_STIFF = Suspicion(
+    words="too stiff from side to side: an anti-roll bar, springs or bags",
+    test="Drive a bump under one side, then again with the bar uncoupled where its maker allows it, on a closed course.",
+)
+BUMP_STEER = Suspicion(
+    words="wheels that steer as they move up and down",
+    findings=("front-toe", "rear-toe"),
+    test="Read the toe at two heights: what it gains is steered at every bump.",
+)
+
 SUSPICIONS: dict[str, tuple[Suspicion, ...]] = {
     "sags": (OVERLOAD, TIRED, BEHIND, SIDE),
     "nose_up": (LAMPS, BEHIND, OVERLOAD, TIRED),
@@ -96,6 +111,9 @@ SUSPICIONS: dict[str, tuple[Suspicion, ...]] = {
     "wags": (BEHIND, LIGHT_FRONT, TYRES, PLAY),
     "wanders": (PLAY, LIGHT_FRONT, TYRES),
     "tyres": (TYRES, PLAY, OVERLOAD),
+    "tail_drags": (TAIL, OVERLOAD, BEHIND, TIRED),
+    "head_tossed": (SIDE_STIFF, DAMPING),
+    "darts": (PLAY, BUMP_STEER, TYRES, DAMPING),
     "trailer": (BEHIND, LIGHT_FRONT, DAMPING),
 }
 
@@ -107,9 +125,11 @@ FRONT_LOST = 0.03
 def likely_causes(job: Job, diagnosis: Diagnosis) -> list[Cause]:
     """Return the causes of each complaint that something speaks for, most evidence first; else the first one to test."""
     evidence = {f.key: f.what for f in diagnosis.findings}
-    lost = diagnosis.main.front_lost if diagnosis.main else None
+    lost = lost_surely(diagnosis.main, diagnosis.unweighed) if diagnosis.main else None
     if lost is not None and lost > FRONT_LOST:
-        evidence["front-lost"] = Say("The front axle has lost {lost} of its load.", {"lost": Quantity(lost, "percent")})
+        least = "at least " if diagnosis.main and diagnosis.off_springs(diagnosis.main.state.key) else ""
+        text = f"The front axle has lost {least}{{lost}} of its load."
+        evidence["front-lost"] = Say(text, {"lost": Quantity(lost, "percent")})
     grades = {one.area: one.grade for one in job.inspection}
     found: list[Cause] = []
     for complaint in job.complaints:

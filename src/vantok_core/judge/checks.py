@@ -7,23 +7,17 @@ from __future__ import annotations
 
 from math import hypot
 
-from vantok_core.classes import SPRINGS, plausible
-from vantok_core.errors import VantokError
-from vantok_core.job import Job, JobReading
+from vantok_core.base.errors import VantokError
+from vantok_core.base.figure import NINE_IN_TEN
+from vantok_core.base.names import CORNERS, DATUMS, DEFAULT_TRACK, PLACES
+from vantok_core.base.say import Finding, Say, length
+from vantok_core.facts import Job, JobReading, JobState
+from vantok_core.facts.classes import SPRINGS, plausible
 from vantok_core.judge.inspect import marked_baseline
-from vantok_core.model import DEFAULT_TRACK, JobModel, expected_height, load_gap
+from vantok_core.model import JobModel, expected_height, load_gap
 from vantok_core.readings.plane import PlanePoint, fit_plane
-from vantok_core.readings.tape import NINE_IN_TEN, reading_sigma
-from vantok_core.say import Finding, Say, length
+from vantok_core.readings.tape import reading_sigma
 
-OTHER_SIDE = {"FL": "FR", "FR": "FL", "RL": "RR", "RR": "RL"}
-DATUM_WORDS: dict[str, str] = {
-    "ground_arch": "ground to arch", "hub_arch": "hub to arch", "ground_hitch": "ground to hitch", "stop_gap": "stop gap",
-    "pad_to_pad": "pad to pad", "bracket": "bracket to bracket", "ground_point": "a named point above ground",
-}  # fmt: skip
-PLACE_WORDS = {
-    "FL": "front left", "FR": "front right", "RL": "rear left", "RR": "rear right", "hitch": "hitch",
-}  # fmt: skip
 WIDEST_SIDE = 0.035
 """Left/right difference (m) above which a reading is asked for again."""
 
@@ -47,13 +41,13 @@ def _range_check(job: Job, reading: JobReading) -> list[Finding]:
     low, high = plausible(reading.datum, job.vehicle.body)
     if low <= reading.value_m <= high:
         return []
-    words = DATUM_WORDS[reading.datum]
+    words = DATUMS[reading.datum].words
     values = {"value": length(reading.value_m), "low": length(low), "high": length(high)}
     hint = "Read it again."
     for other in ("ground_arch", "hub_arch", "ground_hitch"):
         span = plausible(other, job.vehicle.body)
         if other != reading.datum and span[0] <= reading.value_m <= span[1]:
-            hint = f"By its size it could be {DATUM_WORDS[other]}: check the datum, then read again."
+            hint = f"By its size it could be {DATUMS[other].words}: check the datum, then read again."
             break
     if low <= 10.0 * reading.value_m <= high:
         hint = "Ten times as much would fit: was it centimetres?"
@@ -63,7 +57,7 @@ def _range_check(job: Job, reading: JobReading) -> list[Finding]:
 
 
 def _side_check(job: Job, reading: JobReading) -> list[Finding]:
-    other = job.read(reading.state, OTHER_SIDE[reading.place], reading.datum, reading.phase)
+    other = job.read(reading.state, CORNERS[reading.place].beside, reading.datum, reading.phase)
     if other is None or abs(other.value_m - reading.value_m) <= WIDEST_SIDE:
         return []
     values = {"d": length(abs(other.value_m - reading.value_m))}
@@ -78,8 +72,8 @@ def _side_check(job: Job, reading: JobReading) -> list[Finding]:
 def _state_check(job: Job, reading: JobReading) -> list[Finding]:
     """Find a rear that stands higher loaded than empty."""
     empty = job.empty
-    if empty is None or reading.phase == "after":
-        return []
+    if empty is None or reading.phase != "before" or job.never_empty:
+        return []  # a vehicle that is never empty may well be lighter in another state
     if reading.state == empty.key or reading.place in ("FL", "FR"):
         return []
     base = job.read(empty.key, reading.place, reading.datum)
@@ -99,7 +93,7 @@ def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]
     if (
         job.empty is None
         or reading.state == job.empty.key
-        or reading.phase == "after"
+        or reading.phase != "before"
         or reading.state not in model.states
     ):
         return []
@@ -133,12 +127,12 @@ def expected_before(job: Job, reading: JobReading) -> Job:
 
 
 def baseline_missing(job: Job) -> bool:
-    """Tell whether the empty vehicle's arches were not all read on one datum before a kit, and nobody said why."""
+    """Tell whether the reference's arches (empty, or as it stands) were not all read on one datum before a kit, and nobody said why."""
     if job.no_baseline:
         return False
     empty = job.empty
     return empty is None or not any(
-        all(job.read(empty.key, corner, datum) for corner in OTHER_SIDE) for datum in ("ground_arch", "hub_arch")
+        all(job.read(empty.key, corner, datum) for corner in CORNERS) for datum in ("ground_arch", "hub_arch")
     )
 
 
@@ -146,41 +140,43 @@ def check_sheet(job: Job) -> list[Finding]:
     """Return what is odd about the sheet as a whole: missing baseline, loads, mixed datums, readings off the plane."""
     found = []
     empty = job.empty
-    datums = {
+    datums: dict[str, set[str]] = {
         s.key: {r.datum for r in job.readings if r.state == s.key and r.datum.endswith("arch")} for s in job.states
     }
     if empty is None or not datums.get(empty.key):
-        found.append(
-            _finding(
-                "baseline", Say("There is no empty baseline yet."),
-                "Read it before any work starts: it can never be measured again afterwards.",
-            )
-        )  # fmt: skip
+        what = "It is not read as it stands yet." if job.never_empty else "There is no empty baseline yet."
+        do = "Read it before any work starts: it can never be measured again afterwards."
+        found.append(_finding("baseline", Say(what), do))
     for state in job.carried:
         if state.past:
-            then = next((s for s in job.loaded if state.name.startswith(s.name)), state)
-            said = Say(
-                f"The load of “{then.name}” was changed after its heights were read: they are kept with the load of then."
-            )
-            found.append(
-                _finding(
-                    "load-changed", said, f"Read “{then.name}” again, or say on the sheet that the load is the same."
-                )
-            )
+            found.append(_load_changed(job, state))
             continue
-        gap = load_gap(job, state)
-        if datums[state.key] and gap:
-            said = Say(f"“{state.name}” is read, but nobody knows {gap.what}: nothing but its heights is told.")
-            found.append(_finding("no-load", said, gap.cure))
-        if empty and datums[state.key] and datums.get(empty.key) and not datums[state.key] & datums[empty.key]:
-            found.append(
-                _finding(
-                    "datum-mix", Say(f"“{state.name}” was read on another datum than empty."),
-                    "Read both on one datum: readings on different datums are never subtracted.",
-                )
-            )  # fmt: skip
+        found += _loaded_check(job, state, datums[state.key], datums[empty.key] if empty else set())
         found += _plane_check(job, state.key)
     return found + marked_baseline(job)
+
+
+def _load_changed(job: Job, state: JobState) -> Finding:
+    """Return that heights were read under a load of then, and what to do."""
+    then = next((s for s in job.loaded if state.name.startswith(s.name)), state)
+    said = Say(
+        f"The load of “{then.name}” was changed after its heights were read: they are kept with the load of then."
+    )
+    return _finding("load-changed", said, f"Read “{then.name}” again, or say on the sheet that the load is the same.")
+
+
+def _loaded_check(job: Job, state: JobState, datums: set[str], empty: set[str]) -> list[Finding]:
+    """Return what is odd about one loaded state, given the arch datums it and the empty vehicle were read on."""
+    found, gap = [], load_gap(job, state)
+    if datums and gap:
+        said = Say(f"“{state.name}” is read, but nobody knows {gap.what}: nothing but its heights is told.")
+        found.append(_finding("no-load", said, gap.cure))
+    if datums and empty and not datums & empty:
+        said = Say(f"“{state.name}” was read on another datum than empty.")
+        found.append(
+            _finding("datum-mix", said, "Read both on one datum: readings on different datums are never subtracted.")
+        )
+    return found
 
 
 PLANE_LEAST = 5
@@ -218,7 +214,7 @@ def _plane_check(job: Job, state: str) -> list[Finding]:
         settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
         sigma = hypot(reading_sigma(before.resolution_m, settle), reading_sigma(now.resolution_m, settle))
         points.append(PlanePoint(station=station, lateral=lateral, drop=before.value_m - now.value_m, sigma=sigma))
-        names.append(PLACE_WORDS.get(place, place.replace("-", " ")))
+        names.append(PLACES.get(place, place.replace("-", " ")))
     if len(points) < PLANE_LEAST:
         return []
     fit = fit_plane(points)

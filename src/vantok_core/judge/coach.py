@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from vantok_core.classes import BODIES
-from vantok_core.job import Job, JobState
-from vantok_core.loads.levers import CentreOfMass, centre_of_mass
+from vantok_core.base.names import DEFAULT_TRACK
+from vantok_core.base.num import G
+from vantok_core.base.say import Finding, Quantity, Say, Tone
+from vantok_core.facts import Job, JobState
+from vantok_core.facts.classes import BODIES
 from vantok_core.loads.limits import OVERHANG_EASY, OVERHANG_WATCH, overhang_ratio
-from vantok_core.model import DEFAULT_TRACK
-from vantok_core.num import G
-from vantok_core.plan import scale_loads, state_load
-from vantok_core.say import Finding, Quantity, Say, Tone
+from vantok_core.loads.plan import scale_loads, state_load
+from vantok_core.physics.levers import CentreOfMass, centre_of_mass
 
 LIGHT_FRONT = 0.25
 """Front axle's share of the whole below which a coach's steering is light."""

@@ -5,17 +5,22 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from vantok_core.classes import FREQUENCY
+from vantok_core.base.figure import NINE_IN_TEN
+from vantok_core.base.say import BEAM_WALL, Finding, Quantity, Say, Verdict, length, mass
+from vantok_core.facts.classes import FREQUENCY
+from vantok_core.judge.census import census_findings
 from vantok_core.judge.inspect import inspection_findings, marked_baseline
 from vantok_core.judge.lead import led_by_limits
+from vantok_core.judge.shown import StateView, TapeView, empty_rear_load, main_datum, mean_of, tape_view, view_of
 from vantok_core.judge.springs import RateBand, rate_of, spring_findings
-from vantok_core.judge.views import WALL, StateView, TapeView, empty_rear_load, main_datum, mean_of, tape_view, view_of
+from vantok_core.judge.tail import tail_findings, tails
+from vantok_core.judge.unweighed import Unweighed, gain_told, unweighed, unweighed_findings
 from vantok_core.judge.working import Working, explain
-from vantok_core.model import JobModel, missing, unsprung_mass
-from vantok_core.plan import state_load
+from vantok_core.loads.plan import state_load
+from vantok_core.model import JobModel, load_gap, missing, unsprung_mass
+from vantok_core.physics.stance.report import StateReport
+from vantok_core.physics.vehicle import AXLES, AxleName
 from vantok_core.rates.simple import rate_for_frequency
-from vantok_core.say import Finding, Quantity, Say, Verdict, length, mass
-from vantok_core.vehicle import AXLES, AxleName
 
 ROUNDING = 1e-9
 SMALL = 0.010
@@ -26,10 +31,13 @@ SAG_WORTH = 0.020
 CONTRADICTS = 3.0
 """Standard deviations from which a reading is said to contradict the others."""
 URGENCY = (
-    "contradicts", "stop-rear", "stop-front", "load-unknown", "unsolved", "nose-up", "front-light", "soft-springs", "tired-rear",
-    "tired-front", "lean", "pitching", "front-contradicts", "rear-camber", "front-camber", "rear-toe", "front-toe", "lamps",
+    "contradicts", "stop-rear", "stop-front", "load-unknown", "unsolved", "probably-over", "unweighed", "nose-up", "front-light", "soft-springs", "tired-rear",
+    "tired-front", "lean", "tail-low", "pitching", "front-contradicts", "rear-camber", "front-camber", "rear-toe", "front-toe", "lamps",
 )  # fmt: skip
 """Findings to act on, the most urgent first: the verdict speaks of the first one there is."""
+WANTED = Say("How it would stand empty nobody will see: say what height is wanted.")
+SAID_BY_LEAD = ("unweighed", "probably-over")
+WEIGH_IT = "Weigh it"
 LAMP_WORTH = 0.05
 GRIP_WORTH = 0.10
 
@@ -39,7 +47,7 @@ class Diagnosis:
     """The whole diagnosis.
 
     views: by state in order; tapes: states that only the tape speaks of (their load unknown); rates; findings, ranked; stance:
-    how the rear stands; verdict; datum: the one it is read on.
+    how the rear stands; verdict; datum: the one it is read on; unweighed: loads that the springs alone tell.
     """
 
     datum: str
@@ -51,6 +59,12 @@ class Diagnosis:
     verdict: Verdict
     restore: tuple[Working, ...]
     assumed: tuple[str, ...]
+    unweighed: tuple[Unweighed, ...] = ()
+    never_empty: bool = False
+
+    def off_springs(self, key: str) -> Unweighed | None:
+        """Return what the springs tell of a state's load; None where it is known, or they tell nothing."""
+        return next((one for one in self.unweighed if one.state.key == key), None)
 
     def view(self, key: str) -> StateView | None:
         """Return a state's view."""
@@ -59,8 +73,7 @@ class Diagnosis:
     @property
     def main(self) -> StateView | None:
         """The state the diagnosis speaks of: the one with the lowest rear."""
-        loaded = [v for v in self.views if not v.state.empty and not v.state.past]
-        return max(loaded, key=lambda v: float(v.report.d_r)) if loaded else None
+        return _main(self.views, never_empty=self.never_empty)
 
 
 def diagnose(model: JobModel) -> Diagnosis:
@@ -72,17 +85,22 @@ def diagnose(model: JobModel) -> Diagnosis:
     )
     tapes = tuple(tape_view(model, s, datum) for s in model.job.states if s.key not in reports)
     rates = tuple(rate_of(model, axle) for axle in AXLES)
-    main = max(
-        (v for v in views if not v.state.empty and not v.state.past), key=lambda v: float(v.report.d_r), default=None
-    )
-    findings = _findings(model, views, tapes, main)
+    main = _main(views, never_empty=model.job.never_empty)
+    told = unweighed(model)
+    findings = _findings(model, views, tapes, main, told)
     restore = _restore(main, empty_rear_load(model)) if main else ()
     restore += tuple(_class_rate(model, axle) for axle in AXLES)
     return Diagnosis(
-        datum=datum, views=views, tapes=tapes, rates=rates, findings=tuple(findings), stance=_stance(main, tapes),
-        verdict=led_by_limits(model.job, _verdict(model, main, tapes, findings)),
-        restore=restore, assumed=model.assumed,
+        datum=datum, views=views, tapes=tapes, rates=rates, findings=tuple(findings), stance=_stance(main, tapes, never_empty=model.job.never_empty),
+        verdict=led_by_limits(model.job, _verdict(model, main, tapes, findings), told),
+        restore=restore, assumed=model.assumed, unweighed=told, never_empty=model.job.never_empty,
     )  # fmt: skip
+
+
+def _main(views: tuple[StateView, ...], *, never_empty: bool) -> StateView | None:
+    """Return the state the diagnosis speaks of: the one with the lowest rear; the empty one only of a vehicle that is never empty."""
+    spoken = [v for v in views if not v.state.past and (never_empty or not v.state.empty)]
+    return max(spoken, key=lambda v: float(v.report.d_r), default=None)
 
 
 def _class_rate(model: JobModel, axle: AxleName) -> Working:
@@ -110,16 +128,20 @@ def _restore(main: StateView, empty_rear: float) -> tuple[Working, ...]:
 
 
 def _findings(
-    model: JobModel, views: tuple[StateView, ...], tapes: tuple[TapeView, ...], main: StateView | None
-) -> list[Finding]:
+    model: JobModel, views: tuple[StateView, ...], tapes: tuple[TapeView, ...], main: StateView | None,
+    told: tuple[Unweighed, ...],
+) -> list[Finding]:  # fmt: skip
     """Return all findings: limits first, the worst of them first, then what is to be done, then the rest."""
     found = [finding for _, finding in sorted((pair for v in views for pair in _limit_findings(v)), key=lambda p: p[0])]
     if main is not None:
-        others = _stance_findings(main) + _grip_findings(model, main) + spring_findings(model, main)
+        others = _stance_findings(main) + _grip_findings(model, main, told) + spring_findings(model, main)
         found += [replace(f, where=main.state.name) for f in others]
+    found += [*unweighed_findings(told), *tail_findings(model.job, tails(model))]
     for tape in tapes:
         found += [replace(f, where=tape.state.name) for f in (*_unknown(tape), *_stops(tape.stop_gap))]
-    found += contradictions(model) + inspection_findings(model.job) + marked_baseline(model.job)
+    found += (
+        contradictions(model) + inspection_findings(model.job) + marked_baseline(model.job) + census_findings(model.job)
+    )
     order = {"limit": 0, "act": 1, "plain": 2, "level": 3}
     return sorted(found, key=lambda f: (order[f.tone], not f.key.startswith("fix-")))
 
@@ -150,13 +172,27 @@ def _unknown(tape: TapeView) -> list[Finding]:
     return [Finding(key="load-unknown", tone="act", topic="weigh", what=why, do=Say(tape.cure))]
 
 
-def _stops(stop_gap: Mapping[str, float]) -> list[Finding]:
+def _stop_shares(report: StateReport) -> dict[AxleName, float]:
+    """Return what share of an axle's load its bump stops carry, where they carry some."""
+    found: dict[AxleName, float] = {}
+    for axle in AXLES:
+        pressed = sum(float(side.force) for side in report.elements.get(f"{axle} bump stops", {}).values())
+        if pressed > 0.0:
+            found[axle] = pressed / float(report.axle_load(axle))
+    return found
+
+
+def _stops(stop_gap: Mapping[str, float], shares: Mapping[AxleName, float] | None = None) -> list[Finding]:
+    """Return what stops are near or touching; shares: of the axle's load, by axle, where the model tells them."""
     found = []
-    for axle, gap in stop_gap.items():
-        if gap < NEAR_STOP:
+    for axle in AXLES:
+        gap = stop_gap.get(axle)
+        if gap is not None and gap < NEAR_STOP:
+            share = (shares or {}).get(axle, 0.0)
             touching = gap <= 0.0
+            told = " and carries about {share} of the axle’s load" if share > 0.005 else ""
             what = (
-                Say(f"The {axle} bump stop is touching.")
+                Say(f"The {axle} bump stop is touching{told}.", {"share": Quantity(share, "percent")} if told else {})
                 if touching
                 else Say(f"The {axle} bump stop is {{gap}} from touching.", {"gap": length(gap)})
             )
@@ -166,7 +202,7 @@ def _stops(stop_gap: Mapping[str, float]) -> list[Finding]:
 
 
 def _stance_findings(view: StateView) -> list[Finding]:
-    found = _stops(view.stop_gap)
+    found = _stops(view.stop_gap, _stop_shares(view.report))
     if view.rake is not None and view.rake < -max(0.005, view.band):
         found.append(
             Finding(
@@ -192,7 +228,7 @@ def _stance_findings(view: StateView) -> list[Finding]:
                 key="lamps", tone="act", topic="headlamp",
                 what=Say(
                     f"The headlamp beam moves {way} by {{beam}} at {{distance}}.",
-                    {"beam": beam, "distance": WALL},
+                    {"beam": beam, "distance": BEAM_WALL},
                 ),
                 do=Say("Aim again when the height is settled."),
             )
@@ -200,9 +236,18 @@ def _stance_findings(view: StateView) -> list[Finding]:
     return found
 
 
-def _grip_findings(model: JobModel, view: StateView) -> list[Finding]:
+def lost_surely(view: StateView, told: tuple[Unweighed, ...]) -> float | None:
+    """Return the front's loss as a share, less its band where the springs alone tell the load."""
+    one = next((u for u in told if u.state.key == view.state.key), None)
+    if view.front_lost is None or one is None or one.gain["front"][0] >= 0.0:
+        return view.front_lost
+    gain, sigma = one.gain["front"]
+    return view.front_lost * max(1.0 + NINE_IN_TEN * sigma / gain, 0.0)
+
+
+def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]) -> list[Finding]:
     found = []
-    lost = view.front_lost
+    lost = lost_surely(view, told)
     if lost is not None and lost > GRIP_WORTH:
         found.append(
             Finding(
@@ -256,29 +301,46 @@ def contradictions(model: JobModel) -> list[Finding]:
 
 
 def _verdict(model: JobModel, main: StateView | None, tapes: tuple[TapeView, ...], findings: list[Finding]) -> Verdict:
-    open_ends = [m for m in missing(model.job) if m.stage == "weigh"]
-    acts = sorted((f for f in findings if f.tone == "act"), key=urgency)
-    sentences = [_stance(main, tapes)]
+    # What the springs tell of a load is said by `led_by_limits`, at every stage.
+    spoken = [f for f in findings if f.tone == "act" and f.key not in SAID_BY_LEAD]
+    acts = sorted(spoken, key=urgency)
+    first = [said for act in acts[:1] for said in (act.what, act.do)]
+    sentences = [_stance(main, tapes, never_empty=model.job.never_empty), *first]
     if main is None:
-        for act in acts[:1]:
-            sentences += [act.what, act.do]
         return Verdict(tone="act", sentences=tuple(sentences))
+    if model.job.never_empty:
+        return Verdict(tone="act", sentences=(*sentences, WANTED))
     sag = _sag(main)
     if abs(sag) <= SAG_WORTH and not acts:
         sentences.append(Say("That is within what the springs are for: nothing is needed."))
         return Verdict(tone="level", sentences=tuple(sentences))
-    if acts:
-        sentences += [acts[0].what, acts[0].do]
     force = _restore(main, empty_rear_load(model))
     if force and sag > SAG_WORTH:
-        sentences.append(
-            Say("To bring the rear all the way back takes {f} a side at the wheel.", {"f": force[0].result})
-        )
+        sentences.append(_force_said(force[0], gain_told(model, main.state.key)))
     if model.job.notes:
         sentences.insert(0, Say("Cure first what was found worn or faulty (see Listen)."))
-    if open_ends:
-        sentences.append(Say(f"Still to find out: {open_ends[0].what}."))
-    return Verdict(tone="act", sentences=tuple(sentences))
+    return Verdict(tone="act", sentences=(*sentences, *_open_ends(model)))
+
+
+def _open_ends(model: JobModel) -> list[Say]:
+    """Return what of the loads is still to find out first; that a load the springs tell should be weighed is said elsewhere."""
+    gaps = {gap.what: (gap.cure, s.key in model.states) for s in model.job.loaded if (gap := load_gap(model.job, s))}
+    for lack in missing(model.job):
+        cure, springs = gaps.get(lack.what, ("", False))
+        if lack.stage == "weigh" and not (springs and cure.startswith(WEIGH_IT)):
+            return [Say(f"Still to find out: {lack.what}."), *([Say(cure)] if cure else [])]
+    return []
+
+
+def _force_said(restore: Working, gain: Mapping[str, tuple[float, float]] | None) -> Say:
+    """Return the force that brings the rear back: the load it stands for, with its band where the springs alone tell that."""
+    values = {"f": restore.result}
+    if gain is None:
+        return Say("To bring the rear all the way back takes {f} a side at the wheel.", values)
+    value, sigma = gain["rear"]
+    share = NINE_IN_TEN * sigma / abs(value) if value else 1.0
+    band = replace(restore.result, value=restore.result.value * share)
+    return Say("To bring the rear all the way back takes about {f} a side at the wheel (± {band}).", values | {"band": band})  # fmt: skip
 
 
 def urgency(finding: Finding) -> int:
@@ -294,8 +356,10 @@ def _sag(main: StateView) -> float:
     return sag if sag is not None else float(main.report.d_r)
 
 
-def _stance(main: StateView | None, tapes: tuple[TapeView, ...]) -> Say:
+def _stance(main: StateView | None, tapes: tuple[TapeView, ...], *, never_empty: bool) -> Say:
     """Return how the rear stands, in the state spoken of: the lowest of known load, else the lowest that the tape shows."""
+    if main is not None and never_empty:
+        return _as_it_stands(main)
     if main is not None:
         measured = mean_of(main.sag, ("RL", "RR")) is not None
         return _stands(
@@ -306,6 +370,20 @@ def _stance(main: StateView | None, tapes: tuple[TapeView, ...]) -> Say:
         low = max(read, key=lambda t: t.rear_sag or 0.0)
         return _stands(low.state.name, "sits", low.rear_sag or 0.0, low.band)
     return Say("Only the empty vehicle is known. Load it as it is used, weigh it and measure again.")
+
+
+def _as_it_stands(main: StateView) -> Say:
+    """Return how a vehicle that is never empty stands: its rear against its front, and in another state against how it came."""
+    name, sag = main.state.name, mean_of(main.sag, ("RL", "RR"))
+    if not main.state.empty and sag is not None and abs(sag) > main.band:
+        word = "lower" if sag > 0 else "higher"
+        return Say(f"{name}: the rear stands {{sag}} {word} than as it came.", {"sag": length(abs(sag))})
+    if main.rake is None:
+        return Say(f"{name}: read the front and rear arches on one datum, and it is told how it stands.")
+    if abs(main.rake) <= main.band:
+        return Say(f"{name}: rear and front arches stand level, within {{band}}.", {"band": length(main.band)})
+    word = "higher" if main.rake > 0 else "lower"
+    return Say(f"{name}: the rear arches stand {{rake}} {word} than the front ones.", {"rake": length(abs(main.rake))})
 
 
 def _stands(name: str, how: str, sag: float, band: float) -> Say:

@@ -2,24 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
-from vantok_core.job import Job
-from vantok_core.judge.checks import PLACE_WORDS
+from vantok_core.base.names import PLACES
+from vantok_core.base.say import Say, length, mass
+from vantok_core.facts import Job
 from vantok_core.judge.inspect import standing_faults
+from vantok_core.judge.lead import passed_limits
 from vantok_core.judge.prove import Proof
+from vantok_core.judge.unweighed import Unweighed, weigh_it
 from vantok_core.kits.fit import fit_checks
-from vantok_core.plan import state_margins
-from vantok_core.say import Say, length, mass
+from vantok_core.loads.plan import state_margins
 
 
-def open_points(job: Job, proof: Proof | None, complaints: Mapping[str, str] | None = None) -> list[Say]:
-    """Return what is open, limits first; an empty list lets the job go. complaints: what each code is called."""
+def open_points(
+    job: Job, proof: Proof | None, complaints: Mapping[str, str] | None = None, unweighed: Sequence[Unweighed] = ()
+) -> list[Say]:
+    """Return what is open, limits first; an empty list lets the job go.
+
+    complaints: what each code is called; unweighed: what the springs tell of the loads nobody weighed.
+    """
     called = complaints or {}
     found = [
         Say(f"“{state.name}” is {{over}} over its {m.name}.", {"over": mass(-(m.margin or 0.0))})
         for state in job.states for m in state_margins(job, state) if m.over
     ]  # fmt: skip
+    for one in unweighed:
+        if not passed_limits(job):
+            said = weigh_it(one)
+            found.append(Say(f"“{one.state.name}” was never weighed. {said.template}", said.values))
     found += [Say(f"A fault stands: {area.words.split(':')[0]}.") for area, _ in standing_faults(job)]
     if job.fitting is not None:
         found += _fitted(job, proof)
@@ -42,17 +53,17 @@ def _fitted(job: Job, proof: Proof | None) -> list[Say]:
         return [*found, Say("The heights with the kit on cannot be held against a prediction.")]
     names = {s.key: s.name for s in job.states}
     for key, rows in proof.rows.items():
-        unread = [PLACE_WORDS[r.corner] for r in rows if r.read is None]
+        unread = [PLACES[r.corner] for r in rows if r.read is None]
         if len(unread) == len(rows):
             found.append(Say(f"“{names[key]}” is not read with the kit on."))
         elif unread:
             found.append(Say(f"“{names[key]}” is read with the kit on, but not {', '.join(unread)}."))
         for r in rows:
             if r.inside is False:
-                values = {"miss": length(r.miss or 0.0, signed=True), "band": length(r.band)}
+                values = {"miss": length(r.miss or 0.0, signed=True), "band": r.predicted.width}
                 found.append(
                     Say(
-                        f"“{names[key]}”, {PLACE_WORDS[r.corner]}: {{miss}} from the prediction, outside ± {{band}}.",
+                        f"“{names[key]}”, {PLACES[r.corner]}: {{miss}} from the prediction, outside ± {{band}}.",
                         values,
                     )
                 )

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from vantok_core.job import Inspected, Job
-from vantok_core.say import Finding, Say
+from vantok_core.base.say import Finding, Say
+from vantok_core.facts import Inspected, Job
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

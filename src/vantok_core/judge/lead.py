@@ -1,13 +1,18 @@
-"""Limits lead: over a passed limit every later sentence begins with it, and nothing is called done (method section 2)."""
+"""Limits lead: over a passed limit every later sentence begins with it, and nothing is called done (method section 2).
+
+A load read off the springs alone never counts as within: it is to be weighed, and first of all where it is probably over (section 8).
+"""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
-from vantok_core.job import Job, JobState
+from vantok_core.base.say import Say, Verdict, mass
+from vantok_core.facts import Job, JobState
+from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.loads.limits import Margin
-from vantok_core.plan import state_margins
-from vantok_core.say import Say, Verdict, mass
+from vantok_core.loads.plan import state_margins
 
 LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
 
@@ -28,9 +33,18 @@ def limits_said(job: Job) -> Say | None:
     return Say(f"{state.name}: {margin.name} is {{over}} over.{more}", {"over": mass(-(margin.margin or 0.0))})
 
 
-def led_by_limits(job: Job, verdict: Verdict) -> Verdict:
-    """Return a stage's verdict behind the limits that are passed; the same verdict while none is."""
+def led_by_limits(job: Job, verdict: Verdict, unweighed: Sequence[Unweighed] = ()) -> Verdict:
+    """Return a stage's verdict behind the limits that are passed or probably are; a load nobody weighed is never within.
+
+    unweighed: what the springs tell of the loads nobody weighed.
+    """
     said = limits_said(job)
-    if said is None:
+    if said is not None:
+        return replace(verdict, tone="limit", sentences=(said, LOAD_FIRST, *verdict.sentences))
+    over = next((one for one in unweighed if one.over), None)
+    if over is not None:
+        return replace(verdict, tone="limit", sentences=(told(over), weigh_it(over), *verdict.sentences))
+    if not unweighed:
         return verdict
-    return replace(verdict, tone="limit", sentences=(said, LOAD_FIRST, *verdict.sentences))
+    tone = "act" if verdict.tone == "level" else verdict.tone
+    return replace(verdict, tone=tone, sentences=(*verdict.sentences, told(unweighed[0]), weigh_it(unweighed[0])))

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from vantok_core.adjust import WORTH_KG
-from vantok_core.job import Job, JobState
-from vantok_core.judge.lead import limits_said, passed_limits
+from collections.abc import Sequence
+
+from vantok_core.base.say import Finding, Quantity, Say, Tone, Verdict, length, mass
+from vantok_core.facts import Job, JobState
+from vantok_core.judge.lead import led_by_limits, limits_said, passed_limits
+from vantok_core.judge.unweighed import Unweighed
+from vantok_core.loads.adjust import WORTH_KG
 from vantok_core.loads.limits import tongue_share_verdict
+from vantok_core.loads.moves import clearing_moves, clearing_removals
+from vantok_core.loads.plan import reach, scale_loads, state_load, worst_margin
 from vantok_core.model import has_load
-from vantok_core.plan import reach, scale_loads, state_load, worst_margin
-from vantok_core.say import Finding, Quantity, Say, Tone, Verdict, length, mass
-from vantok_core.suggest import clearing_moves, clearing_removals
 
 PADS_SHARE, PADS_LEAST = 0.03, 20.0
 """Two pads may miss their axle's own reading by this share, or this many kg."""
@@ -108,30 +111,56 @@ def _tongue_checks(job: Job, state: JobState) -> list[Finding]:
     return found
 
 
-def loads_verdict(job: Job) -> Verdict:
-    """Return the sentence of the weighing: limits first with the way out, then odd figures, then the smallest margin."""
+def loads_verdict(job: Job, unweighed: Sequence[Unweighed] = ()) -> Verdict:
+    """Return the sentence of the weighing: limits first with the way out, then odd figures, then the smallest margin.
+
+    unweighed: what the springs tell of the loads nobody weighed.
+    """
     said = limits_said(job)
     if said is not None:
         out = way_out(job, passed_limits(job)[0][0])
         return Verdict(tone="limit", sentences=(said, out, Say("No spring raises a rating.")))
-    unknown = [s.name for s in job.loaded if not has_load(job, s)]
-    if unknown:
-        return _act(Say(f"The load of {unknown[0]} is not recorded: weigh it, or list what is on it."))
-    for state in job.states:
-        odd = [f for f in check_loads(job, state) if f.tone == "act"]
-        if odd:
-            return _act(Say(f"{state.name}:"), odd[0].what, odd[0].do)
-    blind = [s.name for s in job.states if state_load(job, s).front is None]
-    if blind:
-        return _act(Say(f"Weigh the empty vehicle: without it the margins of {blind[0]} stay unknown."))
+    lacking = _lacking(job, {one.state.key for one in unweighed})
+    if lacking is not None:
+        return _act(*lacking)
+    if unweighed:
+        return led_by_limits(job, Verdict(tone="act", sentences=()), unweighed)
     worst = worst_margin(job)
-    if worst is None or not job.loaded:
+    if worst is None or not job.judged:
         return _act(Say("Weigh it, and take the ratings off the plate: no margin is known yet."))
     state, margin = worst
     share = margin.share or 0.0
     values = {"margin": mass(margin.margin or 0.0), "share": Quantity(share, "percent")}
     text = f"Within every known limit. The nearest is the {margin.name} in {state.name}: {{margin}} left ({{share}})."
     return Verdict(tone="level" if share > 0.05 else "act", sentences=(Say(text, values),))
+
+
+def _lacking(job: Job, told: set[str]) -> tuple[Say, ...] | None:
+    """Return what keeps the margins from being told: a load not recorded, a figure that cannot be, the empty vehicle unweighed.
+
+    told: states that the springs tell of.
+    """
+    unknown = next((s for s in job.loaded if s.key not in told and not has_load(job, s)), None)
+    if unknown is not None:
+        part = "The rest of the load" if unknown.more else "The load"
+        return (Say(f"{part} of {unknown.name} is not recorded: {_tell_load(job, unknown)}"),)
+    for state in job.states:
+        odd = next((f for f in check_loads(job, state) if f.tone == "act"), None)
+        if odd is not None:
+            return Say(f"{state.name}:"), odd.what, odd.do
+    blind = next((s.name for s in job.states if s.key not in told and state_load(job, s).front is None), None)
+    if blind is None:
+        return None
+    return (Say(f"Weigh the empty vehicle: without it the margins of {blind} stay unknown."),)
+
+
+def _tell_load(job: Job, state: JobState) -> str:
+    """Return what would tell a load: the scale, the list, or its heights once the plate says how much there could be."""
+    if job.empty is None or state.past:
+        return "weigh it, or list what is on it."
+    if job.vehicle.front_axle_kg is None or job.vehicle.rear_axle_kg is None:
+        return "weigh it, or list what is on it. With the axle ratings off the plate, its heights tell it too."
+    return "weigh it, or list what is on it. Else read its heights: they tell what it is, with a band."
 
 
 def _act(*sentences: Say) -> Verdict:

@@ -14,12 +14,12 @@ from math import hypot
 import numpy as np
 from scipy.special import chdtri
 
-from vantok_core.job import Job, JobReading
+from vantok_core.base.figure import NINE_IN_TEN
+from vantok_core.base.num import FloatArray, G
+from vantok_core.facts import Job, JobReading
 from vantok_core.model import AXLE_DATUM, JobModel, reading_own_sigma, side_effect
-from vantok_core.num import FloatArray, G
-from vantok_core.rates.estimate import Place
-from vantok_core.readings.tape import NINE_IN_TEN
-from vantok_core.vehicle import AXLE_CORNERS, AXLES, AxleName, Vehicle
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Vehicle
+from vantok_core.rates.places import Place
 
 KIT_SIGMA = 0.05
 """Sigma of a kit's force about its published data (share); a pair off the shelf."""

@@ -12,38 +12,39 @@ from typing import Literal
 
 import numpy as np
 
-from vantok_core.errors import VantokError
-from vantok_core.job import Fitting, Job, JobReading
-from vantok_core.judge.checks import PLACE_WORDS
+from vantok_core.base.errors import VantokError
+from vantok_core.base.figure import Figure
+from vantok_core.base.names import PLACES
+from vantok_core.base.num import FloatArray
+from vantok_core.base.say import Quantity, Say, Verdict, length
+from vantok_core.facts import Fitting, Job, JobReading
 from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.proof_bands import KIT_SIGMA, Bands, Cell, bands
-from vantok_core.judge.views import main_datum
-from vantok_core.kits.choose import GAUGE_STEP
-from vantok_core.kits.fit import KIT_ELEMENT, spacer_stack, unspaced_gap, with_kit
+from vantok_core.judge.shown import main_datum
+from vantok_core.judge.unweighed import unweighed
+from vantok_core.kits.family import Setting, SettingField
+from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_drop, target_state
+from vantok_core.loads.plan import worst_margin
 from vantok_core.model import JobModel, build_model
-from vantok_core.num import FloatArray
-from vantok_core.plan import worst_margin
-from vantok_core.rates.estimate import Prediction
-from vantok_core.say import Quantity, Say, Verdict, length
-from vantok_core.setting import set_gaps, set_pressures
-from vantok_core.vehicle import CORNERS, Vehicle
+from vantok_core.physics.vehicle import CORNERS, Vehicle
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cause:
-    """Something that may be behind a missed height: key, words, kit families it can happen to (empty: all)."""
+    """Something that may be behind a missed height: key, words, whether it can only happen where something is shut in."""
 
     key: str
     words: str
-    families: tuple[str, ...] = ()
+    sealed: bool = False
 
 
 CAUSES = (
     Cause(key="read", words="the reading: read it again"),
     Cause(key="settled", words="not settled: roll it, bounce it, read again"),
     Cause(key="load", words="the load changed between prediction and reading"),
-    Cause(key="leak", words="a leak: check the pressure, soap the whole bag", families=("air_spring",)),
+    Cause(key="leak", words="a leak: check the pressure, soap the whole bag", sealed=True),
     Cause(key="entered", words="the setting is not what was entered"),
 )
 """Looked into in this order; only what is left after them is the kit's own strength, which another setting answers."""
@@ -53,15 +54,14 @@ Named = Literal["corner", "rear", "front"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Compared:
-    """One corner: empty, before and after height (m), predicted height with sigma, miss and the joint band (m); stale: a reading
-    taken at another setting, which is not judged."""
+    """One corner: empty, before and after height (m), predicted height with its joint band, miss; stale: a reading taken at another
+    setting, which is not judged."""
 
     corner: str
     empty: float | None
     before: float | None
-    predicted: Prediction
+    predicted: Figure
     read: float | None
-    band: float
     stale: JobReading | None = None
 
     @property
@@ -72,16 +72,15 @@ class Compared:
     @property
     def inside(self) -> bool | None:
         """Whether the reading lies in its own joint 90 % band; of many, one in ten does not by chance."""
-        return None if self.miss is None else abs(self.miss) <= self.band
+        return None if self.read is None else not self.predicted.differs(self.read)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextSetting:
-    """A changed setting from the refitted model for a state: pressures (Pa) or spacers (m)."""
+    """A changed setting from the refitted model for a state, by name, SI."""
 
     state: str
-    pressure: tuple[float, float] | None
-    spacers: tuple[tuple[float, ...], tuple[float, ...]] | None
+    setting: Setting
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -109,14 +108,6 @@ class Proof:
     verdict: Verdict
 
 
-def fitted_vehicle(model: JobModel, fitting: Fitting, vehicle: Vehicle | None = None) -> Vehicle:
-    """Return the vehicle with the job's kit at its entered setting."""
-    state = fitting.state if fitting.state in model.states else target_state(model)
-    return with_kit(
-        model.job, vehicle or model.vehicle, fitting.kit, pressure=fitting.pressure_pa, gap=fitting.gap_m, state=state
-    )
-
-
 def prove(model: JobModel) -> Proof | None:
     """Return predicted against read for every state read after fitting; None without a kit chosen."""
     job = model.job
@@ -129,15 +120,17 @@ def prove(model: JobModel) -> Proof | None:
     causes: tuple[Cause, ...] = ()
     still: tuple[Cause, ...] = ()
     if suspect is not None:
-        causes = tuple(c for c in CAUSES if not c.families or job.fitting.kit.family in c.families)
+        causes = tuple(c for c in CAUSES if not c.sealed or family_of(job.fitting.kit).sealed)
         still = tuple(c for c in causes if not _ruled_out(job, suspect, c, datum))
     following = None
     if suspect is not None and suspect.named == "rear" and not still:
         following = _next_setting(model, job.fitting, found)
-    verdict = _verdict(job, rows, found, suspect, still, following)
+    told = unweighed(model)
+    limits = worst_margin(job) is not None or any(one.margins for one in told)
+    verdict = _verdict(job, rows, found, suspect, still, following, limits=limits)
     return Proof(
         rows=rows, inside=found.inside, suspect=suspect, causes=(*causes, LAST_CAUSE) if causes else (), open=still,
-        next=following, verdict=led_by_limits(job, verdict),
+        next=following, verdict=led_by_limits(job, verdict, told),
     )  # fmt: skip
 
 
@@ -168,7 +161,7 @@ def _rows(job: Job, found: Bands, datum: str) -> dict[str, tuple[Compared, ...]]
             rows.setdefault(key, []).append(
                 Compared(
                     corner=corner, empty=empty.value_m if empty else None, before=before.value_m if before else None,
-                    predicted=Prediction(value=cell.predicted, sigma=found.sigma(i)), band=found.band(i),
+                    predicted=Figure(value=cell.predicted, sigma=found.sigma(i)),
                     read=cell.read.value_m if cell.read else None, stale=last if cell.read is None else None,
                 )
             )  # fmt: skip
@@ -179,13 +172,8 @@ def _kit_scaled(model: JobModel, vehicle: Vehicle) -> Vehicle:
     """Return the vehicle with the kit a sigma weaker: what its data's spread does to the heights."""
     fitting = model.job.fitting
     assert fitting is not None
-    weaker = 1.0 - KIT_SIGMA
-    kit = fitting.kit
-    loads = tuple(tuple(f * weaker for f in row) for row in kit.loads_n)
-    points = tuple((c, f * weaker) for c, f in kit.points)
-    return fitted_vehicle(
-        model, fitting.model_copy(update={"kit": kit.model_copy(update={"loads_n": loads, "points": points})})
-    )
+    weaker = family_of(fitting.kit).scaled(fitting.kit, 1.0 - KIT_SIGMA)
+    return fitted_vehicle(model, fitting.model_copy(update={"kit": weaker}))
 
 
 def _suspect(found: Bands) -> Suspect:
@@ -252,28 +240,14 @@ def _next_setting(model: JobModel, fitting: Fitting, found: Bands) -> NextSettin
         return None
     try:
         refitted = build_model(model.job, fitted_vehicle(model, fitting, model.prior))
-        drop = target_drop(refitted, refitted.solve()[key]).drop + _offset(refitted, fitting, key)
-        states = list(refitted.states.values())
+        more = _offset(refitted, fitting, key)
+        left, right = target_drop(refitted, refitted.solve()[key]).sides
         start = fitted_vehicle(refitted, fitting)
-        if fitting.kit.family == "air_spring":
-            at = set_pressures(
-                start, states, element=KIT_ELEMENT, state=key, target=(drop, drop), gauge_step=GAUGE_STEP
-            )
-            low, high = fitting.kit.p_min_pa or 0.0, fitting.kit.p_max_pa or 1e6
-            left, right = (min(max(p, low), high) for p in at.rounded)
-            now = fitting.pressure_pa or (0.0, 0.0)
-            more = left + right - now[0] - now[1]
-            following = NextSetting(state=key, pressure=(left, right), spacers=None)
-        else:
-            gaps = set_gaps(start, states, element=KIT_ELEMENT, state=key, target=(drop, drop)).exact
-            bare = unspaced_gap(model.job, fitting.kit)
-            held = [min(max(g, fitting.kit.gap_min_m), fitting.kit.gap_max_m) for g in gaps]
-            stacks = [spacer_stack(fitting.kit, max(b - g, 0.0)) for b, g in zip(bare, held, strict=True)]
-            more = sum(map(sum, stacks)) - sum(fitting.spacer_m or (0.0, 0.0))
-            following = NextSetting(state=key, pressure=None, spacers=(stacks[0], stacks[1]))
+        following = family_of(fitting.kit).sought(refitted, fitting.kit, start, key, (left + more, right + more))
     except VantokError:
         return None  # no setting of this kit gets there; the verdict then names the causes alone
-    return following if more * missed[0] < 0.0 else None
+    raised = sum(sum(pair) - sum(fitting.setting.get(name, (0.0, 0.0))) for name, pair in following.items())
+    return NextSetting(state=key, setting=following) if raised * missed[0] < 0.0 else None
 
 
 def _offset(refitted: JobModel, fitting: Fitting, key: str) -> float:
@@ -290,20 +264,16 @@ def _offset(refitted: JobModel, fitting: Fitting, key: str) -> float:
 
 def _verdict(
     job: Job, rows: Mapping[str, tuple[Compared, ...]], found: Bands, suspect: Suspect | None, still: tuple[Cause, ...],
-    following: NextSetting | None,
+    following: NextSetting | None, *, limits: bool,
 ) -> Verdict:  # fmt: skip
     names = {s.key: s.name for s in job.states}
     if suspect is not None:
         return _missed(job, names, suspect, still, following)
-    if not found.cells:
-        text = "The empty vehicle was not read on this datum, so nothing is predicted that these heights could be held against."
-        return Verdict(tone="act", sentences=(Say(text),))
-    stale = [names[key] for key, row in rows.items() if any(r.stale is not None for r in row)]
     if found.inside is None:
-        text = "Nothing has been read since the kit was fitted. Settle it and walk round again, empty as well."
-        if stale:
-            text = f"What was read in {', '.join(stale)} was read at another setting and is not judged: settle it and read again."
-        return Verdict(tone="act", sentences=(Say(text),))
+        return Verdict(
+            tone="act",
+            sentences=(_unread(job, [names[k] for k, row in rows.items() if any(r.stale for r in row)], found),),
+        )
     misses, at = found.misses(), found.judged
     worst = max(range(len(at)), key=lambda n: abs(misses[n]) / found.band(at[n]))
     values = {"miss": length(abs(misses[worst])), "band": length(found.band(at[worst]))}
@@ -317,11 +287,25 @@ def _verdict(
     if unread:
         sentences.append(Say(f"Still to read at this setting: {', '.join(unread)}."))
         return Verdict(tone="act", sentences=tuple(sentences))
-    if worst_margin(job) is None:
+    if not limits:
         sentences.append(Say("No limit is known: take the ratings off the plate and weigh it before it goes."))
         return Verdict(tone="act", sentences=tuple(sentences))
     sentences.append(Say("The heights are proved at this setting."))
     return Verdict(tone="level", sentences=tuple(sentences))
+
+
+def _unread(job: Job, stale: list[str], found: Bands) -> Say:
+    """Return why nothing is judged yet. stale: states read at another setting."""
+    if not found.cells:
+        which = "The vehicle as it stands" if job.never_empty else "The empty vehicle"
+        return Say(
+            f"{which} was not read on this datum, so nothing is predicted that these heights could be held against."
+        )
+    if stale:
+        text = f"What was read in {', '.join(stale)} was read at another setting and is not judged: settle it and read again."
+        return Say(text)
+    again = "." if job.never_empty else ", empty as well."
+    return Say(f"Nothing has been read since the kit was fitted. Settle it and walk round again{again}")
 
 
 def _missed(
@@ -329,7 +313,7 @@ def _missed(
 ) -> Verdict:
     side = "high" if suspect.miss > 0 else "low"
     values = {"miss": length(abs(suspect.miss)), "band": length(suspect.band)}
-    what = {"corner": PLACE_WORDS.get(suspect.corner, ""), "rear": "the rear", "front": "the front"}[suspect.named]
+    what = {"corner": PLACES.get(suspect.corner, ""), "rear": "the rear", "front": "the front"}[suspect.named]
     stands = Say(
         f"{names[suspect.state]}: {what} stands {{miss}} {side} against the prediction (band ± {{band}}).", values
     )
@@ -358,17 +342,14 @@ def _missed(
         return Verdict(
             tone="act", sentences=(stands, Say(f"No other setting of this kit answers that: {LAST_CAUSE.words}."))
         )
-    if following.pressure is not None:
-        left, right = following.pressure
-        told = Say(
-            f"In “{names[following.state]}”, set {{l}} left and {{r}} right, and read again.",
-            {"l": Quantity(left, "pressure"), "r": Quantity(right, "pressure")},
-        )
-    else:
-        assert following.spacers is not None
-        left, right = (sum(s) for s in following.spacers)
-        told = Say(
-            f"For “{names[following.state]}”, fit {{l}} of spacer left and {{r}} right, and read again.",
-            {"l": length(left), "r": length(right)},
-        )
-    return Verdict(tone="act", sentences=(stands, told))
+    assert job.fitting is not None
+    fields = family_of(job.fitting.kit).settings
+    told = tuple(_order(field, following, names) for field in fields if field.name in following.setting)
+    return Verdict(tone="act", sentences=(stands, *told))
+
+
+def _order(field: SettingField, following: NextSetting, names: Mapping[str, str]) -> Say:
+    """Return what to set, and where, in words."""
+    left, right = following.setting[field.name]
+    values = {"left": Quantity(left, field.kind), "right": Quantity(right, field.kind)}
+    return Say(f"In “{names[following.state]}”, {field.order}, and read again.", values)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from vantok_core.job import Job, JobState
+from vantok_core.base.say import Quantity, Say, length, mass
+from vantok_core.facts import Job, JobState
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.prove import Compared, Proof
-from vantok_core.judge.views import StateView, mean_of
-from vantok_core.plan import state_load
-from vantok_core.say import Quantity, Say, length, mass
+from vantok_core.judge.shown import StateView, mean_of
+from vantok_core.judge.unweighed import told, weigh_it
+from vantok_core.loads.plan import state_load
 
 BASIS = {"scale": "weighed", "moved": "weighed, with what was moved since", "plan": "from the list of what is aboard"}
 
@@ -16,13 +17,14 @@ def result_sentences(job: Job, diagnosis: Diagnosis, proof: Proof | None) -> lis
     """Return a sentence or two for each loaded state: its load and what that rests on, then the rear before and with the kit."""
     found = []
     for view in diagnosis.views:
-        if view.state.empty or view.state.past:
+        if view.state.past or (view.state.empty and not job.never_empty):
             continue
-        found.append(_load(job, view.state))
+        off = diagnosis.off_springs(view.state.key)
+        found += [_load(job, view.state)] if off is None else [told(off), weigh_it(off)]
         rows = proof.rows.get(view.state.key, ()) if proof is not None else ()
-        told = _rear(view, rows)
-        if told is not None:
-            found.append(told)
+        rear = _gained(view, rows) if job.never_empty else _rear(view, rows)
+        if rear is not None:
+            found.append(rear)
     found += [
         Say(f"{t.state.name}: {t.why} is not known; only its heights are told.") for t in diagnosis.tapes if t.load
     ]
@@ -52,6 +54,22 @@ def _rear(view: StateView, rows: tuple[Compared, ...]) -> Say | None:
         return Say(f"Its rear stood {before}.", values)
     told, more = _against_empty(after, view.band, "after")
     return Say(f"Its rear stood {before}; with the kit on it stands {told}.", values | more)
+
+
+def _gained(view: StateView, rows: tuple[Compared, ...]) -> Say | None:
+    """Return how high the rear of a vehicle that is never empty stood, and what the kit gained, side by side."""
+    before, after = (
+        {r.corner: height for r in rows if (height := getattr(r, told)) is not None} for told in ("before", "read")
+    )
+    stood, stands = mean_of(before or view.read, ("RL", "RR")), mean_of(after, ("RL", "RR"))
+    if stood is None:
+        return None
+    if stands is None:
+        return Say("Its rear stood at {before}.", {"before": length(stood)})
+    lean = {name: length(abs(at["RL"] - at["RR"])) for name, at in (("then", before or view.read), ("now", after))}
+    values = {"before": length(stood), "after": length(stands), "gain": length(stands - stood, signed=True), **lean}
+    text = "Its rear stood at {before} and stands at {after} with the kit: {gain}. Left and right differed by {then}, and now by {now}."
+    return Say(text, values)
 
 
 def _against_empty(sag: float, band: float, name: str) -> tuple[str, dict[str, Quantity]]:

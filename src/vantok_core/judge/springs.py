@@ -7,16 +7,16 @@ from math import exp
 
 import numpy as np
 
-from vantok_core.job import Job
-from vantok_core.judge.views import StateView
+from vantok_core.base.figure import NINE_IN_TEN
+from vantok_core.base.num import FloatArray
+from vantok_core.base.say import Finding, Quantity, Say, length, mass
+from vantok_core.facts import Job
+from vantok_core.judge.shown import StateView
 from vantok_core.model import JobModel
-from vantok_core.num import FloatArray
-from vantok_core.rates.estimate import SIGMA_LN_K
-from vantok_core.readings.tape import NINE_IN_TEN
-from vantok_core.say import Finding, Quantity, Say, length, mass
-from vantok_core.stance.report import report
-from vantok_core.stance.states import solve_states
-from vantok_core.vehicle import AXLE_CORNERS, AXLES, AxleName, Item
+from vantok_core.physics.stance.report import report
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Item
+from vantok_core.rates.problem import SIGMA_LN_K
 
 TIRED_SIDE = 0.010
 """Left/right difference of the empty vehicle (m) from which the lower side's spring is suspected."""
@@ -101,7 +101,7 @@ def friction_bands(job: Job) -> dict[str, float]:
     """Return the largest friction band (m) by axle, from heights read pressed and lifted."""
     found: dict[str, float] = {}
     for reading in job.readings:
-        if reading.friction_m is None or reading.phase == "after":
+        if reading.friction_m is None or reading.phase != "before":
             continue
         axle = "front" if reading.place in ("FL", "FR") else "rear"
         found[axle] = max(found.get(axle, 0.0), reading.friction_m)
@@ -142,6 +142,8 @@ def _soft(model: JobModel) -> list[Finding]:
 def _tired_side(job: Job) -> list[Finding]:
     """Find an empty vehicle that stands lower on one side although nothing says that its load lies there."""
     assert job.empty is not None
+    if job.never_empty:
+        return []  # what it carries is on it, and may well lie to one side
     found = []
     for axle in AXLES:
         sides = next((pair for datum in ("ground_arch", "hub_arch") if (pair := _pair(job, axle, datum))), None)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from vantok_core.say import Finding, Say, length
+from vantok_core.base.say import Finding, Say, length
 
 SETTLING = 0.008
 """A fall of the empty height between two visits (m) that is more than reading and settling explain."""

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from vantok_core.job import Job
-from vantok_core.judge.checks import PLACE_WORDS, baseline_missing, check_reading
+from vantok_core.base.names import PLACES
+from vantok_core.base.say import Finding, Say, Tone, Verdict
+from vantok_core.facts import Job
+from vantok_core.judge.checks import baseline_missing, check_reading
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.loads import way_out
+from vantok_core.judge.unweighed import Unweighed
 from vantok_core.kits.choose import Choice, Shortlist
 from vantok_core.model import Missing
-from vantok_core.say import Finding, Say, Tone, Verdict
 
 WALK = ("FL", "RL", "RR", "FR")
 """Corners in the order one walks round the vehicle."""
@@ -20,6 +22,11 @@ WALK = ("FL", "RL", "RR", "FR")
 
 NO_BASELINE = Say(
     "The empty vehicle is not read yet. Read it before any work starts: once a kit is on, it can never be measured again."
+)
+
+
+NO_REFERENCE = Say(
+    "It is not read as it stands yet. Read it before any work starts: once a kit is on, that can never be measured again."
 )
 
 
@@ -37,14 +44,14 @@ def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
             tone="act",
             sentences=(Say(f"Enough to begin. Still unknown: {lacks[0].what}; it blocks {lacks[0].blocks}."),),
         )
-    if not job.loaded:
+    if not job.judged:
         return Verdict(tone="act", sentences=(Say("Add a loaded state: as it is used, with its load known."),))
     return Verdict(tone="level", sentences=(Say("Vehicle and ratings are known: weigh and measure."),))
 
 
 def sheet_verdict(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
     """Return the sentence of the measuring sheet: limits passed, what is odd, then the next cell to read."""
-    return led_by_limits(job, _sheet(job, sheet, diagnosis))
+    return led_by_limits(job, _sheet(job, sheet, diagnosis), diagnosis.unweighed)
 
 
 def _sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> Verdict:
@@ -68,7 +75,7 @@ def _odd_on_sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> t
     for reading in job.readings:
         if reading.phase == "before" and (odd := check_reading(job, reading)):
             name = next(s.name for s in job.states if s.key == reading.state)
-            where = Say(f"{name}, {PLACE_WORDS.get(reading.place, reading.place.replace('-', ' '))}:")
+            where = Say(f"{name}, {PLACES.get(reading.place, reading.place.replace('-', ' '))}:")
             return where, odd[0].what, odd[0].do
     return ()
 
@@ -78,15 +85,15 @@ def _next_to_read(job: Job, datum: str) -> tuple[Say, ...]:
     for state in job.states:
         unread = [place for place in WALK if not state.past and job.read(state.key, place, datum) is None]
         if unread:
-            begun = "" if len(unread) == len(WALK) else f", {PLACE_WORDS[unread[0]]}"
-            baseline = "" if state.empty else "Baseline taken. "
+            begun = "" if len(unread) == len(WALK) else f", {PLACES[unread[0]]}"
+            baseline = "" if state.empty or job.never_empty else "Baseline taken. "
             return (Say(f"{baseline}Next: {state.name}{begun}."),)
     return ()
 
 
-def choose_verdict(job: Job, found: Shortlist) -> Verdict:
-    """Return the sentence of the choice."""
-    return led_by_limits(job, _choice(job, found))
+def choose_verdict(job: Job, found: Shortlist, unweighed: Sequence[Unweighed] = ()) -> Verdict:
+    """Return the sentence of the choice. unweighed: what the springs tell of the loads nobody weighed."""
+    return led_by_limits(job, _choice(job, found), unweighed)
 
 
 def _choice(job: Job, found: Shortlist) -> Verdict:
@@ -100,7 +107,7 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
         )
         return Verdict(tone="limit", sentences=(Say(text),))
     if baseline_missing(job):
-        return Verdict(tone="limit", sentences=(NO_BASELINE,))
+        return Verdict(tone="limit", sentences=(NO_REFERENCE if job.never_empty else NO_BASELINE,))
     choice = found.choice(found.recommended)
     chosen = found.choice(job.fitting.kit.code) if job.fitting else None
     if chosen is not None and chosen.kind == "kit":

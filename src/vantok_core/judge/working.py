@@ -10,15 +10,18 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from vantok_core.dampers import damping_ratio
-from vantok_core.effects import (
+from vantok_core.base.say import Quantity
+from vantok_core.benches.damper import damping_ratio
+from vantok_core.physics.effects import (
     caster_change,
     front_share_lost,
     headlamp_rise,
     load_moved_by_levelling,
     wheel_angle_change,
 )
-from vantok_core.loads.levers import hitch_moment, item_lever, tongue_lever
+from vantok_core.physics.levers import hitch_moment, item_lever, tongue_lever
+from vantok_core.physics.plane import pitch_change
+from vantok_core.physics.stance.report import ride_frequency
 from vantok_core.rates.simple import (
     rate_for_frequency,
     restore_force_helper,
@@ -26,9 +29,7 @@ from vantok_core.rates.simple import (
     series_rate,
     wheel_rate,
 )
-from vantok_core.readings.plane import lean, pitch_change, rake
-from vantok_core.say import Quantity
-from vantok_core.stance.report import ride_frequency
+from vantok_core.readings.plane import lean, rake
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

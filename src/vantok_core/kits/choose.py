@@ -7,28 +7,30 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from math import hypot
 from typing import Literal
 
-from vantok_core.catalogue import Kit
-from vantok_core.errors import VantokError
-from vantok_core.job import Job, JobState
-from vantok_core.kits.fit import KIT_ELEMENT, FitCheck, fit_checks, spacer_stack, unspaced_gap, with_kit
+from vantok_core.base.errors import VantokError
+from vantok_core.base.figure import Figure
+from vantok_core.base.say import Say, length, mass
+from vantok_core.facts import Job, JobState, Kit
+from vantok_core.kits.already import without_already
+from vantok_core.kits.family import FitCheck, Setting
+from vantok_core.kits.fit import droop_checks, fit_checks, with_kit
+from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
+from vantok_core.kits.wishes import empty_ride_kept
+from vantok_core.loads.moves import Move, clearing_moves, moves
+from vantok_core.loads.plan import reach, state_margins
 from vantok_core.model import JobModel
-from vantok_core.plan import reach, state_margins
-from vantok_core.rates.estimate import Place, Prediction
-from vantok_core.say import Quantity, Say, length, mass
-from vantok_core.setting import set_gaps, set_pressures
-from vantok_core.stance.report import StateReport
-from vantok_core.suggest import Move, clearing_moves, moves
-from vantok_core.vehicle import CORNERS, Item, Vehicle
+from vantok_core.physics.stance.report import StateReport
+from vantok_core.physics.vehicle import CORNERS, Item, Vehicle
+from vantok_core.rates.places import Place
 
 TOUCHING = 0.002
 """A stop gap read at or under this (m) counts as touching: no gauge tells it from nought."""
 MET = 0.012
 """A target counts as met within this much (m)."""
-GAUGE_STEP = 5000.0
-"""The gauge's step, Pa."""
 FORWARD_PLACE = 0.40
 """How far forward load can usually go where no cab is in the way: share of the wheelbase behind the front axle."""
 
@@ -50,13 +52,11 @@ class Choice:
     out: tuple[Say, ...] = ()
     checks: tuple[FitCheck, ...] = ()
     notes: tuple[Say, ...] = ()
-    pressure: tuple[float, float] | None = None
-    gap: tuple[float, float] | None = None
-    spacers: tuple[tuple[float, ...], tuple[float, ...]] | None = None
+    setting: Setting = field(default_factory=dict)
     vehicle: Vehicle | None = None
     loaded: StateReport | None = None
     empty: StateReport | None = None
-    drop: Prediction | None = None
+    drop: Figure | None = None
     miss: float | None = None
     scores: dict[str, float] = field(default_factory=dict)
 
@@ -98,13 +98,14 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     over = over_limits(job, state)
     nothing = _nothing(model, plain, key, target)
     moved = _move(model, state, key, target, plain)
-    fitted = [evaluate_kit(model, kit, key, target, plain) for kit in kits]
+    bare = without_already(model)
+    fitted = [evaluate_kit(model, kit, key, target, plain, bare) for kit in kits]
     ranked = sorted(fitted, key=_rank)
     recommended, reason = _recommend(
         over, nothing, moved, ranked, _against_nothing(model, key, target) if nothing.meets else None
     )
     return Shortlist(
-        state=state, target=target, choices=(nothing, moved, *ranked), recommended=recommended,
+        state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *ranked), recommended=recommended,
         reason=reason, over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))),
     )  # fmt: skip
 
@@ -160,7 +161,7 @@ def _recommend(
             "Over a limit: move or remove load first. No kit raises a rating, whatever its label claims."
         )
     if nothing.meets and against is None:
-        return "nothing", Say("The loaded height is already where it is wanted; a helper would only add stiffness.")
+        return "nothing", Say("The height is already where it is wanted; a helper would only add stiffness.")
     if moved.meets:
         return "move", Say("Moving the load does it without a part.")
     if able and able[0].meets:
@@ -177,9 +178,10 @@ def _recommend(
 
 
 def _nothing(model: JobModel, plain: dict[str, StateReport], key: str, target: TargetDrop) -> Choice:
-    report = plain[key]
+    report, on = plain[key], model.job.already
+    name = f"Keep what is on: {on.what}" if on else "Do nothing"
     return Choice(
-        key="nothing", name="Do nothing", kind="nothing", vehicle=model.vehicle, loaded=report, empty=_empty(model, plain),
+        key="nothing", name=name, kind="nothing", vehicle=model.vehicle, loaded=report, empty=_empty(model, plain),
         drop=model.estimate.drop(key, Place("rear", "ground")), miss=float(report.d_r) - target.drop,
     )  # fmt: skip
 
@@ -215,7 +217,7 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     return Choice(
         key="move", name="Move the load", kind="move", notes=(note,), vehicle=model.vehicle, loaded=report,
         empty=_empty(model, plain), miss=float(report.d_r) - target.drop,
-        drop=Prediction(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground")).sigma),
+        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground")).sigma),
     )  # fmt: skip
 
 
@@ -225,19 +227,44 @@ def _with_items(model: JobModel, key: str, items: tuple[Item, ...]) -> StateRepo
     return replace(model, states=states).solve()[key]
 
 
-def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, plain: dict[str, StateReport]) -> Choice:
-    """Return a kit at its solved setting, with its checks, predictions and scores."""
+Bare = tuple[Vehicle, float]
+"""The vehicle with what was on when it came taken off, and the sigma of a height that rests on it (m)."""
+
+
+def _taken_off(model: JobModel, key: str, target: TargetDrop, bare: Bare) -> tuple[Choice, ...]:
+    """Return what taking off what was on when it came would do; nothing where nothing was on."""
+    if model.job.already is None:
+        return ()
+    name = f"Take off what is on: {model.job.already.what}"
+    if bare[0] is model.vehicle:
+        read = Say("What it does was not read on and off, or is not told apart from nothing: nothing is predicted.")
+        return (Choice(key="remove", name=name, kind="nothing", notes=(read,)),)
+    reports = model.solve(bare[0])
+    drop = model.estimate.drop(key, Place("rear", "ground"), bare[0])
+    return (
+        Choice(
+            key="remove", name=name, kind="nothing", vehicle=bare[0], loaded=reports[key], empty=_empty(model, reports),
+            drop=Figure(value=drop.value, sigma=hypot(drop.sigma, bare[1])), miss=float(reports[key].d_r) - target.drop,
+        ),
+    )  # fmt: skip
+
+
+def evaluate_kit(
+    model: JobModel, kit: Kit, key: str, target: TargetDrop, plain: dict[str, StateReport], bare: Bare | None = None
+) -> Choice:
+    """Return a kit at its solved setting, with its checks, predictions and scores; bare: the vehicle it goes on, the model's unless given."""
+    base, rests = bare or (model.vehicle, 0.0)
     checks = fit_checks(model.job, kit)
     out = [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail"]
     if kit.axle == "front":
         out.append(Say("It lifts the front; the height wanted is one at the rear, which it does not bring."))
         return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks))
+    family = family_of(kit)
     try:
-        if kit.family == "air_spring":
-            setting = _set_air(model, kit, key, target.drop)
-        else:
-            setting = _set_insert(model, kit, key, target.drop)
-        reports = model.solve(setting.vehicle)
+        start = with_kit(model.job, base, kit, state=key)
+        solved = family.solve(model, kit, start, key, target.sides)
+        vehicle = with_kit(model.job, base, kit, solved.setting, state=key)
+        reports = model.solve(vehicle)
     except VantokError as error:
         return Choice(
             key=kit.code,
@@ -248,116 +275,32 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, plain:
             checks=tuple(checks),
         )
     loaded, empty = reports[key], _empty(model, reports)
+    found = model.estimate.drop(key, Place("rear", "ground"), vehicle)
     miss = float(loaded.d_r) - target.drop
+    ride = [*empty_ride_kept(model.job, empty, _empty(model, plain)), *droop_checks(model.job, kit, empty)]
+    checks += ride
+    out += [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail"]
     return Choice(
-        key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks), notes=setting.notes,
-        pressure=setting.pressure, gap=setting.gap, spacers=setting.spacers, vehicle=setting.vehicle, loaded=loaded,
-        empty=empty, drop=model.estimate.drop(key, Place("rear", "ground"), setting.vehicle), miss=miss,
-        scores=_scores(model, kit, miss, loaded, empty, _empty(model, plain)),
+        key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
+        notes=(*solved.notes, *(() if model.job.never_empty else family.emptied(kit, empty))), setting=solved.setting, vehicle=vehicle, loaded=loaded,
+        empty=empty, drop=Figure(value=found.value, sigma=hypot(found.sigma, rests)), miss=miss,
+        scores=_scores(kit, miss, loaded, empty, _empty(model, plain), never_empty=model.job.never_empty),
     )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Set:
-    vehicle: Vehicle
-    notes: tuple[Say, ...] = ()
-    pressure: tuple[float, float] | None = None
-    gap: tuple[float, float] | None = None
-    spacers: tuple[tuple[float, ...], tuple[float, ...]] | None = None
-
-
-def _set_air(model: JobModel, kit: Kit, key: str, drop: float) -> _Set:
-    """Return the pressures for the target, kept within the kit's limits, with what that means in the other states."""
-    low, high = kit.p_min_pa or 0.0, kit.p_max_pa or 1e6
-    notes: list[Say] = []
-    try:
-        start = with_kit(model.job, model.vehicle, kit, state=key)
-        found = set_pressures(
-            start,
-            list(model.states.values()),
-            element=KIT_ELEMENT,
-            state=key,
-            target=(drop, drop),
-            gauge_step=GAUGE_STEP,
-        )
-        wanted = found.rounded
-    except VantokError:
-        wanted = _nearest_end(model, kit, key, drop)
-    pressure = (min(max(wanted[0], low), high), min(max(wanted[1], low), high))
-    limits = {"low": Quantity(low, "pressure"), "high": Quantity(high, "pressure")}
-    if max(wanted) > high:
-        notes.append(Say("The target asks for more than its maximum of {high}; held there, it falls short.", limits))
-    if min(wanted) < low:
-        notes.append(
-            Say("The target asks for less than its minimum of {low}; kept there, it stands a little high.", limits)
-        )
-    vehicle = with_kit(model.job, model.vehicle, kit, pressure=pressure, state=key)
-    notes += _empty_pressure(model, vehicle, low)
-    return _Set(vehicle=vehicle, pressure=pressure, notes=tuple(notes))
-
-
-def _nearest_end(model: JobModel, kit: Kit, key: str, drop: float) -> tuple[float, float]:
-    """Return the limit pressure that comes nearest to an unreachable target."""
-    ends = ((kit.p_min_pa or 0.0,) * 2, (kit.p_max_pa or 1e6,) * 2)
-
-    def miss(pressure: tuple[float, float]) -> float:
-        vehicle = with_kit(model.job, model.vehicle, kit, pressure=pressure, state=key)
-        return abs(float(model.solve(vehicle)[key].d_r) - drop)
-
-    return min(ends, key=miss)
-
-
-def _empty_pressure(model: JobModel, vehicle: Vehicle, low: float) -> list[Say]:
-    sides = _empty(model, model.solve(vehicle)).elements[KIT_ELEMENT]
-    pressures = [float(side.pressure or 0.0) for side in sides.values()]
-    if min(pressures) < low:
-        return [
-            Say(
-                "Unloaded with the valves shut it would fall to {p}, under the minimum of {low}: the bag could pinch. "
-                "Set it again when empty.",
-                {"p": Quantity(min(pressures), "pressure"), "low": Quantity(low, "pressure")},
-            )
-        ]
-    return []
-
-
-def _set_insert(model: JobModel, kit: Kit, key: str, drop: float) -> _Set:
-    """Return the spacer stacks whose gap comes nearest to the target, within the kit's window."""
-    notes: list[Say] = []
-    bare = unspaced_gap(model.job, kit)
-    start = with_kit(model.job, model.vehicle, kit)
-    try:
-        found = set_gaps(start, list(model.states.values()), element=KIT_ELEMENT, state=key, target=(drop, drop))
-        wanted = found.exact
-    except VantokError:
-        wanted = (kit.gap_min_m, kit.gap_min_m)
-        notes.append(Say("No gap of this insert reaches the target; the smallest it allows is shown."))
-    held = tuple(min(max(g, kit.gap_min_m), kit.gap_max_m) for g in wanted)
-    if max(held[0] - wanted[0], held[1] - wanted[1]) > 0.001:
-        notes.append(
-            Say(
-                "The target asks for a gap of {g}; the kit allows {low} at least.",
-                {"g": length(min(wanted)), "low": length(kit.gap_min_m)},
-            )
-        )
-    stacks = (spacer_stack(kit, max(bare[0] - held[0], 0.0)), spacer_stack(kit, max(bare[1] - held[1], 0.0)))
-    gap = (bare[0] - sum(stacks[0]), bare[1] - sum(stacks[1]))
-    return _Set(vehicle=with_kit(model.job, model.vehicle, kit, gap=gap), gap=gap, spacers=stacks, notes=tuple(notes))
-
-
 def _scores(
-    model: JobModel, kit: Kit, miss: float, loaded: StateReport, empty: StateReport, empty_plain: StateReport
+    kit: Kit, miss: float, loaded: StateReport, empty: StateReport, empty_plain: StateReport, *, never_empty: bool
 ) -> dict[str, float]:
-    """Return each criterion from 0 (poor) to 1 (good)."""
-    rise = abs(float(empty.d_r))
+    """Return each criterion from 0 (poor) to 1 (good). A vehicle that is never empty is raised on purpose: that counts against nothing."""
+    rise = 0.0 if never_empty else abs(float(empty.d_r))
     stiffer = float(empty.ride_frequency["RL"]) / max(float(empty_plain.ride_frequency["RL"]), 0.1) - 1.0
     gaps = [float(s.gap_left) for e in loaded.elements.values() for s in e.values() if s.gap_left is not None]
-    fraction = {"air_spring": 1.0, "insert": 0.6}
+    family = family_of(kit)
     return {
         "target": _falling(abs(miss), 0.040),
         "empty_ride": 0.5 * _falling(rise, 0.050) + 0.5 * _falling(max(stiffer, 0.0), 0.5),
-        "stop_gap": 1.0 if not gaps else min(max(min(gaps) / 0.03, 0.0), 1.0) if kit.family == "air_spring" else 0.6,
-        "range": fraction[kit.family],
+        "stop_gap": family.gap_score(gaps),
+        "range": family.range_served,
         "cost": _falling(kit.price + 80.0 * kit.hours, 1500.0),
         "upkeep": _falling(kit.upkeep_per_year, 60.0),
     }

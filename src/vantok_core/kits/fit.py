@@ -1,45 +1,31 @@
-"""Fit checks before ordering: a check not yet measured is "to measure", never "pass" (method section 5)."""
+"""A kit on a vehicle: fit checks before ordering, and the vehicle with it on (method section 5).
+
+A check not yet measured is "to measure", never "pass".
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import Literal
+from collections.abc import Mapping
+from dataclasses import replace
 
-from vantok_core.catalogue import Kit
-from vantok_core.classes import SPRINGS
-from vantok_core.job import Job
-from vantok_core.num import G
-from vantok_core.say import Say, length, mass
-from vantok_core.vehicle import AXLE_CORNERS, AxleName, Element, Vehicle
-
-Status = Literal["pass", "fail", "measure"]
-KIT_ELEMENT = "kit"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FitCheck:
-    """One check: what, how it stands, and why."""
-
-    key: str
-    words: str
-    status: Status
-    why: Say
-
-
-def empty_reading(job: Job, axle: AxleName, datum: str) -> tuple[float, float] | None:
-    """Return an axle's left and right reading (m) in the empty state on a datum, None unless both exist."""
-    if job.empty is None:
-        return None
-    pair = [job.read(job.empty.key, corner, datum) for corner in AXLE_CORNERS[axle]]
-    return (pair[0].value_m, pair[1].value_m) if pair[0] and pair[1] else None
+from vantok_core.base.num import G
+from vantok_core.base.say import Say, length, mass
+from vantok_core.facts import Fitting, Job, Kit
+from vantok_core.facts.classes import SPRINGS
+from vantok_core.kits.already import without_already
+from vantok_core.kits.family import FitCheck, Setting
+from vantok_core.kits.registry import family_of
+from vantok_core.kits.target import target_state
+from vantok_core.kits.wishes import wish_checks
+from vantok_core.model import JobModel
+from vantok_core.physics.stance.report import StateReport
+from vantok_core.physics.vehicle import Vehicle
 
 
 def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
-    """Return the checks of a kit on this vehicle, in the order one makes them."""
-    found = [_spring_check(job, kit), _gross_check(job, kit)]
-    found.append(_pad_check(job, kit) if kit.family == "air_spring" else _gap_check(job, kit))
-    found.append(_space_check(job, kit))
-    return found
+    """Return the checks of a kit on this vehicle, in the order one makes them. Raises FileFormatError for an unknown family."""
+    own = [_spring_check(job, kit), _gross_check(job, kit), *family_of(kit).checks(job, kit), _space_check(job, kit)]
+    return [*own, *wish_checks(job, kit)]
 
 
 def _space_check(job: Job, kit: Kit) -> FitCheck:
@@ -87,91 +73,66 @@ def _gross_check(job: Job, kit: Kit) -> FitCheck:
     return FitCheck(key="variant", words="variant by gross mass", status="pass" if fits else "fail", why=why)
 
 
-def _pad_check(job: Job, kit: Kit) -> FitCheck:
-    values = {"low": length(kit.pad_min_m or 0.0), "high": length(kit.pad_max_m or 0.0)}
-    read = empty_reading(job, kit.axle, "pad_to_pad")
-    if read is None:
-        other = _read_elsewhere(job, kit, "pad_to_pad")
+DROOP_LEAST, RISE_WORTH = 0.020, 0.020
+"""Droop that must be left with the kit on (m), and the rise of the empty vehicle from which it is worth asking (m)."""
+
+
+def droop_checks(job: Job, kit: Kit, reference: StateReport) -> list[FitCheck]:
+    """Return whether the wheels of the empty vehicle (or as it stands) still hang free with a kit on: it must not top out.
+
+    Formula: droop measured without it, less the hub's rise with it. Arguments: reference: its report with the kit on. Source: own
+    derivation: what the spring lifts the body by, the wheel has less to hang.
+    """
+    droop = job.vehicle.front_droop_m if kit.axle == "front" else job.vehicle.rear_droop_m
+    corners = ("FL", "FR") if kit.axle == "front" else ("RL", "RR")
+    rise = max(-float(reference.hub_drop[c]) for c in corners)
+    values = {"rise": length(rise)}
+    if droop is None:
+        if rise < RISE_WORTH:
+            return []
         why = Say(
-            f"{other}Mock it up at ride height, not lifted, and read pad to pad; the window is {{low}} to {{high}}.",
+            "It raises the unladen vehicle by {rise}: hang the wheel and read how far it goes down (Vehicle, droop).",
             values,
         )
-        return FitCheck(key="pads", words="pad-to-pad window", status="measure", why=why)
-    fits = all((kit.pad_min_m or 0.0) <= h <= (kit.pad_max_m or 1.0) for h in read)
-    values |= {"left": length(read[0]), "right": length(read[1])}
-    why = Say("Read {left} left and {right} right; the window is {low} to {high}.", values)
-    return FitCheck(key="pads", words="pad-to-pad window", status="pass" if fits else "fail", why=why)
-
-
-def _read_elsewhere(job: Job, kit: Kit, datum: str) -> str:
-    """Return that a height was read in another state than the empty one, or on one side only, and so does not answer the check."""
-    corners = AXLE_CORNERS[kit.axle]
-    names = [s.name for s in job.states if any(job.read(s.key, c, datum) for c in corners)]
-    return f"Read in {', '.join(names)}, which does not answer it on both sides of the empty vehicle. " if names else ""
-
-
-def _gap_check(job: Job, kit: Kit) -> FitCheck:
-    read = empty_reading(job, kit.axle, "stop_gap")
-    values = {"low": length(kit.gap_min_m), "high": length(kit.gap_max_m), "longer": length(kit.longer_m)}
-    if read is None:
-        other = _read_elsewhere(job, kit, "stop_gap")
-        why = Say(
-            f"{other}Read the stop gap empty on both sides; the insert reaches {{longer}} further than the stop.",
-            values,
-        )
-        return FitCheck(key="gap", words="stop gap", status="measure", why=why)
-    gaps = [r - kit.longer_m for r in read]
-    fits = min(gaps) >= kit.gap_min_m
-    values |= {"left": length(gaps[0]), "right": length(gaps[1])}
-    why = Say("Without spacers the gap would be {left} left, {right} right; the kit allows {low} to {high}.", values)
-    return FitCheck(key="gap", words="stop gap", status="pass" if fits else "fail", why=why)
+        return [FitCheck(key="droop", words="droop left", status="measure", why=why)]
+    left = droop - rise
+    values |= {"droop": length(droop), "left": length(left, signed=True)}
+    why = Say("It hangs {droop}, and the kit raises it by {rise}: {left} is left before it tops out.", values)
+    return [FitCheck(key="droop", words="droop left", status="pass" if left >= DROOP_LEAST else "fail", why=why)]
 
 
 def with_kit(
-    job: Job, vehicle: Vehicle, kit: Kit, *, pressure: tuple[float, float] | None = None,
-    gap: tuple[float, float] | None = None, state: str | None = None,
-) -> Vehicle:  # fmt: skip
+    job: Job, vehicle: Vehicle, kit: Kit, setting: Setting | None = None, *, state: str | None = None
+) -> Vehicle:
     """Return the vehicle with a kit on it.
 
-    Arguments: pressure: Pa gauge left, right (air); gap: m in the empty state left, right (insert); state: where the
-    air valves are shut. Reference heights come from the readings, else from the middle of the kit's window.
+    Arguments: setting: by name, left and right, SI; without one the family's lowest; state: where it is set. Reference heights come
+    from the readings, else from the middle of the kit's window.
     """
     axle = vehicle.axle(kit.axle)
     kept = tuple(e for e in axle.elements if not (kit.replaces_stop and e.name.endswith("bump stops")))
     place = None if not axle.solid else kit.place * axle.track / 2
-    if kit.family == "air_spring":
-        heights = empty_reading(job, kit.axle, "pad_to_pad") or (kit.pad_middle, kit.pad_middle)
-        p_left, p_right = pressure or (kit.p_min_pa or 0.0,) * 2
-        left, right = kit.air(heights[0], p_left), kit.air(heights[1], p_right)
-        element = Element(name=KIT_ELEMENT, left=left, right=right, ratio=kit.ratio, y=place, set_state=state,
-                          p_min=kit.p_min_pa, p_max=kit.p_max_pa)  # fmt: skip
-    else:
-        g_left, g_right = gap or unspaced_gap(job, kit)
-        element = Element(
-            name=KIT_ELEMENT, left=kit.insert(g_left), right=kit.insert(g_right), ratio=kit.ratio, y=place
-        )
+    element = family_of(kit).element(job, kit, setting or {}, state, place)
     axle = replace(axle, elements=(*kept, element))
     return replace(vehicle, front=axle) if kit.axle == "front" else replace(vehicle, rear=axle)
 
 
-ASSUMED_STOP_GAP = 0.065
-"""Empty stop gap taken until it is read, m."""
+def fitted_vehicle(model: JobModel, fitting: Fitting, vehicle: Vehicle | None = None) -> Vehicle:
+    """Return the vehicle (the model's own unless another is given) with the job's kit at its entered setting, in place of one that was on."""
+    state = fitting.state if fitting.state in model.states else target_state(model)
+    return with_kit(model.job, without_already(model, vehicle)[0], fitting.kit, fitting.setting, state=state)
 
 
-def unspaced_gap(job: Job, kit: Kit) -> tuple[float, float]:
-    """Return an insert's gap (m) without spacers, left and right, from the stop gaps read (else an assumed one)."""
-    read = empty_reading(job, kit.axle, "stop_gap") or (ASSUMED_STOP_GAP, ASSUMED_STOP_GAP)
-    return read[0] - kit.longer_m, read[1] - kit.longer_m
-
-
-def spacer_stack(kit: Kit, wanted: float) -> tuple[float, ...]:
-    """Return the stack of the kit's spacers (m) nearest to a wanted thickness, at most two of each size."""
-    stacks: list[tuple[float, ...]] = [()]
-    for size in kit.spacers_m:
-        stacks = [stack + (size,) * n for stack in stacks for n in range(3)]
-    return min(stacks, key=lambda stack: (abs(sum(stack) - wanted), len(stack)))
+def kept_within(kit: Kit, setting: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
+    """Return a setting (SI) kept within the kit's limits, in what it is set by; anything else is left out."""
+    spans = family_of(kit).spans(kit)
+    return {
+        name: (min(max(left, spans[name].low), spans[name].high), min(max(right, spans[name].low), spans[name].high))
+        for name, (left, right) in setting.items()
+        if name in spans
+    }
 
 
 def kit_load_kg(kit: Kit) -> float:
     """Return the load (kg) that the pair's published data reaches; never a rating of the vehicle."""
-    return 2.0 * kit.highest_force / G
+    return 2.0 * family_of(kit).highest_force(kit) / G

@@ -4,11 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from vantok_core.classes import BODIES
-from vantok_core.errors import InputError
+from vantok_core.base.errors import InputError
+from vantok_core.base.names import BEAM_AT
+from vantok_core.base.say import BEAM_WALL, Say, length
+from vantok_core.base.units import both
+from vantok_core.facts import Job
+from vantok_core.facts.classes import BODIES
+from vantok_core.kits.aim import Stands, beam_kept, gap_kept, raised_by, stated_height, to_rake
 from vantok_core.model import JobModel
-from vantok_core.say import Say, length
-from vantok_core.stance.report import StateReport
+from vantok_core.physics.elements.laws import Stop
+from vantok_core.physics.stance.report import StateReport
 
 SCHOOLS = {
     "share_of_sag": "take out a share of the sag",
@@ -16,22 +21,34 @@ SCHOOLS = {
     "level": "level, front and rear the same height",
     "keep_rake": "keep a stated rake",
     "headlamp": "headlamp beam back",
+    "raise_by": "raise the rear by a length",
+    "stated_height": "a stated rear height, with its source",
+    "stop_gap": "a bump-stop gap of at least",
 }
-BEAM_DISTANCE = 10.0
+OF_EMPTY = ("share_of_sag", "empty_height")
+"""Schools that take an empty height: nobody knows it of a vehicle that is never empty."""
+SIDED = ("raise_by", "stated_height")
+"""Schools whose left and right may differ."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TargetDrop:
-    """The wanted mean rear ground drop (m) and the reason in words."""
+    """The wanted mean rear ground drop (m), half of what the left is to drop more than the right (m), and the reason in words."""
 
     drop: float
     reason: Say
+    apart: float = 0.0
+
+    @property
+    def sides(self) -> tuple[float, float]:
+        """The wanted drops left and right (m)."""
+        return self.drop + self.apart, self.drop - self.apart
 
 
 def target_state(model: JobModel) -> str:
-    """Return the key of the state the target is judged in: the chosen one, else the heaviest at the rear."""
+    """Return the key of the state the target is judged in: the chosen one, else the heaviest at the rear. Raises InputError without any."""
     chosen = model.job.target.state
-    loaded = [s.key for s in model.job.loaded if s.key in model.states]
+    loaded = [s.key for s in model.job.judged if s.key in model.states]
     if chosen in loaded:
         return chosen
     if not loaded:
@@ -43,28 +60,108 @@ def target_state(model: JobModel) -> str:
 def target_drop(model: JobModel, plain: StateReport) -> TargetDrop:
     """Return the wanted rear drop for the job's school in a state (given its report without any kit).
 
-    The front drop is not the helper's to change: its load follows from where the mass sits.
+    The front drop is not the helper's to change: its load follows from where the mass sits. Raises InputError where a school needs
+    heights that were not read, or an empty height of a vehicle that is never empty.
     """
-    target = model.job.target
-    d_f, d_r, wheelbase = float(plain.d_f), float(plain.d_r), model.vehicle.wheelbase
+    target, job = model.job.target, model.job
+    if job.never_empty and target.school in OF_EMPTY:
+        raise InputError(
+            "target",
+            f"“{SCHOOLS[target.school]}”",
+            "nobody knows how this vehicle stands empty: say what it is raised by, or to what height",
+        )
+    d_f, d_r = float(plain.d_f), float(plain.d_r)
     if target.school == "empty_height":
         return TargetDrop(drop=0.0, reason=Say("Rear back to its empty height."))
     if target.school == "share_of_sag":
-        share = f"{target.share:.0%}"
-        return TargetDrop(drop=(1.0 - target.share) * d_r, reason=Say(f"Take out {share} of the rear sag."))
+        return TargetDrop(drop=(1.0 - target.share) * d_r, reason=Say(f"Take out {target.share:.0%} of the rear sag."))
     if target.school == "headlamp":
-        lamp = BODIES[model.job.vehicle.body].lamp
-        theta = (target.beam_m + d_f) / (BEAM_DISTANCE - lamp)
-        return TargetDrop(
-            drop=d_f + wheelbase * theta,
-            reason=Say("Headlamp beam within {b} of where it was, 10 m ahead.", {"b": length(target.beam_m)}),
-        )
-    rake = empty_rake(model)
+        return _beam(model, d_f, d_r)
+    if target.school in ("level", "keep_rake"):
+        return _rake(model, d_f)
+    return _length(model, plain)
+
+
+def _beam(model: JobModel, d_f: float, d_r: float) -> TargetDrop:
+    job, lamp = model.job, BODIES[model.job.vehicle.body].lamp
+    if job.never_empty:
+        now = Stands(wheelbase=model.vehicle.wheelbase, d_f=d_f, d_r=d_r)
+        said = Say("Headlamp beam not above where it was as it came, {d} ahead.", {"d": BEAM_WALL})
+        return TargetDrop(drop=beam_kept(now, lamp, job.target.beam_m), reason=said)
+    theta = (job.target.beam_m + d_f) / (BEAM_AT - lamp)
+    said = Say("Headlamp beam within {b} of where it was, {d} ahead.", {"b": length(job.target.beam_m), "d": BEAM_WALL})
+    return TargetDrop(drop=d_f + model.vehicle.wheelbase * theta, reason=said)
+
+
+def _rake(model: JobModel, d_f: float) -> TargetDrop:
+    target, rake = model.job.target, empty_rake(model)
     if rake is None:
-        raise InputError("target", target.school, "it needs the empty front and rear heights on one datum")
+        which = "of it as it stands" if model.job.never_empty else "empty"
+        raise InputError(
+            "target", f"“{SCHOOLS[target.school]}”", f"it needs the front and rear heights {which} on one datum"
+        )
+    now = Stands(wheelbase=model.vehicle.wheelbase, d_f=d_f, d_r=0.0, front_height=0.0, rear_height=rake)
     wanted = 0.0 if target.school == "level" else target.rake_m
     words = "Level" if target.school == "level" else "Rake of {r}"
-    return TargetDrop(drop=d_f + rake - wanted, reason=Say(words + " loaded.", {"r": length(wanted)}))
+    when = "." if model.job.never_empty else " loaded."
+    return TargetDrop(drop=to_rake(now, wanted), reason=Say(words + when, {"r": length(wanted)}))
+
+
+def _length(model: JobModel, plain: StateReport) -> TargetDrop:
+    """Return the drop of a school that states a length: raised by, a height, a stop gap. Raises InputError without it."""
+    target = model.job.target
+    if target.length_m is None:
+        raise InputError("target", f"“{SCHOOLS[target.school]}”", "say how much: its figure is not entered")
+    if target.school == "stop_gap":
+        return _gap(model, plain, target.length_m)
+    left, right = target.length_m, target.length_m if target.length_right_m is None else target.length_right_m
+    drops = [_side(model, plain, corner, wanted) for corner, wanted in (("RL", left), ("RR", right))]
+    words = "Raise the rear by {l}" if target.school == "raise_by" else f"Rear at {{l}} ({target.source})"
+    if left != right:
+        words = words.replace("{l}", "{l} left and {r} right")
+    reason = Say(words + ".", {"l": length(left), "r": length(right)})
+    return TargetDrop(drop=0.5 * (drops[0] + drops[1]), apart=0.5 * (drops[0] - drops[1]), reason=reason)
+
+
+def _side(model: JobModel, plain: StateReport, corner: str, wanted: float) -> float:
+    """Return one side's wanted drop (m). Raises InputError for no lift, a height without its source, one below the present."""
+    now = float(plain.ground_drop[corner])
+    stands = Stands(
+        wheelbase=model.vehicle.wheelbase, d_f=float(plain.d_f), d_r=now, rear_height=_reference_height(model, corner)
+    )
+    if model.job.target.school == "raise_by":
+        return raised_by(stands, wanted)
+    drop = stated_height(stands, wanted, model.job.target.source)
+    if drop > now:
+        raise InputError(
+            "stated height", both("length", wanted), "it stands higher than that already: a helper only raises"
+        )
+    return drop
+
+
+def _reference_height(model: JobModel, corner: str) -> float | None:
+    job = model.job
+    found = job.read(job.empty.key, corner, main_arch(job)) if job.empty else None
+    return None if found is None else found.value_m
+
+
+def main_arch(job: Job) -> str:
+    """Return the arch datum of the reference's rear: ground to arch where it was read, else hub to arch."""
+    read = job.empty is not None and job.read(job.empty.key, "RL", "ground_arch") is not None
+    return "ground_arch" if read else "hub_arch"
+
+
+def _gap(model: JobModel, plain: StateReport, least: float) -> TargetDrop:
+    """Return the drop that leaves a gap at the rear stops. Raises InputError where their gap was never read."""
+    stops = next((e for e in model.vehicle.rear.elements if e.name == "rear bump stops"), None)
+    if stops is None:
+        raise InputError("target", f"“{SCHOOLS['stop_gap']}”", "read the rear bump stops' gap first")
+    gap = min(float(law.gap) for law in (stops.left, stops.right) if isinstance(law, Stop))
+    sag = max(float(plain.hub_drop["RL"]), float(plain.hub_drop["RR"]))
+    now = Stands(wheelbase=model.vehicle.wheelbase, d_f=float(plain.d_f), d_r=float(plain.d_r))
+    return TargetDrop(
+        drop=gap_kept(now, sag, gap, least), reason=Say("A bump-stop gap of {g} at least.", {"g": length(least)})
+    )
 
 
 def empty_rake(model: JobModel) -> float | None:

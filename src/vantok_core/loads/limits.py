@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from vantok_core.errors import InputError
+from vantok_core.base.errors import InputError
+from vantok_core.facts.classes import LOAD_INDEX
 
 LIMIT_NAMES = {
     "gross": "gross vehicle mass",
@@ -93,44 +94,29 @@ class Margin:
 def margins(ratings: Ratings, loads: StateLoads) -> list[Margin]:
     """Return each limit's margin in a state, in the order of the plate; hitch limits only with a trailer."""
     both = None if loads.front is None or loads.rear is None else loads.front + loads.rear
-    # What stands on the trailer's wheels: its tongue is carried by the vehicle and already in `both`.
-    own = loads.trailer_axle if loads.trailer_axle is not None else max(loads.trailer - loads.tongue, 0.0)
-    combined = None if both is None else both + own
     on = {"gross": both, "front_axle": loads.front, "rear_axle": loads.rear}
     if ratings.tag_axle is not None or loads.tag is not None:
         on["tag_axle"] = loads.tag
     on |= {"front_tyres": loads.front, "rear_tyres": loads.rear}
     if loads.tongue or loads.trailer:
-        on |= {
-            "hitch": loads.tongue or None,
-            "towed": loads.trailer or None,
-            "combination": combined if loads.trailer else None,
-        }
-        for key in ("trailer_axle", "trailer_tyres"):
-            if getattr(ratings, key) is not None:
-                on[key] = own if loads.trailer or loads.trailer_axle is not None else None
+        on |= _towing(ratings, loads, both)
     return [Margin(key=key, limit=getattr(ratings, key), load=load) for key, load in on.items()]
+
+
+def _towing(ratings: Ratings, loads: StateLoads, both: float | None) -> dict[str, float | None]:
+    """Return what a trailer puts on each of its limits (kg); both: what stands on the vehicle's axles, its tongue included."""
+    # What stands on the trailer's wheels: its tongue is carried by the vehicle and already in `both`.
+    own = loads.trailer_axle if loads.trailer_axle is not None else max(loads.trailer - loads.tongue, 0.0)
+    combined = both + own if loads.trailer and both is not None else None
+    on = {"hitch": loads.tongue or None, "towed": loads.trailer or None, "combination": combined}
+    wheels = own if loads.trailer or loads.trailer_axle is not None else None
+    return on | {key: wheels for key in ("trailer_axle", "trailer_tyres") if getattr(ratings, key) is not None}
 
 
 def smallest(found: Sequence[Margin]) -> Margin | None:
     """Return the limit with the smallest margin as a share of itself: the one that speaks. None when none is known."""
     known = [m for m in found if m.share is not None]
     return min(known, key=lambda m: m.share or 0.0) if known else None
-
-
-LOAD_INDEX = {
-    60: 250, 61: 257, 62: 265, 63: 272, 64: 280, 65: 290, 66: 300, 67: 307, 68: 315, 69: 325, 70: 335, 71: 345,
-    72: 355, 73: 365, 74: 375, 75: 387, 76: 400, 77: 412, 78: 425, 79: 437, 80: 450, 81: 462, 82: 475, 83: 487,
-    84: 500, 85: 515, 86: 530, 87: 545, 88: 560, 89: 580, 90: 600, 91: 615, 92: 630, 93: 650, 94: 670, 95: 690,
-    96: 710, 97: 730, 98: 750, 99: 775, 100: 800, 101: 825, 102: 850, 103: 875, 104: 900, 105: 925, 106: 950,
-    107: 975, 108: 1000, 109: 1030, 110: 1060, 111: 1090, 112: 1120, 113: 1150, 114: 1180, 115: 1215, 116: 1250,
-    117: 1285, 118: 1320, 119: 1360, 120: 1400, 121: 1450, 122: 1500, 123: 1550, 124: 1600, 125: 1650, 126: 1700,
-    127: 1750, 128: 1800, 129: 1850, 130: 1900, 131: 1950, 132: 2000, 133: 2060, 134: 2120, 135: 2180, 136: 2240,
-    137: 2300, 138: 2360, 139: 2430, 140: 2500, 141: 2575, 142: 2650, 143: 2725, 144: 2800, 145: 2900, 146: 3000,
-    147: 3075, 148: 3150, 149: 3250, 150: 3350, 151: 3450, 152: 3550, 153: 3650, 154: 3750, 155: 3875, 156: 4000,
-    157: 4125, 158: 4250, 159: 4375, 160: 4500,
-}  # fmt: skip
-"""Load per tyre (kg) by load index; the common table of tyre standards (as in UN Regulation 54, annex 4)."""
 
 
 def tyre_limit(load_index: int, tyres: int, dual_index: int | None = None) -> float:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from vantok_core.classes import BODIES, BodyStyle
+from vantok_core.facts.classes import BODIES, BodyStyle
 
 RACK = 0.9
 """How far a rack, a generator or bikes may stand out behind the body, m."""

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from vantok_core.errors import InputError
+from vantok_core.base.errors import InputError
 
 CLOSES = 0.02
 """Share of the whole by which the axles weighed one by one may miss it before they are weighed again."""

@@ -1,6 +1,6 @@
 """The calibrated vehicle: facts and physics brought together.
 
-    >>> from vantok_core.job import Job, JobVehicle
+    >>> from vantok_core.facts.job import Job, JobVehicle
     >>> [lack.what for lack in missing(Job(vehicle=JobVehicle(wheelbase_m=3.5))) if lack.hard]
     ['front suspension', 'rear suspension', 'tyre class', 'an empty state']
 
@@ -11,12 +11,12 @@ takes them), `side` (what lies to one side), `build` (calibration), `calibrated`
 from vantok_core.model.build import build_model
 from vantok_core.model.calibrated import JobModel, same_basis
 from vantok_core.model.expected import derived_height, expected_height, side_effect, spring_travel
-from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing
-from vantok_core.model.prior import DEFAULT_TRACK, unsprung_mass
+from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing, off_springs
+from vantok_core.model.prior import unsprung_mass
 from vantok_core.model.readings import AXLE_DATUM, body_points, reading_own_sigma
 from vantok_core.model.side import side_couple
 
 __all__ = [
-    "AXLE_DATUM", "DEFAULT_TRACK", "JobModel", "Missing", "NotReadyError", "body_points", "build_model", "derived_height", "expected_height",
-    "has_load", "load_gap", "missing", "reading_own_sigma", "same_basis", "side_couple", "side_effect", "spring_travel", "unsprung_mass",
+    "AXLE_DATUM", "JobModel", "Missing", "NotReadyError", "body_points", "build_model", "derived_height", "expected_height",
+    "has_load", "load_gap", "missing", "off_springs", "reading_own_sigma", "same_basis", "side_couple", "side_effect", "spring_travel", "unsprung_mass",
 ]  # fmt: skip

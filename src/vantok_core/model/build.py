@@ -7,8 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from vantok_core.errors import StateError
-from vantok_core.job import Job
+from vantok_core.base.errors import StateError
+from vantok_core.facts import Job
 from vantok_core.model.calibrated import JobModel
 from vantok_core.model.expected import spring_travel
 from vantok_core.model.missing import NotReadyError, missing
@@ -16,20 +16,9 @@ from vantok_core.model.prior import Gaps, air_set_in, prior_sigma, prior_vehicle
 from vantok_core.model.readings import mean_readings
 from vantok_core.model.side import with_pads, with_side_couples
 from vantok_core.model.states import core_states
-from vantok_core.rates.estimate import (
-    TONGUE,
-    EstimationProblem,
-    UncertainLoad,
-    estimate,
-    with_masses,
-)
-from vantok_core.vehicle import (
-    AXLE_CORNERS,
-    AXLES,
-    AxleName,
-    LoadState,
-    Vehicle,
-)
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
+from vantok_core.rates.estimate import estimate
+from vantok_core.rates.problem import TONGUE, EstimationProblem, UncertainLoad, with_masses
 
 
 def build_model(job: Job, fitted: Vehicle | None = None, near: JobModel | None = None) -> JobModel:

@@ -9,23 +9,13 @@ from collections import deque
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from vantok_core.job import Job
-from vantok_core.rates.estimate import (
-    KEPT,
-    Estimate,
-    Place,
-    Prediction,
-    place_drop,
-)
-from vantok_core.stance.report import StateReport, report
-from vantok_core.stance.states import SolvedState, solve_states
-from vantok_core.vehicle import (
-    AXLE_CORNERS,
-    AXLES,
-    AxleName,
-    LoadState,
-    Vehicle,
-)
+from vantok_core.base.figure import Figure
+from vantok_core.facts import Job
+from vantok_core.physics.stance.report import StateReport, report
+from vantok_core.physics.stance.states import SolvedState, solve_states
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
+from vantok_core.rates.estimate import KEPT, Estimate
+from vantok_core.rates.places import Place, place_drop
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,14 +66,14 @@ class JobModel:
         values = [r.value_m for r in found if r is not None]
         return sum(values) / 2 if len(values) == 2 else None
 
-    def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Prediction]:
+    def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Figure]:
         """Return predicted heights by corner with the model's sigma (m), for axles whose empty height was read.
 
         The mean comes from the estimate with its band; each side adds its empty difference and the model's lean.
         """
         empty = self.job.empty
         core_datum = "hub" if datum == "hub_arch" else "ground"
-        found: dict[str, Prediction] = {}
+        found: dict[str, Figure] = {}
         if empty is None or state not in self.states:
             return found
         solved = self.solved(vehicle)[state]
@@ -97,7 +87,7 @@ class JobModel:
                 own = self.job.read(empty.key, corner, datum)
                 lean = float(place_drop(solved, Place(corner, core_datum)) - place_drop(solved, place))
                 offset = own.value_m - base if own else 0.0
-                found[corner] = Prediction(value=mean.value + offset - lean, sigma=mean.sigma)
+                found[corner] = Figure(value=mean.value + offset - lean, sigma=mean.sigma)
         return found
 
 

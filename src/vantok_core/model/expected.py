@@ -7,24 +7,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from vantok_core.base.figure import Figure
 from vantok_core.model.calibrated import JobModel
 from vantok_core.model.readings import AXLE_DATUM, body_points
 from vantok_core.model.side import left_less_right, side_couple
-from vantok_core.rates.estimate import (
-    Place,
-    Prediction,
-    place_drop,
-)
-from vantok_core.stance.states import solve_states
-from vantok_core.vehicle import (
-    AXLE_CORNERS,
-    AXLES,
-    AxleName,
-    Vehicle,
-)
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Vehicle
+from vantok_core.rates.places import Place, place_drop
 
 
-def expected_height(model: JobModel, state: str, datum: str, place: str) -> Prediction | None:
+def expected_height(model: JobModel, state: str, datum: str, place: str) -> Figure | None:
     """Return the height (m) that the model expects of a place not read yet, None where nothing gives it a reference or the
     state's load is unknown.
 
@@ -45,7 +37,7 @@ def expected_height(model: JobModel, state: str, datum: str, place: str) -> Pred
         return None
     axle: AxleName = "front" if place[0] == "F" else "rear"
     drop = spring_travel(model, state, place)
-    return Prediction(value=before.value_m - drop, sigma=model.estimate.drop(state, Place(axle, "hub")).sigma)
+    return Figure(value=before.value_m - drop, sigma=model.estimate.drop(state, Place(axle, "hub")).sigma)
 
 
 def spring_travel(model: JobModel, state: str, corner: str) -> float:

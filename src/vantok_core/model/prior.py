@@ -6,39 +6,22 @@ Source: method sections 2 to 4.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
-from vantok_core.classes import (
-    BODIES,
-    FACTORY_STOP,
-    FREQUENCY,
-    SPRINGS,
-    TYRES,
-)
-from vantok_core.elements.curve import force_curve
-from vantok_core.elements.laws import Stop
-from vantok_core.forms import sort_elements
-from vantok_core.job import Job
-from vantok_core.num import G
-from vantok_core.plan import scale_loads
-from vantok_core.rates.estimate import (
-    SIGMA_LN_K,
-)
+from vantok_core.base.names import DEFAULT_TRACK
+from vantok_core.base.num import G
+from vantok_core.base.units import both
+from vantok_core.facts import Job, JobVehicle
+from vantok_core.facts.classes import BODIES, FACTORY_STOP, FREQUENCY, SPRINGS, TYRES, SpringClass
+from vantok_core.facts.parts import ChangeForm, ElementForm
+from vantok_core.loads.plan import scale_loads
+from vantok_core.loads.unweighed import USUAL_SHARE, reference_load
+from vantok_core.model.parts import sort_elements, spring_change
+from vantok_core.physics.elements.curve import force_curve
+from vantok_core.physics.elements.laws import Stop
+from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Element, Lamp, LoadState, MainSpring, Vehicle
+from vantok_core.rates.problem import SIGMA_LN_K
 from vantok_core.rates.simple import rate_for_frequency
-from vantok_core.units import both
-from vantok_core.vehicle import (
-    AXLES,
-    Axle,
-    AxleName,
-    Element,
-    Lamp,
-    LoadState,
-    MainSpring,
-    Vehicle,
-)
-
-DEFAULT_TRACK = 1.65
-
 
 COUPLING_MASS = 5.0
 """What a trailer's coupling counts for as unsprung at each side, kg: its "front axle" is a ball, not a pair of wheels."""
@@ -73,9 +56,17 @@ def prior_vehicle(job: Job, gaps: Mapping[AxleName, Gaps | None], assumed: list[
     v = job.vehicle
     assert v.base_m is not None
     loads = scale_loads(job.empty) if job.empty else None
+    stands = reference_load(job)
+    if loads is None and stands is not None:
+        assumed.append(f"axle loads as it stands: {USUAL_SHARE:.0%} of its ratings, until it is weighed")
+        loads = stands["front"][0], stands["rear"][0]
     if loads is None:
         assumed.append("empty axle loads from the class")
         loads = _typical_axle_loads(job)
+    if v.defaults:
+        assumed.append(
+            f"{', '.join(name.removesuffix('_m').removesuffix('_kg').replace('_', ' ') for name in v.defaults)} from a starting vehicle"
+        )
     for name, value in (("front track", v.track_front_m), ("rear track", v.track_rear_m)):
         if value is None:
             assumed.append(f"{name} of {both('length', DEFAULT_TRACK)}")
@@ -104,33 +95,58 @@ def unsprung_mass(job: Job, axle: AxleName) -> float:
     return tyres.unsprung_rear + (tyres.second_wheel if job.vehicle.dual_rear else 0.0)
 
 
+@dataclass(frozen=True, slots=True)
+class _Known:
+    """What the facts tell of one axle: its kind of suspension, track (m), rating (kg), given rate (N/m), listed parts."""
+
+    kind: SpringClass
+    track: float
+    rating: float | None
+    rate: float | None
+    elements: tuple[ElementForm, ...]
+    changes: tuple[ChangeForm, ...]
+
+
+def _known(v: JobVehicle, axle: AxleName) -> _Known:
+    if axle == "front":
+        kind, track, rating, rate = v.front_spring, v.track_front_m, v.front_axle_kg, v.front_rate_n_per_m
+        return _Known(
+            SPRINGS[kind or "leaf_solid"], track or DEFAULT_TRACK, rating, rate, v.front_elements, v.front_changes
+        )
+    kind, track, rating, rate = v.rear_spring, v.track_rear_m, v.rear_axle_kg, v.rear_rate_n_per_m
+    return _Known(SPRINGS[kind or "leaf_solid"], track or DEFAULT_TRACK, rating, rate, v.rear_elements, v.rear_changes)
+
+
 def _prior_axle(job: Job, axle: AxleName, load_kg: float, gaps: Gaps | None) -> Axle:
-    v = job.vehicle
-    kind = SPRINGS[(v.front_spring if axle == "front" else v.rear_spring) or "leaf_solid"]
-    track = (v.track_front_m if axle == "front" else v.track_rear_m) or DEFAULT_TRACK
-    tyres = TYRES[v.tyres or "light_truck"]
-    unsprung = unsprung_mass(job, axle)
-    rating = v.front_axle_kg if axle == "front" else v.rear_axle_kg
-    rated = rating if rating and rating > load_kg else load_kg * (1.15 if axle == "front" else 1.5)
-    given = v.front_rate_n_per_m if axle == "front" else v.rear_rate_n_per_m
-    rate = given or rate_for_frequency(max(rated / 2 - unsprung, 50.0), FREQUENCY[axle])
-    k2 = rate * kind.second_stage
-    if k2 and not given:  # at rated load both stages carry: the class frequency is theirs together
-        rate, k2 = rate / (1.0 + kind.second_stage), rate * kind.second_stage / (1.0 + kind.second_stage)
-    place = None if not kind.solid else kind.place * track / 2
+    known, v = _known(job.vehicle, axle), job.vehicle
+    tyres, unsprung = TYRES[v.tyres or "light_truck"], unsprung_mass(job, axle)
+    place = None if not known.kind.solid else known.kind.place * known.track / 2
     left, right = _reference_sides(job, axle, load_kg)
-    forms, changes = (v.front_elements, v.front_changes) if axle == "front" else (v.rear_elements, v.rear_changes)
-    named = [(e.name or f"{axle} {e.law.replace('_', ' ')} {i + 1}", e) for i, e in enumerate(forms)]
-    bars, others = sort_elements(axle, kind.law, named)
+    named = [(e.name or f"{axle} {e.law.replace('_', ' ')} {i + 1}", e) for i, e in enumerate(known.elements)]
+    bars, others = sort_elements(axle, known.kind.law, named)
+    rate, k2 = _class_rates(known, axle, load_kg, unsprung)
     return Axle(
-        solid=kind.solid, track=track, unsprung=unsprung,
+        solid=known.kind.solid, track=known.track, unsprung=unsprung,
         tyre_rate=tyres.rate * (2 if axle == "rear" and v.dual_rear else 1), ref_load=(left * G, right * G),
         spring=MainSpring(
-            name=f"{axle} springs", kind=kind.law, k=rate, k2=k2, z2=kind.second_at, y=place,
-            changes=tuple(c.build() for c in changes),
+            name=f"{axle} springs", kind=known.kind.law, k=rate, k2=k2, z2=known.kind.second_at, y=place,
+            changes=tuple(spring_change(c) for c in known.changes),
+            changes_right=tuple(spring_change(c, 1) for c in known.changes),
         ),
         elements=(*_factory_stops(axle, gaps, place), *others), bars=bars,
     )  # fmt: skip
+
+
+def _class_rates(known: _Known, axle: AxleName, load_kg: float, unsprung: float) -> tuple[float, float]:
+    """Return the rates of both stages (N/m): as given, else from the class's ride frequency at rated load."""
+    stage = known.kind.second_stage
+    if known.rate:
+        return known.rate, known.rate * stage
+    usual = load_kg * (1.15 if axle == "front" else 1.5)
+    rated = known.rating if known.rating and known.rating > load_kg else usual
+    rate = rate_for_frequency(max(rated / 2 - unsprung, 50.0), FREQUENCY[axle])
+    # At rated load both stages carry: the class frequency is theirs together.
+    return rate / (1.0 + stage), rate * stage / (1.0 + stage)
 
 
 def _reference_sides(job: Job, axle: AxleName, load_kg: float) -> tuple[float, float]:

@@ -8,19 +8,12 @@ from __future__ import annotations
 from collections.abc import Collection
 from math import hypot
 
-from vantok_core.classes import (
-    SPRINGS,
-)
-from vantok_core.job import Job, JobReading
-from vantok_core.rates.estimate import (
-    HeightReading,
-    Place,
-)
+from vantok_core.facts import Job, JobReading
+from vantok_core.facts.classes import SPRINGS
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES
+from vantok_core.rates.places import Place
+from vantok_core.rates.problem import HeightReading
 from vantok_core.readings.tape import reading_sigma
-from vantok_core.vehicle import (
-    AXLE_CORNERS,
-    AXLES,
-)
 
 AXLE_DATUM = {"ground_arch": "ground", "hub_arch": "hub"}
 """The core's datum of each arch datum."""
@@ -41,28 +34,35 @@ def mean_readings(job: Job, states: Collection[str], with_kit: bool) -> list[Hei
         for state in job.states:
             if state.key not in states:
                 continue
-            for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
-                for axle in AXLES:
-                    pair = [job.at(state.key, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
-                    both = [r for r in pair if r is not None]
-                    if len(both) == 2:
-                        sigma = hypot(*(reading_own_sigma(job, r) for r in both)) / 2
-                        mean = sum(r.value_m for r in both) / 2
-                        place = Place(axle, core_datum)
-                        found.append(
-                            HeightReading(
-                                state=state.key, place=place, value=mean, sigma=sigma, with_kit=phase == "after"
-                            )
-                        )
-            for key, place in body_points(job).items():
-                one = job.at(state.key, key, "ground_hitch" if key == "hitch" else "ground_point", phase)
-                if one is not None:
-                    sigma = reading_own_sigma(job, one)
-                    found.append(
-                        HeightReading(
-                            state=state.key, place=place, value=one.value_m, sigma=sigma, with_kit=phase == "after"
-                        )
-                    )
+            found += [*_axle_means(job, state.key, phase), *_point_readings(job, state.key, phase)]
+    return found
+
+
+def _axle_means(job: Job, state: str, phase: str) -> list[HeightReading]:
+    """Return the means of the axles read on both sides, on either arch datum."""
+    found = []
+    for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
+        for axle in AXLES:
+            left, right = (job.at(state, corner, datum, phase) for corner in AXLE_CORNERS[axle])
+            if left is not None and right is not None:
+                sigma = hypot(reading_own_sigma(job, left), reading_own_sigma(job, right)) / 2
+                mean, place = (left.value_m + right.value_m) / 2, Place(axle, core_datum)
+                found.append(
+                    HeightReading(state=state, place=place, value=mean, sigma=sigma, with_kit=phase == "after")
+                )
+    return found
+
+
+def _point_readings(job: Job, state: str, phase: str) -> list[HeightReading]:
+    """Return the readings of the hitch and of named points."""
+    found = []
+    for key, place in body_points(job).items():
+        one = job.at(state, key, "ground_hitch" if key == "hitch" else "ground_point", phase)
+        if one is not None:
+            sigma = reading_own_sigma(job, one)
+            found.append(
+                HeightReading(state=state, place=place, value=one.value_m, sigma=sigma, with_kit=phase == "after")
+            )
     return found
 
 

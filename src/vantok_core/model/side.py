@@ -9,23 +9,14 @@ from collections.abc import Mapping
 from dataclasses import replace
 from math import hypot
 
-from vantok_core.errors import StateError
-from vantok_core.job import Job
+from vantok_core.base.errors import StateError
+from vantok_core.base.num import G
+from vantok_core.facts import Job
 from vantok_core.model.readings import reading_own_sigma
-from vantok_core.num import G
-from vantok_core.rates.estimate import (
-    Place,
-    place_drop,
-)
-from vantok_core.stance.report import report
-from vantok_core.stance.states import SolvedState, solve_states
-from vantok_core.vehicle import (
-    AXLE_CORNERS,
-    AXLES,
-    Item,
-    LoadState,
-    Vehicle,
-)
+from vantok_core.physics.stance.report import report
+from vantok_core.physics.stance.states import SolvedState, solve_states
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Item, LoadState, Vehicle
+from vantok_core.rates.places import Place, place_drop
 
 SIDE_COUPLE_ARM = 0.5
 """Arm (m) of the pair of masses that stands for a load off to one side."""

@@ -5,40 +5,52 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
-from vantok_core.classes import (
-    PLAN_LEAST,
-    PLAN_SHARE,
-    SCALE_SIGMA,
-)
-from vantok_core.job import Job, JobState
-from vantok_core.model.missing import has_load
-from vantok_core.model.prior import DEFAULT_TRACK
-from vantok_core.plan import scale_loads, tongue_of, weighed_loads
-from vantok_core.rates.estimate import (
-    TONGUE,
-    UncertainLoad,
-)
-from vantok_core.vehicle import (
-    AXLES,
-    Item,
-    LoadState,
-    Tongue,
-)
+from vantok_core.base.names import DEFAULT_TRACK
+from vantok_core.facts import Job, JobState
+from vantok_core.facts.classes import PLAN_LEAST, PLAN_SHARE, SCALE_SIGMA
+from vantok_core.loads.plan import scale_loads, tongue_of, weighed_loads
+from vantok_core.model.missing import gain_scale, has_load, off_springs
+from vantok_core.physics.vehicle import AXLES, AxleName, Item, LoadState, Tongue
+from vantok_core.rates.off_springs import prior_sigma
+from vantok_core.rates.problem import TONGUE, UncertainLoad
 
 
 def core_states(job: Job) -> tuple[dict[str, LoadState], dict[str, UncertainLoad]]:
-    """Return core states by key (the empty one first) and the sigma of every load."""
+    """Return core states by key (the empty one first) and the sigma of every load; a load nobody knows is two unknowns at the axles.
+
+    Left out is only a state whose load is neither known nor to be read off the springs. Source: method section 8.
+    """
     empty = job.empty
     assert empty is not None
     states = {empty.key: LoadState(name=empty.key)}
     loads: dict[str, UncertainLoad] = {}
     for state in job.carried:
-        if has_load(job, state):
-            states[state.key] = _core_state(job, empty, state, loads)
+        unknown = off_springs(job, state)
+        if unknown or has_load(job, state):
+            states[state.key] = _core_state(job, empty, state, loads, unknown=unknown)
     return states, loads
 
 
-def _core_state(job: Job, empty: JobState, state: JobState, loads: dict[str, UncertainLoad]) -> LoadState:
+def unknown_at(state: str, axle: AxleName) -> str:
+    """Return the name of what nobody weighed of a state's load, as it is felt at an axle."""
+    return f"{state}:more:{axle}"
+
+
+def _unknown_items(job: Job, state: JobState, loads: dict[str, UncertainLoad]) -> list[Item]:
+    """Return a load nobody weighed as it is felt at the axles: nothing is told of it but how much it could be."""
+    items = []
+    for axle, station in zip(AXLES, (0.0, job.vehicle.base_m or 0.0), strict=True):
+        name = unknown_at(state.key, axle)
+        # A trailer's coupling has no rating: what it carries is guessed from its axle's.
+        most = gain_scale(job, axle) or gain_scale(job, "rear")
+        loads[name] = UncertainLoad(mass=0.0, sigma=prior_sigma(most, None))
+        items.append(Item(mass=0.0, station=station, name=name))
+    return items
+
+
+def _core_state(
+    job: Job, empty: JobState, state: JobState, loads: dict[str, UncertainLoad], *, unknown: bool
+) -> LoadState:
     now, before = weighed_loads(job, state), scale_loads(empty)
     length = job.vehicle.base_m or 0.0
     if now is not None and before is not None:
@@ -49,7 +61,7 @@ def _core_state(job: Job, empty: JobState, state: JobState, loads: dict[str, Unc
             loads[name] = UncertainLoad(mass=gain, sigma=SCALE_SIGMA * 2**0.5)
             items.append(Item(mass=gain, station=station, lateral=_pad_lateral(job, empty, state, i, gain), name=name))
         return LoadState(name=state.key, items=tuple(items))
-    items = []
+    items = _unknown_items(job, state, loads) if unknown else []
     for i, item in enumerate(state.contents):
         name = f"{state.key}:{i}:{item.name}"
         loads[name] = UncertainLoad(mass=item.mass_kg, sigma=max(PLAN_SHARE * item.mass_kg, PLAN_LEAST))

@@ -8,10 +8,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from vantok_core.errors import InputError
-from vantok_core.units import both
+from vantok_core.base.errors import InputError
+from vantok_core.base.names import CORNERS
+from vantok_core.base.units import both
 
-OPPOSITE = {"FL": "RR", "RR": "FL", "FR": "RL", "RL": "FR"}
+OPPOSITE = {key: corner.across for key, corner in CORNERS.items()}
 """Where a corner stands after the vehicle was turned round on the same four spots."""
 FLOOR_MOST = 0.12
 """A floor that is off by more than this (m) is no workshop floor: one of the readings is wrong."""
@@ -38,7 +39,7 @@ def floor_from_turn(facing_in: Mapping[str, float], facing_out: Mapping[str, flo
 
     Formula: a slope adds `b` at a spot and `-b` at the one across the diagonal, so a corner's two readings differ by `2 b`;
     each diagonal tells it twice, and their mean is taken. A twist of the floor, alike for both ways round, cannot be seen by
-    turning round. Arguments: heights by corner, m. Raises InputError for a missing corner, a floor off by more than 120 mm, or
+    turning round. Arguments: facing_in, facing_out: heights by corner, m. Raises InputError for a missing corner, a floor off by more than 120 mm, or
     two pairs that disagree by more than 15 mm.
     """
     lacking = [c for c in OPPOSITE if c not in facing_in or c not in facing_out]

@@ -5,18 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import hypot, sqrt
 
-from vantok_core.errors import InputError, MixedDatumError
+from vantok_core.base.errors import InputError, MixedDatumError
 
 SETTLE_SIGMA = {"leaf": 0.003, "parabolic": 0.003, "coil": 0.0015, "torsion_bar": 0.0015, "air": 0.002}
 """Settling sigma by spring kind, m (method section 3; a torsion bar settles as a coil does)."""
-NINE_IN_TEN = 1.645
-"""Half width of a 90 % band in sigmas."""
 
 
 def reading_sigma(resolution: float, settle: float) -> float:
     """Return a reading's standard deviation.
 
-    Formula: `resolution / sqrt(12)` in quadrature with the settling sigma. Arguments and result: m.
+    Formula: `resolution / sqrt(12)` in quadrature with the settling sigma. Arguments: resolution, settle: m. Result: m.
     Raises InputError for a negative figure. Source: method section 3.
     """
     if resolution < 0.0 or settle < 0.0:
@@ -33,7 +31,7 @@ class FrictionReading:
 
 
 def friction_reading(pressed: float, lifted: float) -> FrictionReading:
-    """Return the height between a reading after pressing down and one after lifting (m), and the friction band."""
+    """Return the height between a reading after pressing down and one after lifting (pressed, lifted: m), and the friction band."""
     return FrictionReading(height=0.5 * (pressed + lifted), band=0.5 * abs(lifted - pressed))
 
 

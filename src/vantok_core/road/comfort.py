@@ -1,11 +1,14 @@
-"""Ride comfort: ISO 2631-1 W_k weighting of vertical acceleration."""
+"""Ride comfort: ISO 2631-1 W_k weighting of vertical acceleration.
+
+Source: method section 7.
+"""
 
 from __future__ import annotations
 
 import numpy as np
 
-from vantok_core.errors import InputError
-from vantok_core.num import FloatArray
+from vantok_core.base.errors import InputError
+from vantok_core.base.num import FloatArray
 
 
 def w_k_gain(frequency: FloatArray) -> FloatArray:
@@ -37,3 +40,15 @@ def weighted_rms(acceleration: FloatArray, sample_rate: float) -> float:
     gain = w_k_gain(np.fft.rfftfreq(2 * count, d=1.0 / sample_rate))
     weighted = np.fft.irfft(spectrum * gain, n=2 * count)
     return float(np.sqrt(np.sum(weighted**2) / count))
+
+
+WORDS = (
+    (2.0, "extremely uncomfortable"), (1.25, "very uncomfortable"), (0.8, "uncomfortable"), (0.5, "fairly uncomfortable"),
+    (0.315, "a little uncomfortable"),
+)  # fmt: skip
+"""ISO 2631-1 annex C, lower edges in m/s2."""
+
+
+def comfort_word(weighted: float) -> str:
+    """Return the standard's word for a weighted r.m.s. acceleration (m/s2). Source: ISO 2631-1 annex C, lower edges."""
+    return next((word for edge, word in WORDS if weighted >= edge), "not uncomfortable")

@@ -4,29 +4,65 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from math import ceil
 
 import numpy as np
 
-from vantok_core.elements.air import BUMP
-from vantok_core.elements.laws import Stop
-from vantok_core.errors import InputError
-from vantok_core.loads.levers import hitch_effect
-from vantok_core.num import FloatArray, G
-from vantok_core.road.comfort import weighted_rms
+from vantok_core.base.errors import InputError
+from vantok_core.base.num import FloatArray, G
+from vantok_core.physics.elements.air import BUMP
+from vantok_core.physics.elements.curve import Curve
+from vantok_core.physics.levers import hitch_effect
+from vantok_core.physics.stance.assembly import AxleLines
+from vantok_core.physics.stance.states import SolvedState, sealed_here
+from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Vehicle
 from vantok_core.road.profile import Manoeuvre, Road
-from vantok_core.stance.assembly import AxleLines
-from vantok_core.stance.states import SolvedState, sealed_here
-from vantok_core.vehicle import AXLE_CORNERS, AXLES, Axle, AxleName, Vehicle
+
+
+@dataclass(frozen=True, slots=True)
+class ForceCurve:
+    """A damper's measured points (speed m/s, force N) as a curve from nought; past the last point straight on through the last two."""
+
+    points: tuple[tuple[float, float], ...]
+    _curve: Curve = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "_curve", Curve(((0.0, 0.0), *self.points)))
+
+    def at(self, speed: float) -> float:
+        """Return the force (N) at a speed (m/s, not negative)."""
+        last = self.points[-1]
+        if speed <= last[0]:
+            return float(self._curve.at(speed)[0])
+        before = self.points[-2] if len(self.points) > 1 else (0.0, 0.0)
+        return last[1] + (speed - last[0]) * (last[1] - before[1]) / (last[0] - before[0])
+
+
+Valve = float | ForceCurve
+"""A rate, N s/m, or measured points."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Damper:
-    """One damper a side: bump and rebound rate N s/m, ratio of its travel to the wheel's, lateral place m (solid axle)."""
+    """One damper a side: bump and rebound as rate N s/m or curve, ratio of its travel to the wheel's, lateral place m (solid axle)."""
 
-    bump: float
-    rebound: float
+    bump: Valve
+    rebound: Valve
     ratio: float = 1.0
     y: float | None = None
+
+    def force(self, speed: float) -> float:
+        """Return its force (N) at a speed of its own (m/s, shortening positive)."""
+        valve, size = (self.bump, speed) if speed > 0.0 else (self.rebound, -speed)
+        force = valve.at(size) if isinstance(valve, ForceCurve) else valve * size
+        return force if speed > 0.0 else -force
+
+
+NO_DAMPER = Damper(bump=0.0, rebound=0.0)
+LONGEST_STEP = 0.001
+"""Longest step of the integration, s, however few samples are reported."""
+FALLEN = 0.5
+"""A lean (rad) beyond which the model no longer speaks."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,7 +76,7 @@ class RidePoint:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RideSet:
-    """A run: speed m/s, duration s, samples a second, road, manoeuvre, dampers by axle, inertias kg m2 (None: default),
+    """A run: speed m/s, duration s, samples a second, road, manoeuvre, dampers by axle (missing: none), inertias kg m2 (None: default),
     arm h_a and roll centre heights m for the manoeuvre."""
 
     speed: float
@@ -60,32 +96,14 @@ class RideSet:
             raise InputError(
                 "run", (self.speed, self.duration), "speed and duration must be above zero, 200 samples/s or more"
             )
+        if self.manoeuvre.turns and not self.arm > 0.0:
+            raise InputError("roll_arm", self.arm, "a turn needs the arm from the roll axis to the centre of mass")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RideResult:
-    """What a run gave: peak and W_k-weighted acceleration m/s2 by point; peak and final roll rad; least tyre load N by
-    corner; stop strikes and peak force by element and side; settling time s and greatest departure m of the body over
-    the rear axle; sprung mass kg and its centre m; traces for drawing (time s, body over rear axle m, roll rad)."""
+class Body:
+    """The sprung mass: kg, its centre's station and lateral place m, inertias kg m2, and how gravity topples it, N m/rad."""
 
-    peak_acc: dict[str, float]
-    weighted_rms: dict[str, float]
-    peak_roll: float
-    final_roll: float
-    least_tyre_load: dict[str, float]
-    stops: dict[str, dict[str, dict[str, float]]]
-    settling_time_rear: float
-    peak_drop_rear: float
-    m_s: float
-    s_c: float
-    y_c: float
-    defaults: tuple[str, ...]
-    time: FloatArray
-    rear_body: FloatArray
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Body:
     mass: float
     station: float
     lateral: float
@@ -110,7 +128,8 @@ class _Ride:
             axle, stance = solved.axle(name)
             own = vehicle.axle(name)
             self.axles.append(sealed_here(axle, stance, BUMP))
-            self.dampers.append((run.dampers[name], *_parts(own, run.dampers[name])))
+            damper = run.dampers.get(name, NO_DAMPER)
+            self.dampers.append((damper, *_parts(own, damper)))
             for side in (0, 1):
                 self.z0.append(float(stance.z[side]))
                 self.s0.append(float(stance.force[side]))
@@ -125,7 +144,7 @@ class _Ride:
         self.to_s = [x - self.body.station for x in s]
         self.to_y = [g * h - self.body.lateral for g, h in zip(sign, self.half, strict=True)]
 
-    def _body(self, vehicle: Vehicle, solved: SolvedState) -> _Body:
+    def _body(self, vehicle: Vehicle, solved: SolvedState) -> Body:
         force, at_rear = sum(self.s0), self.s0[2] + self.s0[3]
         pitch = at_rear * vehicle.wheelbase
         lateral = (self.s0[0] - self.s0[1]) * self.half[0] + (self.s0[2] - self.s0[3]) * self.half[2]
@@ -147,15 +166,16 @@ class _Ride:
         if inertia_roll is None:
             self.defaults.append("roll inertia")
             inertia_roll = mass * (0.4 * 0.5 * (vehicle.front.track + vehicle.rear.track)) ** 2
-        return _Body(
+        return Body(
             mass=mass, station=station, lateral=lateral / force, pitch=inertia_pitch, roll=inertia_roll,
             topple=over.sprung_mass * G * over.arm if over else mass * G * self.run.arm,
         )  # fmt: skip
 
     def accelerations(
-        self, x: list[float], v: list[float], road: list[float], a_y: float
+        self, x: list[float], v: list[float], road: list[float], turn: list[float]
     ) -> tuple[list[float], list[float]]:
-        """Return the seven accelerations and the four tyre loads."""
+        """Return the seven accelerations and the four tyre loads. turn: lateral acceleration (m/s2) and a gust's couple (N m)."""
+        a_y, couple = turn
         q, theta, phi = x[:3]
         over, tyres, acc = [0.0] * 4, [0.0] * 4, [0.0] * 7
         for a, axle in enumerate(self.axles):
@@ -168,13 +188,15 @@ class _Ride:
             c_i, c_j = self._damped(a, v_i, v_j)
             over[i], over[j] = float(s_i) - self.s0[i] + c_i, float(s_j) - self.s0[j] + c_j
             shift = self._shift(a, a_y)
-            for k, side in ((i, -1.0), (j, 1.0)):
-                tyres[k] = max(self.n0[k] + self.k_t[k] * (x[3 + k] + road[k]) + side * shift, 0.0)
-                acc[3 + k] = (over[k] - (tyres[k] - self.n0[k])) / self.unsprung[k]
-                acc[3 + k] += side * shift / self.unsprung[k] if tyres[k] > 0.0 else 0.0
+            for k, side in (
+                (i, -1.0),
+                (j, 1.0),
+            ):  # what goes through the roll centres loads the wheel, and squashes its tyre
+                tyres[k] = max(self.n0[k] + self.k_t[k] * (x[3 + k] + road[k]), 0.0)
+                acc[3 + k] = (over[k] + side * shift - (tyres[k] - self.n0[k])) / self.unsprung[k]
         acc[0] = -sum(over) / self.body.mass
         acc[1] = -sum(s * f for s, f in zip(self.to_s, over, strict=True)) / self.body.pitch
-        turning = self.body.mass * a_y * self.run.arm + self.body.topple * phi
+        turning = self.body.mass * a_y * self.run.arm + self.body.topple * phi + couple
         acc[2] = (sum(y * f for y, f in zip(self.to_y, over, strict=True)) + turning) / self.body.roll
         return acc, tyres
 
@@ -190,8 +212,7 @@ class _Ride:
     def _damped(self, a: int, v_l: float, v_r: float) -> tuple[float, float]:
         damper, near, far = self.dampers[a]
         u_l, u_r = near * v_l + far * v_r, far * v_l + near * v_r
-        f_l = (damper.bump if u_l > 0.0 else damper.rebound) * u_l
-        f_r = (damper.bump if u_r > 0.0 else damper.rebound) * u_r
+        f_l, f_r = damper.force(u_l), damper.force(u_r)
         return near * f_l + far * f_r, far * f_l + near * f_r
 
 
@@ -202,33 +223,67 @@ def _parts(axle: Axle, damper: Damper) -> tuple[float, float]:
     return damper.ratio * (0.5 + place), damper.ratio * (0.5 - place)
 
 
-def ride(vehicle: Vehicle, solved: SolvedState, run: RideSet) -> RideResult:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Run:
+    """A run as integrated: the body (mass kg, centre m, inertias kg m2), where the wheels are from its centre (m), and at every sample the
+    seven places (m, rad), accelerations and the four tyre loads (N); axles with their static hub drops (m)."""
+
+    set: RideSet
+    body: Body
+    wheelbase: float
+    to_s: tuple[float, ...]
+    to_y: tuple[float, ...]
+    axles: tuple[AxleLines, ...]
+    z0: tuple[float, ...]
+    x: FloatArray
+    acc: FloatArray
+    tyres: FloatArray
+    defaults: tuple[str, ...]
+
+    def trace(self, values: FloatArray, station: float, lateral: float) -> FloatArray:
+        """Return the body's motion at a place (station, lateral: m) out of the places or the accelerations (values: SI)."""
+        return (
+            values[:, 0] + (station - self.body.station) * values[:, 1] - (lateral - self.body.lateral) * values[:, 2]
+        )
+
+
+def drive(vehicle: Vehicle, solved: SolvedState, run: RideSet) -> Run:
     """Return a run over the road, started from the state's static equilibrium.
 
-    Arguments: vehicle and solved state in floats; run. Fourth-order Runge-Kutta at the sample rate. Raises InputError for
+    Arguments: vehicle and solved state in floats; run. Fourth-order Runge-Kutta, steps of a millisecond at most. Raises InputError for
     axles without unsprung mass or a run that leaves the model's reach. Source: method section 7.
     """
     if vehicle.front.unsprung <= 0.0 or vehicle.rear.unsprung <= 0.0:
         raise InputError("unsprung", 0, "the ride needs each wheel's unsprung mass")
     system = _Ride(vehicle, solved, run)
-    step = 1.0 / run.sample_rate
+    each = ceil(1.0 / (run.sample_rate * LONGEST_STEP) - 1e-9)
+    step = 1.0 / (run.sample_rate * each)
     count = round(run.duration * run.sample_rate)
-    halves = np.arange(2 * count + 1) * (0.5 * step)
-    front = run.road.left_right(run.speed * halves)
-    rear = run.road.left_right(run.speed * halves - vehicle.wheelbase)
+    halves = np.arange(2 * count * each + 1) * (0.5 * step)
+    apart = 0.5 * (vehicle.front.track + vehicle.rear.track)
+    front = run.road.left_right(run.speed * halves, apart)
+    rear = run.road.left_right(run.speed * halves - vehicle.wheelbase, apart)
     roads = np.column_stack([*front, *rear]).tolist()
-    turns = run.manoeuvre.at(halves).tolist()
+    turns = np.column_stack([run.manoeuvre.at(halves), run.manoeuvre.couple(halves)]).tolist()
     x, v = [0.0] * 7, [0.0] * 7
     positions, accelerations, tyres = np.empty((count + 1, 7)), np.empty((count + 1, 7)), np.empty((count + 1, 4))
-    for n in range(count + 1):
+    for n in range(count * each + 1):
         a1, loads = system.accelerations(x, v, roads[2 * n], turns[2 * n])
-        positions[n], accelerations[n], tyres[n] = x, a1, loads
-        if n == count:
+        if n % each == 0:
+            positions[n // each], accelerations[n // each], tyres[n // each] = x, a1, loads
+        if n == count * each:
             break
         x, v = _runge_kutta(system, x, v, a1, step, roads[2 * n + 1 : 2 * n + 3], turns[2 * n + 1 : 2 * n + 3])
-    if not np.all(np.isfinite(positions)):
-        raise InputError("run", run.speed, "the motion grew without bound; check rates, dampers and masses")
-    return _result(system, vehicle, run, positions, accelerations, tyres)
+        if not abs(x[2]) < FALLEN:
+            raise InputError(
+                "run",
+                run.speed,
+                "the body would fall over or the motion grow without bound; check masses, rates and dampers",
+            )
+    return Run(
+        set=run, body=system.body, wheelbase=vehicle.wheelbase, to_s=tuple(system.to_s), to_y=tuple(system.to_y), axles=tuple(system.axles),
+        z0=tuple(system.z0), x=positions, acc=accelerations, tyres=tyres, defaults=tuple(system.defaults),
+    )  # fmt: skip
 
 
 def _runge_kutta(
@@ -238,7 +293,7 @@ def _runge_kutta(
     a1: list[float],
     h: float,
     roads: list[list[float]],
-    turns: list[float],
+    turns: list[list[float]],
 ) -> tuple[list[float], list[float]]:
     def moved(base: list[float], by: list[float], share: float) -> list[float]:
         return [p + share * q for p, q in zip(base, by, strict=True)]
@@ -252,47 +307,3 @@ def _runge_kutta(
     x_next = [p + h / 6 * (q + 2 * r + 2 * s + t) for p, q, r, s, t in zip(x, v, v2, v3, v4, strict=True)]
     v_next = [p + h / 6 * (q + 2 * r + 2 * s + t) for p, q, r, s, t in zip(v, a1, a2, a3, a4, strict=True)]
     return x_next, v_next
-
-
-def _result(
-    system: _Ride, vehicle: Vehicle, run: RideSet, x: FloatArray, acc: FloatArray, tyres: FloatArray
-) -> RideResult:
-    body = system.body
-
-    def trace(values: FloatArray, station: float, lateral: float) -> FloatArray:
-        return values[:, 0] + (station - body.station) * values[:, 1] - (lateral - body.lateral) * values[:, 2]
-
-    rear_body = trace(x, vehicle.wheelbase, 0.0)
-    departed = np.abs(rear_body)
-    greatest = float(np.max(departed))
-    outside = np.flatnonzero(departed > 0.1 * greatest) if greatest > 0.0 else np.array([], dtype=int)
-    at_points = {p.name: trace(acc, p.station, p.lateral) for p in run.points}
-    corners = [corner for name in AXLES for corner in AXLE_CORNERS[name]]
-    return RideResult(
-        peak_acc={name: float(np.max(np.abs(a))) for name, a in at_points.items()},
-        weighted_rms={name: weighted_rms(a, run.sample_rate) for name, a in at_points.items()},
-        peak_roll=float(np.max(np.abs(x[:, 2]))), final_roll=float(x[-1, 2]),
-        least_tyre_load={c: float(np.min(tyres[:, i])) for i, c in enumerate(corners)},
-        stops=_strikes(system, x),
-        settling_time_rear=float(outside[-1] / run.sample_rate) if len(outside) else 0.0,
-        peak_drop_rear=greatest, m_s=body.mass, s_c=body.station, y_c=body.lateral, defaults=tuple(system.defaults),
-        time=np.arange(len(x)) / run.sample_rate, rear_body=rear_body,
-    )  # fmt: skip
-
-
-def _strikes(system: _Ride, x: FloatArray) -> dict[str, dict[str, dict[str, float]]]:
-    """Return, for each stop or insert, how often its gap closed and the greatest force (N)."""
-    found: dict[str, dict[str, dict[str, float]]] = {}
-    for a, axle in enumerate(system.axles):
-        i, j = 2 * a, 2 * a + 1
-        d = [x[:, 0] + system.to_s[k] * x[:, 1] - system.to_y[k] * x[:, 2] for k in (i, j)]
-        z = [system.z0[k] + d[k - i] - x[:, 3 + k] for k in (i, j)]
-        for line in axle.lines:
-            compressions = line.compressions(z[0], z[1])
-            for side, law, c in zip(("left", "right"), (line.left, line.right), compressions, strict=True):
-                if isinstance(law, Stop):
-                    pressed = np.asarray(c) > law.gap
-                    onsets = int(np.sum(pressed[1:] & ~pressed[:-1]))
-                    force = float(np.max(law.at(np.asarray(c))[0]))
-                    found.setdefault(line.name, {})[side] = {"strikes": onsets, "peak_force": force}
-    return found

@@ -1,7 +1,7 @@
 // The measuring sheet: each cell is saved as it is left; answers never overwrite what was typed meanwhile.
 import { actionOf, keep, mine, onAnswer, place, value } from "./send.js";
 
-const PARTS = ["stance", "verdict", "checks", "proof"];
+const PARTS = ["stance", "verdict", "next-step", "checks", "proof"];
 const inputOf = (form) => form.querySelector("[data-walk]");
 const pathOf = (form) => new URL(actionOf(form)).pathname;
 const formAt = (url) => [...document.querySelectorAll("form[data-cell]")].find((f) => pathOf(f) === url);

@@ -55,6 +55,23 @@ function say(form, words) {
   note.scrollIntoView({ block: "nearest" });
 }
 
+// What was sent is what is stored now: it is not changed any more, and what is typed after it has seen it.
+function stored(form, data) {
+  const sent = (name) => data.filter(([k]) => k === name).map(([, v]) => v);
+  for (const f of fields(form)) {
+    const told = sent(f.name);
+    if (f.type === "checkbox" || f.type === "radio") f.defaultChecked = told.includes(f.value);
+    else if (f.tagName === "SELECT") for (const o of f.options) o.defaultSelected = told.includes(o.value);
+    else if (told.length) [f.defaultValue] = told;
+  }
+  for (const hidden of form.querySelectorAll("input[type=hidden]")) {
+    if (!/(^|-)seen$/.test(hidden.name)) continue;
+    const prefix = hidden.name.slice(0, -"seen".length), seen = JSON.parse(hidden.value);
+    for (const name of Object.keys(seen)) if (typeof seen[name] === "string" && sent(prefix + name).length) [seen[name]] = sent(prefix + name);
+    hidden.value = JSON.stringify(seen);
+  }
+}
+
 // Save one form; gives where to go on, or "" when it is not stored (and says why). A save under way is waited for, not repeated.
 const saving = new Map();
 let intent = 0; // what was asked for last is where the page goes
@@ -68,7 +85,7 @@ async function store(form, submitter) {
   remember(form);
   let answer = await post(actionOf(form), data, token());
   if (answer.state === "signin") { await signInAgain(); answer = await post(actionOf(form), data, token()); }
-  if (answer.state === "stored") { localStorage.removeItem(key); delete form.dataset.unsaved; return answer.next || location.href; }
+  if (answer.state === "stored") { localStorage.removeItem(key); delete form.dataset.unsaved; stored(form, data); remember(form); return answer.next || location.href; }
   const fresh = answer.html && new DOMParser().parseFromString(answer.html, "text/html").getElementById("main");
   if (answer.state === "refused" && fresh && fresh.querySelector("form[data-keep]")) {
     document.getElementById("main").replaceWith(fresh);

@@ -32,13 +32,17 @@ function unfold() {
 }
 window.addEventListener("hashchange", unfold);
 
-// Sliders show their value in the reader's units.
+// Sliders show their value in the reader's units, by the kind of quantity they set.
+const SHOWN = {
+  pressure: (value, us) => (us ? `${Math.round(value / 6894.757)} psi` : `${(value / 1e5).toFixed(2)} bar`),
+  length: (value, us) => (us ? `${(value / 0.0254).toFixed(2)} in` : `${Math.round(value * 1000)} mm`),
+  count: (value) => `${value}`,
+};
 function outputs() {
   const us = document.body.dataset.units === "us";
   for (const out of document.querySelectorAll("output[for]")) {
     const value = Number(document.getElementById(out.htmlFor[0] || out.getAttribute("for")).value);
-    if ("pressure" in out.dataset) out.textContent = us ? `${Math.round(value / 6894.757)} psi` : `${(value / 1e5).toFixed(2)} bar`;
-    if ("length" in out.dataset) out.textContent = us ? `${(value / 0.0254).toFixed(2)} in` : `${Math.round(value * 1000)} mm`;
+    out.textContent = SHOWN[out.dataset.kind](value, us);
   }
 }
 document.addEventListener("input", outputs);

@@ -1,7 +1,7 @@
 // The floor plan: an item dragged by hand or nudged by the arrow keys; loads and limits follow; put down, it is stored.
 import { drop, keep, place, post, release, refuse, signInAgain } from "./send.js";
 
-const PARTS = ["loads", "stance", "verdict", "floor", "items"];
+const PARTS = ["loads", "stance", "verdict", "next-step", "floor", "items"];
 let held = null, settle = 0;
 const planOf = (item) => item.closest("svg[data-plan]");
 const onPlan = (svg, event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());

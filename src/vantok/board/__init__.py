@@ -1,0 +1,1 @@
+"""The day board, opening a job, its file and its history."""

@@ -1,0 +1,283 @@
+"""The history of a job across its records, and putting a change back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any, cast
+
+from django.http import Http404
+from django.utils.timezone import localtime
+
+from vantok.desk.actions import change
+from vantok.desk.opening import free_key
+from vantok.desk.readings import Cell, put_reading, standing
+from vantok.people.models import User
+from vantok.people.rights import RATINGS
+from vantok.records.choose.models import Fitting
+from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import COMPLAINTS, USES, Inspection, Job
+from vantok.records.measure.models import Photo, Reading
+from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok_core.base.errors import InputError
+from vantok_core.base.units import System, show
+from vantok_core.judge.prove import CAUSES
+from vantok_core.kits.registry import SETTINGS
+from vantok_core.kits.wishes import WISHES
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """One change: when, who, what, from what to what; kind, id and field for putting it back (empty when it cannot be)."""
+
+    when: datetime
+    who: str
+    what: str
+    old: str
+    new: str
+    kind: str = ""
+    id: int = 0
+    field: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """What is to be put back: the kind of record, the history's row, the field (empty: a record that was removed), and why."""
+
+    kind: str
+    id: int
+    field: str = ""
+    reason: str = ""
+
+
+RIGHTS_OF = {"job": "listen", "photo": "remove photograph", "vehicle": "measure", "state": "measure", "item": "measure", "trailer": "measure",
+             "fitting": "set", "inspection": "inspect"}  # fmt: skip
+"""The right that putting a kind of record back takes: that of changing it."""
+RIGHTS_OF_FIELD = {
+    **dict.fromkeys(RATINGS, "rate"), "overruled": "overrule", "done": "reopen", "anyway": "hand over", "began": "baseline", "answers": "answer",
+    **dict.fromkeys(("school", "share", "rake_m", "beam_m", "target_state", "target_reason", "no_baseline"), "choose"),
+    **dict.fromkeys(("length_m", "length_right_m", "target_source"), "choose"), "defaults": "rate", "never_empty": "measure", "already": "measure",
+}  # fmt: skip
+"""Fields that take a right of their own, in whichever kind they stand."""
+NOT_BACK = ("done", "began", "anyway")
+"""What is never put back here: handing over, taking back and the beginning of work have their own places."""
+KINDS: dict[str, Any] = {
+    "job": Job, "photo": Photo, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
+}  # fmt: skip
+
+
+def _of_job(job: Job) -> dict[str, Any]:
+    states = LoadState.history.filter(job_id=job.pk).values("id")  # those that are gone too
+    return {
+        "job": Job.history.filter(id=job.pk),
+        "photo": Photo.history.filter(job_id=job.pk),
+        "vehicle": Vehicle.history.filter(id=job.vehicle_id),
+        "state": LoadState.history.filter(job_id=job.pk),
+        "item": LoadItem.history.filter(state_id__in=states),
+        "trailer": TrailerItem.history.filter(state_id__in=states),
+        "fitting": Fitting.history.filter(job_id=job.pk),
+        "inspection": Inspection.history.filter(job_id=job.pk),
+    }
+
+
+def changes(job: Job, units: System = "metric", most: int = 200) -> list[Change]:
+    """Return a job's changes, the latest first, in the reader's units."""
+    found: list[Change] = []
+    for kind, records in _of_job(job).items():
+        rows = list(records.select_related("history_user").order_by("id", "history_date", "history_id")[: 4 * most])
+        before: dict[Any, Any] = {}
+        for row in rows:
+            found += _changes_of(kind, before.get(row.id), row, units)
+            before[row.id] = row
+    found += _readings(job)
+    return sorted(found, key=lambda c: c.when, reverse=True)[:most]
+
+
+def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
+    named = str(getattr(row, "name", ""))
+    words = {
+        "state": "state",
+        "item": "item",
+        "trailer": "on the trailer:",
+        "fitting": "kit and setting",
+        "inspection": "inspection",
+        "photo": "photograph",
+    }
+    name = (
+        f"{words.get(kind, kind)} {named or getattr(row, 'caption', '') or getattr(row, 'area', '')}".strip()
+        if kind in words
+        else kind
+    )
+    who = str(row.history_user or "the program")
+    common = {"when": row.history_date, "who": who}
+    if row.history_type == "+" or (old is None and row.history_type == "~"):
+        return [Change(**common, what=name, old="", new="entered")]
+    if row.history_type == "-":
+        return [Change(**common, what=name, old="", new="removed", kind=kind, id=row.history_id)]
+    delta = row.diff_against(old)
+    return [
+        Change(
+            **common,
+            what=f"{name}: {_label(kind, c.field)}",
+            old=_shown(kind, c.field, c.old, units),
+            new=_shown(kind, c.field, c.new, units),
+            kind="" if c.field in NOT_BACK else kind,
+            id=old.history_id,
+            field=c.field,
+        )
+        for c in delta.changes
+    ]
+
+
+def _label(kind: str, field: str) -> str:
+    return str(getattr(KINDS[kind]._meta.get_field(field), "verbose_name", field))
+
+
+PHASE_WORDS = {"before": "before", "after": "with the kit", "off": "what was on taken off"}
+CODES = dict(COMPLAINTS) | dict(USES) | dict(WISHES) | {cause.key: cause.words for cause in CAUSES}
+KIND_OF = {"_kg": "mass", "_m": "length", "_pa": "pressure", "_l": "volume", "_n_per_m": "rate"}
+"""What a figure is, by the end of its field's name."""
+SHARES = ("share", "restored", "fill")
+
+
+def _shown(kind: str, field: str, value: Any, units: System) -> str:
+    """Return a value as a person reads it: figures in their units, codes by their words."""
+    if value in (None, "", [], {}) or isinstance(value, bool):
+        return {True: "yes", False: "no"}.get(value, "unknown") if isinstance(value, bool) else "unknown"
+    if kind == "fitting" and field == "setting":
+        return "; ".join(_set_to(name, pair, units) for name, pair in value.items())
+    if isinstance(value, (dict, list)):
+        told = [value.get("name") or value.get("what", "…")] if isinstance(value, dict) else value
+        return ", ".join(CODES.get(v, v) if isinstance(v, str) else _one(v) for v in told)
+    if isinstance(value, (int, float)):
+        return _figure(field, float(value), units)
+    if isinstance(value, datetime):
+        return f"{localtime(value):%-d %b %Y %H:%M}"
+    return str(dict(KINDS[kind]._meta.get_field(field).flatchoices).get(value, value))
+
+
+def _one(value: Any) -> str:
+    """Return one thing of a list: what was fitted, else that there is one."""
+    return (
+        f"{value['kind'].replace('_', ' ')} {value['fitted']}" if isinstance(value, dict) and "fitted" in value else "…"
+    )
+
+
+def _set_to(name: str, pair: list[float | None], units: System) -> str:
+    """Return one thing a kit is set by, in words, left and right."""
+    field = SETTINGS.get(name)
+    sides = ["not entered" if v is None else show(field.kind, v, units) if field else f"{v:g}" for v in pair]
+    return f"{field.words if field else name} {' and '.join(sides)}"
+
+
+def _figure(field: str, value: float, units: System) -> str:
+    measured = next((k for end, k in KIND_OF.items() if field.endswith(end)), None)
+    if measured is None and field in SHARES:
+        measured = "percent"
+    return f"{value:g}" if measured is None else show(measured, value, units)
+
+
+def _typed(reading: Reading) -> str:
+    """Return a height as it was typed, with its unit where only a figure was."""
+    bare = reading.text and not any(c.isalpha() or c in "'\"′″" for c in reading.text)
+    return f"{reading.text}\u00a0{reading.unit}" if bare else reading.text
+
+
+def _readings(job: Job) -> list[Change]:
+    found: list[Change] = []
+    before: dict[tuple[Any, ...], Reading] = {}
+    for r in Reading.objects.filter(job=job).select_related("by", "state").order_by("pk"):
+        cell = (r.state_id, r.phase, r.datum, r.place)
+        old = before.get(cell)
+        what = f"{r.state.name}, {PHASE_WORDS[r.phase]}: {r.get_datum_display()}, {r.where}"
+        found.append(
+            Change(
+                when=r.at,
+                who=r.reader,
+                what=what,
+                old=_typed(old) if old else "",
+                new=(_typed(r) or "withdrawn") + (f" ({r.reason})" if r.reason else ""),
+                kind="reading" if old else "",
+                id=old.pk if old else 0,
+            )
+        )
+        before[cell] = r
+    return found
+
+
+def put_back(user: User, pk: int, asked: Asked) -> str:
+    """Put one field back as it was, a removed record back in, or a cell back to an earlier reading; say what was done.
+
+    Only what was asked for changes: what was changed since in other fields stands. Raises InputError with why it cannot be,
+    RefusedError where this person may not change it, Http404 for what is no part of the job's history.
+    """
+    if asked.kind == "reading":
+        return _reading_back(user, pk, asked)
+    if asked.kind not in KINDS:
+        raise Http404
+    right = RIGHTS_OF_FIELD.get(asked.field, RIGHTS_OF[asked.kind])
+    if asked.field in NOT_BACK:
+        raise Http404
+    with change(user, pk, right) as job:
+        row = _of_job(job)[asked.kind].filter(history_id=asked.id).first()
+        if row is None:
+            raise Http404
+        if row.history_type == "-" or not asked.field:
+            return _record_back(job, asked.kind, row)
+        record = KINDS[asked.kind].objects.filter(pk=row.id).first()
+        if record is None:
+            raise InputError(asked.kind, str(row.instance), "it was removed since; put the removal back first")
+        setattr(record, asked.field, getattr(row, _attribute(asked.kind, asked.field)))
+        record.full_clean(validate_unique=True)
+        record.save()
+    now = _shown(asked.kind, asked.field, getattr(row, asked.field), cast("System", user.units))
+    return f"Put back: {_label(asked.kind, asked.field)} is {now} again."
+
+
+def _attribute(kind: str, field: str) -> str:
+    if field not in {f.name for f in KINDS[kind]._meta.concrete_fields}:
+        raise Http404
+    return field
+
+
+def _record_back(job: Job, kind: str, row: Any) -> str:
+    """Put a removed record back in, with what was removed along with it."""
+    model = KINDS[kind]
+    if model.objects.filter(pk=row.id).exists():
+        raise InputError(kind, str(row.instance), "it is there already")
+    if kind in ("item", "trailer") and not LoadState.objects.filter(pk=row.state_id, job=job).exists():
+        raise InputError(kind, str(row.instance), "its state was removed too; put the state back first")
+    if kind == "inspection" and Inspection.objects.filter(job=job, area=row.area).exists():
+        raise InputError(kind, row.area, "this area was graded anew since; change it on the sheet")
+    if kind == "fitting":
+        Fitting.objects.filter(job=job).delete()  # the one on the job now goes into the history in its turn
+    record = row.instance
+    if kind == "state" and LoadState.objects.filter(job=job, key=record.key).exists():
+        record.key = free_key(job, record.name)
+    record.save(force_insert=True)
+    if kind == "state":
+        for things in (LoadItem, TrailerItem):
+            for gone in things.history.filter(
+                state_id=row.id, history_type="-", history_date__gte=row.history_date - TOGETHER
+            ):
+                gone.instance.save(force_insert=True)
+    return f"Put back: {record}."
+
+
+TOGETHER = timedelta(seconds=5)
+"""What was removed this shortly before its state went with it."""
+
+
+def _reading_back(user: User, pk: int, asked: Asked) -> str:
+    """Put a cell back to an earlier reading, as a new one above the others."""
+    old = Reading.objects.filter(job_id=pk, pk=asked.id).select_related("state").first()
+    if old is None:
+        raise Http404
+    cell = Cell(state=old.state, phase=old.phase, datum=old.datum, place=old.place)
+    last = standing(pk, cell)
+    same = {
+        n: getattr(old, n)
+        for n in ("value_m", "step_m", "floor_m", "friction_m", "instrument", "note", "text", "unit", "told_by")
+    }
+    put_reading(user, pk, cell, Reading(**same), seen=last.pk if last else 0, reason=asked.reason)
+    return f"Put back: {old.text or 'no reading'}."

@@ -1,9 +1,0 @@
-"""App configuration."""
-
-from django.apps import AppConfig
-
-
-class ChooseConfig(AppConfig):
-    """Choosing and setting a kit."""
-
-    name = "vantok.choose"

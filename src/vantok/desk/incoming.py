@@ -1,0 +1,136 @@
+"""A job file's facts taken in as records."""
+
+from __future__ import annotations
+
+from typing import Any, Protocol
+
+from django.db import transaction
+from django.utils import timezone
+from pydantic import BaseModel
+from simple_history.utils import bulk_create_with_history
+
+from vantok.desk.actions import settled
+from vantok.desk.opening import next_number
+from vantok.desk.translate import DIGITS, SCALARS
+from vantok.people.models import User
+from vantok.records.choose.models import Fitting
+from vantok.records.garage.models import BEYOND as VEHICLE_BEYOND
+from vantok.records.garage.models import FACTS, Customer, Vehicle
+from vantok.records.jobs.models import Inspection, Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok_core import facts as core
+from vantok_core.base.errors import FileFormatError
+
+
+class PlanLike(Protocol):
+    """A load state or a plan file: whatever carries items, tanks, people and trailer items."""
+
+    @property
+    def items(self) -> tuple[core.LoadItem, ...]:
+        """Items."""
+
+    @property
+    def tanks(self) -> tuple[core.Tank, ...]:
+        """Tanks."""
+
+    @property
+    def people(self) -> tuple[core.People, ...]:
+        """People."""
+
+    @property
+    def trailer_items(self) -> tuple[core.TrailerItem, ...]:
+        """What is on the trailer."""
+
+
+def import_job(user: User, found: core.Job) -> Job:
+    """Make a new job of a job file; everything or nothing. Raises FileFormatError for a job without an empty state."""
+    with transaction.atomic():
+        job = _import_job(user, found)
+    settled(job.pk)
+    return job
+
+
+def _import_job(user: User, found: core.Job) -> Job:
+    if found.empty is None:
+        raise FileFormatError("job.states", "there is no empty state")
+    vehicle = _import_vehicle(found)
+    number = found.number if found.number and not Job.objects.filter(number=found.number).exists() else next_number()
+    target = found.target
+    job = Job.objects.create(
+        number=number, vehicle=vehicle, opened_by=user, complaints=[c.code for c in found.complaints], use=list(found.use),
+        wishes=list(found.wishes), assessment=found.assessment, odometer_km=found.odometer_km,
+        words=found.words, notes=found.notes, later=found.later, no_baseline=found.no_baseline,
+        space_left_m=found.space_left_m, space_right_m=found.space_right_m, lines=found.lines, school=target.school, share=target.share,
+        rake_m=target.rake_m, beam_m=target.beam_m, target_state=target.state, target_reason=target.reason,
+        length_m=target.length_m, length_right_m=target.length_right_m, target_source=target.source,
+        already=found.already.model_dump(mode="json") if found.already else {}, never_empty=found.never_empty,
+        answers={c.code: c.answer for c in found.complaints if c.answer},
+    )  # fmt: skip
+    Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
+    states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
+    Reading.objects.bulk_create(_import_reading(user, job, states[r.state], r) for r in found.readings)
+    if found.fitting is not None:
+        _import_fitting(job, found.fitting)
+    return job
+
+
+def _import_vehicle(found: core.Job) -> Vehicle:
+    name = found.customer or "From a job file"
+    owner = Customer.objects.filter(name=name).first() or Customer.objects.create(name=name)
+    return Vehicle.objects.create(
+        customer=owner,
+        label=found.vehicle.label or "Vehicle from a job file",
+        **{name: getattr(found.vehicle, name) for name in FACTS},
+        points=[point.model_dump() for point in found.vehicle.points],
+        equipment=[one.model_dump() for one in found.vehicle.equipment],
+        defaults=list(found.vehicle.defaults),
+        beyond=_beyond(found.vehicle, VEHICLE_BEYOND),
+    )
+
+
+def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) -> Reading:
+    """Return a reading as a file tells it: who read it and when are the file's; whoever imports it is kept beside."""
+    tape = round(r.value_m + r.floor_m, DIGITS)
+    return Reading(
+        job=job, state=state, phase=r.phase, datum=r.datum, place=r.place, value_m=tape, step_m=r.resolution_m, floor_m=r.floor_m,
+        friction_m=r.friction_m, instrument=r.instrument, note=r.note, text=r.text or f"{tape * 1000:g} mm", unit=r.unit or "mm",
+        by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, flag="twice" if r.twice else "",
+        under_front_kg=r.under_kg[0] if r.under_kg else None, under_rear_kg=r.under_kg[1] if r.under_kg else None,
+        under_basis=r.under_basis,
+    )  # fmt: skip
+
+
+def _beyond(facts: BaseModel, names: tuple[str, ...]) -> dict[str, Any]:
+    """Return those of the named facts that were told, as the file has them."""
+    told = facts.model_dump(mode="json", exclude_defaults=True, exclude_none=True)
+    return {name: told[name] for name in names if name in told}
+
+
+def _import_state(job: Job, state: core.JobState, order: int) -> LoadState:
+    pads = state.corners_kg or (None,) * 4
+    record = LoadState.objects.create(
+        job=job, key=state.key, name=state.name, empty=state.empty, order=order, fl_kg=pads[0], fr_kg=pads[1], rl_kg=pads[2],
+        rr_kg=pads[3], **{name: getattr(state, name) for name in SCALARS},
+    )  # fmt: skip
+    put_plan(record, state)
+    return record
+
+
+def put_plan(record: LoadState, plan: PlanLike) -> None:
+    """Put a plan's items, tanks, people and trailer items onto a state that carries nothing yet."""
+    things = [LoadItem(state=record, kind="item", **item.model_dump()) for item in plan.items]
+    things += [LoadItem(state=record, kind="tank", **tank.model_dump()) for tank in plan.tanks]
+    things += [LoadItem(state=record, kind="people", name=f"{p.count} people", **p.model_dump()) for p in plan.people]
+    bulk_create_with_history(things, LoadItem)
+    bulk_create_with_history(
+        [TrailerItem(state=record, **thing.model_dump()) for thing in plan.trailer_items], TrailerItem
+    )
+
+
+def _import_fitting(job: Job, fitting: core.Fitting) -> None:
+    Fitting.objects.create(
+        job=job, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state,
+        setting={name: list(pair) for name, pair in fitting.setting.items()}, done=fitting.done,
+        ruled_out=list(fitting.ruled_out),
+    )  # fmt: skip

@@ -1,0 +1,269 @@
+"""The desk of a job: its records read in few queries, and all that follows from them, kept while nothing on it changes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import Max, Prefetch
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+from django.utils.functional import cached_property
+
+from vantok.desk.translate import Facts, Unfit
+from vantok.desk.worked import Worked
+from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
+from vantok.records.jobs.models import STAGES, Job
+from vantok.records.measure.models import Reading
+from vantok.records.shelf.models import offered_kits
+from vantok.records.weigh.models import LoadState
+from vantok_core import facts as core
+from vantok_core.base.say import Finding, Say, Verdict
+from vantok_core.judge.diagnose import Diagnosis
+from vantok_core.judge.loads import loads_verdict
+from vantok_core.judge.prove import Proof
+from vantok_core.judge.shown import main_datum
+from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
+from vantok_core.kits.choose import Shortlist
+from vantok_core.loads.plan import by_load
+from vantok_core.model import JobModel, Missing, has_load, off_springs
+from vantok_core.physics.vehicle import CORNERS
+
+FITTED_STAGES = ("set", "prove", "report")
+"""The stages that draw the vehicle with its kit."""
+
+
+def load_record(pk: int) -> Job:
+    """Return a job with everything that hangs on it, in a handful of queries; 404 when there is none.
+
+    Of the readings only the last of each cell: what was read before stands in the history.
+    """
+    cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place")
+    last = cells.annotate(last=Max("pk")).values("last")
+    jobs = Job.objects.select_related("vehicle__customer", "fitting", "bay").prefetch_related(
+        Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
+        "inspections",
+        Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
+    )
+    return get_object_or_404(jobs, pk=pk)
+
+
+LOOKED_MOST = 64
+
+
+_LOOKED: dict[int, tuple[int, Desk]] = {}
+"""The desks last looked at, by job, with the stamp they had."""
+
+
+class Desk:
+    """A job's records and all that follows from them."""
+
+    def __init__(self, record: Job) -> None:
+        self.record = record
+
+    @classmethod
+    def open(cls, pk: int) -> Desk:
+        """Return the desk of a job."""
+        return cls(load_record(pk))
+
+    @classmethod
+    def before(cls, pk: int) -> Desk | None:
+        """Return the desk last looked at, however old: what was known before the change just made."""
+        known = _LOOKED.get(pk)
+        return known[1] if known else None
+
+    @classmethod
+    def look(cls, pk: int) -> Desk:
+        """Return the desk of a job to look at, not to change: the same one while nothing on it has changed (see `stamp`)."""
+        stamp = Job.objects.filter(pk=pk).values_list("stamp", flat=True).first()
+        if stamp is None:
+            raise Http404
+        known = _LOOKED.get(pk)
+        if known is not None and known[0] == stamp:
+            return known[1]
+        desk = cls.open(pk)
+        if known is not None:
+            desk.worked.learn_from(known[1].worked)
+        if desk.record.stamp == stamp and stamp:
+            while len(_LOOKED) >= LOOKED_MOST:
+                _LOOKED.pop(next(iter(_LOOKED)), None)
+            _LOOKED[pk] = (stamp, desk)
+        return desk
+
+    def own(self) -> Desk:
+        """Return this desk read anew, with no part of a page kept from before."""
+        fresh = Desk.open(self.record.pk)
+        fresh.worked.learn_from(self.worked)
+        return fresh
+
+    @cached_property
+    def drawings(self) -> dict[Any, Any]:
+        """Drawings made of this desk, by how they were asked for."""
+        return {}
+
+    @cached_property
+    def facts(self) -> Facts:
+        """The record's facts as the core takes them."""
+        return Facts(self.record)
+
+    @property
+    def job(self) -> core.Job:
+        """The core's job, each height with the load it was read under (see `plan.by_load`)."""
+        found = self.__dict__.get("_by_load")
+        if found is None:
+            found = self.__dict__["_by_load"] = by_load(self.facts.job)
+        return found
+
+    @property
+    def unfit(self) -> list[Unfit]:
+        """What is stored and cannot be; it is left out of everything as unknown."""
+        return self.facts.unfit
+
+    def forget(self) -> None:
+        """Read the records anew, after something was changed in them without being stored."""
+        for name in ("facts", "_by_load", "worked", "shortlist", "chosen", "done", "drawings"):
+            self.__dict__.pop(name, None)
+
+    @cached_property
+    def worked(self) -> Worked:
+        """What the core makes of it."""
+        return Worked(self.job)
+
+    @property
+    def missing(self) -> list[Missing]:
+        """What is not known yet."""
+        return self.worked.missing
+
+    @property
+    def model(self) -> JobModel | None:
+        """The calibrated model, once there can be one."""
+        return self.worked.model
+
+    @property
+    def problem(self) -> str:
+        """Why there is no model although nothing is missing; empty when all is well."""
+        return "" if self.worked.model else self.worked.problems.get("model", "")
+
+    @property
+    def diagnosis(self) -> Diagnosis | None:
+        """The diagnosis."""
+        return self.worked.diagnosis
+
+    @property
+    def sheet(self) -> list[Finding]:
+        """What is odd about the measuring sheet."""
+        return self.worked.sheet
+
+    @cached_property
+    def shortlist(self) -> Shortlist | None:
+        """The choices among the kits on the shelf."""
+        return self.worked.shortlist(tuple(offered_kits()))
+
+    @cached_property
+    def chosen(self) -> Shortlist | None:
+        """The choices with the kit on the job alone: what the setting's sentence needs; the whole shelf where none is."""
+        fitting = self.job.fitting
+        return self.shortlist if fitting is None else self.worked.shortlist((fitting.kit,))
+
+    @property
+    def choose_problem(self) -> str:
+        """Why there are no choices."""
+        return self.worked.problems.get("choice", "")
+
+    @property
+    def proof(self) -> Proof | None:
+        """Predicted beside read."""
+        return self.worked.proof
+
+    def stance(self, stage: str, fitting: core.Fitting | None = None, state: str = "", other: str = "") -> Stance:
+        """Return the stance a stage draws: with the kit from Set on, read where it was read, else predicted.
+
+        `state`: the load state to draw, `+kit` behind it for the one with the kit on; empty for the one the stage speaks
+        of. `other`: the one drawn as its ghost, the empty vehicle when not said.
+        """
+        fitting = fitting or self.job.fitting
+        key, _, kit = state.partition("+")
+        with_kit = bool(kit) if state else stage in FITTED_STAGES
+        drawn = self._drawn(key, fitting if with_kit else None, read=stage != "set")
+        if not other:
+            return drawn
+        key, _, kit = other.partition("+")
+        return against(drawn, self._drawn(key, fitting if kit else None, read=stage != "set"))
+
+    def strip(self) -> list[Stance]:
+        """Return every state as it stands, and as it stands with the kit where one is on the job."""
+        keys = [s.key for s in self.job.states]
+        plain = [self._drawn(key, None, read=True) for key in keys]
+        fitting = self.job.fitting
+        return plain + ([self._drawn(key, fitting, read=True) for key in keys] if fitting else [])
+
+    def _drawn(self, key: str, fitting: core.Fitting | None, *, read: bool) -> Stance:
+        plain = stance_of(self.job.vehicle, self.diagnosis, key or None)
+        if fitting is None or self.job.empty is None:
+            return plain
+        found = self.worked.fitted_heights(fitting, key)
+        if found is None:
+            return plain
+        key, now = found
+        after = self._read(key, "after") if read else {}
+        name = next(s.name for s in self.job.states if s.key == key)
+        known = len(after) == len(CORNERS)
+        beside = "read with the kit" if known else "predicted with the kit"
+        return fitted_stance(plain, name, self._read(self.job.empty.key, "before"), after if known else now, beside)
+
+    def _read(self, key: str, phase: str) -> dict[str, float]:
+        return {c: r.value_m for c in CORNERS if (r := self.job.at(key, c, self.datum, phase))}
+
+    @property
+    def datum(self) -> str:
+        """The arch datum this job is read on."""
+        return main_datum(self.job)
+
+    def verdict(self, stage: str) -> Verdict:
+        """Return the sentence a stage ends in."""
+        if stage == "weigh":
+            return loads_verdict(self.job, self.diagnosis.unweighed if self.diagnosis else ())
+        if self.unfit:
+            return Verdict(tone="limit", sentences=(Say(f"To mend: {self.unfit[0]}. It is left out as unknown."),))
+        if self.problem:
+            return Verdict(tone="limit", sentences=(Say(self.problem),))
+        if stage in ("listen", "vehicle") or self.diagnosis is None:
+            return start_verdict(self.job, self.missing)
+        return self._judgement(stage, self.diagnosis)
+
+    def _judgement(self, stage: str, diagnosis: Diagnosis) -> Verdict:
+        if stage == "measure":
+            return sheet_verdict(self.job, self.sheet, diagnosis)
+        found = self.shortlist if stage == "choose" else self.chosen if stage == "set" else None
+        if found is not None:
+            return choose_verdict(self.job, found, diagnosis.unweighed)
+        if stage in ("prove", "report") and self.proof is not None:
+            return self.proof.verdict
+        if stage in ("prove", "report") and "proof" in self.worked.problems:
+            return Verdict(tone="limit", sentences=(Say(self.worked.problems["proof"]),))
+        return diagnosis.verdict
+
+    @property
+    def _arches_read(self) -> set[tuple[str, str]]:
+        """The states, and before or after the kit, in which an arch was read at the present setting."""
+        job = self.job
+        found = [r for r in job.readings if r.datum.endswith("arch")]
+        return {(r.state, r.phase) for r in found if job.at(r.state, r.place, r.datum, r.phase)}
+
+    @cached_property
+    def done(self) -> dict[str, bool]:
+        """Which stages have what they need."""
+        job, arch, fitting = self.job, self._arches_read, self.job.fitting
+        loads = bool(job.judged) and all(has_load(job, s) or off_springs(job, s) for s in job.judged)
+        measured = bool(job.judged) and all((s.key, "before") in arch for s in job.states if not s.past)
+        return {
+            "listen": bool(job.complaints or self.record.words), "vehicle": not any(m.hard for m in self.missing if m.stage == "vehicle"),
+            "weigh": loads, "measure": measured, "diagnose": measured and loads and self.model is not None,
+            "choose": fitting is not None, "set": fitting is not None and fitting.done,
+            "prove": any(phase == "after" for _, phase in arch), "report": self.record.done,
+        }  # fmt: skip
+
+    @property
+    def next_stage(self) -> str:
+        """The first stage that still lacks something."""
+        ends = ("choose", "set", "prove") if self.job.assessment else ()
+        return next((name for name, _ in STAGES if name not in ends and not self.done[name]), "report")

@@ -1,0 +1,51 @@
+"""Predicted beside read, as tables."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from vantok.desk.load import Desk
+from vantok.records.measure.models import PLACES
+from vantok_core.base.names import DATUMS as DATUM_WORDS
+from vantok_core.judge.prove import LAST_CAUSE
+from vantok_core.kits.already import Effect
+
+
+def cause_rows(desk: Desk) -> list[dict[str, Any]]:
+    """Return the causes of a miss in their order: whether each can be ticked off, is, or is answered by reading twice."""
+    proof, fitting = desk.proof, desk.job.fitting
+    if proof is None or fitting is None:
+        return []
+    return [
+        {
+            "cause": cause, "tick": cause is not LAST_CAUSE, "ticked": cause.key in fitting.ruled_out,
+            "answered": cause is not LAST_CAUSE and cause not in proof.open,
+        }
+        for cause in proof.causes
+    ]  # fmt: skip
+
+
+def proof_rows(desk: Desk) -> list[dict[str, Any]]:
+    """Return a table a state: predicted, read, difference, inside or not."""
+    proof = desk.proof
+    if proof is None:
+        return []
+    names = {s.key: s.name for s in desk.job.states}
+    words = dict(PLACES)
+    return [
+        {"name": names[key], "rows": [{"row": row, "words": words[row.corner]} for row in rows]}
+        for key, rows in proof.rows.items()
+        if rows
+    ]
+
+
+def effect_rows(found: Sequence[Effect]) -> list[dict[str, Any]]:
+    """Return what a kit was read to do, a row a place."""
+    return [
+        {
+            "state": e.state, "place": e.place, "words": DATUM_WORDS[e.datum].words, "off": e.off, "on": e.on, "lift": e.lift.lift,
+            "band": e.lift.band, "told": e.lift.told,
+        }
+        for e in found
+    ]  # fmt: skip

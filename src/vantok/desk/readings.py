@@ -1,0 +1,210 @@
+"""Storing a height: read as typed, held against what the person saw, stamped with the load and setting of its time."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import cast
+
+from vantok.desk.actions import begin_work, change
+from vantok.desk.load import Desk
+from vantok.people.models import User
+from vantok.people.rights import RefusedError, may
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import INSTRUMENTS, Reading
+from vantok.records.weigh.models import LoadState
+from vantok_core.base.errors import UnitError
+from vantok_core.base.names import WALK
+from vantok_core.base.units import System, parse_length
+from vantok_core.loads.plan import gain_of
+from vantok_core.readings.floor import OPPOSITE
+from vantok_core.readings.tape import friction_reading
+
+BARE_MM_ABOVE = 120.0
+"""In inches, a bare figure above this was read in mm."""
+
+
+TAPE_MOST = 5.0
+"""No height at a vehicle is above this, m."""
+
+
+PAIR = re.compile(r"\s+to\s+")
+"""`745 to 751`: the height read pressed, then lifted."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cell:
+    """A cell of the measuring sheet."""
+
+    state: LoadState
+    phase: str
+    datum: str
+    place: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Aside:
+    """What goes with a reading: the instrument it was taken with, a note, and why a baseline is changed after work began."""
+
+    instrument: str = ""
+    note: str = ""
+    reason: str = ""
+
+
+class ConflictError(Exception):
+    """Somebody else wrote into the cell since it was shown; `standing` is their reading."""
+
+    def __init__(self, standing: Reading) -> None:
+        super().__init__("the cell has changed")
+        self.standing = standing
+
+
+class LockedError(RefusedError):
+    """The baseline stands since work on the vehicle began; `may`: whether this person may change it with a reason."""
+
+    def __init__(self, *, may_change: bool) -> None:
+        end = (
+            "Say why to change it; both figures stand in the report."
+            if may_change
+            else "The lead can change it, with a reason."
+        )
+        super().__init__(f"The baseline stands since work began. {end}")
+        self.may_change = may_change
+
+
+AGAIN = 0.003
+"""A second reading of a place this near to the first (m) answers the doubt about it."""
+
+
+def standing(job_id: int, cell: Cell) -> Reading | None:
+    """Return the last reading of a cell, withdrawn or not."""
+    found = Reading.objects.filter(
+        job_id=job_id, state=cell.state, phase=cell.phase, datum=cell.datum, place=cell.place
+    )
+    return found.select_related("by").order_by("-pk").first()
+
+
+def record_reading(
+    user: User, job_id: int, cell: Cell, text: str, *, seen: int, token: str = "", aside: Aside | None = None
+) -> Reading | None:
+    """Store what was typed into a cell; empty text withdraws the reading; `745 to 751` is pressed and lifted.
+
+    `seen`: id of the reading the person had before them (0: none); `token`: the browser's name for this entry, so that one
+    sent again after a dropped connection counts once. Raises UnitError for text that is no length, ConflictError when
+    the cell changed under the hand, LockedError for a baseline that stands, RefusedError on a job that was handed over.
+    Nothing here asks the model: a reading is stored whatever can be made of it.
+    """
+    if token and (again := Reading.objects.filter(job_id=job_id, token=token).first()):
+        return again
+    text = text.strip()
+    read = _read(text, cast("System", user.units)) if text else Reading(value_m=None, text="", unit="")
+    told = aside or Aside()
+    read.token, read.note = token, told.note[:200]
+    read.instrument = told.instrument if told.instrument in dict(INSTRUMENTS) else ""
+    return put_reading(user, job_id, cell, read, seen=seen, reason=told.reason)
+
+
+def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int, reason: str = "") -> Reading | None:
+    """Put a reading on top of its cell, under the lock; None for a withdrawal where nothing stands. Raises as `record_reading`."""
+    with change(user, job_id, "measure", facts=False) as job:
+        if read.token and (again := Reading.objects.filter(job_id=job_id, token=read.token).first()):
+            return again  # two pages sent it at once
+        last = standing(job_id, cell)
+        if last is not None and last.pk != seen:
+            raise ConflictError(last)
+        if read.value_m is None and last is None:
+            return None
+        if cell.phase == "before" and job.began is not None and last is not None:
+            _unlock(user, reason)
+        read.job, read.state, read.by = job, cell.state, user
+        _stamped(job, cell, read)
+        read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
+        read.reason = reason.strip()[:200] if job.began else ""
+        read.floor_m = read.floor_m or floor_of(job, cell.datum, cell.place)
+        read.flag = "twice" if _same_again(last, read) else ""
+        read.full_clean(
+            exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit", "under_front_kg", "under_rear_kg"]
+        )
+        read.save()
+        if cell.phase == "after" and getattr(job, "fitting", None) is not None:
+            begin_work(job)
+    return read
+
+
+def _stamped(job: Job, cell: Cell, read: Reading) -> None:
+    """Note under which load, and at which setting of the kit, a height is read: it is never paired with another one."""
+    facts = Desk.look(job.pk).facts.job
+    state = facts.state(cell.state.key)
+    gain = gain_of(facts, state) if state is not None and not state.empty else None
+    read.under_basis = "none"
+    if gain is not None:
+        (read.under_front_kg, read.under_rear_kg), read.under_basis = gain
+    if cell.phase == "after" and facts.fitting is not None:
+        read.setting = facts.fitting.mark
+
+
+def stamp_loads(job: Job, state: LoadState | None = None) -> None:
+    """Note the present load, and setting, with heights that have none noted: those of a state, or of the whole job."""
+    rows = Reading.objects.filter(job=job, under_front_kg__isnull=True).select_related("state")
+    for row in rows if state is None else rows.filter(state=state):
+        _stamped(job, Cell(state=row.state, phase=row.phase, datum=row.datum, place=row.place), row)
+        row.save(update_fields=["under_front_kg", "under_rear_kg", "under_basis", "setting"])
+
+
+def same_load(job: Job, state: LoadState) -> None:
+    """Say that a state's load is the one its heights were read under, and only its figures have become better."""
+    facts = Desk.look(job.pk).facts.job
+    told = facts.state(state.key)
+    gain = gain_of(facts, told) if told is not None else None
+    if gain is None:
+        return
+    Reading.objects.filter(job=job, state=state).update(
+        under_front_kg=gain[0][0], under_rear_kg=gain[0][1], under_basis=gain[1]
+    )
+
+
+def _unlock(user: User, reason: str) -> None:
+    """Raise LockedError unless the lead changes a standing baseline, and says why."""
+    lead = may(user, "baseline")
+    if not lead or not reason.strip():
+        raise LockedError(may_change=lead)
+
+
+def _same_again(last: Reading | None, now: Reading) -> bool:
+    """Tell whether a place doubted before has been read the same once more."""
+    if last is None or last.value_m is None or now.value_m is None:
+        return False
+    return last.flag != "" and abs(last.value_m - now.value_m) <= AGAIN
+
+
+def doubt(reading: Reading, *, odd: bool) -> None:
+    """Note whether a reading just taken was odd against the model, so that the doubt stays until it is answered."""
+    if odd and reading.flag == "":
+        reading.flag = "odd"
+        Reading.objects.filter(pk=reading.pk).update(flag="odd")
+
+
+def _read(text: str, units: System) -> Reading:
+    """Return a reading of a text: one length, or two with “to” between them."""
+    parts = PAIR.split(text)
+    if len(parts) > 2:
+        raise UnitError(
+            f"“{text}” has more than two lengths; pressed and lifted are two, like 745 to 751.", field="length"
+        )
+    lengths = [parse_length(part, units, bare_mm_above=BARE_MM_ABOVE) for part in parts]
+    first = lengths[0]
+    if max(found.value for found in lengths) > TAPE_MOST:
+        raise UnitError(
+            f"“{text}” is longer than any tape at a vehicle reads; write it like 748, 75 cm, 29 1/2.", field="length"
+        )
+    if len(lengths) == 1:
+        return Reading(value_m=first.value, step_m=first.step, text=text[:40], unit=first.unit)
+    pair = friction_reading(first.value, lengths[1].value)
+    return Reading(value_m=pair.height, step_m=first.step, text=text[:40], unit=first.unit, friction_m=pair.band)
+
+
+def floor_of(job: Job, datum: str, place: str) -> float:
+    """Return what the floor of the job's bay adds to a reading (m): only where the tape stands on it at a wheel."""
+    if job.bay is None or datum != "ground_arch" or place not in WALK:
+        return 0.0
+    return job.bay.floor[OPPOSITE[place] if job.facing_out else place]

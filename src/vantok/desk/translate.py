@@ -1,0 +1,219 @@
+"""From records to the core's job, in one place; what stands there and cannot be is left out as unknown, and said."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from pydantic import BaseModel
+
+from vantok.records.choose.models import Fitting as FittingRecord
+from vantok.records.garage.models import FACTS, Vehicle
+from vantok.records.jobs.models import Job as JobRecord
+from vantok.records.measure.models import Reading
+from vantok.records.shelf.models import kit_of
+from vantok.records.weigh.models import LoadItem as LoadItemRecord
+from vantok.records.weigh.models import LoadState
+from vantok_core.base.check import read_what_holds
+from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import (
+    AlreadyOn,
+    Complaint,
+    Fitting,
+    Inspected,
+    Job,
+    JobReading,
+    JobState,
+    JobVehicle,
+    LoadItem,
+    People,
+    Tank,
+    Target,
+    TrailerItem,
+)
+
+Part = TypeVar("Part", bound=BaseModel)
+
+
+@dataclass(frozen=True, slots=True)
+class Unfit:
+    """Something stored that cannot be: what, why, and the page (with its state) where it is mended."""
+
+    what: str
+    why: str
+    page: str
+    state: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.what}: {self.why}"
+
+
+MENDED = {
+    "rear_group": "coach", "trailer_axle_rating_kg": "trailer", "trailer_tyres_kg": "trailer", "trailer_axle_m": "trailer", "restored": "trailer",
+    "trailer_items": "trailer", "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
+    "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
+}  # fmt: skip
+"""Where a field, else a part of the job, is entered; everything else on Listen."""
+
+
+class Facts:
+    """The core's job of a record, and what of the record cannot be."""
+
+    def __init__(self, record: JobRecord) -> None:
+        self.unfit: list[Unfit] = []
+        self.job = self._job(record)
+
+    def _part(self, kind: type[Part], data: dict[str, Any], part: str, words: str, state: str = "") -> Part | None:
+        """Return a part of the job of whatever can be, and keep what cannot."""
+        found, faults = read_what_holds(kind, data, part)
+        for fault in faults:
+            field = fault.place.removeprefix(part).lstrip(".")
+            page = MENDED.get(field, MENDED.get(part, "listen"))
+            named = field.removesuffix("_kg").removesuffix("_m").replace("_", " ")
+            self.unfit.append(Unfit(f"{words}, {named}" if named else words, fault.what, page, state))
+        return found
+
+    def _parts(
+        self, kind: type[Part], rows: Iterable[dict[str, Any]], part: str, words: str, state: str = ""
+    ) -> tuple[Part, ...]:
+        found = (self._part(kind, row, part, words, state) for row in rows)
+        return tuple(one for one in found if one is not None)
+
+    def _job(self, record: JobRecord) -> Job:
+        v = record.vehicle
+        known = {
+            "label": v.label,
+            "points": v.points,
+            "equipment": v.equipment,
+            "defaults": v.defaults,
+            **{name: getattr(v, name) for name in FACTS},
+            **_beyond(v),
+        }
+        vehicle = self._part(JobVehicle, known, "vehicle", "vehicle") or JobVehicle()
+        states = [s for row in record.states.all() if (s := self._state(row)) is not None]
+        by_key = {s.key for s in states}
+        keys = {row.pk: row.key for row in record.states.all()}
+        told: dict[str, Any] = self._sheets(record) | {
+            "number": record.number, "customer": v.customer.name, "words": record.words, "use": record.use, "wishes": list(dict.fromkeys(record.wishes)),
+            "no_baseline": record.no_baseline, "never_empty": record.never_empty, "assessment": record.assessment,
+            "odometer_km": record.odometer_km, "space_left_m": record.space_left_m,
+            "space_right_m": record.space_right_m, "lines": record.lines,
+            "notes": record.notes, "later": record.later, "vehicle": vehicle, "states": tuple(states),
+            "target": self._target(record),
+            "readings": tuple(
+                r for row in latest_readings(record) if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
+            ),
+        }  # fmt: skip
+        if record.already:
+            told["already"] = self._part(AlreadyOn, record.already, "already", "what was on already")
+        job = self._part(Job, told, "job", "job") or Job(number=record.number[:20])
+        fitting = getattr(record, "fitting", None)
+        return job.model_copy(update={"fitting": self._fitting(fitting)}) if fitting else job
+
+    def _target(self, record: JobRecord) -> Target:
+        told = {
+            "school": record.school, "share": record.share, "rake_m": record.rake_m, "beam_m": record.beam_m,
+            "state": record.target_state, "reason": record.target_reason, "length_m": record.length_m,
+            "length_right_m": record.length_right_m, "source": record.target_source,
+        }  # fmt: skip
+        return self._part(Target, told, "target", "target") or Target()
+
+    def _sheets(self, record: JobRecord) -> dict[str, Any]:
+        """Return complaints and inspection."""
+        complaints = ({"code": c, "answer": record.answers.get(c, "")} for c in dict.fromkeys(record.complaints))
+        graded = ({n: getattr(i, n) for n in ("area", "grade", "note", "overruled")} for i in record.inspections.all())
+        return {
+            "complaints": self._parts(Complaint, complaints, "complaints", "complaint"),
+            "inspection": self._parts(Inspected, graded, "inspection", "inspection"),
+        }
+
+    def _state(self, row: LoadState) -> JobState | None:
+        pads, items = (row.fl_kg, row.fr_kg, row.rl_kg, row.rr_kg), list(row.items.all())
+        told = {name: getattr(row, name) for name in SCALARS} | {"key": row.key, "name": row.name, "empty": row.empty}
+        told["corners_kg"] = None if None in pads else pads
+        words = f"“{row.name}”"
+        told["items"] = self._parts(
+            LoadItem,
+            ({"name": i.name, "mass_kg": i.mass_kg or 0.0, "height_m": i.height_m, **_place(i)} for i in items if i.kind == "item"),
+            "items", words, row.key,
+        )  # fmt: skip
+        told["tanks"] = self._parts(
+            Tank,
+            (
+                {"name": i.name, "capacity_l": i.capacity_l or 1.0, "fill": i.fill, "kg_per_l": i.kg_per_l, **_place(i)}
+                for i in items if i.kind == "tank"
+            ),
+            "tanks", words, row.key,
+        )  # fmt: skip
+        told["people"] = self._parts(
+            People, ({"count": i.count, "mass_kg": i.mass_kg or 75.0, **_place(i)} for i in items if i.kind == "people"), "people", words, row.key
+        )  # fmt: skip
+        told["trailer_items"] = self._parts(
+            TrailerItem, ({"name": t.name, "mass_kg": t.mass_kg, "behind_ball_m": t.behind_ball_m} for t in row.trailer_items.all()),
+            "trailer_items", words, row.key,
+        )  # fmt: skip
+        return self._part(JobState, told, "states", words, row.key)
+
+    def _reading(self, row: Reading, key: str, vehicle: JobVehicle) -> JobReading | None:
+        assert row.value_m is not None
+        if row.datum == "ground_point" and row.place not in {p.key for p in vehicle.points}:
+            self.unfit.append(Unfit(f"a reading at “{row.where}”", "the vehicle has no such point any more", "measure"))
+            return None
+        told = {
+            "state": key, "phase": row.phase, "datum": row.datum, "place": row.place, "value_m": round(row.value_m - row.floor_m, DIGITS),
+            "resolution_m": min(max(row.step_m, 1e-5), 0.05), "floor_m": row.floor_m, "friction_m": row.friction_m,
+            "instrument": row.instrument, "note": row.note, "text": row.text, "unit": row.unit, "by": row.reader, "at": row.at,
+            "setting": row.setting, "twice": row.flag == "twice",
+        }  # fmt: skip
+        if row.under_front_kg is not None and row.under_rear_kg is not None:
+            told |= {"under_kg": (row.under_front_kg, row.under_rear_kg), "under_basis": row.under_basis}
+        elif row.under_basis == "none":
+            told["under_basis"] = "none"
+        return self._part(JobReading, told, "reading", f"the reading {row.text or row.value_m} at {row.where}")
+
+    def _fitting(self, row: FittingRecord) -> Fitting | None:
+        try:
+            kit = kit_of(json.dumps(row.kit))
+        except FileFormatError as error:
+            self.unfit.append(Unfit("the kit on the job", str(error), "choose"))
+            return None
+        told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done, "ruled_out": tuple(row.ruled_out)}
+        told["setting"] = {name: pair for name, pair in row.setting.items() if None not in pair}
+        return self._part(Fitting, told, "fitting", "the setting")
+
+
+def _beyond(vehicle: Vehicle) -> dict[str, Any]:
+    """Return what no form shows, its rear group standing where the wheelbase says: one corrected later moves the whole group."""
+    told, group = dict(vehicle.beyond), vehicle.beyond.get("rear_group")
+    stations = group.get("stations") if isinstance(group, dict) else None
+    if (
+        isinstance(group, dict)
+        and stations
+        and vehicle.wheelbase_m is not None
+        and all(isinstance(s, (int, float)) for s in stations)
+    ):
+        told["rear_group"] = group | {"stations": [s - stations[0] + vehicle.wheelbase_m for s in stations]}
+    return told
+
+
+DIGITS = 9
+"""Heights go out and come in to the nanometre, so that a file read back and written again is the same to the last digit."""
+
+
+def latest_readings(record: JobRecord) -> list[Reading]:
+    """Return the standing reading of each cell: the last one entered, unless it was withdrawn."""
+    standing = {(r.state_id, r.phase, r.datum, r.place): r for r in record.readings.all()}
+    return [r for r in standing.values() if r.value_m is not None]
+
+
+SCALARS = (
+    "front_kg", "rear_kg", "tongue_kg", "trailer_kg", "trailer_axle_m", "restored", "trailer_axle_rating_kg", "trailer_tyres_kg",
+    "trailer_scale_kg", "tag_kg", "weighed_at", "changed_at", "weighed_gain_kg", "conditions", "more",
+)  # fmt: skip
+"""A state's facts, named alike in the core and in its record."""
+
+
+def _place(item: LoadItemRecord) -> dict[str, float]:
+    return {"station_m": item.station_m, "lateral_m": item.lateral_m}

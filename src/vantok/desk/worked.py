@@ -1,0 +1,149 @@
+"""What the core makes of a job, each part worked out once; what cannot be is said, and takes nothing else with it."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from typing import TypeVar
+
+from django.utils.functional import cached_property
+
+from vantok_core import facts as core
+from vantok_core.base.errors import VantokError
+from vantok_core.base.say import Finding
+from vantok_core.facts import Kit
+from vantok_core.judge.already import Already, already
+from vantok_core.judge.checks import check_sheet, expected_before
+from vantok_core.judge.diagnose import Diagnosis, diagnose
+from vantok_core.judge.next_step import NextStep, next_step
+from vantok_core.judge.prove import Proof, prove
+from vantok_core.judge.shown import main_datum
+from vantok_core.kits.choose import Shortlist, shortlist
+from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.target import target_state
+from vantok_core.model import JobModel, Missing, NotReadyError, build_model, missing, same_basis
+
+log = logging.getLogger(__name__)
+
+
+Part = TypeVar("Part")
+
+
+class Worked:
+    """What the core makes of a job, each part worked out once when first asked for.
+
+    A part that cannot be worked out is None, and `problems` says why: one bad figure never takes the other parts, the
+    pages or the readings with it.
+    """
+
+    def __init__(self, job: core.Job) -> None:
+        self.job = job
+        self.problems: dict[str, str] = {}
+        self.blind: dict[core.JobReading, JobModel | None] = {}
+        self.near: JobModel | None = None
+
+    def learn_from(self, other: Worked) -> None:
+        """Take over what another has worked out already, as far as it rests on the same facts."""
+        if other.job == self.job:
+            self.__dict__.update({k: v for k, v in other.__dict__.items() if k != "job"})
+        elif (model := other.__dict__.get("model")) is not None:
+            self.near = model
+            if same_basis(other.job, self.job):
+                self.__dict__["model"] = model.for_job(self.job)
+
+    def _try(self, part: str, call: Callable[[], Part]) -> Part | None:
+        """Return a part of the results, or keep why there is none."""
+        try:
+            return call()
+        except NotReadyError:
+            return None
+        except VantokError as error:
+            self.problems[part] = self._told(error)
+        except Exception:
+            # A bulkhead: what the core did not foresee is logged with its trace, said on the page, and stops here.
+            log.exception("job %s: %s", self.job.number, part)
+            self.problems[part] = (
+                f"The {part} cannot be worked out from the figures as entered; look for one that cannot be."
+            )
+        return None
+
+    @cached_property
+    def model(self) -> JobModel | None:
+        """The calibrated model; None while something it needs is missing, or when `problems` says why it cannot be."""
+
+        def solved() -> JobModel:
+            found, self.near = build_model(self.job, near=self.near), None
+            return found
+
+        return self._try("model", solved)
+
+    def _told(self, error: VantokError) -> str:
+        """Return an error with the states called as the shop calls them."""
+        text = str(error)
+        for state in self.job.states:
+            text = text.replace(f"“{state.key}”", f"“{state.name}”")
+        return text
+
+    @cached_property
+    def missing(self) -> list[Missing]:
+        """What is not known yet."""
+        return self._try("list of what is missing", lambda: missing(self.job)) or []
+
+    @cached_property
+    def diagnosis(self) -> Diagnosis | None:
+        """The diagnosis."""
+        model = self.model
+        return self._try("diagnosis", lambda: diagnose(model)) if model else None
+
+    @cached_property
+    def sheet(self) -> list[Finding]:
+        """What is odd about the measuring sheet."""
+        return self._try("sheet", lambda: check_sheet(self.job)) or []
+
+    @cached_property
+    def proof(self) -> Proof | None:
+        """Predicted beside read."""
+        model = self.model
+        return self._try("proof", lambda: prove(model)) if model else None
+
+    @cached_property
+    def next_step(self) -> NextStep | None:
+        """The measurement most worth taking next."""
+        model, found = self.model, self.diagnosis
+        if model is None or found is None:
+            return None
+        return self._try("next measurement", lambda: next_step(model, found.unweighed))
+
+    @cached_property
+    def already(self) -> Already | None:
+        """What a kit that was on when it came is worth."""
+        model = self.model
+        return self._try("worth of what was on", lambda: already(model)) if model else None
+
+    def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
+        """Return the choices, once there is a loaded state to judge them in."""
+        model = self.model
+        if model is None or not any(s.key in model.states for s in self.job.judged):
+            return None
+        return self._try("choice", lambda: shortlist(model, kits))
+
+    def fitted_heights(self, fitting: core.Fitting, state: str = "") -> tuple[str, dict[str, float]] | None:
+        """Return the asked (else the judged) state and its predicted heights (m) by corner with a kit at a setting; None where that cannot be."""
+        model = self.model
+        if model is None:
+            return None
+        try:
+            key = state or target_state(model)
+            found = model.heights(key, main_datum(self.job), fitted_vehicle(model, fitting))
+        except VantokError:
+            return None  # the stage's own sentence says why this setting cannot be solved
+        return key, {corner: prediction.value for corner, prediction in found.items()}
+
+    def without(self, reading: core.JobReading) -> JobModel | None:
+        """Return the model that has not seen a reading, to hold it against; None where there can be none."""
+        if reading not in self.blind:
+            try:
+                self.blind[reading] = build_model(expected_before(self.job, reading), near=self.model)
+            except VantokError:
+                self.blind[reading] = None  # nothing to hold it against: the plain checks stand alone
+        return self.blind[reading]

@@ -1,0 +1,168 @@
+"""Forms that know what the person had before them: two windows never overwrite one another without a word.
+
+Every such form carries, hidden, what it showed of the stored record. What comes back untouched is left as it now stands;
+what was changed here and meanwhile elsewhere too is a conflict, said beside its field, with the typed text kept.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from django import forms
+from django.http import QueryDict
+from django.utils.functional import cached_property
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
+
+from vantok.people.models import User
+from vantok.people.rights import RIGHTS, may
+
+Shown = str | list[str]
+
+
+def _shown(value: Any) -> Shown:
+    """Return what a field shows or sends as text, alike both ways."""
+    if isinstance(value, (list, tuple)):
+        return sorted(str(v) for v in value)
+    if value is None or value is False:
+        return ""
+    return "on" if value is True else str(value).replace("\r\n", "\n").strip()
+
+
+class SeenMixin(forms.BaseForm):
+    """Brings what was typed together with what stands now, field by field. `touched`: what the person changed."""
+
+    guards: Mapping[str, str] = {}
+    """Fields that take a right of their own to change."""
+    person: User | None = None
+    """Who fills it in; without one, guarded fields stay as they are."""
+    touched: frozenset[str]
+    met: frozenset[str]
+    """Fields changed here and elsewhere."""
+
+    def settle(self) -> None:
+        """Prepare the fields and take what comes in; called once at the end of a form's own making."""
+        self.stored = {name: self._stored(name) for name in self.fields}
+        self.touched = self.met = frozenset()
+        if not self.is_bound:
+            return
+        seen = self._seen()
+        typed = {name: self._typed(name) for name in self.fields}
+        touched, met, data = set[str](), set[str](), QueryDict(mutable=True)
+        data.update(self.data)
+        for name, now in self.stored.items():
+            before = seen.get(name, now)
+            if typed[name] in (before, now) or self._left_out(name) or self._reads(name, typed[name]) == now:
+                self._put(data, name, now)
+                continue
+            touched.add(name)
+            if now not in (before, self._reads(name, before)):
+                met.add(name)
+        self.data, self.touched, self.met = data, frozenset(touched), frozenset(met)
+
+    def _stored(self, name: str) -> Shown:
+        field = self.fields[name]
+        value = field.prepare_value(self.get_initial_for_field(field, name))
+        if isinstance(field.widget, (forms.CheckboxInput, forms.SelectMultiple)) or isinstance(value, (list, tuple)):
+            return _shown(value)
+        return _shown(field.widget.format_value(value) if not isinstance(field.widget, forms.Select) else value)
+
+    def _typed(self, name: str) -> Shown:
+        field = self.fields[name]
+        return _shown(field.widget.value_from_datadict(self.data, self.files, self.add_prefix(name)))
+
+    def _reads(self, name: str, text: Shown) -> Shown:
+        """Return how a typed text would be shown once stored (0.21 t as 210); one that cannot be stored reads as itself."""
+        field = self.fields[name]
+        if not isinstance(text, str) or not text:
+            return text
+        try:
+            return _shown(field.prepare_value(field.clean(text)))
+        except forms.ValidationError:
+            return text
+
+    def _left_out(self, name: str) -> bool:
+        """Tell whether nothing at all was sent for a field: that clears nothing."""
+        return bool(self.fields[name].widget.value_omitted_from_data(self.data, self.files, self.add_prefix(name)))
+
+    def _put(self, data: Any, name: str, value: Shown) -> None:
+        """Put what stands into the data in place of what was sent back untouched."""
+        key = self.add_prefix(name)
+        if isinstance(value, list):
+            data.setlist(key, value)
+        elif value or not isinstance(self.fields[name].widget, forms.CheckboxInput):
+            data[key] = value
+        else:
+            data.pop(key, None)
+
+    @property
+    def seen_name(self) -> str:
+        """The hidden field's name."""
+        return f"{self.prefix}-seen" if self.prefix else "seen"
+
+    def _seen(self) -> dict[str, Shown]:
+        """Return what the person had before them; a text that is none of ours says nothing."""
+        text = self.data.get(self.seen_name, "")
+        try:
+            told = json.loads(text) if text and len(text) < 200_000 else {}
+        except (ValueError, RecursionError):
+            return {}
+        return {k: _shown(v) for k, v in told.items() if isinstance(v, (str, list))} if isinstance(told, dict) else {}
+
+    @cached_property
+    def seen_input(self) -> SafeString:
+        """The hidden field with what this form shows of what is stored now."""
+        return format_html('<input type="hidden" name="{}" value="{}">', self.seen_name, json.dumps(self.stored))
+
+    def full_clean(self) -> None:
+        """Clean, keep what was left untouched to the last digit, and say where somebody else wrote meanwhile."""
+        super().full_clean()
+        if not self.is_bound or not hasattr(self, "cleaned_data"):
+            return
+        for name in self.touched & self.guards.keys():
+            if self.person is None or not may(self.person, self.guards[name]):
+                self.add_error(
+                    name,
+                    f"{RIGHTS[self.guards[name]].words.capitalize()} is not for a {self.person.role if self.person else 'stranger'}.",
+                )
+        who = self.changed_by() if self.met else ""
+        for name in self.met:
+            if name in self.fields:
+                now = self.stored[name]
+                words = ", ".join(now) if isinstance(now, list) else now
+                self.add_error(
+                    name, f"{who} wrote {words or 'nothing'} here meanwhile. Save again to put yours in its place."
+                )
+
+    def changed_by(self) -> str:
+        """Return who changed the record last, as far as its history tells."""
+        history = getattr(getattr(self, "instance", None), "history", None)
+        last = history.first() if history is not None else None
+        return str(getattr(last, "history_user", None) or "Somebody else")
+
+
+class SeenForm(SeenMixin, forms.Form):
+    """A plain form of that kind; what it shows comes as its initial figures."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.settle()
+
+
+class SeenModelForm(SeenMixin, forms.ModelForm):
+    """A model form of that kind. A class that changes its fields after this calls `settle` again itself."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.settle()
+
+    def _clean_form(self) -> None:
+        """Leave untouched fields as stored, to the last digit, before anything is written into the record."""
+        super()._clean_form()  # type: ignore[misc] # Django's own step between its fields and its record
+        if not self.instance.pk:
+            return
+        for name in self.cleaned_data.keys() - self.touched:
+            if name in (self._meta.fields or ()):
+                self.cleaned_data[name] = getattr(self.instance, name)

@@ -1,0 +1,127 @@
+"""Quantities, sentences and icons on the page, in the reader's units."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+from django import template
+from django.conf import settings
+from django.forms import BoundField, CheckboxInput
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString, mark_safe
+
+from vantok_core.base.say import Quantity, Say, Verdict
+from vantok_core.base.units import figure, show
+
+register = template.Library()
+
+
+@register.simple_tag(takes_context=True)
+def q(context: dict[str, Any], value: float | str | None, kind: str, signed: str = "") -> str:
+    """Show an SI value in the reader's units; unknown is a dash."""
+    return "–" if value in (None, "") else show(kind, float(value or 0.0), context["units"], signed=bool(signed))
+
+
+@register.simple_tag(takes_context=True)
+def minus(context: dict[str, Any], value: float, kind: str) -> str:
+    """Show the size of a negative SI value, its sense being said in words beside it."""
+    return show(kind, -float(value), context["units"])
+
+
+@register.simple_tag(takes_context=True)
+def bare(context: dict[str, Any], value: float, kind: str) -> str:
+    """Show an SI value's figure in the reader's units, its unit standing elsewhere."""
+    return figure(kind, float(value), context["units"])
+
+
+@register.simple_tag(takes_context=True)
+def say(context: dict[str, Any], what: Say | Verdict | Quantity) -> str:
+    """Show a sentence, verdict or quantity in the reader's units."""
+    return what.in_units(context["units"])
+
+
+@register.simple_tag(takes_context=True)
+def money(context: dict[str, Any], value: float) -> str:
+    """Show a sum in the shop's currency."""
+    return f"{context.get('currency', '')}\u00a0{figure('money', float(value), context['units'])}".strip()
+
+
+@cache
+def _icon(name: str) -> str:
+    path = settings.ROOT / "src" / "vantok" / "static" / "vendor" / "icons" / f"{name}.svg"
+    return path.read_text(encoding="utf-8").replace("<svg ", '<svg aria-hidden="true" focusable="false" ', 1)
+
+
+@register.simple_tag
+def icon(name: str) -> SafeString:
+    """Put a vendored icon into the page."""
+    return mark_safe(_icon(name))  # noqa: S308 - a file of this program's own
+
+
+@register.simple_tag
+def field(bound: BoundField) -> SafeString:
+    """Return a form field with its label, unit, help and errors."""
+    unit = bound.field.widget.attrs.get("data-unit")
+    name = bound.label[:1].upper() + bound.label[1:]
+    shown = format_html('{} <span class="unit">{}</span>', name, unit) if unit else name
+    help_text = format_html("<small>{}</small>", bound.help_text) if bound.help_text else ""
+    errors = format_html_join("", '<p class="error" role="alert">{}</p>', ((e,) for e in bound.errors))
+    if isinstance(bound.field.widget, CheckboxInput):
+        wrong = " wrong" if bound.errors else ""
+        return format_html(
+            '<div class="field check{}"><label>{} {}</label>{}{}</div>',
+            wrong,
+            bound.as_widget(),
+            name,
+            help_text,
+            errors,
+        )
+    return format_html(
+        '<div class="field{}"><label for="{}">{}</label>{}{}{}</div>', " wrong" if bound.errors else "", bound.id_for_label, shown,
+        bound.as_widget(), help_text, errors,
+    )  # fmt: skip
+
+
+@register.filter
+def key(mapping: dict[str, Any], name: str) -> Any:
+    """Return a mapping's entry, or nothing."""
+    return mapping.get(name) if mapping else None
+
+
+TOKEN = "csrf-token-of-this-page"  # noqa: S105 - a place to put one, and none itself
+"""Stands in a kept part where each page's own token goes."""
+
+
+class KeptNode(template.Node):
+    """A part of a job's page that is rendered once for a desk, a reader's units and role, and the variables it varies by."""
+
+    def __init__(self, nodelist: template.NodeList, name: str, vary: list[template.base.FilterExpression]) -> None:
+        self.nodelist, self.name, self.vary = nodelist, name, vary
+
+    def render(self, context: template.Context) -> SafeString:
+        """Return the part as kept on the desk, with this page's own token in its forms."""
+        desk, user = context["desk"], context.get("user")
+        key = (
+            self.name,
+            context["units"],
+            getattr(user, "role", ""),
+            *(str(v.resolve(context)) for v in self.vary),
+        )
+        if key not in desk.drawings:
+            with context.push(csrf_token=TOKEN):
+                desk.drawings[key] = self.nodelist.render(context)
+        return mark_safe(desk.drawings[key].replace(TOKEN, str(context.get("csrf_token", ""))))  # noqa: S308 - rendered by the template itself
+
+
+@register.tag
+def kept(parser: template.base.Parser, token: template.base.Token) -> KeptNode:
+    """Keep a part on the desk: `{% kept name variable ... %}` to `{% endkept %}`.
+
+    Only for what follows from the job alone, the reader's units and role, and the variables named; forms in it that are
+    shown again as typed come on a desk of their own, which keeps nothing from before.
+    """
+    _, name, *vary = token.split_contents()
+    nodelist = parser.parse(("endkept",))
+    parser.delete_first_token()
+    return KeptNode(nodelist, name, [parser.compile_filter(v) for v in vary])

@@ -1,0 +1,92 @@
+"""The garage: customers and vehicles with their jobs."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.db.models import Count, Q
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.utils.text import slugify
+from django.views import View
+from django.views.generic import DetailView, TemplateView
+
+from vantok.desk.load import Desk
+from vantok.drawing.history_plot import history_svg
+from vantok.fields.files import csv_answer, text_of
+from vantok.garage.history import ARCHES, lines, past_heights, take_history, visits
+from vantok.people.models import User
+from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import DATUMS
+from vantok_core.base.errors import FileFormatError, VantokError
+from vantok_core.base.units import System
+from vantok_core.files.readings_csv import read_readings, write_readings
+from vantok_core.judge.vehicle_history import settling
+
+
+class Garage(TemplateView):
+    """All vehicles, searched by customer or name."""
+
+    template_name = "garage/list.html"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Return one page of vehicles."""
+        wanted = self.request.GET.get("q", "").strip()
+        vehicles = Vehicle.objects.select_related("customer").order_by("customer__name", "label")
+        if wanted:
+            vehicles = vehicles.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
+        page = Paginator(vehicles, 25).get_page(self.request.GET.get("page"))
+        jobs = Job.objects.filter(vehicle__in=list(page)).order_by().values_list("vehicle").annotate(count=Count("pk"))
+        return super().get_context_data(page=page, counts=dict(jobs), wanted=wanted, **kwargs)
+
+
+class VehiclePage(DetailView):
+    """One vehicle, its jobs, and its heights over time."""
+
+    queryset = Vehicle.objects.select_related("customer")
+    template_name = "garage/vehicle.html"
+    rights = "import"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the vehicle's jobs, a page at a time."""
+        page = Paginator(self.object.jobs.all(), 25).get_page(self.request.GET.get("page"))
+        past, units = past_heights(self.object), cast("System", cast("User", self.request.user).units)
+        datum = next((d for d in ARCHES if any(p.datum == d for p in past)), ARCHES[0])
+        rows = visits(past, datum)
+        found = lines(rows)
+        return super().get_context_data(
+            page=page,
+            visits=rows,
+            datum=dict(DATUMS)[datum],
+            plot=history_svg(found, units) if found else "",
+            findings=settling(past),
+            **kwargs,
+        )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Take heights of earlier visits in from a file, all or none."""
+        vehicle, upload = get_object_or_404(Vehicle, pk=pk), request.FILES.get("file")
+        try:
+            if upload is None:
+                raise FileFormatError("file", "choose a CSV file first")
+            count = take_history(cast("User", request.user), vehicle, read_readings(text_of(upload)))
+            messages.success(request, f"{count} earlier visits taken in.")
+        except UnicodeDecodeError:
+            messages.error(request, "Nothing was taken in. This file is not text; heights are CSV.")
+        except VantokError as error:
+            messages.error(request, f"Nothing was taken in. {error}")
+        return HttpResponseRedirect(reverse("vehicle-page", args=[pk]))
+
+
+class HeightsCsv(View):
+    """All heights of a vehicle as a file."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Send them."""
+        vehicle = get_object_or_404(Vehicle, pk=pk)
+        jobs = [Desk.look(job.pk).facts.job for job in vehicle.jobs.order_by("opened")]
+        return csv_answer(write_readings(jobs), f"heights-{slugify(vehicle.label)}")

@@ -1,9 +1,0 @@
-"""App configuration."""
-
-from django.apps import AppConfig
-
-
-class HandoverConfig(AppConfig):
-    """The report."""
-
-    name = "vantok.handover"

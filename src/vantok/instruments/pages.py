@@ -1,0 +1,147 @@
+"""The instruments' live readings beside the sheet, taking them into it, and the list of instruments."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views import View
+from django.views.generic import FormView
+
+from vantok.desk.actions import change
+from vantok.fields.ids import identity
+from vantok.instruments.line import CHANNELS, WORDS, Load
+from vantok.instruments.link import look
+from vantok.people.models import User
+from vantok.records.instruments.models import Instrument
+from vantok.records.weigh.models import LoadState
+from vantok.stages.weigh.actions import save_scales
+from vantok_core.base.units import System, show
+
+PAD_FIELDS = {"FL": "fl_kg", "FR": "fr_kg", "RL": "rl_kg", "RR": "rr_kg"}
+STATE_WORDS = {"steady": "steady", "moving": "settling", "fault": "lost"}
+
+
+def shown(instrument: Instrument) -> dict[str, Any]:
+    """Return an instrument as the panel shows it."""
+    link = look(instrument.url)
+    latest = link.latest()
+    rows = [
+        {
+            "channel": c,
+            "words": WORDS[c],
+            "load": latest.get(c),
+            "state": STATE_WORDS[latest[c].state] if c in latest else "waiting",
+        }
+        for c in CHANNELS[instrument.kind]
+    ]
+    return {
+        "instrument": instrument, "problem": link.problem, "rows": rows, "lost": [r["words"] for r in rows if r["state"] == "lost"],
+        "steady": bool(rows) and all(r["state"] == "steady" for r in rows),
+    }  # fmt: skip
+
+
+class Panel(View):
+    """The live readings, looked at again and again by the page."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Return the panel's inside."""
+        state = get_object_or_404(
+            LoadState.objects.select_related("job"), job_id=pk, pk=identity(request.GET.get("state"))
+        )
+        found = sorted(Instrument.objects.all(), key=lambda i: list(CHANNELS).index(i.kind))
+        context = {"instruments": [shown(i) for i in found], "current": state, "record": state.job}
+        return render(request, "instruments/live.html", context)
+
+
+class Take(View):
+    """One touch: what an instrument reads goes into the sheet, once it is steady."""
+
+    rights = "measure"
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Store it, or say why not."""
+        state = get_object_or_404(LoadState, job_id=pk, pk=identity(request.POST.get("state")))
+        instrument = get_object_or_404(Instrument, pk=identity(request.POST.get("instrument")))
+        units = cast("System", cast("User", request.user).units)
+        link = look(instrument.url)
+        latest = link.latest()
+        problem = _not_ready(instrument, latest, link.problem)
+        if not problem and instrument.kind == "TONGUE" and state.empty:
+            problem = "The empty state tows nothing: take the tongue in a loaded state."
+        if problem:
+            messages.error(request, problem)
+        else:
+            figures = _figures(instrument, latest, request.POST.get("as", ""))
+            with change(cast("User", request.user), pk, "measure"):
+                save_scales(state, figures)
+            told = ", ".join(show("mass", kg, units) for kg in figures.values() if kg is not None)
+            messages.success(request, f"{instrument.name}: {told} taken into “{state.name}”.")
+        return HttpResponseRedirect(f"{reverse('scales', args=[pk])}?state={state.key}")
+
+
+def _not_ready(instrument: Instrument, latest: dict[str, Load], problem: str) -> str:
+    """Return why an instrument's readings cannot be taken now; empty when they can."""
+    if problem:
+        return f"{instrument.name}: {problem}. Nothing was taken; type the figures instead."
+    for channel in CHANNELS[instrument.kind]:
+        load = latest.get(channel)
+        if load is None or load.state == "fault" or load.kg is None:
+            return f"The {WORDS[channel]} is silent. Nothing was taken; wait for it, or type the figures."
+        if load.state == "moving":
+            return f"The {WORDS[channel]} is still settling. Nothing was taken; wait for “steady”."
+        if load.kg < 0.0:
+            return f"The {WORDS[channel]} reads below nought: unload it and set it to nought."
+    return ""
+
+
+def _figures(instrument: Instrument, latest: dict[str, Load], taken_as: str) -> dict[str, float | None]:
+    """Return the sheet's fields and their kg; pads rule over an axle's reading taken before."""
+    if instrument.kind == "PADS":
+        return {PAD_FIELDS[c]: latest[c].kg for c in PAD_FIELDS} | {"front_kg": None, "rear_kg": None}
+    if instrument.kind == "AXLE":
+        return {"front_kg" if taken_as == "front" else "rear_kg": latest["PLATFORM"].kg} | dict.fromkeys(
+            PAD_FIELDS.values()
+        )
+    return {"tongue_kg": latest["BALL"].kg}
+
+
+class InstrumentForm(forms.ModelForm):
+    """A new instrument."""
+
+    class Meta:
+        model = Instrument
+        fields = ("name", "kind", "url")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, field in self.fields.items():
+            field.widget.attrs["class"] = "form-select" if name == "kind" else "form-control"
+
+
+class Instruments(FormView):
+    """The shop's instruments; the lead adds and removes them."""
+
+    template_name = "instruments/list.html"
+    form_class = InstrumentForm
+    rights = "shop"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the list."""
+        return super().get_context_data(instruments=Instrument.objects.all(), **kwargs)
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Remove one, or add one."""
+        if "remove" in request.POST:
+            get_object_or_404(Instrument, pk=identity(request.POST["remove"])).delete()
+            return HttpResponseRedirect(reverse("instruments"))
+        return super().post(request, *args, **kwargs)
+
+    def form_valid(self, form: InstrumentForm) -> HttpResponse:
+        """Add it."""
+        form.save()
+        return HttpResponseRedirect(reverse("instruments"))

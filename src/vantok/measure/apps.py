@@ -1,9 +1,0 @@
-"""App configuration."""
-
-from django.apps import AppConfig
-
-
-class MeasureConfig(AppConfig):
-    """Heights as read, cell by cell."""
-
-    name = "vantok.measure"

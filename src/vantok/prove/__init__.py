@@ -1,1 +1,0 @@
-"""Predicted beside read."""

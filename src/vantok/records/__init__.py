@@ -1,0 +1,1 @@
+"""What the database keeps: models and their migrations, an app each under its old label; they know no page."""

@@ -1,0 +1,131 @@
+"""Customers and their vehicles."""
+
+from __future__ import annotations
+
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from vantok_core.facts import JobVehicle
+from vantok_core.facts.classes import BODIES, LOAD_INDEX, SPRINGS, TYRES
+
+BEYOND = ("rear_group", "front_elements", "rear_elements", "front_changes", "rear_changes")
+"""Facts of a job file that have no field of their own here yet; kept as the file has them, and used by the model."""
+FACTS = tuple(
+    name for name in JobVehicle.model_fields if name not in ("label", "points", "equipment", "defaults", *BEYOND)
+)
+"""The vehicle's facts, named alike in the core and here."""
+HITCHES = (("ball", "ball behind the body"), ("gooseneck", "gooseneck over the axle"), ("pin", "pin (fifth wheel)"))
+
+
+class Customer(models.Model):
+    """Whose vehicle it is."""
+
+    name = models.CharField(max_length=120)
+    phone = models.CharField(max_length=40, blank=True)
+    note = models.TextField(blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+def _metres(label: str, help_text: str = "", low: float = 0.0) -> models.FloatField:
+    limits = [MinValueValidator(low), MaxValueValidator(30.0)]
+    return models.FloatField(label, null=True, blank=True, validators=limits, help_text=help_text)
+
+
+def _kilograms(label: str) -> models.FloatField:
+    limits = [MinValueValidator(1.0), MaxValueValidator(60_000.0)]
+    return models.FloatField(label, null=True, blank=True, validators=limits)
+
+
+def _load_index(label: str) -> models.PositiveSmallIntegerField:
+    limits = [MinValueValidator(min(LOAD_INDEX)), MaxValueValidator(max(LOAD_INDEX))]
+    return models.PositiveSmallIntegerField(label, null=True, blank=True, validators=limits)
+
+
+def _gain(label: str) -> models.FloatField:
+    limits = [MinValueValidator(-300.0), MaxValueValidator(300.0)]
+    return models.FloatField(label, null=True, blank=True, validators=limits)
+
+
+class Vehicle(models.Model):
+    """What is known of a vehicle; an empty field is unknown."""
+
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="vehicles")
+    label = models.CharField("vehicle", max_length=120, help_text="As the shop calls it")
+    body = models.CharField(
+        "body style", max_length=20, choices=[(k, b.words) for k, b in BODIES.items()], default="pickup"
+    )
+    wheelbase_m = _metres("wheelbase", low=1.0)
+    hitch_overhang_m = _metres("hitch overhang", "Rear axle to ball; negative for a pin ahead of the axle", low=-5.0)
+    rear_overhang_m = _metres("rear overhang", "Body behind the rear axle")
+    track_front_m = _metres("front track", "Wheel centre to wheel centre", low=0.5)
+    track_rear_m = _metres("rear track", low=0.5)
+    front_spring = models.CharField(
+        "front suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
+    )
+    rear_spring = models.CharField(
+        "rear suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
+    )
+    tyres = models.CharField(
+        "tyre class", max_length=20, null=True, blank=True, choices=[(k, t.words) for k, t in TYRES.items()]
+    )
+    dual_rear = models.BooleanField("dual rear wheels", default=False)
+    gross_kg = _kilograms("gross vehicle rating")
+    front_axle_kg = _kilograms("front axle rating")
+    rear_axle_kg = _kilograms("rear axle rating")
+    front_tyres_kg = _kilograms("front tyres' limit")
+    rear_tyres_kg = _kilograms("rear tyres' limit")
+    hitch_kg = _kilograms("hitch vertical rating")
+    towed_kg = _kilograms("towed rating")
+    combination_kg = _kilograms("combination rating")
+    hitch_kind = models.CharField("hitch", max_length=10, choices=HITCHES, default="ball")
+    front_tyre_index = _load_index("front tyres' load index")
+    rear_tyre_index = _load_index("rear tyres' load index, single")
+    rear_dual_index = _load_index("rear tyres' load index, dual")
+    tag_axle_kg = _kilograms("tag axle rating")
+    front_camber_gain = _gain("front camber gain")
+    rear_camber_gain = _gain("rear camber gain")
+    front_toe_gain = _gain("front toe gain")
+    rear_toe_gain = _gain("rear toe gain")
+    front_droop_m = _metres("front droop", "How far the hanging wheel goes down from where it stands empty")
+    rear_droop_m = _metres("rear droop", "How far the hanging wheel goes down from where it stands empty")
+    year = models.PositiveSmallIntegerField(
+        "year", null=True, blank=True, validators=[MinValueValidator(1900), MaxValueValidator(2100)]
+    )
+    variant = models.CharField("variant", max_length=40, blank=True, help_text="Engine, axle, suspension code")
+    plate = models.CharField("registration", max_length=20, blank=True)
+    vin = models.CharField("VIN", max_length=20, blank=True)
+    equipment = models.JSONField("what is fitted", default=list, blank=True)
+    defaults = models.JSONField("given by a starting vehicle", default=list, blank=True)
+    points = models.JSONField("named points", default=list, blank=True)
+    front_rate_n_per_m = models.FloatField(
+        "front wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
+    )
+    rear_rate_n_per_m = models.FloatField(
+        "rear wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
+    )
+    beyond = models.JSONField("what a job file told beyond these", default=dict, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["customer__name", "label"]
+
+    def __str__(self) -> str:
+        return self.label
+
+    def to_core(self) -> JobVehicle:
+        """Return the core's facts."""
+        return JobVehicle(
+            label=self.label,
+            **{name: getattr(self, name) for name in FACTS},
+            points=self.points,
+            equipment=self.equipment,
+            defaults=self.defaults,
+            **self.beyond,
+        )

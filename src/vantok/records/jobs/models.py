@@ -1,0 +1,135 @@
+"""Jobs: one visit of one vehicle, from the complaint to the report."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+from simple_history.models import HistoricalRecords
+
+from vantok.records.garage.models import Vehicle
+from vantok_core.judge.inspect import GRADES
+from vantok_core.kits.target import SCHOOLS
+
+STAGES = (
+    ("listen", "Listen"), ("vehicle", "Vehicle"), ("weigh", "Weigh"), ("measure", "Measure"), ("diagnose", "Diagnose"),
+    ("choose", "Choose"), ("set", "Set"), ("prove", "Prove"), ("report", "Report"),
+)  # fmt: skip
+"""The stages of a job in the order of the work: URL name and label."""
+
+COMPLAINTS = (
+    ("sags", "Sags at the back"), ("nose_up", "Nose points up, others flash their lamps"), ("leans", "Leans to one side"),
+    ("bottoms", "Bottoms out on bumps"), ("porpoises", "Keeps bouncing, porpoises"), ("harsh", "Rides harshly when empty"),
+    ("rolls", "Rolls in bends, blown about"), ("wags", "Tail wags"), ("wanders", "Wanders, follows ruts"),
+    ("tyres", "Tyres wear on one edge"), ("trailer", "Trailer does not calm down"), ("tail_drags", "Tail drags on ramps"),
+    ("head_tossed", "Heads are thrown from side to side"), ("darts", "Darts aside on bumps"),
+)  # fmt: skip
+USES = (
+    ("always_loaded", "Always loaded"), ("sometimes_loaded", "Sometimes loaded"), ("tows", "Tows"), ("off_road", "Off road"),
+    ("tall", "Tall or top-heavy"), ("long_trips", "Long trips"),
+)  # fmt: skip
+
+
+class Bay(models.Model):
+    """A bay and how its floor lies: by how much a tape reads too high at each wheel's spot (m), nose to the wall.
+
+    Measured by reading one vehicle facing in and again facing out; what differs is the floor.
+    """
+
+    name = models.CharField(max_length=40, unique=True)
+    fl_m = models.FloatField("front left spot", default=0.0)
+    fr_m = models.FloatField("front right spot", default=0.0)
+    rl_m = models.FloatField("rear left spot", default=0.0)
+    rr_m = models.FloatField("rear right spot", default=0.0)
+    measured_at = models.DateTimeField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def floor(self) -> dict[str, float]:
+        """What the floor adds at each corner, m."""
+        return {"FL": self.fl_m, "FR": self.fr_m, "RL": self.rl_m, "RR": self.rr_m}
+
+
+class Inspection(models.Model):
+    """One area of a job's inspection."""
+
+    job = models.ForeignKey("Job", on_delete=models.CASCADE, related_name="inspections")
+    area = models.CharField(max_length=20)
+    grade = models.CharField(max_length=6, choices=[(g, g) for g in GRADES])
+    note = models.CharField(max_length=200, blank=True)
+    overruled = models.CharField("overruled, because", max_length=200, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["job", "area"], name="area_once_per_job")]
+
+    def __str__(self) -> str:
+        return f"{self.area}: {self.grade}"
+
+
+class Job(models.Model):
+    """A job and its own words; what was weighed, measured and chosen hangs on it."""
+
+    number = models.CharField(max_length=20, unique=True)
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="jobs")
+    opened = models.DateTimeField(auto_now_add=True)
+    opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    done = models.BooleanField(default=False)
+    complaints = models.JSONField(default=list, blank=True)
+    words = models.TextField("in the customer's words", blank=True)
+    use = models.JSONField(default=list, blank=True)
+    assessment = models.BooleanField("assessment only: nothing is fitted", default=False)
+    odometer_km = models.FloatField("odometer, km", null=True, blank=True)
+    wishes = models.JSONField(default=list, blank=True)
+    later = models.CharField("what will be added later", max_length=200, blank=True)
+    notes = models.TextField("faults and wear to cure first", blank=True)
+    bay = models.ForeignKey(Bay, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    facing_out = models.BooleanField("stands facing out of the bay", default=False)
+    space_left_m = models.FloatField("space to the tyre, left", null=True, blank=True)
+    space_right_m = models.FloatField("space to the tyre, right", null=True, blank=True)
+    lines = models.CharField(
+        "lines and exhaust", max_length=5, blank=True, choices=[("clear", "stand clear"), ("close", "in the way")]
+    )
+    prepared = models.JSONField("done before the first reading", default=list, blank=True)
+    never_empty = models.BooleanField("never empty: judged as it stands", default=False)
+    already = models.JSONField("on already when it came", default=dict, blank=True)
+    no_baseline = models.CharField("no empty baseline, because", max_length=200, blank=True)
+    school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")
+    share = models.FloatField("share of the sag taken out", default=0.7)
+    rake_m = models.FloatField("rake wanted", default=0.0, blank=True)
+    length_m = models.FloatField("how much", null=True, blank=True)
+    length_right_m = models.FloatField("right side, if other", null=True, blank=True)
+    target_source = models.CharField("who states it", max_length=200, blank=True)
+    target_reason = models.CharField("reason", max_length=200, blank=True)
+    target_state = models.CharField("state the target is meant in", max_length=30, blank=True)
+    beam_m = models.FloatField("headlamp beam wanted", default=0.0, blank=True)
+    proposal = models.JSONField("kit proposed", default=dict, blank=True)
+    began = models.DateTimeField("work on the vehicle began", null=True, blank=True)
+    answers = models.JSONField("what became of the complaints", default=dict, blank=True)
+    anyway = models.CharField("handed over with open points, because", max_length=300, blank=True)
+    stage = models.CharField(max_length=10, default="listen")
+    verdict = models.CharField(max_length=400, blank=True)
+    verdict_us = models.CharField(max_length=400, blank=True)
+    tone = models.CharField(max_length=10, default="plain")
+    stamp = models.BigIntegerField(default=0, editable=False)
+    told_stamp = models.BigIntegerField(default=0, editable=False)
+    history = HistoricalRecords(excluded_fields=["stage", "verdict", "verdict_us", "tone", "stamp", "told_stamp"])
+
+    class Meta:
+        ordering = ["done", "-opened"]
+        indexes = [models.Index(fields=["done", "-opened"])]
+
+    def __str__(self) -> str:
+        return f"{self.number} {self.vehicle}"
+
+    def get_absolute_url(self) -> str:
+        """Return the stage the job stands at."""
+        return reverse(self.stage, args=[self.pk])

@@ -1,0 +1,9 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class ShelfConfig(AppConfig):
+    """The kit shelf."""
+
+    name = "vantok.records.shelf"

@@ -1,0 +1,59 @@
+"""Kits on the shelf: each row carries a catalogue entry, checked by the core's own form."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+
+from django.core.exceptions import ValidationError
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import Kit
+from vantok_core.kits.registry import FAMILIES, read_kit
+
+
+@lru_cache(maxsize=1024)
+def kit_of(data: str) -> Kit:
+    """Return the core's kit of a catalogue entry's text, read once for each text. Raises FileFormatError."""
+    return read_kit(json.loads(data))
+
+
+class KitRecord(models.Model):
+    """One kit; `data` is the catalogue entry as in a catalogue file."""
+
+    code = models.SlugField(max_length=40, unique=True)
+    name = models.CharField(max_length=120)
+    family = models.CharField(max_length=30)
+    data = models.JSONField()
+    offered = models.BooleanField(default=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["family", "name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def clean(self) -> None:
+        """Check the entry and copy what the list shows."""
+        try:
+            kit = self.to_core()
+        except FileFormatError as error:
+            raise ValidationError({"data": str(error)}) from error
+        self.code, self.name, self.family = kit.code, kit.name, kit.family
+
+    @property
+    def family_words(self) -> str:
+        """What kits of its family are called."""
+        return FAMILIES[self.family].many if self.family in FAMILIES else self.family
+
+    def to_core(self) -> Kit:
+        """Return the core's kit. Raises FileFormatError."""
+        return kit_of(json.dumps(self.data))
+
+
+def offered_kits() -> list[Kit]:
+    """Return every kit that is offered."""
+    return [record.to_core() for record in KitRecord.objects.filter(offered=True)]

@@ -1,0 +1,9 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class WeighConfig(AppConfig):
+    """Load states: scales, items, tongue, limits."""
+
+    name = "vantok.records.weigh"

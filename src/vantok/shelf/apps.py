@@ -1,9 +1,0 @@
-"""App configuration."""
-
-from django.apps import AppConfig
-
-
-class ShelfConfig(AppConfig):
-    """The kit shelf."""
-
-    name = "vantok.shelf"

@@ -1,0 +1,1 @@
+"""The shop's own pages: first run, people, settings, starter shelf."""

@@ -1,0 +1,219 @@
+"""The first start of an empty shop, and the lead's pages of people and of the shop itself."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from axes.models import AccessAttempt
+from axes.utils import reset
+from django import forms
+from django.contrib import messages
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import PermissionDenied, ValidationError
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse, HttpResponseBase, HttpResponseRedirect
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.utils.decorators import method_decorator
+from django.views.generic import FormView, TemplateView
+
+from vantok.fields.ids import identity
+from vantok.people.models import CURRENCIES, UNITS, Role, Shop, User
+from vantok.people.rights import may
+from vantok.records.shelf.models import KitRecord
+from vantok.shop.starter_kits import KITS
+
+
+class PersonForm(forms.Form):
+    """A new person: the name they sign in with, what they are called, role, units, first password."""
+
+    username = forms.SlugField(label="signs in as", max_length=40)
+    first_name = forms.CharField(label="first name", max_length=60, required=False)
+    last_name = forms.CharField(label="last name", max_length=60, required=False)
+    role = forms.ChoiceField(choices=Role.choices, initial=Role.TECHNICIAN)
+    units = forms.ChoiceField(choices=UNITS)
+    password = forms.CharField(
+        label="first password", widget=forms.PasswordInput(attrs={"autocomplete": "new-password"})
+    )
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():
+            field.widget.attrs.setdefault(
+                "class", "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
+            )
+
+    def clean_username(self) -> str:
+        """Refuse a name that is taken."""
+        name: str = self.cleaned_data["username"]
+        if User.objects.filter(username__iexact=name).exists():
+            raise ValidationError("Somebody signs in with that name already.")
+        return name
+
+    def clean(self) -> dict[str, Any]:
+        """Hold the password against the shop's rules."""
+        told = super().clean() or {}
+        if told.get("password"):
+            try:
+                validate_password(told["password"], User(username=told.get("username", "")))
+            except ValidationError as error:
+                self.add_error("password", error)
+        return told
+
+    def make(self, **more: Any) -> User:
+        """Return the person, stored."""
+        told = self.cleaned_data | more
+        password = told.pop("password")
+        person = User(**{k: told[k] for k in ("username", "first_name", "last_name", "role", "units")})
+        person.set_password(password)
+        person.full_clean(exclude=["password"])
+        person.save()
+        return person
+
+
+class FirstRunForm(PersonForm):
+    """The shop and its first lead."""
+
+    shop = forms.CharField(label="what the shop is called", max_length=80)
+    currency = forms.ChoiceField(choices=[(code, f"{code} ({sign})") for code, sign in CURRENCIES])
+    shelf = forms.BooleanField(label="put the sample kits on the shelf (invented data, to try it with)", required=False)
+    field_order = ("shop", "currency", "units", "username", "first_name", "last_name", "password", "shelf")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        del self.fields["role"]
+        self.fields["shelf"].widget.attrs["class"] = "form-check-input"
+
+
+@method_decorator(login_not_required, name="dispatch")
+class FirstRun(FormView):
+    """The first start: the shop gets its name and its first lead. Gone for good once anybody can sign in."""
+
+    template_name = "people/first_run.html"
+    form_class = FirstRunForm
+
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
+        """Open only while nobody can sign in."""
+        if User.objects.exists():
+            return HttpResponseRedirect(reverse("sign-in"))
+        return super().dispatch(request, *args, **kwargs)
+
+    def form_valid(self, form: FirstRunForm) -> HttpResponse:
+        """Make the shop, the lead and, where wished, the sample shelf; sign the lead in."""
+        told = form.cleaned_data
+        with transaction.atomic():
+            if User.objects.exists():  # two browsers at once: the first one's lead stands
+                return HttpResponseRedirect(reverse("sign-in"))
+            Shop.objects.create(name=told["shop"], units=told["units"], currency=told["currency"])
+            lead = form.make(role=Role.LEAD)
+            if told["shelf"]:
+                put_sample_kits()
+        login(self.request, lead, backend="django.contrib.auth.backends.ModelBackend")
+        messages.success(self.request, f"{told['shop']} is open. Next: add your people, then start a job.")
+        return HttpResponseRedirect(reverse("people"))
+
+
+def put_sample_kits() -> None:
+    """Put the invented sample kits on the shelf, those that are not there yet."""
+    for data in KITS:
+        if not KitRecord.objects.filter(code=data["code"]).exists():
+            record = KitRecord(data=data)
+            record.clean()
+            record.save()
+
+
+class People(FormView):
+    """Who works here: adding, roles, passwords, leaving, and opening a locked sign-in."""
+
+    template_name = "people/people.html"
+    form_class = PersonForm
+    rights = "shop"
+
+    def get_initial(self) -> dict[str, Any]:
+        """Begin with the shop's units."""
+        shop = Shop.objects.first()
+        return {"units": shop.units if shop else "metric"}
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the people, and who is locked out."""
+        if not may(cast("User", self.request.user), "shop"):
+            raise PermissionDenied
+        locked = set(AccessAttempt.objects.values_list("username", flat=True))
+        return super().get_context_data(people=User.objects.all(), locked=locked, roles=Role.choices, **kwargs)
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Change one person, or add one."""
+        action = request.POST.get("action", "")
+        if not action:
+            return super().post(request, *args, **kwargs)
+        with transaction.atomic():
+            person = get_object_or_404(User, pk=identity(request.POST.get("person")))
+            problem = self._change(person, action)
+        (messages.error if problem else messages.success)(request, problem or f"{person}: done.")
+        return HttpResponseRedirect(reverse("people"))
+
+    def _change(self, person: User, action: str) -> str:
+        """Do one thing to a person; return why it cannot be done, empty when it was."""
+        if action == "open":
+            reset(username=person.username)
+            return ""
+        if action == "password":
+            return self._password(person, self.request.POST.get("password", ""))
+        if action == "role" and self.request.POST.get("role") in Role.values:
+            person.role = self.request.POST["role"]
+        elif action in ("leave", "return"):
+            person.is_active = action == "return"
+        else:
+            return "That cannot be done to a person."
+        others = User.objects.filter(role=Role.LEAD, is_active=True).exclude(pk=person.pk)
+        if not (person.role == Role.LEAD and person.is_active) and not others.exists():
+            return "The shop needs one lead who can sign in."
+        person.save()
+        return ""
+
+    @staticmethod
+    def _password(person: User, text: str) -> str:
+        try:
+            validate_password(text, person)
+        except ValidationError as error:
+            return " ".join(error.messages)
+        person.set_password(text)
+        person.save()
+        return ""
+
+    def form_valid(self, form: PersonForm) -> HttpResponse:
+        """Add a person."""
+        person = form.make()
+        messages.success(self.request, f"{person} can sign in as {person.username}.")
+        return HttpResponseRedirect(reverse("people"))
+
+
+class ShopPage(TemplateView):
+    """The shop's name, units and currency."""
+
+    template_name = "people/shop.html"
+    rights = "shop"
+
+    def form(self, data: Any = None) -> forms.ModelForm:
+        """Return the shop's form."""
+        kind = forms.modelform_factory(Shop, fields=("name", "units", "currency"))
+        form: forms.ModelForm = kind(data, instance=Shop.objects.first() or Shop())
+        for field in form.fields.values():
+            field.widget.attrs["class"] = "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
+        return form
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the form."""
+        kwargs.setdefault("form", self.form())
+        return super().get_context_data(**kwargs)
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        """Store it."""
+        form = self.form(request.POST)
+        if not form.is_valid():
+            return self.render_to_response(self.get_context_data(form=form), status=422)
+        form.save()
+        messages.success(request, "Saved.")
+        return HttpResponseRedirect(reverse("shop"))

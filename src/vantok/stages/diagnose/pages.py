@@ -1,0 +1,82 @@
+"""The diagnosis on the page."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import replace
+from typing import Any
+
+from vantok.desk.stage import StageView
+from vantok.records.jobs.models import COMPLAINTS
+from vantok_core.base.say import BEAM_WALL
+from vantok_core.judge.causes import Cause, likely_causes
+from vantok_core.judge.shown import StateView
+from vantok_core.judge.tail import tails
+from vantok_core.judge.working import Working
+
+
+def anchored(view: StateView) -> list[tuple[str, Working]]:
+    """Return a state's workings with the names by which its figures lead to them; a second of a kind is numbered."""
+    seen: Counter[str] = Counter()
+    found = []
+    for working in view.workings:
+        seen[working.key] += 1
+        again = f"-{seen[working.key]}" if seen[working.key] > 1 else ""
+        found.append((f"w-{view.state.key}-{working.key}{again}", working))
+    return found
+
+
+class Diagnose(StageView):
+    """Sag, rake, lean, rates, what a helper can and cannot do; each number opens to its working."""
+
+    stage = "diagnose"
+
+    def _springs(self) -> list[dict[str, Any]]:
+        """Return each axle's rate with the ride frequency of the state spoken of, both with their bands."""
+        found = self.desk.diagnosis
+        if found is None:
+            return []
+        view = found.main or found.views[0]
+        return [
+            {"rate": r, "frequency": view.frequency[r.axle], "band": r.frequency_band(view.frequency[r.axle])}
+            for r in found.rates
+            if r.axle in view.frequency
+        ]
+
+    def _causes(self) -> list[Cause]:
+        """Return the likely causes in the complaint's own words."""
+        found, said = self.desk.diagnosis, dict(COMPLAINTS)
+        causes = likely_causes(self.desk.job, found) if found else []
+        return [replace(cause, complaint=said.get(cause.complaint, cause.complaint)) for cause in causes]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the diagnosis."""
+        found = self.desk.diagnosis
+        corners = ("FL", "FR", "RL", "RR")
+        rows = []
+        for view in found.views if found else ():
+            cells = [{"read": view.read.get(c), "sag": None if view.state.empty else view.sag.get(c)} for c in corners]
+            rows.append(
+                {
+                    "view": view,
+                    "cells": cells,
+                    "workings": anchored(view),
+                    "off": found and found.off_springs(view.state.key),
+                }
+            )
+        tapes = [
+            {"tape": t, "cells": [{"read": t.read.get(c), "sag": t.sag.get(c)} for c in corners]}
+            for t in (found.tapes if found else ())
+        ]
+        return super().get_context_data(
+            diagnosis=found,
+            already=self.desk.worked.already,
+            tails=tails(self.desk.model) if self.desk.model else (),
+            tapes=tapes,
+            rows=rows,
+            causes=self._causes(),
+            springs=self._springs(),
+            main=found.main if found else None,
+            wall=BEAM_WALL,
+            **kwargs,
+        )

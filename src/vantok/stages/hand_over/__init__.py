@@ -1,0 +1,1 @@
+"""The report, on screen and as PDF."""

@@ -1,0 +1,1 @@
+"""The inspection: faults first."""

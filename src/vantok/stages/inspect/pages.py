@@ -1,0 +1,51 @@
+"""The inspection sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+
+from vantok.desk.stage import StageView
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Photo
+from vantok.stages.inspect.actions import record_inspection
+from vantok.stages.inspect.forms import InspectionForm
+from vantok_core.judge.inspect import AREAS, GRADES
+
+
+class Inspect(StageView):
+    """The inspection sheet: fine, watch, fault or wish for each area; some faults stop a choice."""
+
+    stage = "listen"
+    rights = "inspect"
+
+    def get_template_names(self) -> list[str]:
+        """Return the page."""
+        return ["jobs/inspect.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the areas by group, with what was graded."""
+        form = kwargs.setdefault("form", InspectionForm(self.desk.record))
+        groups: dict[str, list[dict[str, Any]]] = {}
+        for key, area in AREAS.items():
+            one = {n: form[f"{n}-{key}"] for n in ("grade", "note", "overruled")}
+            groups.setdefault(area.group, []).append({"key": key, "area": area, "one": one})
+        pictures: dict[str, list[Photo]] = {}
+        for photo in self.desk.record.photos.filter(gone=False):
+            pictures.setdefault(photo.area, []).append(photo)
+        areas = [(key, area.words) for key, area in AREAS.items()]
+        return super().get_context_data(groups=groups, grades=GRADES, pictures=pictures, areas=areas, **kwargs)
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Save what was changed on the sheet."""
+        form = self.take("inspect", lambda record: InspectionForm(record, request.POST), self._save)
+        if not form.errors:
+            messages.success(request, "Inspection saved.")
+        return self.taken(form, form=form) or HttpResponseRedirect(reverse("inspect", args=[pk]))
+
+    def _save(self, record: Job, form: InspectionForm) -> None:
+        for area in form.areas():
+            record_inspection(self.person, record, *area)

@@ -1,0 +1,31 @@
+"""Listen: complaints, words, use."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
+
+from vantok.desk.stage import StageView
+from vantok.stages.listen.forms import ListenForm
+
+
+class Listen(StageView):
+    """The customer's complaint and the vehicle's use."""
+
+    stage = "listen"
+    rights = "listen"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the form."""
+        record = self.desk.record
+        kwargs.setdefault("form", SimpleLazyObject(lambda: ListenForm(instance=record)))
+        return super().get_context_data(**kwargs)
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Save what was said."""
+        form = self.take("listen", lambda record: ListenForm(request.POST, instance=record))
+        on = reverse("vehicle" if "on" in request.POST else "listen", args=[pk])
+        return self.taken(form, form=form) or HttpResponseRedirect(on)

@@ -1,0 +1,41 @@
+"""Heights after fitting, predicted beside read."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django.http import HttpRequest, HttpResponse
+
+from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
+from vantok.stages.measure.causes import rule_out
+from vantok.stages.measure.pages import Measure
+from vantok_core.judge.prove import CAUSES
+from vantok_core.kits.already import fitted_effects
+
+
+class Prove(Measure):
+    """The sheet after the kit is on, and the comparison."""
+
+    stage = "prove"
+    phase = "after"
+    rights: ClassVar[str] = "set"
+
+    @property
+    def datum(self) -> str:
+        """The datum the job is read on: before and after are never compared on two."""
+        return self.desk.datum
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the comparison."""
+        context = super().get_context_data(**kwargs)
+        return context | {
+            "proof": self.desk.proof, "effects": effect_rows(fitted_effects(self.desk.job)),
+            "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting,
+        }  # fmt: skip
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Note which causes of a missed height were ruled out."""
+        known = {cause.key for cause in CAUSES}
+        with self.change("set") as record:
+            rule_out(record, [key for key in request.POST.getlist("cause") if key in known])
+        return self.back()

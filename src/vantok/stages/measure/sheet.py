@@ -1,0 +1,120 @@
+"""The cells of the measuring sheet, as its template part shows them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from vantok.desk.load import Desk
+from vantok.desk.readings import Cell, doubt
+from vantok.records.measure.models import Reading, place_words, places_of
+from vantok.records.weigh.models import LoadState
+from vantok_core.base.errors import VantokError
+from vantok_core.judge.checks import check_reading, expected_before
+from vantok_core.model import derived_height, expected_height
+
+OF_THEN = "read under the load of then"
+
+
+class Sheet:
+    """The cells of a measuring sheet for one phase and datum."""
+
+    def __init__(self, desk: Desk, phase: str, datum: str) -> None:
+        self.desk, self.phase, self.datum = desk, phase, datum
+        self.last = {(r.state_id, r.phase, r.datum, r.place): r for r in desk.record.readings.all()}
+
+    @property
+    def places(self) -> list[tuple[str, str]]:
+        """The places with their words."""
+        return [(p, place_words(p)) for p in places_of(self.datum, self.desk.record.vehicle)]
+
+    def rows(self) -> list[dict[str, Any]]:
+        """Return a row per state with its cells."""
+        found = []
+        for state in self.desk.record.states.all():
+            cells = [self.cell(state, place) for place, _ in self.places]
+            found.append({"state": state, "cells": cells, "then": any(cell["stale"] == OF_THEN for cell in cells)})
+        return found
+
+    def cell(self, state: LoadState, place: str) -> dict[str, Any]:
+        """Return a cell as its template part shows it."""
+        last = self.last.get((state.pk, self.phase, self.datum, place))
+        read = last if last is not None and last.value_m is not None else None
+        return {
+            "state": state, "place": place, "words": place_words(place), "datum": self.datum, "phase": self.phase,
+            "seen": last.pk if last else 0, "reading": read, "text": read.text if read else "",
+            "level": read.value_m - read.floor_m if read and read.value_m is not None and read.floor_m else None,
+            "findings": self._findings(state, place, read), "stale": self._stale(state, read),
+            "expected": self._expected(state, place) if read is None else None,
+            "derived": self._derived(state, place) if read is None else None,
+        }  # fmt: skip
+
+    def _stale(self, state: LoadState, read: Reading | None) -> str:
+        """Return why a standing reading is not paired with the state as it is now; empty where it is."""
+        if read is None:
+            return ""
+        fitting = self.desk.facts.job.fitting
+        if read.phase == "after" and read.setting and (fitting is None or read.setting != fitting.mark):
+            return "read at another setting: not judged, read again"
+        as_stored, by_load = (
+            job.read(state.key, read.place, read.datum, read.phase) for job in (self.desk.facts.job, self.desk.job)
+        )
+        return OF_THEN if as_stored is not None and by_load is None else ""
+
+    def _findings(self, state: LoadState, place: str, read: Reading | None) -> list[Any]:
+        """Return what is odd about a reading; one read twice the same is no longer doubted."""
+        if read is None or read.flag == "twice":
+            return []
+        reading = self.desk.job.at(state.key, place, self.datum, self.phase)
+        if reading is None:
+            return []
+        blind = self.desk.worked.without(reading) if read.flag == "odd" else None
+        return check_reading(self.desk.job, reading, blind)
+
+    def _expected(self, state: LoadState, place: str) -> Any:
+        """Return what the model expects of a cell not yet read in a loaded state."""
+        model = self.desk.model
+        if state.empty or self.phase != "before" or model is None:
+            return None
+        try:
+            found = expected_height(model, state.key, self.datum, place)
+        except VantokError:
+            return None  # the stage's own sentence says why this state cannot be solved
+        return found
+
+    def _derived(self, state: LoadState, place: str) -> float | None:
+        """Return the height that a reading on the other arch datum gives here."""
+        model = self.desk.model
+        if model is None or state.empty or self.phase != "before":
+            return None
+        try:
+            return derived_height(model, state.key, self.datum, place)
+        except VantokError:
+            return None  # as above
+
+
+def hold_against(desk: Desk, cell: Cell, read: Reading, before: Desk | None) -> None:
+    """Hold the reading just taken against a model that has not seen it, and keep the doubt where it is odd.
+
+    The model of before the reading is that model, where nothing else has changed; else one is made.
+    """
+    doubt(read, odd=bool(_odd(desk, cell, before)))
+    for row in desk.record.readings.all():
+        if row.pk == read.pk:
+            row.flag = read.flag
+
+
+def _odd(desk: Desk, cell: Cell, before: Desk | None) -> list[Any]:
+    reading = desk.job.at(cell.state.key, cell.place, cell.datum, cell.phase)
+    if reading is None or desk.model is None:
+        return []
+    if reading.phase == "off":
+        return check_reading(desk.job, reading)
+    if reading.phase == "after":
+        rows = desk.proof.rows.get(reading.state, ()) if desk.proof else ()
+        outside = [
+            row for row in rows if row.corner == reading.place and reading.datum == desk.datum and row.inside is False
+        ]
+        return check_reading(desk.job, reading) or outside
+    if before is not None and before.model is not None and before.job == expected_before(desk.job, reading):
+        desk.worked.blind[reading] = before.model
+    return check_reading(desk.job, reading, desk.worked.without(reading))

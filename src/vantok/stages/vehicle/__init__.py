@@ -1,0 +1,1 @@
+"""The vehicle's facts."""

@@ -1,0 +1,87 @@
+"""The vehicle sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from vantok.fields.quantity import QuantityForm
+from vantok.fields.seen import SeenForm
+from vantok.people.rights import RATINGS
+from vantok.records.garage.models import FACTS, Vehicle
+
+LENGTHS = (
+    "wheelbase_m", "hitch_overhang_m", "rear_overhang_m", "track_front_m", "track_rear_m", "front_droop_m", "rear_droop_m",
+)  # fmt: skip
+MASSES = (
+    "gross_kg", "front_axle_kg", "rear_axle_kg", "front_tyres_kg", "rear_tyres_kg", "hitch_kg", "towed_kg", "combination_kg",
+    "tag_axle_kg",
+)  # fmt: skip
+RATES = ("front_rate_n_per_m", "rear_rate_n_per_m")
+GAINS = ("front_camber_gain", "rear_camber_gain", "front_toe_gain", "rear_toe_gain")
+
+
+class VehicleForm(QuantityForm):
+    """Vehicle and ratings; whatever is left empty stays unknown."""
+
+    quantities = (
+        dict.fromkeys(LENGTHS, "length")
+        | dict.fromkeys(MASSES, "mass")
+        | dict.fromkeys(RATES, "rate")
+        | dict.fromkeys(GAINS, "gain")
+    )
+    may_be_negative = ("hitch_overhang_m", *GAINS)
+    guards = dict.fromkeys(RATINGS, "rate")
+
+    class Meta:
+        model = Vehicle
+        fields = ("label", *FACTS)
+
+    def settle(self) -> None:
+        """Mark what a starting vehicle gave."""
+        for name in set(self.instance.defaults) & set(self.fields):
+            self.fields[name].help_text = "a default, to be replaced"
+        super().settle()
+
+    def save(self, commit: bool = True) -> Vehicle:
+        """Store it; what was typed over is no default any more."""
+        self.instance.defaults = [name for name in self.instance.defaults if name not in self.touched]
+        found: Vehicle = super().save(commit)
+        return found
+
+
+FITTED = (
+    ("", "not looked at"), ("none", "none"), ("factory", "from the factory"), ("later", "fitted later"), ("perished", "perished"),
+    ("missing", "missing, should be there"),
+)  # fmt: skip
+EQUIPMENT = {
+    "stops": "bump stops", "bar_front": "front anti-roll bar", "bar_rear": "rear anti-roll bar", "stabilizer": "bracket of a steering stabilizer",
+    "second_stage": "second stage of the springs", "helper": "helper springs", "bags": "air bags", "insert": "bump-stop or coil inserts",
+    "dampers": "dampers", "tyres": "tyres of another size", "lift": "an earlier lift", "packers": "packers or spacers",
+}  # fmt: skip
+
+
+class EquipmentForm(SeenForm):
+    """The census of what is fitted, factory or later, perished or missing."""
+
+    def __init__(self, *args: Any, vehicle: Vehicle, **kwargs: Any) -> None:
+        told = {one["kind"]: one["fitted"] for one in vehicle.equipment}
+        super().__init__(*args, initial=told, **kwargs)
+
+    def settle(self) -> None:
+        """Make a choice for each thing looked for."""
+        for kind, words in EQUIPMENT.items():
+            field = forms.ChoiceField(label=words, choices=FITTED, required=False)
+            field.widget.attrs["class"] = "form-select"
+            self.fields[kind] = field
+        super().settle()
+
+    @property
+    def found(self) -> list[dict[str, str]]:
+        """What was looked at, as stored."""
+        return [
+            {"kind": kind, "fitted": self.cleaned_data[kind], "note": ""}
+            for kind in EQUIPMENT
+            if self.cleaned_data.get(kind)
+        ]

@@ -1,0 +1,1 @@
+"""Loads: plan, scales, trailer, limits, coach."""

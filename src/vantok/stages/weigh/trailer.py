@@ -1,0 +1,98 @@
+"""Hitch and trailer: where it is hitched, what the tongue does, spring bars, what stands on the trailer."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from django.utils.functional import SimpleLazyObject
+
+from vantok.fields.ids import identity
+from vantok.records.jobs.models import Job
+from vantok.records.weigh.models import LoadState, TrailerItem
+from vantok.stages.weigh import actions
+from vantok.stages.weigh.forms import HitchForm, TrailerForm, TrailerItemForm
+from vantok.stages.weigh.frame import WeighView
+from vantok_core.base.errors import InputError
+from vantok_core.base.num import G
+from vantok_core.judge.working import explain
+from vantok_core.loads.limits import tongue_share_verdict
+from vantok_core.loads.plan import hitch_of, trailer_wheels
+
+
+class Trailer(WeighView):
+    """What one state tows."""
+
+    topic = "trailer"
+    rights: ClassVar[str] = "measure"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the forms and what hitching does, with its working."""
+        kwargs.setdefault("form", SimpleLazyObject(lambda: TrailerForm(instance=self.record, units=self.units)))
+        kwargs.setdefault(
+            "hitch_form",
+            SimpleLazyObject(lambda: HitchForm(instance=self.desk.record.vehicle, units=self.units, prefix="hitch")),
+        )
+        kwargs.setdefault("item_form", SimpleLazyObject(lambda: TrailerItemForm(units=self.units, prefix="new")))
+        state, v = self.state, self.desk.job.vehicle
+        effect, share, workings = hitch_of(self.desk.job, state), None, []
+        if state.tongue and state.trailer:
+            share = state.tongue / state.trailer
+        if effect is not None and v.base_m is not None and v.hitch_overhang_m is not None:
+            lever = {"tongue_mass": state.tongue, "overhang": v.hitch_overhang_m, "wheelbase": v.base_m}
+            workings = [explain("tongue_rear", **lever), explain("tongue_front", **lever)]
+            if state.restored and state.trailer_axle_m:
+                facts = {
+                    "tongue_mass": state.tongue,
+                    "overhang": v.hitch_overhang_m,
+                    "axle_distance": state.trailer_axle_m,
+                    "restored": state.restored,
+                }
+                workings.append(explain("bar_moment", **facts))
+        return super().get_context_data(
+            share=share, share_word=tongue_share_verdict(share, "ball" if v.hitch_kind == "ball" else "pin") if share is not None else "",
+            usual="10 to 15 %" if v.hitch_kind == "ball" else "15 to 25 %", wheels=trailer_wheels(self.desk.job, state),
+            bars=None if effect is None else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
+            things=list(self.record.trailer_items.all()), trailer_total=state.trailer, workings=workings, **kwargs,
+        )  # fmt: skip
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Store the trailer, the hitch, or something on the trailer."""
+        action = request.POST.get("action", "")
+        if action == "remove":
+            with self.change("measure") as record:
+                thing = get_object_or_404(TrailerItem, state=self._at(record), pk=identity(request.POST.get("item")))
+                actions.remove_item(thing)
+            return self.back()
+        if action == "hitch":
+            hitch = self.take(
+                "measure", lambda r: HitchForm(request.POST, instance=r.vehicle, units=self.units, prefix="hitch")
+            )
+            return self.taken(hitch, hitch_form=hitch) or self.back()
+        if action == "add":
+            item = self.take("measure", self._thing, self._put_on)
+            return self.taken(item, item_form=item) or self.back()
+        form = self.take(
+            "measure", lambda r: TrailerForm(request.POST, instance=self._at(r), units=self.units), self._store
+        )
+        return self.taken(form, form=form) or self.back()
+
+    def _at(self, record: Job) -> LoadState:
+        return get_object_or_404(LoadState, job=record, pk=self.record.pk)
+
+    def _thing(self, record: Job) -> TrailerItemForm:
+        return TrailerItemForm(
+            self.request.POST, units=self.units, prefix="new", instance=TrailerItem(state=self._at(record))
+        )
+
+    @staticmethod
+    def _put_on(_: Job, form: TrailerItemForm) -> None:
+        if form.instance.state.empty:
+            raise InputError("trailer", "the empty state", "it tows nothing: enter the trailer in a loaded state")
+        form.save()
+        actions.load_changed(form.instance.state)
+
+    @staticmethod
+    def _store(_: Job, form: TrailerForm) -> None:
+        actions.load_changed(form.save())

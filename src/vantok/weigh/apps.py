@@ -1,9 +1,0 @@
-"""App configuration."""
-
-from django.apps import AppConfig
-
-
-class WeighConfig(AppConfig):
-    """Load states: scales, items, tongue, limits."""
-
-    name = "vantok.weigh"

@@ -1,0 +1,127 @@
+"""A job as facts: the vehicle, its load states, its readings, what was chosen and set. Also the job file's shape.
+
+Everything optional is unknown when absent; nothing unknown is ever taken as zero. All figures SI; each name ends in its unit.
+One definition serves the core's input, the job file and the web application's export.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from vantok_core.base.names import WALK
+from vantok_core.facts.fitting import AlreadyOn, Fitting, Target
+from vantok_core.facts.inspection import Complaint, Inspected
+from vantok_core.facts.kinds import MOST_READINGS, MOST_STATES, Facts, Name, Room, Sentence, Wish, Words
+from vantok_core.facts.load import JobState
+from vantok_core.facts.reading import JobReading
+from vantok_core.facts.vehicle import JobVehicle
+
+
+class Job(Facts):
+    """The whole job. words: the customer's own; no_baseline: why the empty vehicle was never read, where it no longer can be.
+
+    never_empty: the reference is the vehicle as it stands, whatever is on board: nobody will see it empty.
+    assessment: nothing is fitted: the job ends in its report and offer. already: a kit that was on when it came, as the heights before any work were read.
+    space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
+    exhaust stand clear of it (empty: not looked at).
+    """
+
+    format: Literal["vantok-job"] = "vantok-job"
+    version: Literal[7] = 7
+    number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
+    customer: Name = ""
+    complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
+    words: Words = ""
+    use: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], ...], Field(max_length=30)] = ()
+    wishes: Annotated[tuple[Wish, ...], Field(max_length=20)] = ()
+    assessment: bool = False
+    odometer_km: Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)] | None = None
+    notes: Words = ""
+    later: Sentence = ""
+    inspection: Annotated[tuple[Inspected, ...], Field(max_length=60)] = ()
+    space_left_m: Room | None = None
+    space_right_m: Room | None = None
+    lines: Literal["", "clear", "close"] = ""
+    no_baseline: Sentence = ""
+    never_empty: bool = False
+    vehicle: JobVehicle = JobVehicle()
+    states: Annotated[tuple[JobState, ...], Field(max_length=MOST_STATES)] = ()
+    readings: Annotated[tuple[JobReading, ...], Field(max_length=MOST_READINGS)] = ()
+    target: Target = Target()
+    already: AlreadyOn | None = None
+    fitting: Fitting | None = None
+
+    @model_validator(mode="after")
+    def _states_named_once(self) -> Job:
+        keys = [s.key for s in self.states]
+        if len(set(keys)) != len(keys):
+            raise ValueError("each state needs a key of its own")
+        if sum(s.empty for s in self.states) > 1:
+            raise ValueError("only one state is the empty one")
+        for words, told in (
+            ("inspection", [one.area for one in self.inspection]), ("complaints", [c.code for c in self.complaints]),
+            ("vehicle.points", [p.key for p in self.vehicle.points]),
+        ):  # fmt: skip
+            if len(set(told)) != len(told):
+                raise ValueError(f"{words}: each may stand there once")
+        places = {"ground_hitch": {"hitch"}, "ground_point": {p.key for p in self.vehicle.points}}
+        for i, reading in enumerate(self.readings):
+            if reading.state not in keys:
+                raise ValueError(f"readings.{i}.state: there is no state “{reading.state}”")
+            if reading.place not in places.get(reading.datum, set(WALK)):
+                raise ValueError(f"readings.{i}.place: {reading.datum} is not read at “{reading.place}”")
+        return self
+
+    @property
+    def empty(self) -> JobState | None:
+        """The empty state."""
+        return next((s for s in self.states if s.empty), None)
+
+    @property
+    def judged(self) -> list[JobState]:
+        """The states that are judged and may be wanted at a height: with load, and a vehicle that is never empty as it stands."""
+        return [s for s in self.states if not s.past and (self.never_empty or not s.empty)]
+
+    @property
+    def loaded(self) -> list[JobState]:
+        """The states with load, in order."""
+        return [s for s in self.states if not s.empty and not s.past]
+
+    @property
+    def carried(self) -> list[JobState]:
+        """The states with load, those kept for heights read under a load of then included."""
+        return [s for s in self.states if not s.empty]
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Job:
+        """Return a copy with some facts changed; what was looked up in the old one is not carried over."""
+        copied = super().model_copy(update=update, deep=deep)
+        for name in ("_by_key", "_by_cell"):
+            copied.__dict__.pop(name, None)
+        return copied
+
+    @cached_property
+    def _by_key(self) -> dict[str, JobState]:
+        return {s.key: s for s in self.states}
+
+    @cached_property
+    def _by_cell(self) -> dict[tuple[str, str, str, str], JobReading]:
+        return {(r.state, r.place, r.datum, r.phase): r for r in self.readings}
+
+    def state(self, key: str) -> JobState | None:
+        """Return a state by key."""
+        return self._by_key.get(key)
+
+    def at(self, state: str, place: str, datum: str, phase: str) -> JobReading | None:
+        """Return the last reading of a cell, one with the kit on only where it was read at the setting the kit has now."""
+        found = self.read(state, place, datum, phase)
+        if found is None or phase == "before" or not found.setting:
+            return found
+        return found if self.fitting is not None and found.setting == self.fitting.mark else None
+
+    def read(self, state: str, place: str, datum: str, phase: str = "before") -> JobReading | None:
+        """Return the last reading of a cell."""
+        return self._by_cell.get((state, place, datum, phase))

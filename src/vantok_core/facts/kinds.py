@@ -1,0 +1,79 @@
+"""The kinds of figure and text that facts are made of, each with its bounds; nothing outside them gets in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from vantok_core.facts.classes import LOAD_INDEX, SPRINGS
+
+
+def _shown(text: str) -> str:
+    """Refuse what no page or file can show: half characters, and control characters other than line breaks and tabs."""
+    if any(0xD800 <= ord(c) <= 0xDFFF or (ord(c) < 0x20 and c not in "\n\t\r") or ord(c) == 0x7F for c in text):
+        raise ValueError("it has characters that cannot be shown")
+    return text
+
+
+def one_line(text: str) -> str:
+    """Refuse a text of more than one line, or with characters that cannot be shown: raises ValueError, as pydantic asks."""
+    if "\n" in text or "\r" in text:
+        raise ValueError("it must be one line")
+    return _shown(text)
+
+
+def _known_spring(key: str) -> str:
+    if key not in SPRINGS:
+        raise ValueError(f"“{key}” is no suspension this program knows; known are {', '.join(SPRINGS)}")
+    return key
+
+
+def _known_index(index: int) -> int:
+    if index not in LOAD_INDEX:
+        raise ValueError(f"a load index lies between {min(LOAD_INDEX)} and {max(LOAD_INDEX)}")
+    return index
+
+
+Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False)]
+PositiveMetres = Annotated[float, Field(ge=0.1, le=30.0, allow_inf_nan=False)]
+"""A wheelbase, a track, a trailer's lever: nothing on the road is shorter than a hand."""
+Overhang = Annotated[float, Field(ge=0.0, le=30.0, allow_inf_nan=False)]
+Kilograms = Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)]
+Gain = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Rating = Annotated[float, Field(gt=0.0, le=60_000.0, allow_inf_nan=False)]
+"""What a plate allows: a rating of nought is none."""
+RateInNewtons = Annotated[float, Field(ge=1000.0, le=1e7, allow_inf_nan=False)]
+Spring = Annotated[str, AfterValidator(_known_spring)]
+LoadIndex = Annotated[int, AfterValidator(_known_index)]
+Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,30}$")]
+Line = Annotated[str, Field(max_length=40), AfterValidator(one_line)]
+Name = Annotated[str, Field(max_length=120), AfterValidator(one_line)]
+Sentence = Annotated[str, Field(max_length=200), AfterValidator(_shown)]
+Words = Annotated[str, Field(max_length=5000), AfterValidator(_shown)]
+MOST_ITEMS = 1000
+"""Things one load state carries, at most."""
+MOST_STATES = 200
+MOST_READINGS = 20_000
+Datum = Literal["ground_arch", "hub_arch", "ground_hitch", "ground_point", "stop_gap", "pad_to_pad", "bracket"]
+PointKey = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,29}$")]
+DegreesPerMetre = Annotated[float, Field(ge=-300.0, le=300.0, allow_inf_nan=False)]
+HitchKind = Literal["ball", "gooseneck", "pin"]
+Phase = Literal["before", "after", "off"]
+"""Before: as it came; after: with the job's kit on; off: with what was on when it came taken off or let down, at the same load."""
+School = Literal[
+    "empty_height", "share_of_sag", "level", "keep_rake", "headlamp", "raise_by", "stated_height", "stop_gap"
+]
+Wish = Literal["no_drilling", "one_day", "no_upkeep", "cheap", "reversible", "empty_ride"]
+"""What the customer wants of a kit besides the height it brings."""
+AxleKey = Literal["front", "rear"]
+
+
+Room = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
+Pressure = Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)]
+
+
+class Facts(BaseModel):
+    """Base: frozen, and no unknown field passes unseen."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)

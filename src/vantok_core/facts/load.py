@@ -1,0 +1,151 @@
+"""What it carries and tows: load states, as weighed or as planned."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from vantok_core.facts.kinds import (
+    MOST_ITEMS,
+    Facts,
+    Gain,
+    Key,
+    Kilograms,
+    Metres,
+    Name,
+    PositiveMetres,
+    Rating,
+    Sentence,
+)
+from vantok_core.facts.sums import TrailerBalance, tank_mass, trailer_tongue
+
+
+class Tank(Facts):
+    """A tank: capacity in litres, how full (0-1), what is in it (kg per litre), where."""
+
+    name: Name
+    capacity_l: Annotated[float, Field(gt=0.0, le=20_000.0, allow_inf_nan=False)]
+    fill: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
+    kg_per_l: Annotated[float, Field(gt=0.0, le=3.0, allow_inf_nan=False)] = 1.0
+    station_m: Metres
+    lateral_m: Metres = 0.0
+
+
+class People(Facts):
+    """People in a row of seats: how many, the mass of each, where."""
+
+    count: Annotated[int, Field(ge=1, le=60)]
+    mass_kg: Annotated[float, Field(gt=0.0, le=250.0, allow_inf_nan=False)] = 75.0
+    station_m: Metres
+    lateral_m: Metres = 0.0
+
+
+class LoadItem(Facts):
+    """Something carried: mass, station behind the front axle, lateral place to the left, height above ground if known."""
+
+    name: Name
+    mass_kg: Kilograms
+    station_m: Metres
+    lateral_m: Metres = 0.0
+    height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False)] | None = None
+
+
+class TrailerItem(Facts):
+    """Something on the trailer, the empty trailer itself being one: mass, distance behind the ball."""
+
+    name: Name
+    mass_kg: Kilograms
+    behind_ball_m: Metres
+
+
+class JobState(Facts):
+    """A load state: scale readings where there are some, else items and tongue added to the empty vehicle.
+
+    Scale figures are what stands on the axle, trailer's tongue included when hitched; tag_kg is the part of rear_kg on the
+    tag axle. tongue_kg and trailer_kg are readings; nought with trailer items means: work it out from them. trailer_axle_m:
+    ball to trailer axle; restored: share of the front axle's loss that a weight-distributing hitch gives back.
+    weighed_at, changed_at: when the scale figures were read, and when what is carried was last changed; weighed_gain_kg: what
+    the plan made of front and rear gain when the scale was read, so that a change since can be added to the scale's figures.
+    more: more is on board than is listed, and nobody knows how much.
+    past: a load that is no longer aboard, kept for the heights read under it (see `plan.by_load`); no limit is held against it.
+    """
+
+    key: Key
+    name: Name
+    empty: bool = False
+    front_kg: Kilograms | None = None
+    rear_kg: Kilograms | None = None
+    corners_kg: tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None = None
+    items: Annotated[tuple[LoadItem, ...], Field(max_length=MOST_ITEMS)] = ()
+    tanks: Annotated[tuple[Tank, ...], Field(max_length=MOST_ITEMS)] = ()
+    people: Annotated[tuple[People, ...], Field(max_length=MOST_ITEMS)] = ()
+    tongue_kg: Kilograms = 0.0
+    trailer_kg: Kilograms = 0.0
+    trailer_axle_m: PositiveMetres | None = None
+    restored: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
+    trailer_items: Annotated[tuple[TrailerItem, ...], Field(max_length=MOST_ITEMS)] = ()
+    trailer_axle_rating_kg: Rating | None = None
+    trailer_tyres_kg: Rating | None = None
+    trailer_scale_kg: Kilograms | None = None
+    tag_kg: Kilograms | None = None
+    weighed_at: datetime | None = None
+    changed_at: datetime | None = None
+    weighed_gain_kg: tuple[Gain, Gain] | None = None
+    conditions: Sentence = ""
+    more: bool = False
+    past: bool = False
+
+    @model_validator(mode="after")
+    def _empty_is_empty(self) -> JobState:
+        towing = self.tongue_kg or self.trailer_kg or self.trailer_items
+        if self.empty and (self.items or self.tanks or self.people or towing or self.more):
+            raise ValueError("the empty state carries no items and no trailer")
+        if self.restored and self.trailer_axle_m is None:
+            raise ValueError("a weight-distributing hitch needs trailer_axle_m")
+        if self.tag_kg is not None and self.rear_kg is not None and self.tag_kg > self.rear_kg:
+            raise ValueError("tag_kg is a part of rear_kg and cannot be more than it")
+        return self
+
+    @property
+    def balance(self) -> TrailerBalance | None:
+        """The trailer's tongue and mass from its items, None without items or without the place of its axle."""
+        if not self.trailer_axle_m or not sum(i.mass_kg for i in self.trailer_items):
+            return None
+        return trailer_tongue(self.trailer_axle_m, [(i.mass_kg, i.behind_ball_m) for i in self.trailer_items])
+
+    @property
+    def tongue(self) -> float:
+        """Tongue load in kg: as read, else from the trailer's items, else nought."""
+        return self.tongue_kg or (self.balance.tongue if self.balance else 0.0)
+
+    @property
+    def trailer(self) -> float:
+        """The trailer's mass in kg: as read, else from its items, else nought."""
+        return self.trailer_kg or sum(i.mass_kg for i in self.trailer_items)
+
+    @property
+    def hitched(self) -> bool:
+        """Whether a trailer hangs on it."""
+        return bool(self.tongue or self.trailer)
+
+    @property
+    def contents(self) -> tuple[LoadItem, ...]:
+        """Everything carried, tanks and people included, as items."""
+        tanks = (
+            LoadItem(
+                name=t.name,
+                mass_kg=tank_mass(t.capacity_l, t.fill, t.kg_per_l),
+                station_m=t.station_m,
+                lateral_m=t.lateral_m,
+            )
+            for t in self.tanks
+        )
+        people = (
+            LoadItem(
+                name=f"{p.count} people", mass_kg=p.count * p.mass_kg, station_m=p.station_m, lateral_m=p.lateral_m
+            )
+            for p in self.people
+        )
+        return (*self.items, *tanks, *people)

@@ -1,0 +1,40 @@
+"""One height as read."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from vantok_core.facts.kinds import Datum, Facts, Gain, Key, Line, Name, Phase, PointKey, Sentence
+
+
+class JobReading(Facts):
+    """One height as read: where, on which datum, in which state, before or after the kit, how, by whom and when.
+
+    place: a corner, "hitch", or the key of one of the vehicle's points. value_m: the height with the floor's slope taken
+    out; floor_m: what was taken off the tape's own figure for it. friction_m: half the difference of a pressed and a lifted
+    reading, whose mean value_m is. setting: how the kit was set when it was read (a fitting's mark; empty: as it is now); twice:
+    whether it was doubted and then read the same again. under_kg: what the load was known to add at front and rear when it was
+    read, by under_basis (plan, scale, scale with what was moved since, none: not known then; empty: not noted).
+    """
+
+    state: Key
+    phase: Phase = "before"
+    datum: Datum
+    place: PointKey
+    value_m: Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False)]
+    resolution_m: Annotated[float, Field(ge=1e-5, le=0.05, allow_inf_nan=False)] = 0.001
+    floor_m: Annotated[float, Field(ge=-0.3, le=0.3, allow_inf_nan=False)] = 0.0
+    friction_m: Annotated[float, Field(ge=0.0, le=0.2, allow_inf_nan=False)] | None = None
+    instrument: Annotated[Line, Field(max_length=10)] = ""
+    note: Sentence = ""
+    text: Line = ""
+    unit: Annotated[Line, Field(max_length=4)] = ""
+    by: Name = ""
+    at: datetime | None = None
+    setting: Annotated[Line, Field(max_length=80)] = ""
+    twice: bool = False
+    under_kg: tuple[Gain, Gain] | None = None
+    under_basis: Literal["", "none", "plan", "scale", "moved"] = ""

@@ -1,0 +1,135 @@
+"""What is known of the vehicle."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from vantok_core.facts.kinds import (
+    DegreesPerMetre,
+    Facts,
+    HitchKind,
+    Line,
+    LoadIndex,
+    Metres,
+    Name,
+    Overhang,
+    PointKey,
+    PositiveMetres,
+    RateInNewtons,
+    Rating,
+    Room,
+    Sentence,
+    Spring,
+)
+from vantok_core.facts.parts import ChangeForm, ElementForm, GroupForm
+from vantok_core.facts.sums import group_centre
+
+
+class NamedPoint(Facts):
+    """A point of the body that a tape is used on, besides arches and hitch: its station and lateral place."""
+
+    key: PointKey
+    name: Line
+    station_m: Metres
+    lateral_m: Metres = 0.0
+
+
+FactName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,29}$")]
+EquipmentKind = Literal[
+    "stops",
+    "bar_front",
+    "bar_rear",
+    "stabilizer",
+    "second_stage",
+    "helper",
+    "bags",
+    "insert",
+    "dampers",
+    "tyres",
+    "lift",
+    "packers",
+]
+Fitted = Literal["none", "factory", "later", "perished", "missing"]
+
+
+class Equipment(Facts):
+    """One thing of the suspension as looked for: there from the factory or fitted later, perished, missing where there should be one, or none."""
+
+    kind: EquipmentKind
+    fitted: Fitted
+    note: Sentence = ""
+
+
+class JobVehicle(Facts):
+    """What is known of the vehicle.
+
+    Tyre indices: load index of one tyre, the dual one for twin wheels; they count where no tyre limit is given in kg.
+    tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag. Droops: how far the wheels
+    hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
+    held against such a rating.
+    """
+
+    label: Name = ""
+    body: Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach", "caravan", "camper_trailer"] = (
+        "pickup"
+    )
+    wheelbase_m: PositiveMetres | None = None
+    hitch_overhang_m: Metres | None = None
+    rear_overhang_m: Overhang | None = None
+    track_front_m: PositiveMetres | None = None
+    track_rear_m: PositiveMetres | None = None
+    front_spring: Spring | None = None
+    rear_spring: Spring | None = None
+    tyres: Literal["car", "light_truck", "medium_duty"] | None = None
+    dual_rear: bool = False
+    gross_kg: Rating | None = None
+    front_axle_kg: Rating | None = None
+    rear_axle_kg: Rating | None = None
+    front_tyres_kg: Rating | None = None
+    rear_tyres_kg: Rating | None = None
+    hitch_kg: Rating | None = None
+    towed_kg: Rating | None = None
+    combination_kg: Rating | None = None
+    hitch_kind: HitchKind = "ball"
+    front_tyre_index: LoadIndex | None = None
+    rear_tyre_index: LoadIndex | None = None
+    rear_dual_index: LoadIndex | None = None
+    tag_axle_kg: Rating | None = None
+    front_camber_gain: DegreesPerMetre | None = None
+    rear_camber_gain: DegreesPerMetre | None = None
+    front_toe_gain: DegreesPerMetre | None = None
+    rear_toe_gain: DegreesPerMetre | None = None
+    front_droop_m: Room | None = None
+    rear_droop_m: Room | None = None
+    year: Annotated[int, Field(ge=1900, le=2100)] | None = None
+    variant: Line = ""
+    plate: Line = ""
+    vin: Line = ""
+    equipment: Annotated[tuple[Equipment, ...], Field(max_length=20)] = ()
+    defaults: Annotated[tuple[FactName, ...], Field(max_length=40)] = ()
+    points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
+    front_rate_n_per_m: RateInNewtons | None = None
+    rear_rate_n_per_m: RateInNewtons | None = None
+    rear_group: GroupForm | None = None
+    front_elements: Annotated[tuple[ElementForm, ...], Field(max_length=24)] = ()
+    rear_elements: Annotated[tuple[ElementForm, ...], Field(max_length=24)] = ()
+    front_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
+    rear_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
+
+    @model_validator(mode="after")
+    def _group_behind(self) -> JobVehicle:
+        if (
+            self.rear_group is not None
+            and not 0.1 <= group_centre(self.rear_group.stations, self.rear_group.loads) <= 30.0
+        ):
+            raise ValueError("rear_group: its load centre must lie behind the front axle")
+        return self
+
+    @property
+    def base_m(self) -> float | None:
+        """The wheelbase, to the load centre of the rear group where there is one."""
+        if self.rear_group is not None:
+            return group_centre(self.rear_group.stations, self.rear_group.loads)
+        return self.wheelbase_m

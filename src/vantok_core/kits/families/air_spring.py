@@ -1,0 +1,218 @@
+"""Air springs in pairs: bellows beside the spring, sleeves, bags inside a coil.
+
+Set by pressure, left and right, in the state it is used in; shut in for the others. Source: method sections 4 and 5.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from vantok_core.base.errors import InputError, VantokError
+from vantok_core.base.say import Quantity, Say, length
+from vantok_core.facts import Job, Kit
+from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.family import (
+    KIT_ELEMENT,
+    Data,
+    Family,
+    FitCheck,
+    Pair,
+    Setting,
+    SettingField,
+    Shown,
+    Solved,
+    Span,
+    empty_reading,
+    held,
+    quantities,
+    read_elsewhere,
+)
+from vantok_core.kits.setting import set_pressures, with_pressures
+from vantok_core.model import JobModel
+from vantok_core.physics.elements.air import AirSpring, AreaTable, Volume
+from vantok_core.physics.stance.report import StateReport
+from vantok_core.physics.vehicle import Element, Vehicle
+
+GAUGE_STEP = 5000.0
+"""The gauge's step, Pa."""
+PRESSURE = "pressure_pa"
+
+
+class AirData(Data):
+    """Pressure limits (Pa gauge); one bag's load table (N by height m and pressure Pa); its volume (m3 at m); the pad-to-pad window (m)."""
+
+    p_min_pa: NotNegative
+    p_max_pa: Positive
+    heights_m: Annotated[tuple[Positive, ...], Field(min_length=2, max_length=80)]
+    pressures_pa: Annotated[tuple[Positive, ...], Field(min_length=1, max_length=80)]
+    loads_n: Annotated[tuple[tuple[NotNegative, ...], ...], Field(max_length=80)]
+    volume_m3: Positive | None = None
+    volume_at_m: Positive | None = None
+    pad_min_m: Positive
+    pad_max_m: Positive
+
+    @model_validator(mode="after")
+    def _makes_a_bag(self) -> AirData:
+        if not (self.p_min_pa < self.p_max_pa and self.pad_min_m < self.pad_max_m):
+            raise ValueError("the lower pressure and the lower pad-to-pad height must be below the upper ones")
+        try:
+            self.bag(0.5 * (self.heights_m[0] + self.heights_m[-1]), 1e5)
+        except InputError as error:
+            raise ValueError(str(error)) from error
+        return self
+
+    @cached_property
+    def _area(self) -> AreaTable:
+        return AreaTable.from_loads(list(self.heights_m), list(self.pressures_pa), [list(r) for r in self.loads_n])
+
+    def bag(self, h_ref: float, p_set: float) -> AirSpring:
+        """Return one bag at its reference height (m) and set pressure (Pa gauge)."""
+        if self.volume_m3 is not None and self.volume_at_m is not None:
+            volume = Volume(v0=self.volume_m3, h0=self.volume_at_m)
+        else:
+            volume = Volume(v0=float(self._area.at(h_ref, p_set)[0]) * h_ref, h0=h_ref, assumed=True)
+        return AirSpring(h_ref=h_ref, area=self._area, volume=volume, p_set=p_set)
+
+    @property
+    def pad_middle(self) -> float:
+        """Middle of the pad-to-pad window (m); the height taken until it is measured."""
+        return 0.5 * (self.pad_min_m + self.pad_max_m)
+
+
+class AirSpringFamily(Family[AirData]):
+    """A bag a side, each with its own valve."""
+
+    key = "air_spring"
+    words, many = "air spring", "air springs"
+    data = AirData
+    settings = (SettingField(name=PRESSURE, words="pressure", kind="pressure"),)
+    sealed = True
+    stands = "Pressure"
+    at_setting = (
+        "Stand clear of the bag while it fills; keep hands from between its plates. Never over {high}, never under {low}. "
+        "Let the air out before undoing any fitting."
+    )
+    care = (
+        "Set the pressure for each load, and never drive under the minimum or over the maximum given above.",
+        "Look at the pressure each week, and before each trip under load; air that is lost is looked for, not topped up.",
+    )
+    range_served = 1.0
+
+    def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
+        """Return whether it stands in its pad-to-pad window."""
+        own = self.of(kit)
+        values = {"low": length(own.pad_min_m), "high": length(own.pad_max_m)}
+        read = empty_reading(job, kit.axle, "pad_to_pad")
+        if read is None:
+            text = "Mock it up at ride height, not lifted, and read pad to pad; the window is {low} to {high}."
+            why = Say(read_elsewhere(job, kit, "pad_to_pad") + text, values)
+            return [FitCheck(key="pads", words="pad-to-pad window", status="measure", why=why)]
+        fits = all(own.pad_min_m <= h <= own.pad_max_m for h in read)
+        values |= {"left": length(read[0]), "right": length(read[1])}
+        why = Say("Read {left} left and {right} right; the window is {low} to {high}.", values)
+        return [FitCheck(key="pads", words="pad-to-pad window", status="pass" if fits else "fail", why=why)]
+
+    def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
+        """Return the bags at a pressure; their reference height is as read, else the middle of the window."""
+        own = self.of(kit)
+        heights = empty_reading(job, kit.axle, "pad_to_pad") or (own.pad_middle, own.pad_middle)
+        p_left, p_right = setting.get(PRESSURE, (own.p_min_pa, own.p_min_pa))
+        left, right = own.bag(heights[0], p_left), own.bag(heights[1], p_right)
+        return Element(name=KIT_ELEMENT, left=left, right=right, ratio=kit.ratio, y=place, set_state=state,
+                       p_min=own.p_min_pa, p_max=own.p_max_pa)  # fmt: skip
+
+    def spans(self, kit: Kit) -> Mapping[str, Span]:
+        """Return its pressures, lowest to highest."""
+        own = self.of(kit)
+        return {PRESSURE: Span(low=own.p_min_pa, high=own.p_max_pa, step=GAUGE_STEP)}
+
+    def sought(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Setting:
+        """Return the pressures for drops left and right (m), to the gauge's step and within the limits."""
+        left, right = self._wanted(model, start, state, drop)
+        own = self.of(kit)
+        return {PRESSURE: (held(left, own.p_min_pa, own.p_max_pa), held(right, own.p_min_pa, own.p_max_pa))}
+
+    @staticmethod
+    def _wanted(model: JobModel, start: Vehicle, state: str, drop: Pair) -> Pair:
+        states = list(model.states.values())
+        return set_pressures(
+            start, states, element=KIT_ELEMENT, state=state, target=drop, gauge_step=GAUGE_STEP
+        ).rounded
+
+    def solve(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Solved:
+        """Return the pressures for the target, kept within the kit's limits, and what is said where those hold them."""
+        own, notes = self.of(kit), list[Say]()
+        try:
+            wanted = self._wanted(model, start, state, drop)
+        except VantokError:
+            wanted = self._nearest_end(model, kit, start, state, drop)
+        limits = {"low": Quantity(own.p_min_pa, "pressure"), "high": Quantity(own.p_max_pa, "pressure")}
+        if max(wanted) > own.p_max_pa:
+            notes.append(
+                Say("The target asks for more than its maximum of {high}; held there, it falls short.", limits)
+            )
+        if min(wanted) < own.p_min_pa:
+            text = "The target asks for less than its minimum of {low}; kept there, it stands a little high."
+            notes.append(Say(text, limits))
+        kept = (held(wanted[0], own.p_min_pa, own.p_max_pa), held(wanted[1], own.p_min_pa, own.p_max_pa))
+        return Solved(setting={PRESSURE: kept}, notes=tuple(notes))
+
+    def _nearest_end(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Pair:
+        """Return the limit pressure that comes nearest to an unreachable target."""
+        own = self.of(kit)
+
+        def miss(pressure: float) -> float:
+            vehicle = with_pressures(start, KIT_ELEMENT, pressure, pressure)
+            return abs(float(model.solve(vehicle)[state].d_r) - 0.5 * (drop[0] + drop[1]))
+
+        best = min((own.p_min_pa, own.p_max_pa), key=miss)
+        return best, best
+
+    def emptied(self, kit: Kit, empty: StateReport) -> list[Say]:
+        """Return that bags shut loaded fall under their minimum when it is unloaded, where they do."""
+        low = self.of(kit).p_min_pa
+        pressures = [float(p) for side in empty.elements[KIT_ELEMENT].values() if (p := side.pressure) is not None]
+        if not pressures or min(pressures) >= low:
+            return []
+        text = (
+            "Unloaded with the valves shut it would fall to {p}, under the minimum of {low}: the bag could pinch. "
+            "Set it again when empty."
+        )
+        return [Say(text, {"p": Quantity(min(pressures), "pressure"), "low": Quantity(low, "pressure")})]
+
+    def gap_score(self, gaps: list[float]) -> float:
+        """Return how free of the stops the vehicle stands: 30 mm and more is full marks."""
+        return 1.0 if not gaps else held(min(gaps) / 0.03, 0.0, 1.0)
+
+    def highest_force(self, kit: Kit) -> float:
+        """Return the largest force in the load table (N)."""
+        return max(max(row) for row in self.of(kit).loads_n)
+
+    def scaled(self, kit: Kit, strength: float) -> Kit:
+        """Return a kit with its loads scaled."""
+        return kit.model_copy(update={"loads_n": [[f * strength for f in row] for row in self.of(kit).loads_n]})
+
+    def shown(self, kit: Kit) -> list[Shown]:
+        """Return pressure limits and window."""
+        own = self.of(kit)
+        return [
+            Shown(label="Pressure, lowest and highest", values=quantities("pressure", own.p_min_pa, own.p_max_pa)),
+            Shown(label="Pad to pad at ride height", values=quantities("length", own.pad_min_m, own.pad_max_m)),
+        ]
+
+    def table(self, kit: Kit) -> tuple[list[str], list[list[Quantity]]] | None:
+        """Return the force of one bag by height and pressure."""
+        own = self.of(kit)
+        top = [Quantity(0.0, ""), *quantities("pressure", *own.pressures_pa)]
+        rows = [
+            [*quantities("length", h), *quantities("force", *forces)]
+            for h, forces in zip(own.heights_m, own.loads_n, strict=True)
+        ]
+        return ["Force of one bag by height and pressure"], [top, *rows]
+
+
+FAMILY = AirSpringFamily()

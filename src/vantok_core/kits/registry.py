@@ -1,0 +1,59 @@
+"""The families of kits there are, and kits read by them. To add a family, write its module and list it here."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import ValidationError
+
+from vantok_core.base.check import read_form
+from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import Kit
+from vantok_core.kits.families import air_spring, helper_leaf, insert
+from vantok_core.kits.family import Family
+
+FAMILIES: Mapping[str, Family[Any]] = {f.key: f for f in (air_spring.FAMILY, insert.FAMILY, helper_leaf.FAMILY)}
+
+
+SETTINGS = {field.name: field for family in FAMILIES.values() for field in family.settings}
+"""What kits are set by, by name."""
+
+
+def family_of(kit: Kit) -> Family[Any]:
+    """Return a kit's family. Raises FileFormatError for one this program does not know."""
+    found = FAMILIES.get(kit.family)
+    if found is None:
+        raise FileFormatError(
+            "kit.family", f"“{kit.family}” is no family this program knows; known are {', '.join(FAMILIES)}"
+        )
+    return found
+
+
+def checked(kit: Kit, place: str = "kit") -> Kit:
+    """Return a kit whose own data its family has read. Raises FileFormatError naming the place (like `kit.points`)."""
+    family = family_of(kit)
+    try:
+        family.of(kit)
+    except ValidationError as error:
+        first = error.errors()[0]
+        path = ".".join(str(part) for part in first["loc"])
+        raise FileFormatError(
+            f"{place}.{path}" if path else place, first["msg"].removeprefix("Value error, ")
+        ) from error
+    return kit
+
+
+def read_kit(data: Mapping[str, Any], place: str = "kit") -> Kit:
+    """Return the kit of a catalogue entry. Raises FileFormatError naming the place."""
+    return checked(read_form(Kit, own_fields(data), place), place)
+
+
+def own_fields(data: Mapping[str, Any]) -> dict[str, Any]:
+    """Return an entry without the fields of other families that it carries empty, as it did when all shared one form."""
+    own = FAMILIES.get(str(data.get("family", "")))
+    mine = set(own.data.model_fields) if own else set()
+    empty = {n: f.default for family in FAMILIES.values() for n, f in family.data.model_fields.items() if n not in mine}
+    return {
+        name: value for name, value in data.items() if name not in empty or value not in (None, [], (), empty[name])
+    }

@@ -1,0 +1,397 @@
+"""What an estimation stands on: readings, uncertain loads, and the drops and slopes of every reading at a trial.
+
+Source: method section 3.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from math import log, sqrt
+
+import numpy as np
+
+from vantok_core.base.errors import InputError, StateError
+from vantok_core.base.num import FloatArray, G, Real, highest
+from vantok_core.physics.elements.laws import Scaled
+from vantok_core.physics.levers import Resultant, resultant
+from vantok_core.physics.stance.assembly import assemble
+from vantok_core.physics.stance.newton import equilibrium
+from vantok_core.physics.stance.states import SolvedState, check_wheels, solve_states
+from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Element, LoadState, Tongue, Vehicle
+from vantok_core.rates.places import Place, place_drop
+
+SIGMA_LN_K = 0.25
+"""Prior sigma of ln k (method section 3)."""
+
+MADE_KNOWN, UNKNOWN_MAKE = 0.05, 0.5
+"""Prior sigma of ln a, a kit's strength on its force: with the maker's data, and without (method section 8)."""
+
+
+TONGUE = "tongue"
+
+
+STEP = 1e-5
+"""Relative step of the differences that give the Jacobian."""
+
+
+STEP_OF_LOAD = 1e-4
+"""Step of a load's direction, in its own sigma."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeightReading:
+    """A height as read: state's name, place, value m, sigma m; with_kit: read after the kit was fitted."""
+
+    state: str
+    place: Place
+    value: float
+    sigma: float
+    with_kit: bool = False
+
+    def __post_init__(self) -> None:
+        if not self.sigma > 0.0:
+            raise InputError("sigma", self.sigma, "a reading's sigma must be above zero")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UncertainLoad:
+    """A load known only to a sigma: mass kg, sigma kg (zero: exact)."""
+
+    mass: float
+    sigma: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Direction:
+    """A direction in which a state's loads are uncertain: kg of each load, by name, for one unit of it."""
+
+    states: tuple[str, ...]
+    share: Mapping[str, float]
+
+
+_Solved = tuple[SolvedState, tuple[int, ...], slice, int]
+"""A solved state, the unknowns it was stepped in, which rows of its arrays are its own, and how many there are."""
+
+
+@dataclass(frozen=True, slots=True)
+class Drops:
+    """A drop (m) at the unknowns and, in pairs, a step above and below each of those in `moving`."""
+
+    values: FloatArray
+    moving: tuple[int, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class EstimationProblem:
+    """Everything the estimation stands on: the vehicle at its prior rates, states, readings, uncertain loads by item name.
+
+    sigma_ln: prior sigma of ln k by axle; a load is recognised in the states by the name of its item, the tongue by
+    `state:tongue`. fitted: the same vehicle with the kit on it, for readings taken with the kit. strengths: sigma of ln a by
+    element name, a being the factor on its force; an unknown each where that is above zero.
+    """
+
+    vehicle: Vehicle
+    states: Sequence[LoadState]
+    readings: Sequence[HeightReading]
+    loads: Mapping[str, UncertainLoad]
+    sigma_ln: Mapping[AxleName, float]
+    fitted: Vehicle | None = None
+    strengths: Mapping[str, float] = field(default_factory=dict)
+
+    @cached_property
+    def places(self) -> list[Place]:
+        """The places read, each once, in order of reading."""
+        return list(dict.fromkeys(r.place for r in self.readings))
+
+    @cached_property
+    def directions(self) -> tuple[Direction, ...]:
+        """The unknown directions of the loads, each with a standard normal prior.
+
+        The static solve feels of a state's loads only their sum and two moments. So however many loads a state carries, at
+        most three directions of them can be told, and only those are searched; what lies across them stays at its prior.
+        """
+        carriers: dict[str, list[str]] = {}
+        for state in self.states:
+            for name in {*(item.name for item in state.items), f"{state.name}:{TONGUE}"} & self.loads.keys():
+                carriers.setdefault(name, []).append(state.name)
+        by_states: dict[tuple[str, ...], list[str]] = {}
+        for name, carried in carriers.items():
+            if self.loads[name].sigma > 0.0:
+                by_states.setdefault(tuple(carried), []).append(name)
+        found: list[Direction] = []
+        for states, names in by_states.items():
+            found += self._felt(states[0], names) if len(states) == 1 else [self._alone(states, n) for n in names]
+        return tuple(found)
+
+    def _alone(self, states: tuple[str, ...], name: str) -> Direction:
+        return Direction(states=states, share={name: self.loads[name].sigma})
+
+    def _felt(self, state: str, names: list[str]) -> list[Direction]:
+        """Return the directions of one state's loads that the static solve feels."""
+        plain = next(s for s in self.states if s.name == state)
+        length, sigmas = self.vehicle.wheelbase, [self.loads[n].sigma for n in names]
+        lever: dict[str, tuple[Real, Real, Real]] = {
+            item.name: (1.0, item.station / length, item.lateral / length) for item in plain.items
+        }
+        if plain.tongue is not None:
+            more = replace(plain, items=(), tongue=replace(plain.tongue, mass=plain.tongue.mass + 1.0))
+            one, base = resultant(self.vehicle, more), resultant(self.vehicle, replace(plain, items=()))
+            lever[f"{state}:{TONGUE}"] = ((one.force - base.force) / G, (one.pitch - base.pitch) / (G * length), 0.0)
+        felt = [[float(part) * sigma for part in lever[n]] for n, sigma in zip(names, sigmas, strict=True)]
+        _, size, across = np.linalg.svd(np.array(felt).T, full_matrices=False)
+        told = across[size > 1e-9 * max(float(size[0]), 1.0)]
+        return [
+            Direction(states=(state,), share={n: float(row[i]) * self.loads[n].sigma for i, n in enumerate(names)})
+            for row in told
+        ]
+
+    @cached_property
+    def _by_state(self) -> dict[str, list[int]]:
+        """The directions that each state's loads are uncertain in, by their place among the directions."""
+        found: dict[str, list[int]] = {state.name: [] for state in self.states}
+        for i, direction in enumerate(self.directions):
+            for name in direction.states:
+                found[name].append(i)
+        return found
+
+    def masses(self, v: FloatArray, states: Sequence[str]) -> dict[str, Real]:
+        """Return the masses (kg) by name of some states' uncertain loads at the directions' values (rows of values give an
+        array each)."""
+        found: dict[str, Real] = {}
+        for i in dict.fromkeys(i for state in states for i in self._by_state[state]):
+            for name, share in self.directions[i].share.items():
+                found[name] = found.get(name, self.loads[name].mass) + share * v[..., i]
+        return found
+
+    def spread(self, covariance: FloatArray) -> dict[str, float]:
+        """Return every load's sigma (kg) by name, from the covariance of the directions."""
+        names = list(self.loads)
+        found = self.load_covariance(names, covariance)
+        return {name: sqrt(max(float(found[i, i]), 0.0)) for i, name in enumerate(names)}
+
+    def load_covariance(self, names: Sequence[str], covariance: FloatArray) -> FloatArray:
+        """Return the covariance (kg^2, in kg) of some loads by name, from that of the directions (1): what lies across these stays at its prior."""
+        told = self.directions_of(names)
+        prior = np.diag([self.loads[name].sigma ** 2 for name in names]) - told @ told.T
+        return np.asarray(prior + told @ covariance @ told.T)
+
+    def directions_of(self, names: Sequence[str]) -> FloatArray:
+        """Return each named load's kg for one unit of each direction."""
+        found, rows = np.zeros((len(names), len(self.directions))), {name: i for i, name in enumerate(names)}
+        for column, direction in enumerate(self.directions):
+            for name in direction.share.keys() & rows.keys():
+                found[rows[name], column] = direction.share[name]
+        return found
+
+    def start(self) -> FloatArray:
+        """Return the prior: ln k, first readings as reference heights, loads as stated."""
+        first: dict[Place, float] = {}
+        for reading in self.readings:
+            first.setdefault(reading.place, reading.value)
+        logs = [log(float(self.vehicle.axle(a).spring.k)) for a in AXLES]
+        return np.array([*logs, *first.values(), *(0.0 for _ in self.directions), *(0.0 for _ in self.kits)])
+
+    @cached_property
+    def kits(self) -> tuple[str, ...]:
+        """The elements whose strength is unknown, each as ln a over its sigma (a standard normal prior)."""
+        return tuple(name for name, sigma in self.strengths.items() if sigma > 0.0)
+
+    @property
+    def first_kit(self) -> int:
+        """Where the kits' strengths stand among the unknowns."""
+        return 2 + len(self.places) + len(self.directions)
+
+    def strength(self, x: FloatArray) -> dict[str, Real]:
+        """Return the factor on each element's force at x (ln k, m, sigmas), rows of x an array each."""
+        return {name: np.exp(self.strengths[name] * x[..., self.first_kit + i]) for i, name in enumerate(self.kits)}
+
+    def drops(self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None) -> list[Drops]:
+        """Return the drop (m) at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown that
+        the state depends on."""
+        used = vehicle or self.vehicle
+        names = list(dict.fromkeys(state for state, _ in wanted))
+        alike = not _sealed(used) and not self.kits and not any(s.laws or s.off_bars for s in self.states)
+        solved = self._stacked(x, names, used) if len(names) > 1 and alike else None
+        if solved is None:
+            solved = {name: self._solved(x, name, used) for name in names}
+        found = []
+        for name, place in wanted:
+            one, moving, part, rows = solved[name]
+            found.append(Drops(np.broadcast_to(np.asarray(place_drop(one, place)), rows)[part], moving))
+        return found
+
+    def at(self, rows: FloatArray, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
+        """Return a place's drop (m) in a state at many trials of the unknowns at once (rows of ln k, m, sigmas)."""
+        solved = self._solved_at(rows, state, vehicle or self.vehicle)
+        return np.broadcast_to(np.asarray(place_drop(solved, place)), len(rows))
+
+    def _solved(self, x: FloatArray, name: str, vehicle: Vehicle) -> _Solved:
+        """Return a state solved at the unknowns and a step to either side of those it depends on, with its rows."""
+        used = _states_needed(vehicle, self.states, {name})
+        moving = self._moving({state.name for state in used})
+        rows = self._steps(x, moving)
+        return self._solved_at(rows, name, vehicle), tuple(moving), slice(0, len(rows)), len(rows)
+
+    def _solved_at(self, rows: FloatArray, name: str, vehicle: Vehicle) -> SolvedState:
+        used = _states_needed(vehicle, self.states, {name})
+        changed = with_rates(vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
+        masses = self.masses(rows[:, 2 + len(self.places) :], [state.name for state in used])
+        loaded = [with_masses(state, masses) for state in used]
+        if self.kits:
+            strength = self.strength(rows)
+            changed, loaded = with_strength(changed, strength), [_as_strong(state, strength) for state in loaded]
+        return solve_states(changed, loaded, check_limits=False)[name]
+
+    def _stacked(self, x: FloatArray, names: Sequence[str], vehicle: Vehicle) -> dict[str, _Solved] | None:
+        """Return several states solved as one batch, where no air joins them; None where the batch does not settle, and each
+        state is then solved for itself, to be named."""
+        by_name = {state.name: state for state in self.states}
+        moving = {name: self._moving({name}) for name in names}
+        rows = [self._steps(x, moving[name]) for name in names]
+        loads = [
+            resultant(vehicle, with_masses(by_name[name], self.masses(part[:, 2 + len(self.places) :], [name])))
+            for name, part in zip(names, rows, strict=True)
+        ]
+
+        def stack(values: Sequence[Real]) -> FloatArray:
+            return np.concatenate(
+                [np.broadcast_to(np.asarray(v, float), len(p)) for v, p in zip(values, rows, strict=True)]
+            )
+
+        ends = np.cumsum([len(part) for part in rows]).tolist()
+        whole = np.concatenate(rows)
+        changed = with_rates(vehicle, np.exp(whole[:, 0]), np.exp(whole[:, 1]), self.vehicle)
+        load = Resultant(
+            force=stack([q.force for q in loads]), pitch=stack([q.pitch for q in loads]), lateral=stack([q.lateral for q in loads]),
+            topple=stack([q.topple for q in loads]),
+        )  # fmt: skip
+        assembly = assemble(changed)
+        try:
+            one = SolvedState(by_name[names[0]], assembly, equilibrium(assembly, load, names[0]))
+            check_wheels(one)
+        except StateError:
+            return None
+        return {
+            name: (one, tuple(moving[name]), slice(end - len(part), end), len(whole))
+            for name, part, end in zip(names, rows, ends, strict=True)
+        }
+
+    def _steps(self, x: FloatArray, moving: Sequence[int]) -> FloatArray:
+        """Return x and, below it, x moved up and down in each of the unknowns."""
+        rows = np.tile(x, (1 + 2 * len(moving), 1))
+        for i, j in enumerate(moving):
+            rows[1 + 2 * i, j] += self._step(j)
+            rows[2 + 2 * i, j] -= self._step(j)
+        return rows
+
+    def _moving(self, states: set[str]) -> list[int]:
+        """Return the unknowns that these states depend on: the rates, and the directions of their loads."""
+        first = 2 + len(self.places)
+        loads = sorted({first + i for name in states for i in self._by_state[name]})
+        return [0, 1, *loads, *range(self.first_kit, self.first_kit + len(self.kits))]
+
+    @staticmethod
+    def _step(j: int) -> float:
+        return STEP if j < 2 else STEP_OF_LOAD
+
+    def gradients(self, x: FloatArray, drops: Sequence[Drops]) -> list[FloatArray]:
+        """Return the gradient of each drop (m) in each unknown of x (ln k, m, or a load's own sigma) from its differences."""
+        found = []
+        for drop in drops:
+            gradient = np.zeros(len(x))
+            for i, j in enumerate(drop.moving):
+                gradient[j] = (drop.values[1 + 2 * i] - drop.values[2 + 2 * i]) / (2.0 * self._step(j))
+            found.append(gradient)
+        return found
+
+    def _reading_drops(self, x: FloatArray) -> list[Drops]:
+        """Return the drops of all readings in their order, each with the vehicle it was read on."""
+        found: dict[int, Drops] = {}
+        for with_kit, vehicle in ((False, self.vehicle), (True, self.fitted)):
+            chosen = [i for i, r in enumerate(self.readings) if r.with_kit == with_kit]
+            if not chosen:
+                continue
+            if vehicle is None:
+                raise InputError("readings", "with a kit", "the fitted vehicle is needed to use them")
+            wanted = [(self.readings[i].state, self.readings[i].place) for i in chosen]
+            found |= dict(zip(chosen, self.drops(x, wanted, vehicle), strict=True))
+        return [found[i] for i in range(len(self.readings))]
+
+    def residuals(self, x: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Return the weighted residuals (readings, then priors) and their Jacobian at x (ln k, reference heights m, loads in sigmas)."""
+        places, first = self.places, 2 + len(self.places)
+        drops = self._reading_drops(x)
+        rows, jacobian = [], []
+        for reading, drop, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
+            place = 2 + places.index(reading.place)
+            row = -gradient
+            row[place] += 1.0
+            rows.append((x[place] - drop.values[0] - reading.value) / reading.sigma)
+            jacobian.append(row / reading.sigma)
+        prior, unit = self.start(), np.eye(len(x))
+        for j, axle in enumerate(AXLES):
+            rows.append((x[j] - prior[j]) / self.sigma_ln[axle])
+            jacobian.append(unit[j] / self.sigma_ln[axle])
+        for j in range(first, len(x)):
+            rows.append(x[j])
+            jacobian.append(unit[j])
+        return np.array(rows), np.array(jacobian)
+
+
+def _rated(axle: Axle, rate: Real, prior: Axle) -> Axle:
+    """Return the axle with its spring at a rate (N/m), a second stage in the prior's proportion to the first."""
+    second = prior.spring.k2 * rate / prior.spring.k if highest(prior.spring.k2) > 0.0 else 0.0
+    return replace(axle, spring=replace(axle.spring, k=rate, k2=second))
+
+
+def with_rates(vehicle: Vehicle, front: Real, rear: Real, prior: Vehicle) -> Vehicle:
+    """Return the vehicle at the given front and rear rates (N/m), second stages in the prior's proportion."""
+    return replace(
+        vehicle, front=_rated(vehicle.front, front, prior.front), rear=_rated(vehicle.rear, rear, prior.rear)
+    )
+
+
+def with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
+    """Return the state with the given masses (kg) by item name; the tongue's is `state:tongue`."""
+    items = tuple(replace(item, mass=masses.get(item.name, item.mass)) for item in state.items)
+    tongue: Tongue | None = state.tongue
+    name = f"{state.name}:{TONGUE}"
+    if tongue is not None and name in masses:
+        # The spring bars were set for the stated tongue; their moment stays.
+        tongue = replace(tongue, mass=masses[name])
+    return replace(state, items=items, tongue=tongue)
+
+
+def with_strength(vehicle: Vehicle, strength: Mapping[str, Real]) -> Vehicle:
+    """Return the vehicle with some elements so many times as strong (by name); air among them is held at its pressure."""
+
+    def scaled(element: Element) -> Element:
+        if element.name not in strength:
+            return element
+        left, right = (law and Scaled(law=law, factor=strength[element.name]) for law in (element.left, element.right))
+        return replace(element, left=left, right=right, set_state=None, teed=False)
+
+    front, rear = (replace(vehicle.axle(a), elements=tuple(scaled(e) for e in vehicle.axle(a).elements)) for a in AXLES)
+    return replace(vehicle, front=front, rear=rear)
+
+
+def _as_strong(state: LoadState, strength: Mapping[str, Real]) -> LoadState:
+    """Return a state whose elements, as set in it, are so many times as strong."""
+    laws = {
+        name: (left and Scaled(law=left, factor=strength.get(name, 1.0)), right and Scaled(law=right, factor=strength.get(name, 1.0)))
+        for name, (left, right) in state.laws.items()
+    }  # fmt: skip
+    return replace(state, laws=laws)
+
+
+def _sealed(vehicle: Vehicle) -> bool:
+    """Tell whether air shut in one state joins the states of a vehicle."""
+    return any(e.set_state for axle in (vehicle.front, vehicle.rear) for e in axle.elements)
+
+
+def _states_needed(vehicle: Vehicle, states: Sequence[LoadState], names: set[str]) -> list[LoadState]:
+    """Return the wanted states and those in which an air spring is set."""
+    setting = {e.set_state for axle in (vehicle.front, vehicle.rear) for e in axle.elements if e.set_state}
+    return [state for state in states if state.name in names | setting]

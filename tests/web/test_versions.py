@@ -1,0 +1,161 @@
+"""What a shop has is kept: a database of every earlier version, and a job file of each, with data in them, come up to date."""
+
+from __future__ import annotations
+
+import json
+import unittest
+from typing import Any
+
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+from django.test import TransactionTestCase
+
+from tests.core.samples import AIR, job
+from vantok.desk.load import Desk
+from vantok.records.choose.models import Fitting
+from vantok.records.jobs.models import Job
+from vantok.records.jobs.stamp import install, remove
+from vantok_core.files.job_file import VERSION, read_job, write_job
+
+VERSIONS = {
+    "0.1": {
+        "garage": "0003_historicalvehicle_beyond_vehicle_beyond", "jobs": "0003_historicalinspection_inspection",
+        "weigh": "0002_historicalloadstate_beyond_loadstate_beyond", "measure": "0002_initial", "choose": "0003_initial", "shelf": "0001_initial",
+        "people": "0001_initial", "instruments": None, "handover": None,
+    },
+    "0.2": {
+        "garage": "0004_hitch_tyres_gains_points", "jobs": "0005_stamp", "weigh": "0003_plan_trailer_and_ticket",
+        "measure": "0003_floor_friction_photo", "choose": "0003_initial", "shelf": "0001_initial", "people": "0001_initial",
+        "instruments": "0001_initial", "handover": None,
+    },
+    "0.3": {
+        "garage": "0004_hitch_tyres_gains_points", "jobs": "0007_work_begun", "weigh": "0004_trailer_ratings",
+        "measure": "0005_told_by_reason_flag", "choose": "0003_initial", "shelf": "0001_initial", "people": "0002_shop_historicalshop",
+        "instruments": "0001_initial", "handover": "0001_initial",
+    },
+    "0.4": {
+        "garage": "0005_load_indices", "jobs": "0008_space_lines_and_us_sentence", "weigh": "0004_trailer_ratings",
+        "measure": "0006_stamped_with_load_and_setting", "choose": "0004_ruled_out", "shelf": "0001_initial",
+        "people": "0002_shop_historicalshop", "instruments": "0001_initial", "handover": "0001_initial",
+    },
+    "0.5": {
+        "garage": "0005_load_indices", "jobs": "0008_space_lines_and_us_sentence", "weigh": "0004_trailer_ratings",
+        "measure": "0006_stamped_with_load_and_setting", "choose": "0005_setting_by_name", "shelf": "0002_family_words",
+        "people": "0002_shop_historicalshop", "instruments": "0001_initial", "handover": "0001_initial",
+    },
+}  # fmt: skip
+"""The last migration of each app in each version that was released."""
+HEIGHTS = {"FL": 0.88, "FR": 0.881, "RL": 0.95, "RR": 0.951}
+
+
+class Databases(TransactionTestCase):
+    def tearDown(self) -> None:
+        executor = MigrationExecutor(connection)
+        executor.migrate(executor.loader.graph.leaf_nodes())
+        install()
+
+    def test_every_earlier_version_comes_up_with_its_data(self) -> None:
+        """A job with weights, heights before and after, an item and a set kit stands the same after the migrations, and its pages have facts."""
+        for version, nodes in VERSIONS.items():
+            with self.subTest(version):
+                remove()
+                executor = MigrationExecutor(connection)
+                executor.migrate(list(nodes.items()))
+                old = executor.loader.project_state([(a, n) for a, n in nodes.items() if n]).apps
+                self.fill(old, version)
+                latest = MigrationExecutor(connection)
+                latest.migrate(latest.loader.graph.leaf_nodes())
+                install()
+                self.check(version)
+                Job.objects.all().delete()
+
+    def fill(self, old: Any, version: str) -> None:
+        """Put a job into a database of then."""
+        owner = old.get_model("garage", "Customer").objects.create(name=f"Of {version}")
+        vehicle = old.get_model("garage", "Vehicle").objects.create(
+            customer=owner,
+            label="grey pickup",
+            wheelbase_m=3.55,
+            front_spring="coil_independent",
+            rear_spring="leaf_solid",
+            tyres="light_truck",
+        )
+        record = old.get_model("jobs", "Job").objects.create(
+            number=version, vehicle=vehicle, share=0.6, complaints=["sag"]
+        )
+        states = old.get_model("weigh", "LoadState").objects
+        empty = states.create(job=record, key="empty", name="Empty", empty=True, front_kg=1400, rear_kg=1050)
+        loaded = states.create(job=record, key="loaded", name="Loaded", order=1, front_kg=1380, rear_kg=1500)
+        old.get_model("weigh", "LoadItem").objects.create(state=loaded, name="crates", mass_kg=430, station_m=3.6)
+        readings = old.get_model("measure", "Reading").objects
+        for state, phase, drop in ((empty, "before", 0.0), (loaded, "before", 0.05), (loaded, "after", 0.02)):
+            for place, value in HEIGHTS.items():
+                readings.create(
+                    job=record,
+                    state=state,
+                    phase=phase,
+                    datum="ground_arch",
+                    place=place,
+                    value_m=value - drop,
+                    text="x",
+                    unit="mm",
+                )
+        # An entry of then carried all families' fields, the others' empty.
+        kit = AIR.model_dump(mode="json") | {
+            "points": [],
+            "gap_min_m": 0.0,
+            "gap_max_m": 0.06,
+            "spacers_m": [],
+            "contact": False,
+        }
+        fittings = old.get_model("choose", "Fitting")
+        told: dict[str, Any] = {"setting": {"pressure_pa": [3.1e5, 3.05e5]}}
+        if version < "0.5":
+            told = {"left_pa": 3.1e5, "right_pa": 3.05e5}
+        fittings.objects.create(job=record, kit=kit, state_key="loaded", done=True, **told)
+
+    def check(self, version: str) -> None:
+        """Find it again."""
+        record = Job.objects.get(number=version)
+        self.assertEqual(Fitting.objects.get(job=record).setting, {"pressure_pa": [3.1e5, 3.05e5]})
+        desk = Desk.open(record.pk)
+        self.assertEqual(desk.unfit, [])
+        found = desk.facts.job
+        assert found.fitting is not None
+        self.assertEqual(found.fitting.setting, {"pressure_pa": (3.1e5, 3.05e5)})
+        self.assertEqual([c.code for c in found.complaints], ["sag"])
+        self.assertEqual(found.target.share, 0.6)
+        self.assertFalse(found.never_empty or any(s.more for s in found.states))
+        self.assertEqual(found.states[1].items[0].mass_kg, 430)
+        self.assertEqual(len(found.readings), 12)
+        self.assertAlmostEqual(next(r for r in found.readings if r.phase == "after" and r.place == "RL").value_m, 0.93)
+        self.assertIsNotNone(desk.diagnosis)
+        self.assertIsNotNone(desk.proof)
+
+
+class Files(unittest.TestCase):
+    def test_a_file_of_every_version_is_read(self) -> None:
+        """The same job, written as each version wrote it, is read as the same job."""
+        one = job(fitting={"kit": AIR, "setting": {"pressure_pa": (3e5, 3.1e5)}, "state": "loaded", "done": True})
+        now = json.loads(write_job(one))
+        fitting = {k: v for k, v in now["fitting"].items() if k != "setting"}
+        kit = fitting["kit"] | {
+            "points": [],
+            "gap_min_m": 0.0,
+            "gap_max_m": 0.06,
+            "longer_m": 0.0,
+            "spacers_m": [],
+            "contact": False,
+        }
+        then = now | {"fitting": fitting | {"kit": kit, "pressure_pa": [3e5, 3.1e5]}}
+        for version in range(1, VERSION):
+            with self.subTest(version):
+                told = (then if version < 6 else now) | {"version": version}
+                if version < 4:
+                    told = told | {"complaints": [{"code": "sag", "words": "It hangs."}]}
+                found = read_job(json.dumps(told))
+                self.assertEqual(found.fitting, one.fitting)
+                self.assertEqual(found.readings, one.readings)
+                self.assertEqual((found.vehicle, found.states), (one.vehicle, one.states))
+                if version < 4:
+                    self.assertEqual(found.words, "It hangs.")
