@@ -74,7 +74,8 @@ function stored(form, data) {
 
 // Save one form; gives where to go on, or "" when it is not stored (and says why). A save under way is waited for, not repeated.
 const saving = new Map();
-let intent = 0; // what was asked for last is where the page goes
+let intent = 0, going = false; // what was asked for last is where the page goes, also when another is being fetched already
+function go(url) { going = true; if (new URL(url, location.href).href === location.href) location.reload(); else location.assign(url); }
 function save(form, submitter) {
   if (!saving.has(form)) saving.set(form, store(form, submitter).finally(() => saving.delete(form)));
   return saving.get(form);
@@ -117,10 +118,16 @@ const unsettled = () => {
 
 export async function leave(url) {
   const asked = ++intent;
-  if ((!unsettled() || (await settleAll())) && asked === intent) location.assign(url);
+  if (going) window.stop();
+  if ((!unsettled() || (await settleAll())) && asked === intent) go(url);
 }
 
-document.addEventListener("input", (event) => { const form = event.target.form; if (form && form.dataset.keep) remember(form); });
+document.addEventListener("input", (event) => {
+  const { form } = event.target;
+  if (!form || !form.dataset.keep) return;
+  if (going) { window.stop(); going = false; intent += 1; } // a hand that types on is not interrupted by the page its save asked for
+  remember(form);
+});
 document.addEventListener("change", (event) => { const form = event.target.form; if (form && form.dataset.keep) remember(form); });
 document.addEventListener("submit", async (event) => {
   const form = event.target;
@@ -130,8 +137,7 @@ document.addEventListener("submit", async (event) => {
     const next = await save(form, event.submitter);
     if (!next) return;
     await drained(1500);
-    if (asked !== intent) return;
-    if (new URL(next, location.href).href === location.href) location.reload(); else location.assign(next);
+    if (asked === intent) go(next);
   } else if (!form.matches("[data-cell], [data-walk-form], #sign-again-form, [data-settled], [method=dialog]") && unsettled()) {
     event.preventDefault();
     const { submitter } = event, asked = ++intent;
@@ -153,4 +159,5 @@ alsoShow((line) => Object.keys(localStorage).filter((k) => k.startsWith(`${PREFI
   const kept = JSON.parse(localStorage.getItem(k));
   return line(`Typed but not saved: ${kept.title}.`, [["Open it", () => leave(kept.url)], ["Let it go", () => { localStorage.removeItem(k); show(); }]]);
 }));
+addEventListener("pageshow", () => { going = false; });
 if (person) for (const form of forms()) bringBack(form);
