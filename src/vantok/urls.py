@@ -23,6 +23,7 @@ from vantok.stages.weigh.limit_pages import Coach, Limits
 from vantok.stages.weigh.pages import Plan, PlanCsv, TryPlace
 from vantok.stages.weigh.scales import Scales
 from vantok.stages.weigh.trailer import Trailer
+from vantok.stages.weigh.zones import Zones
 
 JOB = "jobs/<int:pk>/"
 CELL = JOB + "cell/<int:state>/<slug:phase>/<slug:datum>/<slug:place>/"
@@ -32,7 +33,7 @@ handler403 = "vantok.people.failures.forbidden"
 handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
-    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "coach", "measure", "walk", "diagnose", "choose", "set", "prove",
+    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "set", "prove",
     "report", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
@@ -51,6 +52,7 @@ urlpatterns = [
     path(JOB + "weigh/scales/", Scales.as_view(), name="scales"),
     path(JOB + "weigh/trailer/", Trailer.as_view(), name="trailer"),
     path(JOB + "weigh/limits/", Limits.as_view(), name="limits"),
+    path(JOB + "weigh/zones/", Zones.as_view(), name="zones"),
     path(JOB + "weigh/coach/", Coach.as_view(), name="coach"),
     path(JOB + "instruments/", Panel.as_view(), name="panel"),
     path(JOB + "instruments/take/", Take.as_view(), name="take"),

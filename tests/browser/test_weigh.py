@@ -30,6 +30,31 @@ class Weigh(BrowserCase):
         if drop:
             page.mouse.up()
 
+    def test_a_zone_is_dragged_by_its_edge(self) -> None:
+        """The rack is picked and its end pulled: the field follows, leaving saves it, and the drawing has it the next time, in inches too."""
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{self.job.pk}/weigh/zones/")
+        row = page.get_by_role("group", name=re.compile("^rear rack"))
+        before = row.get_by_label("To").input_value()
+        row.get_by_label("Rated for").fill("120 kg")
+        knob = page.locator("[data-zone='3'] [data-edge='end']")
+        knob.scroll_into_view_if_needed()
+        box = knob.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 60, box["y"] + box["height"] / 2, steps=5)
+        page.mouse.up()
+        after = row.get_by_label("To").input_value()
+        self.assertNotEqual(before, after)
+        page.get_by_role("link", name="Load plan").click()
+        page.wait_for_url("**/weigh/?**")
+        expect(page.locator("#floor")).to_contain_text("rear rack, 265 lb, carries 419 lb")
+        self.job.vehicle.refresh_from_db()
+        rack = next(z for z in self.job.vehicle.beyond["zones"] if z["key"] == "rack")
+        self.assertAlmostEqual(rack["end"], float(after) * 0.0254, delta=0.002)
+        self.assertEqual(round(rack["rating_kg"]), 120)
+
     def test_an_item_is_dragged_and_the_axles_follow(self) -> None:
         """While it is held, loads, drawing and sentence follow and nothing is stored; dropped, it is; the arrow keys do the same."""
         page = self.sign_in("marit")

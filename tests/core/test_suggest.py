@@ -8,10 +8,13 @@ from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
 from vantok_core.base.errors import InputError
-from vantok_core.facts import Job, JobState, LoadItem, Tank
+from vantok_core.facts import Job, JobState, LoadItem, LoadZone, Tank
+from vantok_core.judge.loads import loads_verdict
 from vantok_core.loads.adjust import MOST, UNLISTED, adjust_plan
-from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue
+from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue, moves
+from vantok_core.loads.places import footprint
 from vantok_core.loads.plan import reach, state_load, state_margins
+from vantok_core.loads.zoning import carried_in, zone_of
 
 masses = st.floats(20.0, 500.0)
 stations = st.floats(0.5, 4.6)
@@ -189,3 +192,67 @@ class Adjusting(unittest.TestCase):
         job = loaded([(20.0, 1.0)])
         with self.assertRaisesRegex(InputError, "scale figures"):
             adjust_plan(job, job.states[1])
+
+
+def zone(key: str, start: float, end: float, rating: float | None, use: str = "floor", side: float = 1.0) -> LoadZone:
+    return LoadZone(
+        key=key.replace(" ", "-"), words=key, use=use, start=start, end=end, right=-side, left=side, rating_kg=rating
+    )  # type: ignore[arg-type]
+
+
+class Zones(unittest.TestCase):
+    ratings = st.one_of(st.none(), st.floats(50.0, 900.0))
+
+    @settings(max_examples=80, deadline=None)
+    @given(items, ratings, ratings, ratings)
+    def test_what_is_offered_stays_inside_zones_and_ratings(
+        self, things: list[tuple[float, float]], bed: float | None, box: float | None, rack: float | None
+    ) -> None:
+        """A move ends in a zone of its own name that still holds the item; an unrated box or rack is never offered, nor a way through the wall."""
+        own = (
+            zone("cab", 0.7, 2.2, None, "seats"), zone("bed", 2.3, 3.9, bed), zone("box", 3.4, 4.0, box, "locker"),
+            zone("rack", 4.1, 4.8, rack, "rack"),
+        )  # fmt: skip
+        job = loaded(things)
+        job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"zones": own})})
+        state, place = job.states[1], reach(job)
+        assert place is not None
+        self.assertEqual(place.wall, 2.2)
+        for move in (*clearing_moves(job, state), *moves(job, state, 0.9)):
+            self.assertGreaterEqual(move.item.station_m, place.wall)
+            self.assertTrue(move.zone.start - 1e-6 <= move.station <= move.zone.end + 1e-6, move)
+            was = zone_of(place, move.item.station_m, 0.0)
+            if move.zone == was:
+                continue
+            self.assertTrue(move.zone.use == "floor" or move.zone.rating_kg is not None, move)
+            left = [i for i in state.items if i is not move.item]
+            carried = carried_in(place, changed(job, items=tuple(left)))[move.zone.key]
+            self.assertLessEqual(carried + move.item.mass_kg, (move.zone.rating_kg or inf) + 1e-6)
+
+    def test_a_passed_zone_is_told_and_never_green(self) -> None:
+        """A rack over its rating leads the weighing and the hand-over; what no zone takes has no best place."""
+        job = loaded([(60.0, 2.8), (90.0, 4.4)])
+        kinder = {"gross_kg": 4000.0, "rear_axle_kg": 3000.0, "front_axle_kg": 2500.0}
+        own = (zone("bed", 2.3, 4.0, 200.0), zone("rear rack", 4.1, 4.8, 75.0, "rack"))
+        job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"zones": own, **kinder})})
+        said = loads_verdict(job)
+        self.assertEqual(said.tone, "limit")
+        self.assertIn("the rear rack carries {kg} on the plan; it is rated for {rating}", said.sentences[0].template)
+        place = best_place(job, job.states[1], 100.0)
+        assert place is not None
+        self.assertEqual((place.zone.key, place.start >= 2.3), ("bed", True))
+        with self.assertRaisesRegex(InputError, "no zone takes it"):
+            best_place(job, job.states[1], 150.0)
+
+    def test_one_above_the_other(self) -> None:
+        """On the roof, on the floor or in a locker: the height tells; without one it is the floor."""
+        own = (
+            zone("floor", 1.0, 5.0, None),
+            zone("roof", 1.0, 5.0, 100.0, "roof").model_copy(update={"height_m": 2.6}),
+        )
+        place = footprint(
+            "van", 3.6, None, None, tuple(z if z.height_m else z.model_copy(update={"height_m": 0.7}) for z in own)
+        )
+        found = [zone_of(place, 3.0, 0.0, h) for h in (2.4, 0.9, None)]
+        self.assertEqual([z.key if z else "" for z in found], ["roof", "floor", "floor"])
+        self.assertIsNone(zone_of(place, 6.0, 0.0))

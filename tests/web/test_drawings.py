@@ -3,7 +3,6 @@
 import re
 import unittest
 from datetime import UTC, datetime, timedelta
-from itertools import pairwise
 from xml.etree import ElementTree
 
 from hypothesis import HealthCheck, given, settings
@@ -108,10 +107,12 @@ class Drawn(unittest.TestCase):
                 self.assertLess(DRAWN, WIDTH)
                 place = footprint(body, wheelbase, None, 1.0)
                 found = zones(place)
-                self.assertEqual([z.key for z in found][-2:], ["floor", "rack"])
-                for before, after in pairwise(found):
-                    self.assertLessEqual(before.end, after.start + 1e-9, body)
-                self.assertLessEqual(found[-1].middle, place.last)
+                spans = {z.key: (z.start, z.end) for z in found}
+                self.assertLessEqual(spans.get("cab", (0.0, place.wall))[1], spans["floor"][0] + 1e-9, body)
+                self.assertLessEqual(spans["floor"][1], spans["rack"][0] + 1e-9, body)
+                for zone in found:
+                    middle = 0.5 * (zone.start + zone.end)
+                    self.assertTrue(place.first - 0.1 <= middle <= place.last and zone.left <= place.half_width, zone)
 
     @given(
         st.lists(

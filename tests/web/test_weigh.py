@@ -10,6 +10,7 @@ from django.urls import reverse
 
 from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
+from vantok.people.models import User
 from vantok.records.jobs.models import Job
 from vantok.records.jobs.stamp import install, remove
 from vantok.records.weigh.models import LoadItem, LoadState, ShopItem
@@ -38,7 +39,7 @@ class Plans(WeighCase):
         state = self.state("042")
         self.assertIn("rear axle is 31 kg over. Move batteries 710 mm forward", self.page("weigh", state.job))
         board = self.page("limits", state.job)
-        self.assertRegex(board, r"Move batteries \(160 kg\) 710 mm forward, to 3590 mm")
+        self.assertRegex(board, r"Move batteries \(160 kg\) 710 mm forward, to 3590 mm on the floor")
         item = LoadItem.objects.get(state=state, name="batteries")
         self.assertIn("Move it on the vehicle too", self.send(state, "limits", action="move", item=item.pk))
         self.assertIn("Every known limit holds in this state", self.page("limits", state.job))
@@ -134,6 +135,38 @@ class Plans(WeighCase):
         lost = {"item-name": "lost", "item-mass_kg": "20", "item-station_m": "0", "item-counted_from": "hitch"}
         self.assertIn("must be measured before", self.send(state, action="add-item", **lost))
         self.assertFalse(LoadItem.objects.filter(name="lost").exists())
+
+    def test_zones_are_edited_and_suggestions_stay_in_them(self) -> None:
+        """A rack's rating leads in red once passed, a refused row stays as typed, the file carries the zones, a trainee rates none."""
+        state = self.state("042")
+        page = reverse("zones", args=[state.job_id])
+        rack = {
+            "3-words": "rear rack",
+            "3-use": "rack",
+            "3-start": "4600",
+            "3-end": "5200",
+            "3-left": "900",
+            "3-right": "-900",
+        }
+        told = self.send(state, "zones", action="save", **(rack | {"3-end": "4500"}))
+        self.assertIn("It ends before it begins", told)
+        told = self.send(state, "zones", action="save", **rack, **{"4-words": "step box", "4-start": "1"})
+        self.assertIn("A zone takes all four edges", told)
+        self.send(state, "zones", action="save", **rack, **{"3-rating": "150"})
+        self.assertIn("rear rack, 150 kg, carries 190 kg", self.page("weigh", state.job))
+        self.assertIn("rear rack, 150 kg", self.page("zones", state.job))
+        file = self.client.get(reverse("job-file", args=[state.job_id])).json()
+        zone = next(z for z in file["vehicle"]["zones"] if z["key"] == "rack")
+        self.assertEqual((zone["rating_kg"], zone["start"], zone["words"]), (150.0, 4.6, "rear rack"))
+        self.client.force_login(User.objects.get(username="jude"))
+        self.assertIn(
+            "Entering ratings is not for a trainee",
+            words(self.client.post(page, {"action": "save", "3-rating": "900"})),
+        )
+        self.assertEqual(self.client.post(page, {"action": "usual"}).status_code, 403)
+        self.client.force_login(User.objects.get(username="marit"))
+        self.assertIn("The usual zones of this body style again", self.send(state, "zones", action="usual"))
+        self.assertNotIn("150 kg", self.page("zones", state.job))
 
     def test_a_state_is_copied_without_what_was_read(self) -> None:
         """A copy has items, tanks, people and trailer of the other, and neither its scale figures nor its heights."""

@@ -51,8 +51,8 @@ class Unfit:
 
 
 MENDED = {
-    "rear_group": "coach", "trailer_axle_rating_kg": "trailer", "trailer_tyres_kg": "trailer", "trailer_axle_m": "trailer", "restored": "trailer",
-    "trailer_items": "trailer", "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
+    "rear_group": "coach", "zones": "zones", "trailer_axle_rating_kg": "trailer", "trailer_tyres_kg": "trailer", "trailer_axle_m": "trailer",
+    "restored": "trailer", "trailer_items": "trailer", "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
     "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
 }  # fmt: skip
 """Where a field, else a part of the job, is entered; everything else on Listen."""

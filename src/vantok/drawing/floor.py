@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import sqrt
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, PAPER, TAPE, group, tag, text
+from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, group, tag, text
 from vantok.records.weigh.models import LoadItem
 from vantok_core.base.units import System, show
+from vantok_core.facts import LoadZone
 from vantok_core.loads.places import Footprint, zones
 
 WIDTH, TALL = 1180.0, 306.0
@@ -24,7 +25,8 @@ LEAST = 46.0
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FloorPlan:
     """What the plan shows: the vehicle's footprint, tracks m, dual rear, hitch overhang m, items, corner loads kg by corner
-    and the centre of mass (station, lateral m) where known; which item is picked; the tongue load kg."""
+    and the centre of mass (station, lateral m) where known; which item is picked; the tongue load kg; zones
+    over their rating with what they carry, kg."""
 
     place: Footprint
     tracks: tuple[float, float]
@@ -35,6 +37,7 @@ class FloorPlan:
     centre: tuple[float, float] | None
     picked: int = 0
     tongue: float = 0.0
+    over: Mapping[str, float] = field(default_factory=dict)
 
 
 class _Top:
@@ -53,7 +56,12 @@ def floor_svg(plan: FloorPlan, units: System) -> SafeString:
     """Return the floor plan in the reader's units."""
     top, place = _Top(plan.place), plan.place
     parts: list[object] = [tag("title", "Floor plan, nose to the left")]
-    parts += _body(top, place) + _wheels(top, plan, units) + _hitch(top, plan, units)
+    parts += (
+        _body(top, place)
+        + [_zone(top, zone, plan, units) for zone in zones(place)]
+        + _wheels(top, plan, units)
+        + _hitch(top, plan, units)
+    )
     parts += [_item(top, item, units, picked=item.pk == plan.picked) for item in plan.items]
     if plan.centre is not None:
         x, y = top.at(*plan.centre)
@@ -76,33 +84,91 @@ def _body(top: _Top, place: Footprint) -> list[object]:
     parts: list[object] = [
         tag("rect", x=x, y=y, width=wide, height=tall, rx=24, fill="#efe8d6", stroke=INK, stroke_width=2.5)
     ]
-    for zone in zones(place):
-        start, end = top.at(zone.start, 0.0)[0], top.at(zone.end, 0.0)[0]
-        if zone.key == "cab":
-            parts.append(
-                tag(
-                    "rect",
-                    x=start,
-                    y=y + 12,
-                    width=end - start,
-                    height=tall - 24,
-                    rx=12,
-                    fill="#dfe5d9",
-                    stroke=LINE,
-                    stroke_width=1.5,
-                )
-            )
-        else:
-            dashes = "3 5" if zone.key == "rack" else None
-            parts.append(tag("rect", x=start + 5, y=y + 12, width=max(end - start - 10, 4.0), height=tall - 24, rx=8, fill="none",
-                             stroke="#8d957f", stroke_width=1.2, stroke_dasharray=dashes))  # fmt: skip
-        parts.append(
-            text(start + (4 if zone.key == "rack" else 16), y + 30, zone.words, size=17, anchor="start", fill=MUTED)
-        )
     parts.append(text(x + 2, y - 8, "← front", size=17, anchor="start", fill=MUTED))
     parts.append(text(x + wide, y - 8, "right side", size=17, anchor="end", fill=MUTED))
     parts.append(text(x + wide, y + tall + 19, "left side", size=17, anchor="end", fill=MUTED))
     return parts
+
+
+LOOKS: dict[str, dict[str, object]] = {
+    "seats": {"fill": "#dfe5d9", "stroke": LINE}, "floor": {}, "locker": {"stroke_dasharray": "9 4"}, "roof": {"stroke_dasharray": "2 4"},
+    "rack": {"stroke_dasharray": "3 5"},
+}  # fmt: skip
+"""How a zone's outline differs by its use, besides its words."""
+
+
+def _outline(top: _Top, zone: LoadZone) -> tuple[float, float, float, float]:
+    """Return a zone's left, top, width and height on the drawing."""
+    x, y = top.at(zone.start, zone.right)
+    end, low = top.at(zone.end, zone.left)
+    return x, y, end - x, low - y
+
+
+def _rated(zone: LoadZone, units: System) -> str:
+    return f"{zone.words}, {show('mass', zone.rating_kg, units)}" if zone.rating_kg is not None else zone.words
+
+
+def _zone(top: _Top, zone: LoadZone, plan: FloorPlan, units: System) -> SafeString:
+    """Return a zone under the items: its outline, its words with its rating, in the limit's colour where the plan passes it."""
+    x, y, wide, tall = _outline(top, zone)
+    over = zone.key in plan.over
+    look: dict[str, object] = {"fill": "none", "stroke": "#8d957f", "stroke_width": 1.2} | LOOKS[zone.use]
+    look |= {"stroke": LIMIT, "stroke_width": 3} if over else {}
+    inset = 5.0 if zone.use == "floor" else 0.0
+    words = _rated(zone, units) + (f", carries {show('mass', plan.over[zone.key], units)}" if over else "")
+    low = zone.use in ("locker", "roof")  # their words stand at their lower edge, clear of the floor's
+    return group([
+        tag("rect", x=x + inset, y=y + 12, width=max(wide - 2 * inset, 4.0), height=max(tall - 24, 4.0), rx=8, **look),
+        text(x + (4 if zone.use == "rack" else 16), y + (tall - 20 if low else 30), words, size=17, anchor="start", fill=LIMIT if over else MUTED),
+    ])  # fmt: skip
+
+
+KNOB = 15.0
+
+
+def zones_svg(place: Footprint, units: System) -> SafeString:
+    """Return the zones alone, each to be picked and dragged by its edges; the script puts what is dragged into the form's fields."""
+    top = _Top(place)
+    parts = _body(top, place)
+    for station, words in ((0.0, "front axle"), (place.wheelbase, "rear axle")):
+        x, y = top.at(station, -place.half_width)
+        parts.append(
+            tag(
+                "line",
+                x1=x,
+                y1=y - 4,
+                x2=x,
+                y2=top.at(0.0, place.half_width)[1] + 4,
+                stroke=MUTED,
+                stroke_width=1.5,
+                stroke_dasharray="6 5",
+            )
+        )
+        parts.append(text(x, y - 8, "coupling" if place.body.trailer and not station else words, size=17, fill=MUTED))
+    for n, zone in reversed(list(enumerate(zones(place)))):  # the first one is picked, and lies on top
+        x, y, wide, tall = _outline(top, zone)
+        middle = {
+            "start": (x, y + tall / 2),
+            "end": (x + wide, y + tall / 2),
+            "right": (x + wide / 2, y),
+            "left": (x + wide / 2, y + tall),
+        }
+        look: dict[str, object] = {
+            "fill": "none",
+            "pointer_events": "all",
+            "stroke": "#55645b",
+            "stroke_width": 1.5,
+        } | LOOKS[zone.use]
+        parts.append(group([
+            tag("rect", x=x, y=y, width=wide, height=tall, rx=8, **look),
+            text(x + 10, y + (tall - 12 if zone.use in ("locker", "roof") else 24), _rated(zone, units), size=18, anchor="start"),
+            *(tag("circle", cx=cx, cy=cy, r=KNOB, class_="zone-edge", data_edge=edge) for edge, (cx, cy) in middle.items()),
+        ], data_zone=n, class_="zone picked" if n == 0 else "zone"))  # fmt: skip
+    return tag(
+        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", role="img", class_="floor",
+        aria_label="Zones on the floor plan; they are typed below", font_family=FIGURES, data_zones="1", data_scale=f"{top.scale:.3f}",
+        data_left=f"{top.left:.3f}", data_middle=f"{MIDDLE:.1f}",
+    )  # fmt: skip
 
 
 def _wheels(top: _Top, plan: FloorPlan, units: System) -> list[object]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -13,6 +13,7 @@ from vantok_core.facts.kinds import (
     Gain,
     Key,
     Kilograms,
+    Line,
     Metres,
     Name,
     PositiveMetres,
@@ -20,6 +21,39 @@ from vantok_core.facts.kinds import (
     Sentence,
 )
 from vantok_core.facts.sums import TrailerBalance, tank_mass, trailer_tongue
+
+ZoneUse = Literal["seats", "floor", "locker", "roof", "rack"]
+
+
+class LoadZone(Facts):
+    """A part of the vehicle where load can go: from and to a station behind the front axle, from its right to its left edge (lateral,
+    left positive), its floor's height above ground, and what it is rated for, if known."""
+
+    key: Key
+    words: Line
+    use: ZoneUse = "floor"
+    start: Metres
+    end: Metres
+    right: Metres
+    left: Metres
+    height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False)] | None = None
+    rating_kg: Rating | None = None
+
+    @model_validator(mode="after")
+    def _spans(self) -> LoadZone:
+        if not (self.end > self.start and self.left > self.right):
+            raise ValueError(f"the zone “{self.words}” ends before it begins")
+        return self
+
+    @property
+    def where(self) -> str:
+        """The zone as a place in a sentence: on the floor, in the bed."""
+        on = self.use in ("roof", "rack") or (self.use == "floor" and self.words != "bed")
+        return f"{'on' if on else 'in'} the {self.words}"
+
+    def holds(self, station: float, lateral: float) -> bool:
+        """Tell whether a place (m) is in it, a hand's breadth at its sides allowed."""
+        return self.start - 1e-9 <= station <= self.end + 1e-9 and self.right - 0.15 <= lateral <= self.left + 0.15
 
 
 class Tank(Facts):

@@ -23,6 +23,7 @@ from vantok_core.facts.kinds import (
     Sentence,
     Spring,
 )
+from vantok_core.facts.load import LoadZone
 from vantok_core.facts.parts import ChangeForm, ElementForm, GroupForm
 from vantok_core.facts.sums import group_centre
 
@@ -68,7 +69,7 @@ class JobVehicle(Facts):
     Tyre indices: load index of one tyre, the dual one for twin wheels; they count where no tyre limit is given in kg.
     tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag. Droops: how far the wheels
     hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
-    held against such a rating.
+    held against such a rating. zones: where load can go, as edited; none: as usual for the body style.
     """
 
     label: Name = ""
@@ -109,6 +110,7 @@ class JobVehicle(Facts):
     vin: Line = ""
     equipment: Annotated[tuple[Equipment, ...], Field(max_length=20)] = ()
     defaults: Annotated[tuple[FactName, ...], Field(max_length=40)] = ()
+    zones: Annotated[tuple[LoadZone, ...], Field(max_length=16)] = ()
     points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
     front_rate_n_per_m: RateInNewtons | None = None
     rear_rate_n_per_m: RateInNewtons | None = None

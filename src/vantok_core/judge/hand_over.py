@@ -8,7 +8,7 @@ from vantok_core.base.names import PLACES
 from vantok_core.base.say import Say, length, mass
 from vantok_core.facts import Job
 from vantok_core.judge.inspect import standing_faults
-from vantok_core.judge.lead import passed_limits
+from vantok_core.judge.lead import passed_limits, zones_said
 from vantok_core.judge.prove import Proof
 from vantok_core.judge.unweighed import Unweighed, weigh_it
 from vantok_core.kits.fit import fit_checks
@@ -27,6 +27,9 @@ def open_points(
         Say(f"“{state.name}” is {{over}} over its {m.name}.", {"over": mass(-(m.margin or 0.0))})
         for state in job.states for m in state_margins(job, state) if m.over
     ]  # fmt: skip
+    zone = zones_said(job)
+    if zone is not None:
+        found.append(zone)
     for one in unweighed:
         if not passed_limits(job):
             said = weigh_it(one)

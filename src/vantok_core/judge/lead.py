@@ -12,7 +12,8 @@ from vantok_core.base.say import Say, Verdict, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.loads.limits import Margin
-from vantok_core.loads.plan import state_margins
+from vantok_core.loads.plan import reach, state_margins
+from vantok_core.loads.zoning import passed_zones
 
 LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
 
@@ -24,13 +25,24 @@ def passed_limits(job: Job) -> list[tuple[JobState, Margin]]:
 
 
 def limits_said(job: Job) -> Say | None:
-    """Return the sentence on the limits that are passed; None while none is known to be."""
+    """Return the sentence on the limits that are passed, the vehicle's before those of its zones; None while none is known to be."""
     over = passed_limits(job)
     if not over:
-        return None
+        return zones_said(job)
     state, margin = over[0]
     more = f" {len(over) - 1} more limit{'s are' if len(over) > 2 else ' is'} passed." if len(over) > 1 else ""
     return Say(f"{state.name}: {margin.name} is {{over}} over.{more}", {"over": mass(-(margin.margin or 0.0))})
+
+
+def zones_said(job: Job) -> Say | None:
+    """Return the sentence on the zone furthest over its rating (rack, roof, locker); None while none is known to be."""
+    place = reach(job)
+    over = [(s, *pair) for s in job.states for pair in passed_zones(place, s)] if place else []
+    if not over:
+        return None
+    state, zone, kg = max(over, key=lambda one: one[2] / (one[1].rating_kg or one[2]))
+    values = {"kg": mass(kg), "rating": mass(zone.rating_kg or 0.0)}
+    return Say(f"{state.name}: the {zone.words} carries {{kg}} on the plan; it is rated for {{rating}}.", values)
 
 
 def led_by_limits(job: Job, verdict: Verdict, unweighed: Sequence[Unweighed] = ()) -> Verdict:

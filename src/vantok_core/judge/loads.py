@@ -118,7 +118,8 @@ def loads_verdict(job: Job, unweighed: Sequence[Unweighed] = ()) -> Verdict:
     """
     said = limits_said(job)
     if said is not None:
-        out = way_out(job, passed_limits(job)[0][0])
+        over = passed_limits(job)
+        out = way_out(job, over[0][0]) if over else Say("Take of it what it is not made for, or put it on the floor.")
         return Verdict(tone="limit", sentences=(said, out, Say("No spring raises a rating.")))
     lacking = _lacking(job, {one.state.key for one in unweighed})
     if lacking is not None:
@@ -180,6 +181,7 @@ def way_out(job: Job, state: JobState) -> Say:
         least = removals[0]
         words = WAYS[least.what].replace("{name}", least.name)
         return Say(f"{words} and every known limit holds.", {"kg": mass(least.kg)})
-    return Say(
-        "No single move or removal on the plan clears it: weigh what is aboard, and take more than one thing off."
-    )
+    less = "take more than one thing off" if not state.hitched else (
+        "carry less, take tongue load off, or fit a hitch that gives load back to the front axle"
+    )  # fmt: skip
+    return Say(f"No single move or removal on the plan clears it: weigh what is aboard, and {less}.")

@@ -196,7 +196,10 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     found = moves(model.job, state, furthest_forward(model.job))
     if not found:
         if state.items:
-            none = Say("Nothing on the plan can go further forward: it stands there, or the cab's wall is in the way.")
+            none = Say(
+                "Nothing on the plan can go further forward: it stands there, the cab's wall is in the way, or no zone has room for it. "
+                f"What is left: less load{', less tongue load, or a hitch that gives load back' if state.hitched else ''}."
+            )
             return Choice(key="move", name="Take load off", kind="move", notes=(none,))
         each = Say("No item is on the plan. Each {m} moved {d} forward takes {r} off the rear axle.", {
             "m": mass(100.0), "d": length(1.0), "r": mass(100.0 / model.vehicle.wheelbase)})  # fmt: skip
@@ -211,7 +214,7 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     )
     report = _with_items(model, key, items)
     note = Say(
-        f"Move {move.item.name} ({{m}}) {{d}} forward: {{r}} off the rear axle and onto the front.",
+        f"Move {move.item.name} ({{m}}) {{d}} forward {move.zone.where}: {{r}} off the rear axle and onto the front.",
         {"m": mass(move.item.mass_kg), "d": length(move.forward), "r": mass(move.relief)},
     )
     return Choice(

@@ -13,9 +13,10 @@ from math import ceil, inf
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
-from vantok_core.facts import Job, JobState, LoadItem
+from vantok_core.facts import Job, JobState, LoadItem, LoadZone
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import reach, state_margins
+from vantok_core.loads.zoning import open_zones, with_room
 from vantok_core.physics.levers import hitch_effect, hitch_moment, item_lever
 from vantok_core.physics.vehicle import Tongue
 
@@ -31,11 +32,12 @@ LIGHT_TONGUE = {"ball": 0.10, "gooseneck": 0.15, "pin": 0.15}
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Move:
-    """Moving one item: how far forward (m, negative rearward), to which station, and what it takes off the rear axle (kg)."""
+    """Moving one item: how far forward (m, negative rearward), to which station and zone, and what it takes off the rear axle (kg)."""
 
     item: LoadItem
     forward: float
     relief: float
+    zone: LoadZone
 
     @property
     def station(self) -> float:
@@ -58,13 +60,14 @@ class Removal:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BestPlace:
     """The stations (m) between which an item leaves the largest smallest margin; that margin's limit and kg; the side
-    that balances the load ("left", "right" or "either")."""
+    that balances the load ("left", "right" or "either"); the zone it stands in."""
 
     start: float
     end: float
     limit: str
     margin: float
     side: str
+    zone: LoadZone
 
 
 def _item_rates(station: float, wheelbase: float) -> dict[str, float]:
@@ -122,24 +125,28 @@ def _over(margins: Sequence[Margin]) -> bool:
 
 
 def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
-    """Return the moves of single items to a station (m), those that relieve the rear axle most first."""
+    """Return the moves of single items as far forward as their zones allow, at most to a station (m), those that relieve the rear
+    axle most first."""
     length, place = job.vehicle.base_m, reach(job)
     if length is None or place is None:
         return []
     found = []
     for item in state.items:
-        forward = item.station_m - furthest_forward
-        if item.station_m >= place.wall and forward > WORTH and item.mass_kg > 0.0:
-            relief = float(item_lever(item.mass_kg, forward, length).rear)
-            found.append(Move(item=item, forward=forward, relief=relief))
-    return sorted(found, key=lambda m: -m.relief)
+        for zone in open_zones(place, state, item):
+            forward = item.station_m - max(furthest_forward, zone.start, place.wall)
+            if forward > WORTH and item.mass_kg > 0.0 and item.station_m - forward <= zone.end:
+                relief = float(item_lever(item.mass_kg, forward, length).rear)
+                found.append(Move(item=item, forward=forward, relief=relief, zone=zone))
+    best = {id(m.item): m for m in sorted(found, key=lambda m: m.relief)}
+    return sorted(best.values(), key=lambda m: -m.relief)
 
 
 def clearing_moves(job: Job, state: JobState) -> list[Move]:
     """Return, for each item that can do it alone, the shortest move that brings every known limit back within its load.
 
-    The lightest item comes first (any of them needs the same mass times distance). A move stays behind the cab's wall and on
-    the vehicle, and does not pass another limit; it is offered in whole centimetres. Empty when nothing is over or no single move does it.
+    The lightest item comes first (any of them needs the same mass times distance). A move stays inside the zones that take the item,
+    behind the cab's wall, and does not pass another limit; it is offered in whole centimetres. Empty when nothing is over or no
+    single move does it.
     """
     length, place = job.vehicle.base_m, reach(job)
     margins = state_margins(job, state)
@@ -154,14 +161,19 @@ def clearing_moves(job: Job, state: JobState) -> list[Move]:
         span = allowed(margins, rates)
         if span is None:
             continue
-        if item.station_m < place.wall:
-            continue  # what is in the cab stays where its people want it
-        low = max(span[0], item.station_m - place.tail)
-        high = min(span[1], item.station_m - max(place.nose, place.wall))
-        forward = _nearest_step(low, high, STEP_M)
-        if forward is not None:
-            found.append(Move(item=item, forward=forward, relief=per_metre * forward))
+        ways = [
+            (forward, zone) for zone in open_zones(place, state, item)
+            if (forward := _nearest_step(*_within(span, item, zone, place.wall), STEP_M)) is not None
+        ]  # fmt: skip
+        if ways:
+            forward, zone = min(ways, key=lambda way: abs(way[0]))
+            found.append(Move(item=item, forward=forward, relief=per_metre * forward, zone=zone))
     return sorted(found, key=lambda m: (m.item.mass_kg, abs(m.forward)))
+
+
+def _within(span: tuple[float, float], item: LoadItem, zone: LoadZone, wall: float) -> tuple[float, float]:
+    """Return how far forward an item may go so that it ends in a zone, within what the limits allow."""
+    return max(span[0], item.station_m - zone.end), min(span[1], item.station_m - max(zone.start, wall))
 
 
 def _nearest_step(low: float, high: float, step: float) -> float | None:
@@ -230,8 +242,9 @@ def best_place(job: Job, state: JobState, mass_kg: float) -> BestPlace | None:
     """Return where to put something heavy (kg) so that the smallest margin, as a share of its limit, is as large as can be.
 
     Each limit's share is linear in the station, so the best lies at a crossing of two of them or at an end; where a limit
-    that no place changes rules, every station that does as well is in the answer. None without wheelbase or any known
-    limit. Raises InputError for a mass not above zero.
+    that no place changes rules, every station that does as well is in the answer. Only zones that hold the mass beside what
+    they carry are looked at. None without wheelbase or any known limit. Raises InputError for a mass not above zero or that no
+    zone takes.
     """
     if not mass_kg > 0.0:
         raise InputError("mass", mass_kg, "it must be above zero")
@@ -240,16 +253,22 @@ def best_place(job: Job, state: JobState, mass_kg: float) -> BestPlace | None:
     lines = [_share_line(m, mass_kg, length) for m in known] if length else []
     if length is None or place is None or not lines:
         return None
-    stations = _crossings(lines, max(place.nose, place.wall), place.tail)
-    worst = {s: min(a + b * s for a, b in lines) for s in stations}
+    open_to = with_room(place, state, mass_kg)
+    if not open_to:
+        raise InputError("mass", f"{mass_kg:g} kg", "no zone takes it beside what it carries: less load, or a trailer")
+    worst = {
+        (s, n): min(a + b * s for a, b in lines)
+        for n, z in enumerate(open_to) for s in _crossings(lines, max(z.start, place.wall), z.end)
+    }  # fmt: skip
     best = max(worst.values())
-    good = [s for s, value in worst.items() if value >= best - 1e-9]
+    first = min(n for (_, n), value in worst.items() if value >= best - 1e-9)
+    good = [s for (s, n), value in worst.items() if value >= best - 1e-9 and n == first]
     middle = 0.5 * (min(good) + max(good))
     limit = min(range(len(known)), key=lambda i: lines[i][0] + lines[i][1] * middle)
     share = lines[limit][0] + lines[limit][1] * middle
     return BestPlace(
         start=min(good), end=max(good), limit=known[limit].name, margin=share * (known[limit].limit or 0.0),
-        side=lighter_side(state),
+        side=lighter_side(state), zone=open_to[first],
     )  # fmt: skip
 
 

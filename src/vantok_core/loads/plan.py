@@ -57,7 +57,7 @@ def hitch_of(job: Job, state: JobState) -> HitchEffect | None:
 def reach(job: Job) -> Footprint | None:
     """Return the vehicle from above, None while its wheelbase is unknown."""
     v = job.vehicle
-    return None if v.base_m is None else footprint(v.body, v.base_m, v.rear_overhang_m, v.hitch_overhang_m)
+    return None if v.base_m is None else footprint(v.body, v.base_m, v.rear_overhang_m, v.hitch_overhang_m, v.zones)
 
 
 def planned_gain(job: Job, state: JobState) -> tuple[float, float] | None:

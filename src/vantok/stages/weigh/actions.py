@@ -20,8 +20,9 @@ from vantok.records.weigh.models import Carried, LoadItem, LoadState, ShopItem, 
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Say, length, mass
 from vantok_core.loads.adjust import adjust_plan
-from vantok_core.loads.places import USUAL, Footprint, UsualItem, usual_place, zones
+from vantok_core.loads.places import USES, USUAL, Footprint, UsualItem, usual_place, zones
 from vantok_core.loads.plan import planned_gain
+from vantok_core.loads.zoning import zone_of
 
 SCALE_FIELDS = ("front_kg", "rear_kg", "fl_kg", "fr_kg", "rl_kg", "rr_kg", "tag_kg", "trailer_scale_kg")
 PRESETS = {
@@ -125,11 +126,11 @@ def add_usual(state: LoadState, usual: UsualItem, place: Footprint) -> LoadItem:
 
 def keep_for_shop(user: User, item: LoadItem, place: Footprint) -> ShopItem:
     """Keep an item on the shop's own list, with the part of its zone where it stands."""
-    found = next((z for z in zones(place) if z.start <= item.station_m <= z.end), zones(place)[-2])
+    found = zone_of(place, item.station_m, item.lateral_m, item.height_m) or zones(place)[-1]
     along = min(max((item.station_m - found.start) / max(found.end - found.start, 0.1), 0.0), 1.0)
     facts = {name: getattr(item, name) for name in CARRIED if name != "name"}
     facts |= {
-        "zone": found.key,
+        "zone": next((key for key, use in USES.items() if use == found.use), "floor"),
         "along": along,
         "lateral": item.lateral_m / max(place.half_width - 0.15, 0.3),
         "by": user,

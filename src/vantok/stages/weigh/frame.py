@@ -27,6 +27,7 @@ TOPICS = (
     ("scales", "Scales"),
     ("trailer", "Hitch and trailer"),
     ("limits", "Limits"),
+    ("zones", "Zones"),
     ("coach", "Coach sheet"),
 )
 BASIS = {

@@ -74,7 +74,10 @@ class Limits(WeighView):
         asked = self.request.GET if "mass" in self.request.GET else None
         heavy, place = form or HeavyForm(asked, units=self.units), None
         if heavy.is_bound and heavy.is_valid() and heavy.cleaned_data["mass"]:
-            place = best_place(self.desk.job, self.state, heavy.cleaned_data["mass"])
+            try:
+                place = best_place(self.desk.job, self.state, heavy.cleaned_data["mass"])
+            except InputError as error:
+                heavy.add_error("mass", str(error))
         return {"heavy": heavy, "best": place}
 
     def _tyres(self, key: str) -> str:

@@ -3,6 +3,7 @@ import "./keys.js";
 import "./cell.js";
 import "./walk.js";
 import "./plan.js";
+import "./zones.js";
 import "./drafts.js";
 import { begin } from "./send.js";
 
