@@ -35,6 +35,7 @@ from vantok_core.judge.prove import CAUSES, Proof, prove
 from vantok_core.judge.result import result_sentences
 from vantok_core.judge.shown import tape_view
 from vantok_core.judge.tail import tails
+from vantok_core.judge.unweighed import unweighed
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict
 from vantok_core.kits.choose import MET, shortlist
 from vantok_core.kits.fit import fit_checks, with_kit
@@ -193,6 +194,32 @@ class Unknown(unittest.TestCase):
         self.assertEqual(
             [m.margin for m in state_margins(light, light.loaded[0]) if m.key in ("gross", "rear_axle")], [None, None]
         )
+
+    def test_states_said_to_carry_the_same_load_share_it(self) -> None:
+        """Read without and with a known tongue, one unknown load is told alike in both and more surely than as two of them; a state
+        that is gone, or was weighed since, is nobody's twin."""
+        base = state(job(), items=(), tongue_kg=0, trailer_kg=0)
+        twin = base.states[1].model_copy(
+            update={"key": "hitched", "name": "Hitched", "tongue_kg": 340.0, "trailer_kg": 3000.0, "more": True}
+        )
+        heights = {"FL": 0.900, "FR": 0.902, "RL": 0.838, "RR": 0.842}
+        base = base.model_copy(
+            update={"readings": (*base.readings, *(reading("hitched", p, v) for p, v in heights.items()))}
+        )
+        told = {}
+        for same in ("", "loaded", "gone"):
+            both = base.model_copy(update={"states": (*base.states, twin.model_copy(update={"same_as": same}))})
+            told[same] = {u.state.key: u for u in unweighed(build_model(both))}
+            self.assertEqual(set(told[same]), {"loaded", "hitched"})
+        shared, apart = told["loaded"], told[""]
+        self.assertEqual(shared["loaded"].read, shared["hitched"].read)
+        self.assertNotEqual(apart["loaded"].read, apart["hitched"].read)
+        for key in ("loaded", "hitched"):
+            mine, alone = shared[key].read, apart[key].read
+            assert mine is not None
+            assert alone is not None
+            self.assertLess(mine.sigma_mass, 0.95 * alone.sigma_mass, key)
+        self.assertEqual(told["gone"]["hitched"].read, apart["hitched"].read)
 
     def test_on_its_stop_is_never_left_alone(self) -> None:
         """A gap of a millimetre read loaded is used and told, and doing nothing is not recommended even where the height is met."""

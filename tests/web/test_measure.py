@@ -218,6 +218,21 @@ class Photographs(MeasureCase):
         self.assertIn("third leaf", self.page("inspect", job))
         self.assertIn("leaves: cracks, shifted centre bolt", self.page("report", job))
 
+    def test_of_the_plate_and_what_the_census_found(self) -> None:
+        """The plate's photograph stands by the ratings; what was found of a thing is stored with its note, told with it, and not told of nothing."""
+        job = self.job("041")
+        told = {"photo": picture((40, 30)), "area": "plate", "back": reverse("vehicle", args=[job.pk])}
+        page = words(self.client.post(reverse("photos", args=[job.pk]), told, follow=True))
+        self.assertIn("The ratings plate", page)
+        self.assertEqual(Photo.objects.get().area, "plate")
+        census = {"action": "equipment", "stops": "perished", "stops-note": "rear left, crumbled {half}"}
+        page = words(self.client.post(reverse("vehicle", args=[job.pk]), census | {"bags-note": "behind the axle"}))
+        self.assertIn("Say what was found, or take the note away", page)
+        self.client.post(reverse("vehicle", args=[job.pk]), census)
+        kept = Job.objects.get(pk=job.pk).vehicle.equipment
+        self.assertEqual(kept, [{"kind": "stops", "fitted": "perished", "note": "rear left, crumbled {half}"}])
+        self.assertIn("The bump stops are perished (rear left, crumbled (half)).", self.page("diagnose", job))
+
     def test_what_is_no_picture_is_refused(self) -> None:
         """Text with a picture's name, nothing at all, and a stranger's address to go back to."""
         job = self.job("041")

@@ -180,6 +180,19 @@ class Plans(WeighCase):
         self.assertIn("removed; it can be put back", self.send(new, action="remove-state"))
         self.assertIn("never thrown away", self.send(self.state("041"), action="remove-state"))
 
+    def test_the_same_unlisted_load(self) -> None:
+        """Two states said to carry what nobody listed: stored, in the file, more than is listed; a state that is gone shares nothing."""
+        state = self.state("042")
+        self.send(state, action="add-state", name="Hitched up", copy="")
+        other = LoadState.objects.get(job=state.job, name="Hitched up")
+        self.assertIn("What is not listed is the same as in", self.page("weigh", state.job))
+        self.send(other, action="name", name="Hitched up", same_as="gone")
+        self.assertEqual(LoadState.objects.get(pk=other.pk).same_as, "")
+        self.send(other, action="name", name="Hitched up", same_as=state.key)
+        told = self.client.get(reverse("job-file", args=[state.job_id])).json()["states"]
+        mine = next(s for s in told if s["key"] == other.key)
+        self.assertEqual((mine["same_as"], mine["more"]), (state.key, True))
+
     def test_a_plan_goes_out_and_in_as_csv(self) -> None:
         """Exported and put on another state, the plan is the same; a faulty file is refused with its places and changes nothing."""
         state = self.state("044")

@@ -210,7 +210,7 @@ def latest_readings(record: JobRecord) -> list[Reading]:
 
 SCALARS = (
     "front_kg", "rear_kg", "tongue_kg", "trailer_kg", "trailer_axle_m", "restored", "trailer_axle_rating_kg", "trailer_tyres_kg",
-    "trailer_scale_kg", "tag_kg", "weighed_at", "changed_at", "weighed_gain_kg", "conditions", "more",
+    "trailer_scale_kg", "tag_kg", "weighed_at", "changed_at", "weighed_gain_kg", "conditions", "more", "same_as",
 )  # fmt: skip
 """A state's facts, named alike in the core and in its record."""
 

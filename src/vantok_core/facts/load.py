@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -103,6 +103,7 @@ class JobState(Facts):
     weighed_at, changed_at: when the scale figures were read, and when what is carried was last changed; weighed_gain_kg: what
     the plan made of front and rear gain when the scale was read, so that a change since can be added to the scale's figures.
     more: more is on board than is listed, and nobody knows how much.
+    same_as: the key of another state with the same unlisted load on board, so that the heights of both tell it.
     past: a load that is no longer aboard, kept for the heights read under it (see `plan.by_load`); no limit is held against it.
     """
 
@@ -129,7 +130,15 @@ class JobState(Facts):
     weighed_gain_kg: tuple[Gain, Gain] | None = None
     conditions: Sentence = ""
     more: bool = False
+    same_as: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
     past: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _shared_is_more(cls, told: Any) -> Any:
+        """Take a load shared with another state as more than is listed here."""
+        shared = isinstance(told, dict) and told.get("same_as") and not told.get("empty")
+        return {**told, "more": True} if shared else told
 
     @model_validator(mode="after")
     def _empty_is_empty(self) -> JobState:

@@ -21,11 +21,11 @@ def census_findings(job: Job) -> list[Finding]:
         words = WORDS[one.kind]
         if one.fitted in ("perished", "missing"):
             are = "are" if words.endswith("s") and not words.endswith("bracket") else "is"
-            what = Say(f"{words} {are} {one.fitted}.")
+            what = Say(f"{words} {are} {one.fitted}{_noted(one.note)}.")
             do = Say("Mend that first: what is worked out rests on it being sound.")
             found.append(Finding(key=f"fix-census-{one.kind}", tone="act", what=what, do=do))
         if one.fitted == "later" and one.kind in LIFTING and job.already is None:
-            what = Say(f"{words} were fitted later: the heights as it came have them on.")
+            what = Say(f"{words} were fitted later{_noted(one.note)}: the heights as it came have them on.")
             found.append(
                 Finding(
                     key="came-with",
@@ -35,3 +35,8 @@ def census_findings(job: Job) -> list[Finding]:
                 )
             )
     return found
+
+
+def _noted(note: str) -> str:
+    """Return what was noted of a thing, in brackets, kept from being read as a place for a figure."""
+    return f" ({note.translate({ord('{'): '(', ord('}'): ')'})})" if note else ""

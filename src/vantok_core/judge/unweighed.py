@@ -58,7 +58,7 @@ def gain_told(model: JobModel, key: str) -> dict[str, tuple[float, float]] | Non
 
 
 def _off_springs(model: JobModel, key: str) -> bool:
-    return unknown_at(key, "rear") in model.estimate.problem.loads
+    return bool(unknown_at(model.states[key], "rear"))
 
 
 def unweighed(model: JobModel) -> tuple[Unweighed, ...]:
@@ -73,7 +73,7 @@ def unweighed(model: JobModel) -> tuple[Unweighed, ...]:
 
 
 def _unweighed(model: JobModel, state: JobState) -> Unweighed:
-    names = [unknown_at(state.key, axle) for axle in AXLES]
+    names = [unknown_at(model.states[state.key], axle) for axle in AXLES]
     known = _off_springs(model, state.key)
     gain = _gains(model, state.key)
     return Unweighed(

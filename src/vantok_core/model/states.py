@@ -31,16 +31,22 @@ def core_states(job: Job) -> tuple[dict[str, LoadState], dict[str, UncertainLoad
     return states, loads
 
 
-def unknown_at(state: str, axle: AxleName) -> str:
-    """Return the name of what nobody weighed of a state's load, as it is felt at an axle."""
-    return f"{state}:more:{axle}"
+def unknown_at(state: LoadState, axle: AxleName) -> str:
+    """Return the name of what nobody weighed of a state's load, as it is felt at an axle; empty where all of it is known."""
+    return next((item.name for item in state.items if item.name.endswith(f":more:{axle}")), "")
+
+
+def _whose(job: Job, state: JobState) -> str:
+    """Return the key of the state whose unlisted load this one has on board: its own, or the one it is said to share."""
+    other = next((s for s in job.carried if s.key == state.same_as and not s.same_as), None)
+    return other.key if other is not None and off_springs(job, other) else state.key
 
 
 def _unknown_items(job: Job, state: JobState, loads: dict[str, UncertainLoad]) -> list[Item]:
     """Return a load nobody weighed as it is felt at the axles: nothing is told of it but how much it could be."""
     items = []
     for axle, station in zip(AXLES, (0.0, job.vehicle.base_m or 0.0), strict=True):
-        name = unknown_at(state.key, axle)
+        name = f"{_whose(job, state)}:more:{axle}"
         # A trailer's coupling has no rating: what it carries is guessed from its axle's.
         most = gain_scale(job, axle) or gain_scale(job, "rear")
         loads[name] = UncertainLoad(mass=0.0, sigma=prior_sigma(most, None))

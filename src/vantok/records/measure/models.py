@@ -91,6 +91,10 @@ def place_words(place: str) -> str:
     return dict(PLACES).get(place, place.replace("-", " "))
 
 
+PLATE = "plate"
+"""What a photograph of the ratings plate is of, beside the areas of the inspection."""
+
+
 class Photo(models.Model):
     """A photograph of a job, kept with a reading, an inspection area, or neither. Re-encoded; nothing of the original file is kept.
 

@@ -30,6 +30,7 @@ class LoadState(models.Model):
     name = models.CharField("state", max_length=60)
     empty = models.BooleanField(default=False)
     more = models.BooleanField("more is on board than is listed", default=False)
+    same_as = models.CharField("what is not listed is the same as in", max_length=30, blank=True, default="")
     order = models.PositiveSmallIntegerField(default=0)
     front_kg = _mass("front axle, scale")
     rear_kg = _mass("rear axle, scale")

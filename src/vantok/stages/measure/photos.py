@@ -20,7 +20,7 @@ from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.people.rights import demand
 from vantok.records.jobs.models import Job
-from vantok.records.measure.models import Photo, Reading
+from vantok.records.measure.models import PLATE, Photo, Reading
 from vantok_core.base.errors import InputError
 from vantok_core.judge.inspect import AREAS
 
@@ -70,7 +70,7 @@ def keep_photo(user: User, pk: int, upload: UploadedFile, *, reading: int, area:
     data, width, height = re_encode(upload)
     photo = Photo(
         job_id=pk,
-        area=area if area in AREAS else "",
+        area=area if area in AREAS or area == PLATE else "",
         caption=" ".join(caption.split())[:120],
         by=user,
         width=width,

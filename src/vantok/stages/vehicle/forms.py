@@ -67,6 +67,7 @@ class EquipmentForm(SeenForm):
 
     def __init__(self, *args: Any, vehicle: Vehicle, **kwargs: Any) -> None:
         told = {one["kind"]: one["fitted"] for one in vehicle.equipment}
+        told |= {f"{one['kind']}-note": one.get("note", "") for one in vehicle.equipment}
         super().__init__(*args, initial=told, **kwargs)
 
     def settle(self) -> None:
@@ -75,13 +76,33 @@ class EquipmentForm(SeenForm):
             field = forms.ChoiceField(label=words, choices=FITTED, required=False)
             field.widget.attrs["class"] = "form-select"
             self.fields[kind] = field
+            note = forms.CharField(label=f"{words}: where, what", max_length=200, required=False)
+            note.widget.attrs |= {
+                "class": "form-control",
+                "placeholder": "where, what, what size",
+                "aria-label": f"{words}: note",
+            }
+            self.fields[f"{kind}-note"] = note
         super().settle()
+
+    @property
+    def rows(self) -> list[tuple[forms.BoundField, forms.BoundField]]:
+        """Each thing looked for with its note."""
+        return [(self[kind], self[f"{kind}-note"]) for kind in EQUIPMENT]
+
+    def clean(self) -> dict[str, Any]:
+        """Refuse a note on something nobody looked at: it would be lost."""
+        data = super().clean() or {}
+        for kind in EQUIPMENT:
+            if data.get(f"{kind}-note") and not data.get(kind):
+                self.add_error(kind, "Say what was found, or take the note away.")
+        return data
 
     @property
     def found(self) -> list[dict[str, str]]:
         """What was looked at, as stored."""
         return [
-            {"kind": kind, "fitted": self.cleaned_data[kind], "note": ""}
+            {"kind": kind, "fitted": self.cleaned_data[kind], "note": self.cleaned_data.get(f"{kind}-note") or ""}
             for kind in EQUIPMENT
             if self.cleaned_data.get(kind)
         ]

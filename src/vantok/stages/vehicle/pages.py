@@ -10,6 +10,7 @@ from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.stage import StageView
 from vantok.records.jobs.models import Job
+from vantok.records.measure.models import PLATE
 from vantok.stages.vehicle.forms import EquipmentForm, VehicleForm
 
 
@@ -24,7 +25,8 @@ class VehicleStage(StageView):
         vehicle = self.desk.record.vehicle
         kwargs.setdefault("form", SimpleLazyObject(lambda: VehicleForm(instance=vehicle, units=self.units)))
         kwargs.setdefault("equipment_form", SimpleLazyObject(lambda: EquipmentForm(vehicle=vehicle)))
-        return super().get_context_data(**kwargs)
+        plates = self.desk.record.photos.filter(gone=False, area=PLATE)
+        return super().get_context_data(plates=SimpleLazyObject(lambda: list(plates)), **kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save the sheet, or the census; figures that do not read are kept as typed with the reason beside them."""

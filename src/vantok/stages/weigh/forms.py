@@ -23,13 +23,26 @@ class StateForm(QuantityForm):
 
     class Meta:
         model = LoadState
-        fields = ("name", "conditions", "more")
+        fields = ("name", "conditions", "more", "same_as")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        others = [
+            (s.key, s.name)
+            for s in self.instance.job.states.all()
+            if not (s.empty or s.same_as or s.pk == self.instance.pk)
+        ]
         if self.instance.empty:
             del self.fields["more"]
-            self.settle()
+        if self.instance.empty or not others:
+            del self.fields["same_as"]
+        else:
+            self.fields["same_as"] = forms.ChoiceField(
+                label="What is not listed is the same as in",
+                choices=[("", "a load of its own"), *others],
+                required=False,
+            )
+        self.settle()
 
     def clean_name(self) -> str:
         """Refuse a name another state of the job bears: no sentence could tell them apart."""
