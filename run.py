@@ -10,7 +10,7 @@ python3 run.py bench         measure the figures of the design and print the tab
 python3 run.py solve FILE    solve a job file, print the results as JSON
 python3 run.py backup [DIR]  back the shop up into one proven file, while it serves
 python3 run.py restore FILE  prove a backup, then put it in place; what it replaces is kept
-python3 run.py fuzz [N]      throw N pieces of nonsense at every form and file
+python3 run.py fuzz [N [SEED]] throw N pieces of nonsense at every form and file
 python3 run.py instruments   serve a simulated set of wheel pads, axle scale and tongue scale on a socket
 python3 run.py cases FILE    run a file of worked cases against the core
 """
@@ -198,7 +198,7 @@ def main() -> None:
     commands.choices["serve"].add_argument("--tls-host", default="")
     commands.add_parser("backup").add_argument("folder", nargs="?")
     commands.add_parser("restore").add_argument("file")
-    commands.add_parser("fuzz").add_argument("count", nargs="?", type=int, default=2000)
+    commands.add_parser("fuzz").add_argument("count", nargs="*", type=int, default=[2000])
     commands.add_parser("test").add_argument("names", nargs="*")
     for name in ("check", "shots", "bench"):
         commands.add_parser(name)
@@ -218,7 +218,7 @@ def tool(asked: argparse.Namespace, more: list[str]) -> None:
     """Run one of the tools that need everything."""
     install("runtime", "dev")
     system_packages(browser_packages())
-    count = [asked.count] if asked.command == "fuzz" else []
+    count = asked.count if asked.command == "fuzz" else []
     env = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"}
     sys.exit(run(PYTHON, ROOT / "tools" / f"{asked.command}.py", *count, *more, env=env, check=False))
 

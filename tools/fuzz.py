@@ -1,4 +1,5 @@
-"""Throw nonsense at every form and every file: `python3 run.py fuzz [N]`. A fixed seed, so that what breaks once breaks again.
+"""Throw nonsense at every form and every file: `python3 run.py fuzz [N [SEED]]`. A fixed seed, so that what breaks once breaks again;
+another seed goes on where it left off. The count so far is printed on the way: a run that is stopped counts as far as it came.
 
 After each input the job's pages are opened: no server error, and nothing stored that breaks a page.
 """
@@ -142,6 +143,8 @@ class Fuzz:
                     self.open(job, QUICK)
             self.open(job, PAGES)
             Job.objects.filter(pk=job.pk).update(done=False)
+            if self.thrown % 2000 < 40:
+                print(f"{self.thrown} thrown so far, {len(self.broken)} broke something", flush=True)
         return self.broken
 
     def _form(self, forms: list[tuple[str, dict[str, str]]]) -> None:
@@ -186,7 +189,7 @@ def main() -> None:
     build()
     client = Client(headers={"host": "127.0.0.1"})
     client.force_login(User.objects.get(username="marit"), backend="django.contrib.auth.backends.ModelBackend")
-    fuzz = Fuzz(client)
+    fuzz = Fuzz(client, int(sys.argv[2]) if len(sys.argv) > 2 else SEED)
     broken = fuzz.run(
         list(Job.objects.filter(number__startswith="2026-").order_by("pk")),
         int(sys.argv[1]) if len(sys.argv) > 1 else 2000,
