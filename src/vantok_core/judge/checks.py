@@ -140,9 +140,10 @@ def check_sheet(job: Job) -> list[Finding]:
     """Return what is odd about the sheet as a whole: missing baseline, loads, mixed datums, readings off the plane."""
     found = []
     empty = job.empty
-    datums: dict[str, set[str]] = {
-        s.key: {r.datum for r in job.readings if r.state == s.key and r.datum.endswith("arch")} for s in job.states
-    }
+    datums: dict[str, set[str]] = {s.key: set() for s in job.states}
+    for r in job.readings:
+        if r.datum.endswith("arch") and r.state in datums:
+            datums[r.state].add(r.datum)
     if empty is None or not datums.get(empty.key):
         what = "It is not read as it stands yet." if job.never_empty else "There is no empty baseline yet."
         do = "Read it before any work starts: it can never be measured again afterwards."

@@ -256,20 +256,28 @@ def best_place(job: Job, state: JobState, mass_kg: float) -> BestPlace | None:
     open_to = with_room(place, state, mass_kg)
     if not open_to:
         raise InputError("mass", f"{mass_kg:g} kg", "no zone takes it beside what it carries: less load, or a trailer")
-    worst = {
-        (s, n): min(a + b * s for a, b in lines)
-        for n, z in enumerate(open_to) for s in _crossings(lines, max(z.start, place.wall), z.end)
-    }  # fmt: skip
-    best = max(worst.values())
-    first = min(n for (_, n), value in worst.items() if value >= best - 1e-9)
-    good = [s for (s, n), value in worst.items() if value >= best - 1e-9 and n == first]
-    middle = 0.5 * (min(good) + max(good))
+    start, end, zone = _roomiest(lines, open_to, place.wall)
+    middle = 0.5 * (start + end)
     limit = min(range(len(known)), key=lambda i: lines[i][0] + lines[i][1] * middle)
     share = lines[limit][0] + lines[limit][1] * middle
     return BestPlace(
-        start=min(good), end=max(good), limit=known[limit].name, margin=share * (known[limit].limit or 0.0),
-        side=lighter_side(state), zone=open_to[first],
+        start=start, end=end, limit=known[limit].name, margin=share * (known[limit].limit or 0.0), side=lighter_side(state), zone=zone
     )  # fmt: skip
+
+
+def _roomiest(
+    lines: Sequence[tuple[float, float]], open_to: Sequence[LoadZone], wall: float
+) -> tuple[float, float, LoadZone]:
+    """Return the stations (m) between which the smallest share of all limits is as large as can be, in the first zone that has them."""
+    worst = {
+        (s, n): min(a + b * s for a, b in lines)
+        for n, z in enumerate(open_to)
+        for s in _crossings(lines, max(z.start, wall), z.end)
+    }
+    best = max(worst.values()) - 1e-9
+    first = min(n for (_, n), value in worst.items() if value >= best)
+    good = [s for (s, n), value in worst.items() if value >= best and n == first]
+    return min(good), max(good), open_to[first]
 
 
 def _crossings(lines: Sequence[tuple[float, float]], first: float, last: float) -> set[float]:

@@ -6,6 +6,7 @@ Masses are everyday workshop estimates, there to be overwritten; water is 1 kg a
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from vantok_core.facts.classes import BODIES, BodyStyle
@@ -68,6 +69,7 @@ def footprint(
     )  # fmt: skip
 
 
+@lru_cache(maxsize=64)
 def zones(place: Footprint) -> tuple[LoadZone, ...]:
     """Return where load can go on a vehicle, from front to back: as edited, else as usual for its body style, nothing rated."""
     if place.own:

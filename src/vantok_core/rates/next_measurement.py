@@ -9,6 +9,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import sqrt
 
+import numpy as np
+
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import FloatArray
@@ -76,10 +78,13 @@ def next_measurement(
         raise InputError("C", covariance.shape, "covariance, question and candidates must be over the same unknowns")
     variance = float(question @ covariance @ question)
     sigma = sqrt(max(variance, 0.0))
+    slopes = np.array([one.slope for one in candidates]).reshape(len(candidates), len(question))
+    across = slopes @ covariance
     worths = []
-    for one in candidates:
-        shared = float(question @ covariance @ one.slope)
-        own = float(one.slope @ covariance @ one.slope) + one.sigma**2
+    for one, shared, told in zip(
+        candidates, (across @ question).tolist(), (across * slopes).sum(axis=1).tolist(), strict=True
+    ):
+        own = told + one.sigma**2
         left = sqrt(max(variance - shared**2 / own, 0.0)) if shared else sigma
         worths.append(Worth(candidate=one, sigma_left=left, band_saved=NINE_IN_TEN * (sigma - left)))
     enough = all(w.band_saved < least_share * NINE_IN_TEN * sigma for w in worths)

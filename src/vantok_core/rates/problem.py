@@ -174,15 +174,26 @@ class EstimationProblem:
     def load_covariance(self, names: Sequence[str], covariance: FloatArray) -> FloatArray:
         """Return the covariance (kg^2, in kg) of some loads by name, from that of the directions (1): what lies across these stays at its prior."""
         told = self.directions_of(names)
+        felt = np.flatnonzero(told.any(axis=0))  # of a job's many directions, those of these loads
+        told, covariance = told[:, felt], covariance[np.ix_(felt, felt)]
         prior = np.diag([self.loads[name].sigma ** 2 for name in names]) - told @ told.T
         return np.asarray(prior + told @ covariance @ told.T)
 
+    @cached_property
+    def _by_load(self) -> dict[str, list[tuple[int, float]]]:
+        """Each load's kg for one unit of the directions it is in, by their place among them."""
+        found: dict[str, list[tuple[int, float]]] = {}
+        for i, direction in enumerate(self.directions):
+            for name, share in direction.share.items():
+                found.setdefault(name, []).append((i, share))
+        return found
+
     def directions_of(self, names: Sequence[str]) -> FloatArray:
         """Return each named load's kg for one unit of each direction."""
-        found, rows = np.zeros((len(names), len(self.directions))), {name: i for i, name in enumerate(names)}
-        for column, direction in enumerate(self.directions):
-            for name in direction.share.keys() & rows.keys():
-                found[rows[name], column] = direction.share[name]
+        found = np.zeros((len(names), len(self.directions)))
+        for row, name in enumerate(names):
+            for column, share in self._by_load.get(name, ()):
+                found[row, column] = share
         return found
 
     def start(self) -> FloatArray:
