@@ -122,11 +122,9 @@ class EstimationProblem:
                 by_states.setdefault(tuple(carried), []).append(name)
         found: list[Direction] = []
         for states, names in by_states.items():
-            found += self._felt(states[0], names) if len(states) == 1 else [self._alone(states, n) for n in names]
+            apart = [Direction(states=states, share={name: self.loads[name].sigma}) for name in names]
+            found += self._felt(states[0], names) if len(states) == 1 else apart
         return tuple(found)
-
-    def _alone(self, states: tuple[str, ...], name: str) -> Direction:
-        return Direction(states=states, share={name: self.loads[name].sigma})
 
     def _felt(self, state: str, names: list[str]) -> list[Direction]:
         """Return the directions of one state's loads that the static solve feels."""
@@ -332,23 +330,18 @@ class EstimationProblem:
 
     def residuals(self, x: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the weighted residuals (readings, then priors) and their Jacobian at x (ln k, reference heights m, loads in sigmas)."""
-        places, first = self.places, 2 + len(self.places)
-        drops = self._reading_drops(x)
-        rows, jacobian = [], []
+        places, drops = self.places, self._reading_drops(x)
+        rows, jacobian = [], [np.empty((0, len(x)))]
         for reading, drop, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
             place = 2 + places.index(reading.place)
             row = -gradient
             row[place] += 1.0
             rows.append((x[place] - drop.values[0] - reading.value) / reading.sigma)
-            jacobian.append(row / reading.sigma)
-        prior, unit = self.start(), np.eye(len(x))
-        for j, axle in enumerate(AXLES):
-            rows.append((x[j] - prior[j]) / self.sigma_ln[axle])
-            jacobian.append(unit[j] / self.sigma_ln[axle])
-        for j in range(first, len(x)):
-            rows.append(x[j])
-            jacobian.append(unit[j])
-        return np.array(rows), np.array(jacobian)
+            jacobian.append(row[None, :] / reading.sigma)
+        sure = [1.0 / self.sigma_ln[a] for a in AXLES]
+        own = np.concatenate([sure, np.zeros(len(places)), np.ones(len(x) - 2 - len(places))])
+        prior = own > 0.0  # a reference height has none
+        return np.concatenate([rows, ((x - self.start()) * own)[prior]]), np.vstack([*jacobian, np.diag(own)[prior]])
 
 
 def _rated(axle: Axle, rate: Real, prior: Axle) -> Axle:
@@ -359,9 +352,8 @@ def _rated(axle: Axle, rate: Real, prior: Axle) -> Axle:
 
 def with_rates(vehicle: Vehicle, front: Real, rear: Real, prior: Vehicle) -> Vehicle:
     """Return the vehicle at the given front and rear rates (N/m), second stages in the prior's proportion."""
-    return replace(
-        vehicle, front=_rated(vehicle.front, front, prior.front), rear=_rated(vehicle.rear, rear, prior.rear)
-    )
+    ahead, behind = _rated(vehicle.front, front, prior.front), _rated(vehicle.rear, rear, prior.rear)
+    return replace(vehicle, front=ahead, rear=behind)
 
 
 def with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
