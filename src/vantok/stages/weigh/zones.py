@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 from django import forms
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
+from django.utils.functional import SimpleLazyObject
 from django.utils.text import slugify
 
 from vantok.desk.load import Desk
@@ -122,14 +123,20 @@ class Zones(WeighView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the drawing and the rows."""
-        place = reach(self.desk.job)
-        form = kwargs.pop("form", None) or ZonesForm(kept=kept_zones(self.desk), units=self.units)
-        carried = carried_in(place, self.state) if place else {}
+        asked = kwargs.pop("form", None)
         return super().get_context_data(
-            form=form, edited=bool(self.desk.job.vehicle.zones), drawn=zones_svg(place, self.units) if place else "",
-            rows=[row | {"carries": carried.get(form.kept[row["n"]].key) if row["n"] < len(form.kept) else None} for row in form.rows],
-            **kwargs,
+            sheet=SimpleLazyObject(lambda: self._sheet(asked)), edited=bool(self.desk.job.vehicle.zones),
+            zoned=reach(self.desk.job) is not None, **kwargs,
         )  # fmt: skip
+
+    def _sheet(self, asked: ZonesForm | None) -> dict[str, Any]:
+        """Return the drawing, the form and its rows, each with what the state looked at carries there."""
+        place = reach(self.desk.job)
+        form = asked or ZonesForm(kept=kept_zones(self.desk), units=self.units)
+        carried = carried_in(place, self.state) if place else {}
+        kg = [carried.get(zone.key) for zone in form.kept] + [None]
+        rows = [row | {"carries": kg[row["n"]]} for row in form.rows]
+        return {"form": form, "rows": rows, "drawn": zones_svg(place, self.units) if place else ""}
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store the zones, or go back to the usual ones."""
