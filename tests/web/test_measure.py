@@ -66,6 +66,21 @@ class Datums(MeasureCase):
         self.assertRegex(words(self.client.get(url)), r"derived 4\d\d mm")
         self.assertFalse(Reading.objects.filter(job=job, state__key="loaded", datum="hub_arch").exists())
 
+    def test_a_stop_that_is_touched_is_told_by_its_lengths(self) -> None:
+        """52 of 60 free is pressed by 8 mm, in inches too; longer than free, three lengths and other datums are refused in words."""
+        job = self.job("041")
+        job.never_empty = True
+        job.save()
+        for place, text in (("RL", "52 of 60"), ("RR", "2 in of 2 3/8 in")):
+            self.assertNotIn("does not read", self.put(job, place, text, state="empty", datum="stop_gap"))
+        read = {p: self.core(job).read("empty", p, "stop_gap").value_m for p in ("RL", "RR")}
+        self.assertAlmostEqual(read["RL"], -0.008)
+        self.assertAlmostEqual(read["RR"], -0.009525)
+        self.assertRegex(self.page("diagnose", job), r"The rear bump stop is touching and carries about \d+ % of the axle")
+        self.assertIn("no longer than it is free", self.put(job, "RL", "64 of 60", state="empty", datum="stop_gap"))
+        self.assertIn("more than two lengths", self.put(job, "RL", "50 of 52 of 60", state="empty", datum="stop_gap"))
+        self.assertIn("does not read", self.put(job, "RL", "52 of 60"))
+
     def test_pressed_and_lifted_are_one_height_with_its_friction(self) -> None:
         """`880 to 888` is 884 with 4 mm of friction, in the cell, the findings and the job file; three lengths are refused."""
         job = self.job("041")

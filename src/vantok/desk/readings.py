@@ -13,10 +13,11 @@ from vantok.people.rights import RefusedError, may
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import INSTRUMENTS, Reading
 from vantok.records.weigh.models import LoadState
-from vantok_core.base.errors import UnitError
+from vantok_core.base.errors import InputError, UnitError
 from vantok_core.base.names import WALK
 from vantok_core.base.units import System, parse_length
 from vantok_core.loads.plan import gain_of
+from vantok_core.loads.unweighed import gap_when_touching
 from vantok_core.readings.floor import OPPOSITE
 from vantok_core.readings.tape import friction_reading
 
@@ -29,6 +30,8 @@ TAPE_MOST = 5.0
 
 
 PAIR = re.compile(r"\s+to\s+")
+PRESSED = re.compile(r"\s+of\s+")
+"""Between the present length of a stop that is touched and its free one."""
 """`745 to 751`: the height read pressed, then lifted."""
 
 
@@ -97,7 +100,7 @@ def record_reading(
     if token and (again := Reading.objects.filter(job_id=job_id, token=token).first()):
         return again
     text = text.strip()
-    read = _read(text, cast("System", user.units)) if text else Reading(value_m=None, text="", unit="")
+    read = _read(text, cast("System", user.units), cell.datum) if text else Reading(value_m=None, text="", unit="")
     told = aside or Aside()
     read.token, read.note = token, told.note[:200]
     read.instrument = told.instrument if told.instrument in dict(INSTRUMENTS) else ""
@@ -184,8 +187,23 @@ def doubt(reading: Reading, *, odd: bool) -> None:
         Reading.objects.filter(pk=reading.pk).update(flag="odd")
 
 
-def _read(text: str, units: System) -> Reading:
-    """Return a reading of a text: one length, or two with “to” between them."""
+def _touched(text: str, units: System) -> Reading:
+    """Return the gap of a stop that is touched, from its present and its free length: what it is pressed by, below nought."""
+    parts = PRESSED.split(text)
+    if len(parts) > 2:
+        raise UnitError(f"“{text}” has more than two lengths; a touched stop is told like 52 of 60.", field="length")
+    present, free = (parse_length(part, units) for part in parts)
+    try:
+        gap = gap_when_touching(free.value, present.value)
+    except InputError as error:
+        raise UnitError(f"“{text}”: a touched stop is no longer than it is free.", field="length") from error
+    return Reading(value_m=gap, step_m=present.step, text=text[:40], unit=present.unit)
+
+
+def _read(text: str, units: System, datum: str) -> Reading:
+    """Return a reading of a text: one length, two with “to” between them, or of a touched stop its present “of” its free length."""
+    if datum == "stop_gap" and PRESSED.search(text):
+        return _touched(text, units)
     parts = PAIR.split(text)
     if len(parts) > 2:
         raise UnitError(
