@@ -8,11 +8,13 @@ from math import atan2, degrees
 from typing import Any
 
 from tests.core.samples import AIR, INSERT, job, reading
+from vantok_core.base.errors import InputError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import G
 from vantok_core.facts import (
     AlreadyOn,
     Complaint,
+    EmptyLoad,
     Equipment,
     Fitting,
     Inspected,
@@ -38,6 +40,7 @@ from vantok_core.judge.tail import tails
 from vantok_core.judge.unweighed import unweighed
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict
 from vantok_core.kits.choose import MET, shortlist
+from vantok_core.kits.empty_again import estimated_empty
 from vantok_core.kits.fit import fit_checks, with_kit
 from vantok_core.kits.target import target_drop
 from vantok_core.loads.limits import tyre_limit
@@ -584,6 +587,35 @@ class NeverEmpty(unittest.TestCase):
         for why, target in refused.items():
             with self.subTest(why):
                 self.assertIn(why, solve_job(one.model_copy(update={"target": target}), [AIR])["choices"]["error"])
+
+    def test_back_to_an_empty_height_only_where_the_empty_load_is_known(self) -> None:
+        """By its papers it would be lighter: how it would stand is solved, told as an estimate with its band and source, and aimed at;
+        as heavy as it stands it is where it stands; heavier than everything on board is refused."""
+        one = self.van(0.88, 0.88, 0.85, 0.87)
+        light = EmptyLoad(front_kg=1300, rear_kg=1000, source="its papers {1}")
+        found = {}
+        for school in ("empty_height", "share_of_sag"):
+            model = build_model(
+                one.model_copy(update={"empty_load": light, "target": Target(school=school, share=0.5)})
+            )
+            told = target_drop(model, model.solve()["empty"])
+            words = told.reason.in_units("metric")
+            self.assertRegex(
+                words, r"estimated as \+\d+.mm against as it came, ± \d+.mm, by its empty load \(its papers \(1\)\)"
+            )
+            found[school] = told.drop
+        self.assertLess(found["empty_height"], -0.02)
+        self.assertAlmostEqual(found["share_of_sag"], 0.5 * found["empty_height"], places=6)
+        same = one.model_copy(
+            update={"empty_load": EmptyLoad(front_kg=0.9 * 1600, rear_kg=0.9 * 1900, source="a guess")}
+        )
+        figure = estimated_empty(build_model(same))
+        assert figure is not None
+        self.assertAlmostEqual(figure.value, 0.0, places=6)
+        self.assertGreater(figure.sigma, 0.01)
+        heavy = one.model_copy(update={"empty_load": EmptyLoad(front_kg=1500, rear_kg=2900, source="papers")})
+        with self.assertRaisesRegex(InputError, "more than stands on the rear axle"):
+            estimated_empty(build_model(heavy))
 
     def test_no_empty_height_is_claimed(self) -> None:
         """As it stands alone it is diagnosed, chosen for, set and told in gained height; its axles are taken from the plate, said so,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import timedelta
 from typing import Any
 
@@ -25,6 +26,24 @@ from vantok_core.judge.prove import CAUSES
 
 
 class Limits(DemoCase):
+    def test_an_empty_height_is_an_estimate_where_the_papers_tell_the_empty_load(self) -> None:
+        """Half told is refused; told, the target is offered, its estimate and source stand by the choice, and it goes with the load."""
+        job = Job.objects.filter(never_empty=True).first()
+        assert job is not None
+        url = reverse("measure", args=[job.pk])
+        half = words(self.client.post(url, {"action": "empty-load", "front_kg": "1500", "rear_kg": "", "source": ""}))
+        self.assertIn("without one of them nothing is estimated", half)
+        self.assertNotIn("rear back to its empty height", self.page("choose", job))
+        self.client.post(url, {"action": "empty-load", "front_kg": "1500", "rear_kg": "1400", "source": "its papers"})
+        self.assertIn("rear back to its empty height", self.page("choose", job))
+        self.client.post(reverse("choose", args=[job.pk]), {"action": "target", "school": "empty_height", "share": "70"})
+        self.assertRegex(self.page("choose", job), r"its empty height, estimated as \+\d+ mm against as it came, ± \d+ mm, by its empty load \(its papers\)")
+        told = json.loads(self.client.get(reverse("job-file", args=[job.pk])).content)
+        self.assertEqual(told["empty_load"], {"front_kg": 1500.0, "rear_kg": 1400.0, "source": "its papers"})
+        self.client.post(url, {"action": "empty-load", "front_kg": "", "rear_kg": "", "source": ""})
+        job.refresh_from_db()
+        self.assertEqual((job.empty_load, job.school), ({}, "level"))
+
     def test_a_good_stance_dismisses_no_overload(self) -> None:
         """A proved job whose rear axle turns out over: board, Prove and Report lead with it and nothing is green."""
         job = self.job("038")

@@ -76,7 +76,9 @@ class Datums(MeasureCase):
         read = {p: self.core(job).read("empty", p, "stop_gap").value_m for p in ("RL", "RR")}
         self.assertAlmostEqual(read["RL"], -0.008)
         self.assertAlmostEqual(read["RR"], -0.009525)
-        self.assertRegex(self.page("diagnose", job), r"The rear bump stop is touching and carries about \d+ % of the axle")
+        self.assertRegex(
+            self.page("diagnose", job), r"The rear bump stop is touching and carries about \d+ % of the axle"
+        )
         self.assertIn("no longer than it is free", self.put(job, "RL", "64 of 60", state="empty", datum="stop_gap"))
         self.assertIn("more than two lengths", self.put(job, "RL", "50 of 52 of 60", state="empty", datum="stop_gap"))
         self.assertIn("does not read", self.put(job, "RL", "52 of 60"))

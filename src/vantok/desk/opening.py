@@ -53,7 +53,7 @@ def judge_as_it_stands(job: Job, *, never_empty: bool) -> None:
     if job.never_empty == never_empty:
         return
     job.never_empty = never_empty
-    if never_empty and job.school in OF_EMPTY:
+    if never_empty and job.school in OF_EMPTY and not job.empty_load:
         job.school = "level"
     job.save()
     old, new = (EMPTY, AS_IT_STANDS) if never_empty else (AS_IT_STANDS, EMPTY)

@@ -21,6 +21,7 @@ from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import (
     AlreadyOn,
     Complaint,
+    EmptyLoad,
     Fitting,
     Inspected,
     Job,
@@ -52,7 +53,8 @@ class Unfit:
 
 MENDED = {
     "rear_group": "coach", "zones": "zones", "trailer_axle_rating_kg": "trailer", "trailer_tyres_kg": "trailer", "trailer_axle_m": "trailer",
-    "restored": "trailer", "trailer_items": "trailer", "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
+    "restored": "trailer", "empty_load": "measure", "trailer_items": "trailer",
+    "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
     "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
 }  # fmt: skip
 """Where a field, else a part of the job, is entered; everything else on Listen."""
@@ -106,6 +108,8 @@ class Facts:
                 r for row in latest_readings(record) if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
             ),
         }  # fmt: skip
+        if record.empty_load:
+            told["empty_load"] = self._part(EmptyLoad, record.empty_load, "empty_load", "what it carries empty")
         if record.already:
             told["already"] = self._part(AlreadyOn, record.already, "already", "what was on already")
         job = self._part(Job, told, "job", "job") or Job(number=record.number[:20])

@@ -14,7 +14,7 @@ from vantok_core.facts.inspection import Complaint, Inspected
 from vantok_core.facts.job import Job
 from vantok_core.facts.kinds import MOST_ITEMS, MOST_READINGS, Facts, one_line
 from vantok_core.facts.kit import Kit
-from vantok_core.facts.load import JobState, LoadItem, LoadZone, People, Tank, TrailerItem
+from vantok_core.facts.load import EmptyLoad, JobState, LoadItem, LoadZone, People, Tank, TrailerItem
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import Equipment, JobVehicle, NamedPoint
 
@@ -23,6 +23,7 @@ __all__ = [
     "MOST_READINGS",
     "AlreadyOn",
     "Complaint",
+    "EmptyLoad",
     "Equipment",
     "Facts",
     "Fitting",

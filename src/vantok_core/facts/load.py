@@ -22,6 +22,15 @@ from vantok_core.facts.kinds import (
 )
 from vantok_core.facts.sums import TrailerBalance, tank_mass, trailer_tongue
 
+
+class EmptyLoad(Facts):
+    """What the axles of a vehicle that is never empty carry empty, and who says so: its papers, an earlier visit."""
+
+    front_kg: Rating
+    rear_kg: Rating
+    source: Line
+
+
 ZoneUse = Literal["seats", "floor", "locker", "roof", "rack"]
 
 

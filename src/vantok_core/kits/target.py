@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from vantok_core.base.errors import InputError
+from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import BEAM_AT
 from vantok_core.base.say import BEAM_WALL, Say, length
 from vantok_core.base.units import both
 from vantok_core.facts import Job
 from vantok_core.facts.classes import BODIES
-from vantok_core.kits.aim import Stands, beam_kept, gap_kept, raised_by, stated_height, to_rake
+from vantok_core.kits.aim import Stands, beam_kept, gap_kept, raised_by, stated_height, to_empty, to_rake
+from vantok_core.kits.empty_again import estimated_empty
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.laws import Stop
 from vantok_core.physics.stance.report import StateReport
@@ -26,7 +28,7 @@ SCHOOLS = {
     "stop_gap": "a bump-stop gap of at least",
 }
 OF_EMPTY = ("share_of_sag", "empty_height")
-"""Schools that take an empty height: nobody knows it of a vehicle that is never empty."""
+"""Schools that take an empty height: of a vehicle that is never empty it can only be estimated, where its empty load is known."""
 SIDED = ("raise_by", "stated_height")
 """Schools whose left and right may differ."""
 
@@ -65,11 +67,7 @@ def target_drop(model: JobModel, plain: StateReport) -> TargetDrop:
     """
     target, job = model.job.target, model.job
     if job.never_empty and target.school in OF_EMPTY:
-        raise InputError(
-            "target",
-            f"“{SCHOOLS[target.school]}”",
-            "nobody knows how this vehicle stands empty: say what it is raised by, or to what height",
-        )
+        return _of_estimated(model, float(plain.d_r))
     d_f, d_r = float(plain.d_f), float(plain.d_r)
     if target.school == "empty_height":
         return TargetDrop(drop=0.0, reason=Say("Rear back to its empty height."))
@@ -80,6 +78,27 @@ def target_drop(model: JobModel, plain: StateReport) -> TargetDrop:
     if target.school in ("level", "keep_rake"):
         return _rake(model, d_f)
     return _length(model, plain)
+
+
+def _of_estimated(model: JobModel, d_r: float) -> TargetDrop:
+    """Return the drop of a school that takes an empty height, of a vehicle that nobody sees empty. Raises InputError where its load is not known."""
+    target, found = model.job.target, estimated_empty(model)
+    if found is None or model.job.empty_load is None:
+        raise InputError(
+            "target", f"“{SCHOOLS[target.school]}”",
+            "nobody knows how this vehicle stands empty: say what it is raised by, or to what height, or what it carries empty",
+        )  # fmt: skip
+    source = model.job.empty_load.source.translate({ord("{"): "(", ord("}"): ")"})
+    values = {"h": length(-found.value, signed=True), "b": length(NINE_IN_TEN * found.sigma)}
+    told = f"estimated as {{h}} against as it came, ± {{b}}, by its empty load ({source})."
+    if target.school == "empty_height":
+        return TargetDrop(
+            drop=to_empty(found.value, known=True), reason=Say(f"Rear back to its empty height, {told}", values)
+        )
+    drop = d_r - target.share * (d_r - found.value)
+    return TargetDrop(
+        drop=drop, reason=Say(f"Take out {target.share:.0%} of the rear sag from its empty height, {told}", values)
+    )
 
 
 def _beam(model: JobModel, d_f: float, d_r: float) -> TargetDrop:

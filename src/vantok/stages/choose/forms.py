@@ -33,7 +33,7 @@ class TargetForm(QuantityForm):
         """Show the share as percent, and only the targets that can be meant."""
         self.initial["share"] = round(100 * self.instance.share)
         field = self.fields["school"]
-        if self.instance.never_empty:
+        if self.instance.never_empty and not self.instance.empty_load:
             field.choices = [(key, words) for key, words in SCHOOLS.items() if key not in OF_EMPTY]  # type: ignore[attr-defined]
         super().settle()
 

@@ -24,6 +24,7 @@ from vantok.records.measure.models import DATUMS, PHASES, Reading, places_of
 from vantok.records.weigh.models import LoadState
 from vantok.stages.measure import actions
 from vantok.stages.measure.already import AlreadyForm, save_already
+from vantok.stages.measure.empty_load import EmptyLoadForm, save_empty_load
 from vantok.stages.measure.sheet import Sheet, hold_against
 from vantok_core.base.errors import UnitError, VantokError
 
@@ -44,6 +45,9 @@ class Measure(StageView):
     stage = "measure"
     phase = "before"
     rights: ClassVar[str] = "measure"
+    forms: ClassVar[dict[str, tuple[str, Any, Any]]] = {
+        "already": ("already_form", AlreadyForm, save_already), "empty-load": ("empty_form", EmptyLoadForm, save_empty_load),
+    }  # fmt: skip
 
     @property
     def datum(self) -> str:
@@ -58,6 +62,7 @@ class Measure(StageView):
         sheet = Sheet(self.desk, self.phase, self.datum)
         kwargs.setdefault("point_form", PointForm(units=self.units))
         if self.phase == "before":
+            kwargs.setdefault("empty_form", EmptyLoadForm(record=self.desk.record, units=self.units))
             kwargs |= self._already(kwargs.pop("already_form", None))
         return super().get_context_data(
             rows=sheet.rows, datum=self.datum, datums=DATUMS, places=sheet.places, phase=self.phase, sheet=self.desk.sheet,
@@ -77,9 +82,10 @@ class Measure(StageView):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Say where the vehicle stands, what was on when it came, or add or remove a named point."""
         action = request.POST.get("action", "")
-        if action == "already":
-            told = self.take("measure", lambda r: AlreadyForm(request.POST, record=r, units=self.units), save_already)
-            return self.taken(told, already_form=told) or self.back()
+        if action in self.forms:
+            name, kind, save = self.forms[action]
+            told = self.take("measure", lambda r: kind(request.POST, record=r, units=self.units), save)
+            return self.taken(told, **{name: told}) or self.back()
         if action == "bay":
             bay = Bay.objects.filter(pk=identity(request.POST.get("bay"))).first()
             with self.change("measure") as record:
