@@ -36,8 +36,14 @@ class Limits(DemoCase):
         self.assertNotIn("rear back to its empty height", self.page("choose", job))
         self.client.post(url, {"action": "empty-load", "front_kg": "1500", "rear_kg": "1400", "source": "its papers"})
         self.assertIn("rear back to its empty height", self.page("choose", job))
-        self.client.post(reverse("choose", args=[job.pk]), {"action": "target", "school": "empty_height", "share": "70"})
-        self.assertRegex(self.page("choose", job), r"its empty height, estimated as \+\d+ mm against as it came, ± \d+ mm, by its empty load \(its papers\)")
+        self.client.post(
+            reverse("choose", args=[job.pk]), {"action": "target", "school": "empty_height", "share": "70"}
+        )
+        self.assertRegex(
+            self.page("choose", job),
+            r"its empty height, estimated as \+\d+ mm against as it came, ± \d+ mm, by its empty load \(its papers\)",
+        )
+        self.assertRegex(self.page("choose", job), r"That target is itself an estimate, ± \d+ mm\.")
         told = json.loads(self.client.get(reverse("job-file", args=[job.pk])).content)
         self.assertEqual(told["empty_load"], {"front_kg": 1500.0, "rear_kg": 1400.0, "source": "its papers"})
         self.client.post(url, {"action": "empty-load", "front_kg": "", "rear_kg": "", "source": ""})

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import PLACES
-from vantok_core.base.say import Finding, Say, Tone, Verdict
+from vantok_core.base.say import Finding, Say, Tone, Verdict, length
 from vantok_core.facts import Job
 from vantok_core.judge.checks import baseline_missing, check_reading
 from vantok_core.judge.diagnose import Diagnosis
@@ -116,7 +117,13 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
         return Verdict(tone="act", sentences=(found.reason,))
     words = f"Take {choice.name}." if choice.kind == "kit" else f"{choice.name}."
     tone: Tone = "level" if choice.kind == "nothing" else "act"
-    return Verdict(tone=tone, sentences=(Say(words), found.reason))
+    return Verdict(tone=tone, sentences=(Say(words), found.reason, *_of_estimate(found)))
+
+
+def _of_estimate(found: Shortlist) -> tuple[Say, ...]:
+    """Return that the target is itself an estimate, where it is one: reaching it is no surer than it."""
+    band = NINE_IN_TEN * found.target.sigma
+    return (Say("That target is itself an estimate, ± {b}.", {"b": length(band)}),) if band else ()
 
 
 def _chosen_verdict(chosen: Choice) -> Verdict:

@@ -35,11 +35,13 @@ SIDED = ("raise_by", "stated_height")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TargetDrop:
-    """The wanted mean rear ground drop (m), half of what the left is to drop more than the right (m), and the reason in words."""
+    """The wanted mean rear ground drop (m), half of what the left is to drop more than the right (m), the reason in words, and
+    sigma (m) where the target is itself an estimate."""
 
     drop: float
     reason: Say
     apart: float = 0.0
+    sigma: float = 0.0
 
     @property
     def sides(self) -> tuple[float, float]:
@@ -93,11 +95,15 @@ def _of_estimated(model: JobModel, d_r: float) -> TargetDrop:
     told = f"estimated as {{h}} against as it came, ± {{b}}, by its empty load ({source})."
     if target.school == "empty_height":
         return TargetDrop(
-            drop=to_empty(found.value, known=True), reason=Say(f"Rear back to its empty height, {told}", values)
+            drop=to_empty(found.value, known=True),
+            sigma=found.sigma,
+            reason=Say(f"Rear back to its empty height, {told}", values),
         )
     drop = d_r - target.share * (d_r - found.value)
     return TargetDrop(
-        drop=drop, reason=Say(f"Take out {target.share:.0%} of the rear sag from its empty height, {told}", values)
+        drop=drop,
+        sigma=target.share * found.sigma,
+        reason=Say(f"Take out {target.share:.0%} of the rear sag from its empty height, {told}", values),
     )
 
 
