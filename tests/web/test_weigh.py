@@ -152,6 +152,14 @@ class Plans(WeighCase):
         self.assertIn("It ends before it begins", told)
         told = self.send(state, "zones", action="save", **rack, **{"4-words": "step box", "4-start": "1"})
         self.assertIn("A zone takes all four edges", told)
+        for wrong, why in (
+            ({"3-rating": "0"}, "leave it empty where it is not known"),
+            ({"3-end": "45 m"}, "more than any vehicle has"),
+            ({f"{n}-words": "" for n in range(4)}, "keep at least one"),
+        ):
+            self.assertIn(why, self.send(state, "zones", action="save", **(rack | wrong)), wrong)
+            state.job.vehicle.refresh_from_db()
+            self.assertNotIn("zones", state.job.vehicle.beyond, wrong)
         self.send(state, "zones", action="save", **rack, **{"3-rating": "150"})
         self.assertIn("rear rack, 150 kg, carries 190 kg", self.page("weigh", state.job))
         self.assertIn("rear rack, 150 kg", self.page("zones", state.job))

@@ -74,6 +74,8 @@ class ZonesForm(UnitsForm):
                 if n == len(self.kept) and any(row[name] is not None for name in FIGURES):
                     self.add_error(f"{n}-words", "Give it a name.")
                 continue
+            if row["rating"] == 0.0:
+                self.add_error(f"{n}-rating", "A rating of nought is none: leave it empty where it is not known.")
             lacking = [name for name in EDGES if row[name] is None and f"{n}-{name}" not in self.errors]
             for name in lacking:
                 self.add_error(f"{n}-{name}", "A zone takes all four edges.")
@@ -146,8 +148,9 @@ class Zones(WeighView):
                 record.vehicle.save()
             messages.success(request, "The usual zones of this body style again; nothing is rated.")
             return self.back()
-        kept = kept_zones(self.desk)
-        form = self.take("measure", lambda _: ZonesForm(request.POST, kept=kept, units=self.units), _store)
+        form = self.take(
+            "measure", lambda r: ZonesForm(request.POST, kept=kept_zones(Desk.open(r.pk)), units=self.units), _store
+        )
         return self.taken(form, form=form) or self.back()
 
 
