@@ -126,14 +126,18 @@ def prepare() -> None:
     stamp.write_text(state)
 
 
-def source_state() -> str:
-    """Return a digest of what migrations and static files depend on: their names, sizes and times."""
-    files = [
-        *ROOT.glob("src/vantok/*/migrations/*.py"),
+def prepared_from() -> list[Path]:
+    """Return every file that the database and the static files follow from, in whichever room it stands."""
+    return [
+        *ROOT.glob("src/vantok/**/migrations/*.py"),
         *ROOT.glob("src/vantok/static/**/*"),
         ROOT / "requirements/runtime.txt",
     ]
-    rows = [f"{p}:{p.stat().st_size}:{p.stat().st_mtime_ns}" for p in sorted(files) if p.is_file()]
+
+
+def source_state() -> str:
+    """Return a digest of what migrations and static files depend on: their names, sizes and times."""
+    rows = [f"{p}:{p.stat().st_size}:{p.stat().st_mtime_ns}" for p in sorted(prepared_from()) if p.is_file()]
     return hashlib.sha256("\n".join(rows).encode()).hexdigest()
 
 

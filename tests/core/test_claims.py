@@ -23,6 +23,7 @@ from vantok_core.facts import (
     JobState,
     LoadItem,
     NamedPoint,
+    PlannedChange,
     Target,
 )
 from vantok_core.facts.classes import BODIES
@@ -33,6 +34,7 @@ from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.next_step import next_step
+from vantok_core.judge.planned import planned
 from vantok_core.judge.prove import CAUSES, Proof, prove
 from vantok_core.judge.result import result_sentences
 from vantok_core.judge.shown import tape_view
@@ -544,6 +546,43 @@ class Files(unittest.TestCase):
         self.assertEqual(read_job(write_job(kept)), kept)
         old = write_job(one).replace('"version": 5', '"version": 4')
         self.assertEqual(read_job(old), one)
+
+
+class PlannedForLater(unittest.TestCase):
+    def test_a_planned_change_is_told_at_once(self) -> None:
+        """A bar behind the rear axle sinks the rear and lifts the front as an item put there would, its overload is told as what would
+        be and stops nothing today; tyres lift both axles alike; on a state that is gone nothing is told; unweighed, no limit holds."""
+        base = job()
+        base = base.model_copy(update={"readings": tuple(r for r in base.readings if r.state == "empty")})
+        bar = PlannedChange(key="bar", name="rear bar", state="loaded", mass_kg=60.0, station_m=4.5)
+        tyres = PlannedChange(key="tyres", name="tyres", state="loaded", larger_tyre_m=0.02)
+        gone = PlannedChange(key="gone", name="gone", state="nowhere", mass_kg=10.0, station_m=1.0)
+        one = base.model_copy(update={"planned": (bar, tyres, gone)})
+        model = build_model(one)
+        found = {p.change.key: p for p in planned(model)}
+        self.assertEqual(set(found), {"bar", "tyres"})
+        laden = state(base, items=(*base.states[1].items, LoadItem(name="bar", mass_kg=60.0, station_m=4.5)))
+        there = build_model(laden)
+        for axle, drop in (("front", "d_f"), ("rear", "d_r")):
+            sunk = getattr(there.solve(model.vehicle)["loaded"], drop) - getattr(model.solve()["loaded"], drop)
+            self.assertAlmostEqual(found["bar"].rise[axle].value, -float(sunk), places=6)  # type: ignore[index]
+        self.assertLess(found["bar"].rise["rear"].value, -0.005)
+        self.assertGreater(found["bar"].rise["front"].value, 0.0)
+        loads = {m.key: m.load for m in state_margins(laden, laden.states[1])}
+        self.assertAlmostEqual(
+            {m.key: m.load for m in found["bar"].margins}["rear_axle"] or 0.0, loads["rear_axle"] or 1.0, places=6
+        )
+        self.assertEqual([round(found["tyres"].rise[a].value, 9) for a in ("front", "rear")], [0.02, 0.02])
+        self.assertIn("room in the arches", found["tyres"].do.in_units("metric"))
+        tight = vehicle(one, rear_axle_kg=(loads["rear_axle"] or 0.0) - 10.0)
+        over = next(p for p in planned(build_model(tight)) if p.change.key == "bar")
+        self.assertEqual(over.tone, "limit")
+        self.assertIn("would be 10\u00a0kg over", over.said.in_units("metric"))
+        self.assertNotEqual(loads_verdict(tight).tone, "limit")
+        unweighed_one = state(job(planned=(bar,)), more=True)
+        blind = next(p for p in planned(build_model(unweighed_one)) if p.change.key == "bar")
+        self.assertIn("weigh it", blind.said.in_units("metric"))
+        self.assertEqual(blind.tone, "act")
 
 
 class NeverEmpty(unittest.TestCase):

@@ -26,6 +26,28 @@ from vantok_core.judge.prove import CAUSES
 
 
 class Limits(DemoCase):
+    def test_what_is_planned_is_told_and_given_up(self) -> None:
+        """A bar without its place and tyres of a metre are refused as typed; told, it stands on Diagnose and in the file, stops nothing, goes again."""
+        job = self.job("041")
+        url = reverse("diagnose", args=[job.pk])
+        bar = {"action": "add-planned", "name": "steel {rear} bar", "state": "loaded", "mass_kg": "55"}
+        self.assertIn("without its place it has no lever", words(self.client.post(url, bar)))
+        self.assertIn(
+            "more than any arch takes",
+            words(self.client.post(url, bar | {"station_m": "4500", "larger_tyre_m": "1000"})),
+        )
+        before = self.page("report", job)
+        self.client.post(url, bar | {"station_m": "4500"})
+        self.assertRegex(
+            self.page("diagnose", job),
+            r"steel \{rear\} bar, 55 kg at 4500 mm\. The front would stand \+\d+ mm and the rear −\d+ mm against",
+        )
+        self.assertEqual(before, self.page("report", job))
+        told = json.loads(self.client.get(reverse("job-file", args=[job.pk])).content)["planned"]
+        self.assertEqual([(one["key"], one["mass_kg"]) for one in told], [("steel-rear-bar", 55.0)])
+        self.client.post(url, {"action": "drop-planned", "planned": "steel-rear-bar"})
+        self.assertNotIn("steel {rear} bar", self.page("diagnose", job))
+
     def test_an_empty_height_is_an_estimate_where_the_papers_tell_the_empty_load(self) -> None:
         """Half told is refused; told, the target is offered, its estimate and source stand by the choice, and it goes with the load."""
         job = Job.objects.filter(never_empty=True).first()

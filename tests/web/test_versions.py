@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import json
 import unittest
+from importlib.util import module_from_spec, spec_from_file_location
+from pathlib import Path
 from typing import Any
 
+from django.apps import apps
+from django.conf import settings
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
-from django.test import TransactionTestCase
+from django.test import SimpleTestCase, TransactionTestCase
 
 from tests.core.samples import AIR, job
 from vantok.desk.load import Desk
@@ -46,6 +50,23 @@ VERSIONS = {
 }  # fmt: skip
 """The last migration of each app in each version that was released."""
 HEIGHTS = {"FL": 0.88, "FR": 0.881, "RL": 0.95, "RR": 0.951}
+
+
+class Starting(SimpleTestCase):
+    def test_a_new_migration_of_any_room_is_noticed_at_the_start(self) -> None:
+        """What `run.py` looks at before it serves holds every migration of every app of ours, whichever room it stands in."""
+        spec = spec_from_file_location("run", settings.ROOT / "run.py")
+        assert spec is not None
+        assert spec.loader is not None
+        launcher = module_from_spec(spec)
+        spec.loader.exec_module(launcher)
+        noticed = {path.resolve() for path in launcher.prepared_from()}
+        ours = [
+            Path(app.path) for app in apps.get_app_configs() if Path(app.path).is_relative_to(settings.ROOT / "src")
+        ]
+        there = {path.resolve() for app in ours for path in (app / "migrations").glob("0*.py")}
+        self.assertGreater(len(there), 30)
+        self.assertEqual(there - noticed, set())
 
 
 class Databases(TransactionTestCase):

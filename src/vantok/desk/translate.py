@@ -30,6 +30,7 @@ from vantok_core.facts import (
     JobVehicle,
     LoadItem,
     People,
+    PlannedChange,
     Tank,
     Target,
     TrailerItem,
@@ -53,7 +54,7 @@ class Unfit:
 
 MENDED = {
     "rear_group": "coach", "zones": "zones", "trailer_axle_rating_kg": "trailer", "trailer_tyres_kg": "trailer", "trailer_axle_m": "trailer",
-    "restored": "trailer", "empty_load": "measure", "trailer_items": "trailer",
+    "restored": "trailer", "empty_load": "measure", "planned": "diagnose", "trailer_items": "trailer",
     "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
     "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
 }  # fmt: skip
@@ -108,10 +109,7 @@ class Facts:
                 r for row in latest_readings(record) if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
             ),
         }  # fmt: skip
-        if record.empty_load:
-            told["empty_load"] = self._part(EmptyLoad, record.empty_load, "empty_load", "what it carries empty")
-        if record.already:
-            told["already"] = self._part(AlreadyOn, record.already, "already", "what was on already")
+        told |= self._of_then_and_later(record)
         job = self._part(Job, told, "job", "job") or Job(number=record.number[:20])
         fitting = getattr(record, "fitting", None)
         return job.model_copy(update={"fitting": self._fitting(fitting)}) if fitting else job
@@ -123,6 +121,17 @@ class Facts:
             "length_right_m": record.length_right_m, "source": record.target_source,
         }  # fmt: skip
         return self._part(Target, told, "target", "target") or Target()
+
+    def _of_then_and_later(self, record: JobRecord) -> dict[str, Any]:
+        """Return what was on when it came, what it would carry empty, and what is planned for later."""
+        found: dict[str, Any] = {}
+        changes = [self._part(PlannedChange, one, "planned", "what is planned") for one in record.planned]
+        found["planned"] = tuple(one for one in changes if one is not None)
+        if record.empty_load:
+            found["empty_load"] = self._part(EmptyLoad, record.empty_load, "empty_load", "what it carries empty")
+        if record.already:
+            found["already"] = self._part(AlreadyOn, record.already, "already", "what was on already")
+        return found
 
     def _sheets(self, record: JobRecord) -> dict[str, Any]:
         """Return complaints and inspection."""

@@ -16,6 +16,7 @@ from vantok_core.judge.already import Already, already
 from vantok_core.judge.checks import check_sheet, expected_before
 from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.next_step import NextStep, next_step
+from vantok_core.judge.planned import Planned, planned
 from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import main_datum
 from vantok_core.kits.choose import Shortlist, shortlist
@@ -119,6 +120,12 @@ class Worked:
         """What a kit that was on when it came is worth."""
         model = self.model
         return self._try("worth of what was on", lambda: already(model)) if model else None
+
+    @cached_property
+    def planned(self) -> tuple[Planned, ...]:
+        """What the changes planned for later would do."""
+        model = self.model
+        return (self._try("what is planned", lambda: planned(model)) or ()) if model and self.job.planned else ()
 
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
         """Return the choices, once there is a loaded state to judge them in."""

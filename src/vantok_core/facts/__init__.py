@@ -14,7 +14,7 @@ from vantok_core.facts.inspection import Complaint, Inspected
 from vantok_core.facts.job import Job
 from vantok_core.facts.kinds import MOST_ITEMS, MOST_READINGS, Facts, one_line
 from vantok_core.facts.kit import Kit
-from vantok_core.facts.load import EmptyLoad, JobState, LoadItem, LoadZone, People, Tank, TrailerItem
+from vantok_core.facts.load import EmptyLoad, JobState, LoadItem, LoadZone, People, PlannedChange, Tank, TrailerItem
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import Equipment, JobVehicle, NamedPoint
 
@@ -37,6 +37,7 @@ __all__ = [
     "LoadZone",
     "NamedPoint",
     "People",
+    "PlannedChange",
     "Tank",
     "Target",
     "TrailerItem",

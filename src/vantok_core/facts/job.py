@@ -16,7 +16,7 @@ from vantok_core.base.names import WALK
 from vantok_core.facts.fitting import AlreadyOn, Fitting, Target
 from vantok_core.facts.inspection import Complaint, Inspected
 from vantok_core.facts.kinds import MOST_READINGS, MOST_STATES, Facts, Name, Room, Sentence, Wish, Words
-from vantok_core.facts.load import EmptyLoad, JobState
+from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import JobVehicle
 
@@ -26,6 +26,7 @@ class Job(Facts):
 
     never_empty: the reference is the vehicle as it stands, whatever is on board: nobody will see it empty.
     empty_load: what it would carry empty, where that is known: how it would stand is then estimated.
+    planned: changes to come later, told at once and judged by nothing else.
     assessment: nothing is fitted: the job ends in its report and offer. already: a kit that was on when it came, as the heights before any work were read.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
@@ -50,6 +51,7 @@ class Job(Facts):
     no_baseline: Sentence = ""
     never_empty: bool = False
     empty_load: EmptyLoad | None = None
+    planned: Annotated[tuple[PlannedChange, ...], Field(max_length=12)] = ()
     vehicle: JobVehicle = JobVehicle()
     states: Annotated[tuple[JobState, ...], Field(max_length=MOST_STATES)] = ()
     readings: Annotated[tuple[JobReading, ...], Field(max_length=MOST_READINGS)] = ()

@@ -23,6 +23,18 @@ from vantok_core.facts.kinds import (
 from vantok_core.facts.sums import TrailerBalance, tank_mass, trailer_tongue
 
 
+class PlannedChange(Facts):
+    """Something planned for later on top of a state: a mass at its place (nought: none), and by how much the tyres' radius grows."""
+
+    key: Key
+    name: Line
+    state: Key
+    mass_kg: Kilograms = 0.0
+    station_m: Metres = 0.0
+    lateral_m: Metres = 0.0
+    larger_tyre_m: Annotated[float, Field(ge=-0.2, le=0.2, allow_inf_nan=False)] = 0.0
+
+
 class EmptyLoad(Facts):
     """What the axles of a vehicle that is never empty carry empty, and who says so: its papers, an earlier visit."""
 

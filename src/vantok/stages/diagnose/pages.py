@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import replace
-from typing import Any
+from typing import Any, ClassVar
+
+from django.http import HttpRequest, HttpResponse
 
 from vantok.desk.stage import StageView
 from vantok.records.jobs.models import COMPLAINTS
+from vantok.stages.diagnose.planned import PlannedForm, add_planned, drop_planned
 from vantok_core.base.say import BEAM_WALL
 from vantok_core.judge.causes import Cause, likely_causes
 from vantok_core.judge.shown import StateView
@@ -30,6 +33,7 @@ class Diagnose(StageView):
     """Sag, rake, lean, rates, what a helper can and cannot do; each number opens to its working."""
 
     stage = "diagnose"
+    rights: ClassVar[dict[str, str]] = {"add-planned": "measure", "drop-planned": "measure"}
 
     def _springs(self) -> list[dict[str, Any]]:
         """Return each axle's rate with the ride frequency of the state spoken of, both with their bands."""
@@ -68,7 +72,11 @@ class Diagnose(StageView):
             {"tape": t, "cells": [{"read": t.read.get(c), "sag": t.sag.get(c)} for c in corners]}
             for t in (found.tapes if found else ())
         ]
+        told = self.desk.worked.planned
+        kwargs.setdefault("planned_form", PlannedForm(record=self.desk.record, units=self.units))
         return super().get_context_data(
+            planned=told,
+            unplanned=[one for one in self.desk.job.planned if one.key not in {p.change.key for p in told}],
             diagnosis=found,
             already=self.desk.worked.already,
             tails=tails(self.desk.model) if self.desk.model else (),
@@ -80,3 +88,12 @@ class Diagnose(StageView):
             wall=BEAM_WALL,
             **kwargs,
         )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Keep a planned change, or give one up."""
+        if request.POST.get("action") == "drop-planned":
+            with self.change("measure") as record:
+                drop_planned(record, request.POST.get("planned", ""))
+            return self.back()
+        form = self.take("measure", lambda r: PlannedForm(request.POST, record=r, units=self.units), add_planned)
+        return self.taken(form, planned_form=form) or self.back()

@@ -1,0 +1,123 @@
+"""What is planned for later (a heavy rear bar, larger tyres), shown at once: how it would stand, and what its limits would say.
+
+Source: method sections 2 to 4; method-2 section 8.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from math import hypot
+
+from vantok_core.base.figure import NINE_IN_TEN, Figure
+from vantok_core.base.say import Say, Tone, length, mass
+from vantok_core.facts import JobState, PlannedChange
+from vantok_core.facts.classes import PLAN_SHARE
+from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.loads.limits import Margin, StateLoads, margins
+from vantok_core.loads.plan import ratings_of, state_load, trailer_wheels
+from vantok_core.model import JobModel
+from vantok_core.physics.levers import item_lever
+from vantok_core.physics.stance.report import report
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.physics.vehicle import AXLES, AxleName, Item, Vehicle
+
+TYRES = Say("Look first at the room in the arches at full lock and full bump, and at the larger tyres' own load index.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Planned:
+    """A planned change on top of a state. rise: how each axle would stand against that state on the ground (m, up positive), also
+    with the job's kit on; margins: every limit with it; said, do: the sentence with its tone, and what to look at first."""
+
+    change: PlannedChange
+    state: JobState
+    rise: Mapping[AxleName, Figure]
+    with_kit: Mapping[AxleName, Figure]
+    margins: tuple[Margin, ...]
+    said: Say
+    do: Say
+    tone: Tone
+
+
+def planned(model: JobModel) -> tuple[Planned, ...]:
+    """Return what each planned change would do; one on a state that is gone or cannot be solved is left out."""
+    found = []
+    for change in model.job.planned:
+        state = model.job.state(change.state)
+        if state is not None and state.key in model.states:
+            found.append(_planned(model, change, state))
+    return tuple(found)
+
+
+def _planned(model: JobModel, change: PlannedChange, state: JobState) -> Planned:
+    kit = fitted_vehicle(model, model.job.fitting) if model.job.fitting else None
+    rise, found = _rise(model, change, model.vehicle), tuple(_margins(model, change, state))
+    over = [m for m in found if m.over]
+    known = any(m.margin is not None for m in found if m.key in ("gross", "front_axle", "rear_axle"))
+    values = {
+        "f": length(rise["front"].value, signed=True), "r": length(rise["rear"].value, signed=True),
+        "b": length(NINE_IN_TEN * max(f.sigma for f in rise.values())),
+    }  # fmt: skip
+    band = ", ± {b}" if change.mass_kg else ""
+    text = f"The front would stand {{f}} and the rear {{r}} against “{_plain(state.name)}”{band}. "
+    if over:
+        worst = min(over, key=lambda m: m.share or 0.0)
+        text += f"The {worst.name} would be {{over}} over: no helper raises a rating."
+        values["over"] = mass(-(worst.margin or 0.0))
+    else:
+        text += "Every known limit would hold." if known else "Whether its axles would hold it is not known: weigh it."
+    tone: Tone = "limit" if over else "plain" if known else "act"
+    do = TYRES if change.larger_tyre_m > 0.0 else Say("")
+    with_kit = _rise(model, change, kit) if kit is not None else {}
+    return Planned(
+        change=change,
+        state=state,
+        rise=rise,
+        with_kit=with_kit,
+        margins=found,
+        said=Say(text, values),
+        do=do,
+        tone=tone,
+    )
+
+
+def _plain(name: str) -> str:
+    """Return a name that is not read as a place for a figure."""
+    return name.translate({ord("{"): "(", ord("}"): ")"})
+
+
+def _rise(model: JobModel, change: PlannedChange, vehicle: Vehicle) -> dict[AxleName, Figure]:
+    """Return how much higher each axle would stand on the ground (m); sigma from the rates and from a planned mass.
+
+    The springs' part is as sure as the rates and the mass are; what larger tyres lift is taken as stated.
+    """
+    base = model.states[change.state]
+    item = Item(mass=change.mass_kg, station=change.station_m, lateral=change.lateral_m, name="planned")
+    more = replace(base, name="planned", items=(*base.items, item))
+    solved = solve_states(vehicle, [*model.states.values(), more], check_limits=False)
+    now, then = (report(vehicle, solved[key]) for key in (change.state, "planned"))
+    sinks = {"front": float(then.d_f) - float(now.d_f), "rear": float(then.d_r) - float(now.d_r)}
+    covariance = model.estimate.covariance
+    return {
+        axle: Figure(
+            value=change.larger_tyre_m - sinks[axle],
+            sigma=abs(sinks[axle]) * hypot(PLAN_SHARE, float(covariance[i, i]) ** 0.5),
+        )
+        for i, axle in enumerate(AXLES)
+    }
+
+
+def _margins(model: JobModel, change: PlannedChange, state: JobState) -> list[Margin]:
+    """Return every limit's margin with the change; of a load that nobody weighed nothing is told."""
+    job, load = model.job, state_load(model.job, state)
+    share = item_lever(change.mass_kg, change.station_m, model.vehicle.wheelbase)
+    known = load.front is not None and load.rear is not None
+    loads = StateLoads(
+        front=(load.front or 0.0) + float(share.front) if known else None, rear=(load.rear or 0.0) + float(share.rear) if known else None,
+        tongue=state.tongue, trailer=state.trailer, tag=None, trailer_axle=trailer_wheels(job, state),
+    )  # fmt: skip
+    found = margins(ratings_of(job, state), loads)
+    return [
+        m for m in found if not (change.larger_tyre_m and m.key.endswith("_tyres"))
+    ]  # other tyres carry what is theirs
