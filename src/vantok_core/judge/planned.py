@@ -5,7 +5,7 @@ Source: method sections 2 to 4; method-2 section 8.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import hypot
 
@@ -53,33 +53,30 @@ def planned(model: JobModel) -> tuple[Planned, ...]:
 def _planned(model: JobModel, change: PlannedChange, state: JobState) -> Planned:
     kit = fitted_vehicle(model, model.job.fitting) if model.job.fitting else None
     rise, found = _rise(model, change, model.vehicle), tuple(_margins(model, change, state))
-    over = [m for m in found if m.over]
-    known = any(m.margin is not None for m in found if m.key in ("gross", "front_axle", "rear_axle"))
+    said, tone = _said(change, state, rise, found)
+    return Planned(
+        change=change, state=state, rise=rise, with_kit=_rise(model, change, kit) if kit is not None else {}, margins=found, said=said,
+        do=TYRES if change.larger_tyre_m > 0.0 else Say(""), tone=tone,
+    )  # fmt: skip
+
+
+def _said(
+    change: PlannedChange, state: JobState, rise: Mapping[AxleName, Figure], found: Sequence[Margin]
+) -> tuple[Say, Tone]:
+    """Return what a change would do, in words, and the tone of it."""
     values = {
         "f": length(rise["front"].value, signed=True), "r": length(rise["rear"].value, signed=True),
         "b": length(NINE_IN_TEN * max(f.sigma for f in rise.values())),
     }  # fmt: skip
     band = ", ± {b}" if change.mass_kg else ""
     text = f"The front would stand {{f}} and the rear {{r}} against “{_plain(state.name)}”{band}. "
+    over = sorted((m for m in found if m.over), key=lambda m: m.share or 0.0)
     if over:
-        worst = min(over, key=lambda m: m.share or 0.0)
-        text += f"The {worst.name} would be {{over}} over: no helper raises a rating."
-        values["over"] = mass(-(worst.margin or 0.0))
-    else:
-        text += "Every known limit would hold." if known else "Whether its axles would hold it is not known: weigh it."
-    tone: Tone = "limit" if over else "plain" if known else "act"
-    do = TYRES if change.larger_tyre_m > 0.0 else Say("")
-    with_kit = _rise(model, change, kit) if kit is not None else {}
-    return Planned(
-        change=change,
-        state=state,
-        rise=rise,
-        with_kit=with_kit,
-        margins=found,
-        said=Say(text, values),
-        do=do,
-        tone=tone,
-    )
+        values["over"] = mass(-(over[0].margin or 0.0))
+        return Say(f"{text}The {over[0].name} would be {{over}} over: no helper raises a rating.", values), "limit"
+    if any(m.margin is not None for m in found if m.key in ("gross", "front_axle", "rear_axle")):
+        return Say(f"{text}Every known limit would hold.", values), "plain"
+    return Say(f"{text}Whether its axles would hold it is not known: weigh it.", values), "act"
 
 
 def _plain(name: str) -> str:
