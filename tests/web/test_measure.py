@@ -248,7 +248,7 @@ class Photographs(MeasureCase):
         self.client.post(reverse("vehicle", args=[job.pk]), census)
         kept = Job.objects.get(pk=job.pk).vehicle.equipment
         self.assertEqual(kept, [{"kind": "stops", "fitted": "perished", "note": "rear left, crumbled {half}"}])
-        self.assertIn("The bump stops are perished (rear left, crumbled (half)).", self.page("diagnose", job))
+        self.assertIn("The bump stops are perished (rear left, crumbled {half}).", self.page("diagnose", job))
 
     def test_what_is_no_picture_is_refused(self) -> None:
         """Text with a picture's name, nothing at all, and a stranger's address to go back to."""

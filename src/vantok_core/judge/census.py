@@ -38,5 +38,5 @@ def census_findings(job: Job) -> list[Finding]:
 
 
 def _noted(note: str) -> str:
-    """Return what was noted of a thing, in brackets, kept from being read as a place for a figure."""
-    return f" ({note.translate({ord('{'): '(', ord('}'): ')'})})" if note else ""
+    """Return what was noted of a thing, in brackets."""
+    return f" ({note})" if note else ""

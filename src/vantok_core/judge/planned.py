@@ -69,7 +69,7 @@ def _said(
         "b": length(NINE_IN_TEN * max(f.sigma for f in rise.values())),
     }  # fmt: skip
     band = ", ± {b}" if change.mass_kg else ""
-    text = f"The front would stand {{f}} and the rear {{r}} against “{_plain(state.name)}”{band}. "
+    text = f"The front would stand {{f}} and the rear {{r}} against “{state.name}”{band}. "
     over = sorted((m for m in found if m.over), key=lambda m: m.share or 0.0)
     if over:
         values["over"] = mass(-(over[0].margin or 0.0))
@@ -77,11 +77,6 @@ def _said(
     if any(m.margin is not None for m in found if m.key in ("gross", "front_axle", "rear_axle")):
         return Say(f"{text}Every known limit would hold.", values), "plain"
     return Say(f"{text}Whether its axles would hold it is not known: weigh it.", values), "act"
-
-
-def _plain(name: str) -> str:
-    """Return a name that is not read as a place for a figure."""
-    return name.translate({ord("{"): "(", ord("}"): ")"})
 
 
 def _rise(model: JobModel, change: PlannedChange, vehicle: Vehicle) -> dict[AxleName, Figure]:

@@ -90,9 +90,8 @@ def _of_estimated(model: JobModel, d_r: float) -> TargetDrop:
             "target", f"“{SCHOOLS[target.school]}”",
             "nobody knows how this vehicle stands empty: say what it is raised by, or to what height, or what it carries empty",
         )  # fmt: skip
-    source = model.job.empty_load.source.translate({ord("{"): "(", ord("}"): ")"})
     values = {"h": length(-found.value, signed=True), "b": length(NINE_IN_TEN * found.sigma)}
-    told = f"estimated as {{h}} against as it came, ± {{b}}, by its empty load ({source})."
+    told = f"estimated as {{h}} against as it came, ± {{b}}, by its empty load ({model.job.empty_load.source})."
     if target.school == "empty_height":
         return TargetDrop(
             drop=to_empty(found.value, known=True),

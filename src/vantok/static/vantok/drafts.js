@@ -74,8 +74,7 @@ function stored(form, data) {
 
 // Save one form; gives where to go on, or "" when it is not stored (and says why). A save under way is waited for, not repeated.
 const saving = new Map();
-let intent = 0, going = false; // what was asked for last is where the page goes, also when another is being fetched already
-function go(url) { going = true; if (new URL(url, location.href).href === location.href) location.reload(); else location.assign(url); }
+let intent = 0, going = false; // what was asked for last is where the page goes; going: a save's own page is being fetched
 function save(form, submitter) {
   if (!saving.has(form)) saving.set(form, store(form, submitter).finally(() => saving.delete(form)));
   return saving.get(form);
@@ -119,7 +118,8 @@ const unsettled = () => {
 export async function leave(url) {
   const asked = ++intent;
   if (going) window.stop();
-  if ((!unsettled() || (await settleAll())) && asked === intent) go(url);
+  going = false;
+  if ((!unsettled() || (await settleAll())) && asked === intent) location.assign(url);
 }
 
 document.addEventListener("input", (event) => {
@@ -137,7 +137,9 @@ document.addEventListener("submit", async (event) => {
     const next = await save(form, event.submitter);
     if (!next) return;
     await drained(1500);
-    if (asked === intent) go(next);
+    if (asked !== intent) return;
+    going = true;
+    if (new URL(next, location.href).href === location.href) location.reload(); else location.assign(next);
   } else if (!form.matches("[data-cell], [data-walk-form], #sign-again-form, [data-settled], [method=dialog]") && unsettled()) {
     event.preventDefault();
     const { submitter } = event, asked = ++intent;
