@@ -250,9 +250,9 @@ def _record_back(job: Job, kind: str, row: Any) -> str:
         raise InputError(kind, str(row.instance), "its state was removed too; put the state back first")
     if kind == "inspection" and Inspection.objects.filter(job=job, area=row.area).exists():
         raise InputError(kind, row.area, "this area was graded anew since; change it on the sheet")
-    if kind == "fitting":
-        Fitting.objects.filter(job=job).delete()  # the one on the job now goes into the history in its turn
     record = row.instance
+    if kind == "fitting":
+        _room_for(job, record)
     if kind == "state" and LoadState.objects.filter(job=job, key=record.key).exists():
         record.key = free_key(job, record.name)
     record.save(force_insert=True)
@@ -263,6 +263,16 @@ def _record_back(job: Job, kind: str, row: Any) -> str:
             ):
                 gone.instance.save(force_insert=True)
     return f"Put back: {record}."
+
+
+def _room_for(job: Job, kit: Fitting) -> None:
+    """Make room for a kit that goes back on: the one in its place, if it is the last, goes into the history in its turn. Raises InputError
+    where others went on after it."""
+    count = Fitting.objects.filter(job=job).count()
+    if kit.order < count - 1:
+        raise InputError("fitting", str(kit), "others went on after it: take those off first")
+    Fitting.objects.filter(job=job, order=kit.order).delete()
+    kit.order = min(kit.order, count)
 
 
 TOGETHER = timedelta(seconds=5)

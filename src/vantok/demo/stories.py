@@ -8,7 +8,8 @@ from typing import Any
 
 @dataclass(frozen=True, kw_only=True)
 class Story:
-    """One customer's job: facts, loads, true rates (N/m), empty heights (m), and how far the job has come."""
+    """One customer's job: facts, loads, true rates (N/m), empty heights (m), and how far the job has come; first: a kit fitted, read and left
+    on before the other went on top."""
 
     number: str
     customer: str
@@ -27,6 +28,7 @@ class Story:
     heights: dict[str, float] = field(default_factory=dict)
     extra: dict[str, tuple[float, float]] = field(default_factory=dict)
     read: tuple[str, ...] = ("empty", "loaded")
+    first: str = ""
     kit: str = ""
     after: tuple[str, ...] = ()
     leak: float = 0.0
@@ -166,5 +168,15 @@ STORIES = [
             ("off", "loaded", "ground_arch"): {"FL": 0.878, "FR": 0.877, "RL": 0.888, "RR": 0.886},
             ("before", "loaded", "ground_hitch"): {"hitch": 0.472}, ("off", "loaded", "ground_hitch"): {"hitch": 0.445},
         },
+    ),
+    Story(
+        number="2026-034", customer="Tideline Boat Joinery", label="Skerry 35, blue, with the mast rack",
+        facts={**PICKUP, "rear_spring": "leaf_solid", "wheelbase_m": 3.55, "hitch_overhang_m": 1.25, "gross_kg": 3200,
+               "front_axle_kg": 1600, "rear_axle_kg": 1950, "hitch_kg": 350, "towed_kg": 2800},
+        complaints=["sags"], words="One thing at a time, so that I know what each of them does.", use=["tows"], empty=(1220, 900),
+        loaded={"name": "Hull on the trailer", "tongue_kg": 170, "trailer_kg": 1400}, items=[("planks and tools", 240, 3.45, 0.0)],
+        true=(47e3, 39e3), heights={"FL": 0.874, "FR": 0.873, "RL": 0.951, "RR": 0.950},
+        extra={"stop_gap": (0.068, 0.068), "pad_to_pad": (0.166, 0.165)}, first="CH-4", kit="FW-M", after=("empty", "loaded"), fitted=True,
+        school="empty_height",
     ),
 ]  # fmt: skip

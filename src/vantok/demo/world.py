@@ -18,7 +18,6 @@ from vantok.desk.readings import stamp_loads
 from vantok.garage.history import take_history
 from vantok.instruments.simulated import PORT as SIMULATED
 from vantok.people.models import Role, Shop, User
-from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Customer, Vehicle
 from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Bay, Inspection, Job
@@ -30,7 +29,7 @@ from vantok.stages.choose.actions import choose_kit
 from vantok_core.base.units import inches_text
 from vantok_core.facts import Job as CoreJob
 from vantok_core.files.readings_csv import HeightRow
-from vantok_core.kits.fit import with_kit
+from vantok_core.kits.staged import with_parts
 from vantok_core.model import JobModel, build_model
 from vantok_core.physics.vehicle import CORNERS
 
@@ -129,25 +128,26 @@ def _measure(story: Story, job: Job, states: dict[str, LoadState], by: User) -> 
             scatter = SCATTER[(3 * n + m) % len(SCATTER)] if key != "empty" else 0.0
             value = story.heights[corner] - float(plain[key].ground_drop[corner]) + scatter
             _read(job, states[key], "before", "ground_arch", corner, value, by, story.inches)
-    if not story.kit:
-        return
-    _fit(story, job)
-    if not story.after:
-        return
-    held = 1.0 - story.leak
+    for code in filter(None, (story.first, story.kit)):
+        _fit(story, job, code)
+        if story.after:
+            _read_with(story, job, states, true, by)
+
+
+def _read_with(story: Story, job: Job, states: dict[str, LoadState], true: JobModel, by: User) -> None:
+    """Read the true vehicle with the kits on it; of the last, if it leaks, some air is gone."""
     core = Desk.open(job.pk).job
-    assert core.fitting is not None
-    truly = {name: (held * left, held * right) for name, (left, right) in core.fitting.setting.items()}
-    vehicle = with_kit(core, true.vehicle, core.fitting.kit, truly, state="loaded")
-    reports = true.solve(vehicle)
+    held = 1.0 - story.leak
+    parts = list(core.parts)
+    parts[-1] = parts[-1].model_copy(
+        update={"setting": {n: (held * left, held * right) for n, (left, right) in parts[-1].setting.items()}}
+    )
+    reports = true.solve(with_parts(true, true.vehicle, parts))
     for n, key in enumerate(story.after):
         for m, corner in enumerate(CORNERS):
-            value = (
-                story.heights[corner]
-                - float(reports[key].ground_drop[corner])
-                + SCATTER[(5 * n + m + 2) % len(SCATTER)]
-            )
-            _read(job, states[key], "after", "ground_arch", corner, value, by, story.inches)
+            drop, scatter = float(reports[key].ground_drop[corner]), SCATTER[(5 * n + m + 2) % len(SCATTER)]
+            _read(job, states[key], "after", "ground_arch", corner, story.heights[corner] - drop + scatter, by, story.inches)
+    stamp_loads(job)
 
 
 def _true_model(core: CoreJob, story: Story) -> JobModel:
@@ -157,19 +157,19 @@ def _true_model(core: CoreJob, story: Story) -> JobModel:
     heightless = tuple(r for r in core.readings if not r.datum.endswith("arch"))
     return build_model(
         core.model_copy(
-            update={"vehicle": core.vehicle.model_copy(update=rates), "readings": heightless, "fitting": None}
+            update={"vehicle": core.vehicle.model_copy(update=rates), "readings": heightless, "fitting": None, "earlier": ()}
         )
     )
 
 
-def _fit(story: Story, job: Job) -> Fitting:
-    """Choose the kit as the screen would, at the model's setting."""
-    fitting = choose_kit(job, next(k for k in KITS if k["code"] == story.kit))
+def _fit(story: Story, job: Job, code: str) -> None:
+    """Choose a kit as the screen would, at the model's setting, on top of what is on."""
+    standing = job.fittings.last()
+    fitting = choose_kit(job, next(k for k in KITS if k["code"] == code), on_top_of=standing.pk if standing else 0)
     fitting.done = story.fitted
     fitting.save()
     if fitting.done:
         begin_work(job)
-    return fitting
 
 
 def _read(job: Job, state: LoadState, phase: str, datum: str, place: str, value: float, by: User, inches: bool) -> None:

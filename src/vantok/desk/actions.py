@@ -44,7 +44,7 @@ def change(person: User, pk: int, right: str, *, facts: bool = True) -> Iterator
     demand(person, right)
     before = set(Desk.look(pk).unfit) if facts else set()
     with transaction.atomic():
-        job = Job.objects.select_related("vehicle__customer", "bay", "fitting").filter(pk=pk).first()
+        job = Job.objects.select_related("vehicle__customer", "bay").filter(pk=pk).first()
         if job is None:
             raise Http404
         if job.done and not RIGHTS[right].closed:

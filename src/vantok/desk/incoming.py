@@ -21,6 +21,7 @@ from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core import facts as core
 from vantok_core.base.errors import FileFormatError
+from vantok_core.facts.kinds import AND
 
 
 class PlanLike(Protocol):
@@ -72,8 +73,8 @@ def _import_job(user: User, found: core.Job) -> Job:
     Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
     states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
     Reading.objects.bulk_create(_import_reading(user, job, states[r.state], r) for r in found.readings)
-    if found.fitting is not None:
-        _import_fitting(job, found.fitting)
+    for order, part in enumerate(found.parts):
+        _import_fitting(job, part, order)
     return job
 
 
@@ -97,7 +98,7 @@ def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) 
     return Reading(
         job=job, state=state, phase=r.phase, datum=r.datum, place=r.place, value_m=tape, step_m=r.resolution_m, floor_m=r.floor_m,
         friction_m=r.friction_m, instrument=r.instrument, note=r.note, text=r.text or f"{tape * 1000:g} mm", unit=r.unit or "mm",
-        by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, flag="twice" if r.twice else "",
+        by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, part=r.setting.count(AND), flag="twice" if r.twice else "",
         under_front_kg=r.under_kg[0] if r.under_kg else None, under_rear_kg=r.under_kg[1] if r.under_kg else None,
         under_basis=r.under_basis,
     )  # fmt: skip
@@ -130,9 +131,9 @@ def put_plan(record: LoadState, plan: PlanLike) -> None:
     )
 
 
-def _import_fitting(job: Job, fitting: core.Fitting) -> None:
+def _import_fitting(job: Job, fitting: core.Fitting, order: int) -> None:
     Fitting.objects.create(
-        job=job, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state,
+        job=job, order=order, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state,
         setting={name: list(pair) for name, pair in fitting.setting.items()}, done=fitting.done,
         ruled_out=list(fitting.ruled_out),
     )  # fmt: skip

@@ -8,7 +8,8 @@ from typing import Any
 from vantok.desk.load import Desk
 from vantok.records.measure.models import PLACES
 from vantok_core.base.names import DATUMS as DATUM_WORDS
-from vantok_core.judge.prove import LAST_CAUSE
+from vantok_core.facts import Job
+from vantok_core.judge.prove import LAST_CAUSE, Proof
 from vantok_core.kits.already import Effect
 
 
@@ -27,11 +28,15 @@ def cause_rows(desk: Desk) -> list[dict[str, Any]]:
 
 
 def proof_rows(desk: Desk) -> list[dict[str, Any]]:
-    """Return a table a state: predicted, read, difference, inside or not."""
-    proof = desk.proof
+    """Return a table a state for the kit in hand: predicted, read, difference, inside or not."""
+    return proof_tables(desk.job, desk.proof)
+
+
+def proof_tables(job: Job, proof: Proof | None) -> list[dict[str, Any]]:
+    """Return a table a state of a proof."""
     if proof is None:
         return []
-    names = {s.key: s.name for s in desk.job.states}
+    names = {s.key: s.name for s in job.states}
     words = dict(PLACES)
     return [
         {"name": names[key], "rows": [{"row": row, "words": words[row.corner]} for row in rows]}

@@ -129,7 +129,7 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
             exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit", "under_front_kg", "under_rear_kg"]
         )
         read.save()
-        if cell.phase == "after" and getattr(job, "fitting", None) is not None:
+        if cell.phase == "after" and job.fittings.exists():
             begin_work(job)
     return read
 
@@ -142,8 +142,8 @@ def _stamped(job: Job, cell: Cell, read: Reading) -> None:
     read.under_basis = "none"
     if gain is not None:
         (read.under_front_kg, read.under_rear_kg), read.under_basis = gain
-    if cell.phase == "after" and facts.fitting is not None:
-        read.setting = facts.fitting.mark
+    if cell.phase == "after" and facts.fitting is not None and not read.setting:
+        read.setting, read.part = facts.mark, len(facts.earlier)
 
 
 def stamp_loads(job: Job, state: LoadState | None = None) -> None:
@@ -151,7 +151,7 @@ def stamp_loads(job: Job, state: LoadState | None = None) -> None:
     rows = Reading.objects.filter(job=job, under_front_kg__isnull=True).select_related("state")
     for row in rows if state is None else rows.filter(state=state):
         _stamped(job, Cell(state=row.state, phase=row.phase, datum=row.datum, place=row.place), row)
-        row.save(update_fields=["under_front_kg", "under_rear_kg", "under_basis", "setting"])
+        row.save(update_fields=["under_front_kg", "under_rear_kg", "under_basis", "setting", "part"])
 
 
 def same_load(job: Job, state: LoadState) -> None:

@@ -111,8 +111,8 @@ class Facts:
         }  # fmt: skip
         told |= self._of_then_and_later(record)
         job = self._part(Job, told, "job", "job") or Job(number=record.number[:20])
-        fitting = getattr(record, "fitting", None)
-        return job.model_copy(update={"fitting": self._fitting(fitting)}) if fitting else job
+        parts = [part for row in record.fittings.all() if (part := self._fitting(row)) is not None]
+        return job.model_copy(update={"earlier": tuple(parts[:-1]), "fitting": parts[-1]}) if parts else job
 
     def _target(self, record: JobRecord) -> Target:
         told = {
@@ -216,8 +216,8 @@ DIGITS = 9
 
 
 def latest_readings(record: JobRecord) -> list[Reading]:
-    """Return the standing reading of each cell: the last one entered, unless it was withdrawn."""
-    standing = {(r.state_id, r.phase, r.datum, r.place): r for r in record.readings.all()}
+    """Return the standing reading of each cell, with each kit that went on: the last one entered, unless it was withdrawn."""
+    standing = {(r.state_id, r.phase, r.datum, r.place, r.part): r for r in record.readings.all()}
     return [r for r in standing.values() if r.value_m is not None]
 
 

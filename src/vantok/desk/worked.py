@@ -21,6 +21,7 @@ from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import main_datum
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.staged import same_parts, staged
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, missing, same_basis
 
@@ -51,6 +52,8 @@ class Worked:
             self.near = model
             if same_basis(other.job, self.job):
                 self.__dict__["model"] = model.for_job(self.job)
+                if (on := other.__dict__.get("staged")) is not None and same_parts(other.job, self.job):
+                    self.__dict__["staged"] = on.for_job(self.job)
 
     def _try(self, part: str, call: Callable[[], Part]) -> Part | None:
         """Return a part of the results, or keep why there is none."""
@@ -91,6 +94,12 @@ class Worked:
         return self._try("list of what is missing", lambda: missing(self.job)) or []
 
     @cached_property
+    def staged(self) -> JobModel | None:
+        """The model with the kits on that went on before the one in hand; the plain one where none did."""
+        model = self.model
+        return self._try("model with what is on", lambda: staged(model)) if model else None
+
+    @cached_property
     def diagnosis(self) -> Diagnosis | None:
         """The diagnosis."""
         model = self.model
@@ -104,13 +113,22 @@ class Worked:
     @cached_property
     def proof(self) -> Proof | None:
         """Predicted beside read."""
-        model = self.model
+        model = self.staged
         return self._try("proof", lambda: prove(model)) if model else None
+
+    @cached_property
+    def proofs(self) -> tuple[Proof | None, ...]:
+        """The proofs of the kits that went on before the one in hand, each as it stood then."""
+        model = self.model
+        if model is None:
+            return ()
+        counts = range(1, len(self.job.earlier) + 1)
+        return tuple(self._try("proof", lambda c=c: prove(staged(model.for_job(self.job.as_of(c))))) for c in counts)  # type: ignore[misc]
 
     @cached_property
     def next_step(self) -> NextStep | None:
         """The measurement most worth taking next."""
-        model, found = self.model, self.diagnosis
+        model, found = self.staged, self.diagnosis
         if model is None or found is None:
             return None
         return self._try("next measurement", lambda: next_step(model, found.unweighed))
@@ -129,14 +147,14 @@ class Worked:
 
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
         """Return the choices, once there is a loaded state to judge them in."""
-        model = self.model
+        model = self.staged
         if model is None or not any(s.key in model.states for s in self.job.judged):
             return None
         return self._try("choice", lambda: shortlist(model, kits))
 
     def fitted_heights(self, fitting: core.Fitting, state: str = "") -> tuple[str, dict[str, float]] | None:
         """Return the asked (else the judged) state and its predicted heights (m) by corner with a kit at a setting; None where that cannot be."""
-        model = self.model
+        model = self.staged
         if model is None:
             return None
         try:

@@ -15,7 +15,7 @@ from pydantic import Field, model_validator
 from vantok_core.base.names import WALK
 from vantok_core.facts.fitting import AlreadyOn, Fitting, Target
 from vantok_core.facts.inspection import Complaint, Inspected
-from vantok_core.facts.kinds import MOST_READINGS, MOST_STATES, Facts, Name, Room, Sentence, Wish, Words
+from vantok_core.facts.kinds import AND, MOST_PARTS, MOST_READINGS, MOST_STATES, Facts, Name, Room, Sentence, Wish, Words
 from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import JobVehicle
@@ -28,12 +28,13 @@ class Job(Facts):
     empty_load: what it would carry empty, where that is known: how it would stand is then estimated.
     planned: changes to come later, told at once and judged by nothing else.
     assessment: nothing is fitted: the job ends in its report and offer. already: a kit that was on when it came, as the heights before any work were read.
+    earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[7] = 7
+    version: Literal[8] = 8
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
@@ -57,6 +58,7 @@ class Job(Facts):
     readings: Annotated[tuple[JobReading, ...], Field(max_length=MOST_READINGS)] = ()
     target: Target = Target()
     already: AlreadyOn | None = None
+    earlier: Annotated[tuple[Fitting, ...], Field(max_length=MOST_PARTS - 1)] = ()
     fitting: Fitting | None = None
 
     @model_validator(mode="after")
@@ -66,6 +68,8 @@ class Job(Facts):
             raise ValueError("each state needs a key of its own")
         if sum(s.empty for s in self.states) > 1:
             raise ValueError("only one state is the empty one")
+        if self.earlier and self.fitting is None:
+            raise ValueError("earlier: the last kit fitted is the one in hand, and belongs under fitting")
         for words, told in (
             ("inspection", [one.area for one in self.inspection]), ("complaints", [c.code for c in self.complaints]),
             ("vehicle.points", [p.key for p in self.vehicle.points]),
@@ -103,7 +107,7 @@ class Job(Facts):
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Job:
         """Return a copy with some facts changed; what was looked up in the old one is not carried over."""
         copied = super().model_copy(update=update, deep=deep)
-        for name in ("_by_key", "_by_cell"):
+        for name in ("_by_key", "_by_cell", "before_this"):
             copied.__dict__.pop(name, None)
         return copied
 
@@ -113,19 +117,46 @@ class Job(Facts):
 
     @cached_property
     def _by_cell(self) -> dict[tuple[str, str, str, str], JobReading]:
-        return {(r.state, r.place, r.datum, r.phase): r for r in self.readings}
+        count = len(self.parts)
+        seen = (r for r in self.readings if r.phase != "after" or not r.setting or r.setting.count(AND) + 1 == count)
+        return {(r.state, r.place, r.datum, r.phase): r for r in seen}
+
+    @property
+    def parts(self) -> tuple[Fitting, ...]:
+        """The kits on the vehicle in the order they went on, the one in hand last."""
+        return self.earlier if self.fitting is None else (*self.earlier, self.fitting)
+
+    @property
+    def mark(self) -> str:
+        """All kits on and their settings in one line, by which a reading says what it was read at; empty without any."""
+        return AND.join(part.mark for part in self.parts)
+
+    def as_of(self, count: int) -> Job:
+        """Return the job with its first so many kits on (1 and more), the last of them in hand, and what was read with just those."""
+        return self.model_copy(update={"earlier": self.parts[: count - 1], "fitting": self.parts[count - 1]})
+
+    @cached_property
+    def before_this(self) -> Job | None:
+        """The job as it stood before the kit in hand went on, where others were on already."""
+        return self.as_of(len(self.earlier)) if self.earlier else None
+
+    def stood(self, state: str, place: str, datum: str) -> JobReading | None:
+        """Return what a cell read just before the kit in hand: with the earlier ones as they were left, else before any work."""
+        if self.before_this is not None:
+            return self.before_this.at(state, place, datum, "after")
+        return self.read(state, place, datum)
 
     def state(self, key: str) -> JobState | None:
         """Return a state by key."""
         return self._by_key.get(key)
 
     def at(self, state: str, place: str, datum: str, phase: str) -> JobReading | None:
-        """Return the last reading of a cell, one with the kit on only where it was read at the setting the kit has now."""
+        """Return the last reading of a cell, one with kits on only where it was read with just these, set as they are now."""
         found = self.read(state, place, datum, phase)
         if found is None or phase == "before" or not found.setting:
             return found
-        return found if self.fitting is not None and found.setting == self.fitting.mark else None
+        return found if self.fitting is not None and found.setting == self.mark else None
 
     def read(self, state: str, place: str, datum: str, phase: str = "before") -> JobReading | None:
-        """Return the last reading of a cell."""
+        """Return the last reading of a cell; after a kit, of those read with as many on as there are now."""
         return self._by_cell.get((state, place, datum, phase))

@@ -55,6 +55,12 @@ MOST_ITEMS = 1000
 """Things one load state carries, at most."""
 MOST_STATES = 200
 MOST_READINGS = 20_000
+MOST_PARTS = 4
+"""Kits that go on one after the other, at most: three on one axle, one on the other (method section 9)."""
+AND = " + "
+"""What stands between the marks of kits that are on together; no kit's code holds it."""
+MARK = MOST_PARTS * (80 + len(AND))
+"""The longest mark of kits that are on together."""
 Datum = Literal["ground_arch", "hub_arch", "ground_hitch", "ground_point", "stop_gap", "pad_to_pad", "bracket"]
 PointKey = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,29}$")]
 DegreesPerMetre = Annotated[float, Field(ge=-300.0, le=300.0, allow_inf_nan=False)]

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from vantok_core.facts.kinds import Datum, Facts, Gain, Key, Line, Name, Phase, PointKey, Sentence
+from vantok_core.facts.kinds import MARK, Datum, Facts, Gain, Key, Line, Name, Phase, PointKey, Sentence
 
 
 class JobReading(Facts):
@@ -15,7 +15,7 @@ class JobReading(Facts):
 
     place: a corner, "hitch", or the key of one of the vehicle's points. value_m: the height with the floor's slope taken
     out; floor_m: what was taken off the tape's own figure for it. friction_m: half the difference of a pressed and a lifted
-    reading, whose mean value_m is. setting: how the kit was set when it was read (a fitting's mark; empty: as it is now); twice:
+    reading, whose mean value_m is. setting: which kits were on and how set when it was read (the job's mark; empty: as now); twice:
     whether it was doubted and then read the same again. under_kg: what the load was known to add at front and rear when it was
     read, by under_basis (plan, scale, scale with what was moved since, none: not known then; empty: not noted).
     """
@@ -34,7 +34,7 @@ class JobReading(Facts):
     unit: Annotated[Line, Field(max_length=4)] = ""
     by: Name = ""
     at: datetime | None = None
-    setting: Annotated[Line, Field(max_length=80)] = ""
+    setting: Annotated[Line, Field(max_length=MARK)] = ""
     twice: bool = False
     under_kg: tuple[Gain, Gain] | None = None
     under_basis: Literal["", "none", "plan", "scale", "moved"] = ""

@@ -22,11 +22,12 @@ from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.judge.working import Working
 from vantok_core.kits.choose import Choice, shortlist
 from vantok_core.kits.registry import checked, own_fields
+from vantok_core.kits.staged import staged
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 7
+VERSION = 8
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -74,6 +75,11 @@ def _from_6(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 7}
 
 
+def _from_7(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 8 only adds the kits fitted before the one in hand, none without saying so."""
+    return data | {"version": 8}
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
@@ -81,6 +87,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     4: _from_4,
     5: _from_5,
     6: _from_6,
+    7: _from_7,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 
@@ -101,6 +108,8 @@ def read_job(text: str) -> Job:
     job = read_form(Job, _with_own_kit(data), "job")
     if job.fitting is not None:
         checked(job.fitting.kit, "job.fitting.kit")
+    for n, part in enumerate(job.earlier):
+        checked(part.kit, f"job.earlier.{n}.kit")
     return job
 
 
@@ -155,9 +164,12 @@ def solve_job(
         return found | {"diagnosis": {"error": str(error)}}
     found["diagnosis"] = _or_error(lambda: _diagnosis(diagnose(model), system, working))
     shelf = kits or ([job.fitting.kit] if job.fitting else [])
-    found["choices"] = _or_error(lambda: _choices(model, shelf, system))
+    found["choices"] = _or_error(lambda: _choices(staged(model), shelf, system))
     if job.fitting is not None:
-        found["proof"] = _or_error(lambda: _proof(prove(model), system))
+        found["proof"] = _or_error(lambda: _proof(prove(staged(model)), system))
+    for count, part in enumerate(job.earlier, 1):
+        before = model.for_job(job.as_of(count))
+        found.setdefault("earlier", []).append({"kit": part.kit.name, "proof": _or_error(lambda b=before: _proof(prove(staged(b)), system))})
     return found
 
 

@@ -12,7 +12,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity, Say, Tone, Verdict
 from vantok_core.facts import AlreadyOn, Job
-from vantok_core.kits.already import CAME, Effect, effects, force_read, main_effect, told
+from vantok_core.kits.already import Effect, came, effects, force_read, main_effect, told
 from vantok_core.kits.fit import with_kit
 from vantok_core.model import JobModel
 
@@ -38,7 +38,7 @@ def already(model: JobModel) -> Already | None:
     job = model.job
     if job.already is None:
         return None
-    found = effects(job, CAME)
+    found = effects(job, came(job))
     main = main_effect(job, found)
     pushes = force_read(model, main) if main is not None else None
     strength = _strength(model, main) if main is not None else None

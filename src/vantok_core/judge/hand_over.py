@@ -46,12 +46,10 @@ def open_points(
 
 
 def _fitted(job: Job, proof: Proof | None) -> list[Say]:
-    """Return what is open about the kit on the job."""
-    assert job.fitting is not None
-    found = [] if job.fitting.done else [Say(f"{job.fitting.kit.name} is not confirmed as set on the vehicle.")]
-    found += [
-        Say(f"Fit check unanswered: {c.words}.") for c in fit_checks(job, job.fitting.kit) if c.status == "measure"
-    ]
+    """Return what is open about the kits on the job."""
+    found = [Say(f"{part.kit.name} is not confirmed as set on the vehicle.") for part in job.parts if not part.done]
+    asked = [c.words for n, part in enumerate(job.parts, 1) for c in fit_checks(job.as_of(n), part.kit) if c.status == "measure"]
+    found += [Say(f"Fit check unanswered: {words}.") for words in dict.fromkeys(asked)]
     if proof is None:
         return [*found, Say("The heights with the kit on cannot be held against a prediction.")]
     names = {s.key: s.name for s in job.states}

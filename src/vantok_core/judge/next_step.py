@@ -142,7 +142,7 @@ def _height_asked(model: JobModel) -> _Asked | None:
 def _helped(model: JobModel, key: str) -> Vehicle:
     """Return the vehicle with a constant force a side that stands for a kit: what the rate makes of the height wanted."""
     plain = model.solve()[key]
-    lift = max(float(plain.d_r) - target_drop(model, plain).drop, 0.005)
+    lift = max(float(plain.d_r) - target_drop(model, key).drop, 0.005)
     push = lift * 0.5 * float(plain.bump_rate["RL"] + plain.bump_rate["RR"])
     law = Helper(preload=push, k=0.0)
     rear = model.vehicle.rear

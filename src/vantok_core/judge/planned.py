@@ -14,6 +14,7 @@ from vantok_core.base.say import Say, Tone, length, mass
 from vantok_core.facts import JobState, PlannedChange
 from vantok_core.facts.classes import PLAN_SHARE
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.staged import staged
 from vantok_core.loads.limits import Margin, StateLoads, margins
 from vantok_core.loads.plan import ratings_of, state_load, trailer_wheels
 from vantok_core.model import JobModel
@@ -51,7 +52,7 @@ def planned(model: JobModel) -> tuple[Planned, ...]:
 
 
 def _planned(model: JobModel, change: PlannedChange, state: JobState) -> Planned:
-    kit = fitted_vehicle(model, model.job.fitting) if model.job.fitting else None
+    kit = fitted_vehicle(staged(model), model.job.fitting) if model.job.fitting else None
     rise, found = _rise(model, change, model.vehicle), tuple(_margins(model, change, state))
     said, tone = _said(change, state, rise, found)
     return Planned(

@@ -25,9 +25,10 @@ from vantok_core.judge.unweighed import unweighed
 from vantok_core.kits.family import Setting, SettingField
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
+from vantok_core.kits.staged import refitted
 from vantok_core.kits.target import target_drop, target_state
 from vantok_core.loads.plan import worst_margin
-from vantok_core.model import JobModel, build_model
+from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import CORNERS, Vehicle
 
 
@@ -155,7 +156,7 @@ def _rows(job: Job, found: Bands, datum: str) -> dict[str, tuple[Compared, ...]]
             if (key, corner) not in at:
                 continue
             i = at[key, corner]
-            cell, before = found.cells[i], job.read(key, corner, datum)
+            cell, before = found.cells[i], job.stood(key, corner, datum)
             empty = job.read(job.empty.key, corner, datum) if job.empty else None
             last = job.read(key, corner, datum, "after")
             rows.setdefault(key, []).append(
@@ -239,25 +240,25 @@ def _next_setting(model: JobModel, fitting: Fitting, found: Bands) -> NextSettin
     if missed is None or abs(missed[0]) <= missed[1]:
         return None
     try:
-        refitted = build_model(model.job, fitted_vehicle(model, fitting, model.prior))
-        more = _offset(refitted, fitting, key)
-        left, right = target_drop(refitted, refitted.solve()[key]).sides
-        start = fitted_vehicle(refitted, fitting)
-        following = family_of(fitting.kit).sought(refitted, fitting.kit, start, key, (left + more, right + more))
+        learned = refitted(model, fitting)
+        more = _offset(learned, fitting, key)
+        left, right = target_drop(learned, key).sides
+        start = fitted_vehicle(learned, fitting)
+        following = family_of(fitting.kit).sought(learned, fitting.kit, start, key, (left + more, right + more))
     except VantokError:
         return None  # no setting of this kit gets there; the verdict then names the causes alone
     raised = sum(sum(pair) - sum(fitting.setting.get(name, (0.0, 0.0))) for name, pair in following.items())
     return NextSetting(state=key, setting=following) if raised * missed[0] < 0.0 else None
 
 
-def _offset(refitted: JobModel, fitting: Fitting, key: str) -> float:
+def _offset(learned: JobModel, fitting: Fitting, key: str) -> float:
     """Return what the refitted model still misses of the mean rear height (m, positive: it stands higher than modelled)."""
-    datum = main_datum(refitted.job)
-    predicted = refitted.heights(key, datum, fitted_vehicle(refitted, fitting))
+    datum = main_datum(learned.job)
+    predicted = learned.heights(key, datum, fitted_vehicle(learned, fitting))
     misses = [
         r.value_m - predicted[c].value
         for c in ("RL", "RR")
-        if c in predicted and (r := refitted.job.at(key, c, datum, "after"))
+        if c in predicted and (r := learned.job.at(key, c, datum, "after"))
     ]
     return sum(misses) / len(misses) if misses else 0.0
 

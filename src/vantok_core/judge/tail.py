@@ -13,6 +13,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding, Quantity, Say, length
 from vantok_core.facts import Job, JobState
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.staged import staged
 from vantok_core.model import JobModel, body_points
 from vantok_core.physics.vehicle import Vehicle
 from vantok_core.rates.places import Place
@@ -75,7 +76,7 @@ def _with_kit(model: JobModel) -> Vehicle | None:
     if model.job.fitting is None:
         return None
     try:
-        return fitted_vehicle(model, model.job.fitting)
+        return fitted_vehicle(staged(model), model.job.fitting)
     except VantokError:
         return None  # the stages say why this setting cannot be solved
 

@@ -21,10 +21,8 @@ from vantok_core.physics.elements.laws import Helper, Scaled
 from vantok_core.physics.vehicle import Element, Vehicle
 from vantok_core.readings.on_off import Lift, Read, force_of, lift_of
 
-CAME: tuple[Phase, Phase] = ("off", "before")
-"""A kit that was on when it came: read off, and as it came."""
-FITTED: tuple[Phase, Phase] = ("before", "after")
-"""The job's own kit: read before it, and with it on."""
+Reader = Callable[[str, str, str], JobReading | None]
+"""What a cell reads, by state, place and datum."""
 MEANS = {"front": ("FL", "FR"), "rear": ("RL", "RR")}
 TAKEN_OFF = "taken off"
 
@@ -42,7 +40,17 @@ class Effect:
     lift: Lift
 
 
-def effects(job: Job, phases: tuple[Phase, Phase]) -> tuple[Effect, ...]:
+def came(job: Job) -> tuple[Reader, Reader]:
+    """Return how a kit that was on when it came was read: off, and as it came."""
+    return at(job, "off"), at(job, "before")
+
+
+def at(job: Job, phase: Phase) -> Reader:
+    """Return a job's readings of a phase."""
+    return lambda state, place, datum: job.at(state, place, datum, phase)
+
+
+def effects(job: Job, pair: tuple[Reader, Reader]) -> tuple[Effect, ...]:
     """Return what was read at one load on both settings: means of the axles, then hitch and named points, on any datum."""
     found = []
     for state in job.states:
@@ -50,26 +58,26 @@ def effects(job: Job, phases: tuple[Phase, Phase]) -> tuple[Effect, ...]:
             if datum in ("stop_gap", "pad_to_pad", "bracket"):
                 continue
             for axle, corners in MEANS.items():
-                pairs = [_pair(job, state, corner, datum, phases) for corner in corners]
+                pairs = [_both(pair, state, corner, datum) for corner in corners]
                 if all(pairs):
                     found.append(_mean(job, state, axle, datum, [p for p in pairs if p is not None]))
             for place in ("hitch", *(p.key for p in job.vehicle.points)):
-                pair = _pair(job, state, place, datum, phases)
-                if pair is not None:
-                    found.append(_mean(job, state, place, datum, [pair]))
+                both = _both(pair, state, place, datum)
+                if both is not None:
+                    found.append(_mean(job, state, place, datum, [both]))
     return tuple(found)
 
 
 def fitted_effects(job: Job) -> tuple[Effect, ...]:
-    """Return what the job's own kit was read to do: against the vehicle as it came, or with what was on taken off where that was read."""
-    bare = {(e.state.key, e.place, e.datum): e for e in effects(job, ("off", "after"))} if job.already else {}
-    return tuple(bare.get((e.state.key, e.place, e.datum), e) for e in effects(job, FITTED))
+    """Return what the kit in hand was read to do: against the vehicle just before it, or with what was on when it came taken off where that
+    was read."""
+    on = at(job, "after")
+    bare = {(e.state.key, e.place, e.datum): e for e in effects(job, (at(job, "off"), on))} if job.already else {}
+    return tuple(bare.get((e.state.key, e.place, e.datum), e) for e in effects(job, (job.stood, on)))
 
 
-def _pair(
-    job: Job, state: JobState, place: str, datum: str, phases: tuple[Phase, Phase]
-) -> tuple[JobReading, JobReading] | None:
-    off, on = (job.at(state.key, place, datum, phase) for phase in phases)
+def _both(pair: tuple[Reader, Reader], state: JobState, place: str, datum: str) -> tuple[JobReading, JobReading] | None:
+    off, on = (reader(state.key, place, datum) for reader in pair)
     return None if off is None or on is None else (off, on)
 
 
@@ -126,7 +134,7 @@ def without_already(model: JobModel, vehicle: Vehicle | None = None) -> tuple[Ve
     The vehicle itself and nought where nothing was on, or nothing tells that it does anything. Source: method section 8.
     """
     used = vehicle or model.vehicle
-    main = main_effect(model.job, effects(model.job, CAME)) if model.job.already is not None else None
+    main = main_effect(model.job, effects(model.job, came(model.job))) if model.job.already is not None else None
     push = force_read(model, main) if main is not None and main.lift.told else None
     if main is None or push is None:
         return used, 0.0

@@ -94,12 +94,12 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     key = target_state(model)
     state = next(s for s in job.states if s.key == key)
     plain = model.solve()
-    target = target_drop(model, plain[key])
+    target = target_drop(model, key)
     over = over_limits(job, state)
     nothing = _nothing(model, plain, key, target)
     moved = _move(model, state, key, target, plain)
     bare = without_already(model)
-    fitted = [evaluate_kit(model, kit, key, target, plain, bare) for kit in kits]
+    fitted = [evaluate_kit(model, kit, key, target, bare) for kit in kits]
     ranked = sorted(fitted, key=_rank)
     recommended, reason = _recommend(
         over, nothing, moved, ranked, _against_nothing(model, key, target) if nothing.meets else None
@@ -139,10 +139,12 @@ def _against_nothing(model: JobModel, key: str, target: TargetDrop) -> Say | Non
     """Return what the tape or the stop gauge says against doing nothing, though the model finds the height met; else None."""
     job, state = model.job, model.job.state(key)
     assert state is not None and job.empty is not None
-    gaps = [r for c in CORNERS if (r := job.read(key, c, "stop_gap"))]
+    gaps = [r for c in CORNERS if (r := job.stood(key, c, "stop_gap"))]
     if gaps and min(r.value_m for r in gaps) <= TOUCHING:
         return Say("It stands on its bump stop as it is used: doing nothing leaves it there.")
-    before, now = (model.read_mean(k, "rear", "ground_arch") for k in (job.empty.key, key))
+    before = model.read_mean(job.empty.key, "rear", "ground_arch")
+    stood = [r.value_m for c in ("RL", "RR") if (r := job.stood(key, c, "ground_arch"))]
+    now = sum(stood) / 2 if len(stood) == 2 else None
     if before is not None and now is not None and before - now - target.drop > MET:
         read = {"sag": length(before - now), "wanted": length(target.drop)}
         text = (
@@ -180,9 +182,11 @@ def _recommend(
 def _nothing(model: JobModel, plain: dict[str, StateReport], key: str, target: TargetDrop) -> Choice:
     report, on = plain[key], model.job.already
     name = f"Keep what is on: {on.what}" if on else "Do nothing"
+    if model.job.earlier:
+        name = f"Nothing more: leave {', '.join(part.kit.name for part in model.job.earlier)} on"
     return Choice(
         key="nothing", name=name, kind="nothing", vehicle=model.vehicle, loaded=report, empty=_empty(model, plain),
-        drop=model.estimate.drop(key, Place("rear", "ground")), miss=float(report.d_r) - target.drop,
+        drop=model.estimate.drop(key, Place("rear", "ground"), model.on), miss=float(report.d_r) - target.drop,
     )  # fmt: skip
 
 
@@ -220,7 +224,7 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     return Choice(
         key="move", name="Move the load", kind="move", notes=(note,), vehicle=model.vehicle, loaded=report,
         empty=_empty(model, plain), miss=float(report.d_r) - target.drop,
-        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground")).sigma),
+        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground"), model.on).sigma),
     )  # fmt: skip
 
 
@@ -253,7 +257,7 @@ def _taken_off(model: JobModel, key: str, target: TargetDrop, bare: Bare) -> tup
 
 
 def evaluate_kit(
-    model: JobModel, kit: Kit, key: str, target: TargetDrop, plain: dict[str, StateReport], bare: Bare | None = None
+    model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: Bare | None = None
 ) -> Choice:
     """Return a kit at its solved setting, with its checks, predictions and scores; bare: the vehicle it goes on, the model's unless given."""
     base, rests = bare or (model.vehicle, 0.0)
@@ -277,17 +281,17 @@ def evaluate_kit(
             out=(*out, Say(str(error))),
             checks=tuple(checks),
         )
-    loaded, empty = reports[key], _empty(model, reports)
+    loaded, empty, before = reports[key], _empty(model, reports), _empty(model, model.solve(model.bare))
     found = model.estimate.drop(key, Place("rear", "ground"), vehicle)
     miss = float(loaded.d_r) - target.drop
-    ride = [*empty_ride_kept(model.job, empty, _empty(model, plain)), *droop_checks(model.job, kit, empty)]
+    ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty)]
     checks += ride
     out += [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail"]
     return Choice(
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
         notes=(*solved.notes, *(() if model.job.never_empty else family.emptied(kit, empty))), setting=solved.setting, vehicle=vehicle, loaded=loaded,
         empty=empty, drop=Figure(value=found.value, sigma=hypot(found.sigma, rests)), miss=miss,
-        scores=_scores(kit, miss, loaded, empty, _empty(model, plain), never_empty=model.job.never_empty),
+        scores=_scores(kit, miss, loaded, empty, before, never_empty=model.job.never_empty),
     )  # fmt: skip
 
 

@@ -25,7 +25,16 @@ from vantok_core.physics.vehicle import Vehicle
 def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
     """Return the checks of a kit on this vehicle, in the order one makes them. Raises FileFormatError for an unknown family."""
     own = [_spring_check(job, kit), _gross_check(job, kit), *family_of(kit).checks(job, kit), _space_check(job, kit)]
-    return [*own, *wish_checks(job, kit)]
+    return [*own, *_beside_check(job, kit), *wish_checks(job, kit)]
+
+
+def _beside_check(job: Job, kit: Kit) -> list[FitCheck]:
+    """Return that a kit of the same family is on the axle already, where one is: two do not go in one place."""
+    same = [p.kit for p in job.earlier if (p.kit.family, p.kit.axle) == (kit.family, kit.axle)]
+    if not same:
+        return []
+    why = Say(f"{same[0].name} is on the {kit.axle} axle already: set it anew, or take it off first.")
+    return [FitCheck(key="beside", words="beside what is on", status="fail", why=why)]
 
 
 def _space_check(job: Job, kit: Kit) -> FitCheck:
@@ -119,8 +128,13 @@ def with_kit(
 
 def fitted_vehicle(model: JobModel, fitting: Fitting, vehicle: Vehicle | None = None) -> Vehicle:
     """Return the vehicle (the model's own unless another is given) with the job's kit at its entered setting, in place of one that was on."""
-    state = fitting.state if fitting.state in model.states else target_state(model)
-    return with_kit(model.job, without_already(model, vehicle)[0], fitting.kit, fitting.setting, state=state)
+    base = without_already(model, vehicle)[0]
+    return with_kit(model.job, base, fitting.kit, fitting.setting, state=set_in(model, fitting))
+
+
+def set_in(model: JobModel, fitting: Fitting) -> str:
+    """Return the state a kit is set in: as noted, else the one its target is wanted in."""
+    return fitting.state if fitting.state in model.states else target_state(model)
 
 
 def kept_within(kit: Kit, setting: Mapping[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:

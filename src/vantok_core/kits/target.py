@@ -61,13 +61,13 @@ def target_state(model: JobModel) -> str:
     return max(loaded, key=lambda key: float(reports[key].axle_load("rear")))
 
 
-def target_drop(model: JobModel, plain: StateReport) -> TargetDrop:
-    """Return the wanted rear drop for the job's school in a state (given its report without any kit).
+def target_drop(model: JobModel, state: str) -> TargetDrop:
+    """Return the wanted rear drop for the job's school in a state, as that stands without any kit.
 
     The front drop is not the helper's to change: its load follows from where the mass sits. Raises InputError where a school needs
     heights that were not read, or an empty height of a vehicle that is never empty.
     """
-    target, job = model.job.target, model.job
+    target, job, plain = model.job.target, model.job, model.solve(model.bare)[state]
     if job.never_empty and target.school in OF_EMPTY:
         return _of_estimated(model, float(plain.d_r))
     d_f, d_r = float(plain.d_f), float(plain.d_r)

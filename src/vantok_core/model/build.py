@@ -5,7 +5,7 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from vantok_core.base.errors import StateError
 from vantok_core.facts import Job
@@ -21,11 +21,14 @@ from vantok_core.rates.estimate import estimate
 from vantok_core.rates.problem import TONGUE, EstimationProblem, UncertainLoad, with_masses
 
 
-def build_model(job: Job, fitted: Vehicle | None = None, near: JobModel | None = None) -> JobModel:
+def build_model(
+    job: Job, fitted: Sequence[Vehicle] = (), near: JobModel | None = None, strengths: Mapping[str, float] | None = None
+) -> JobModel:
     """Return the job's calibrated model.
 
-    Arguments: job; fitted: the vehicle with its kit on, so that readings taken with it teach too; near: a model of nearly the
-    same facts (one reading more or less), which only makes the search shorter. Raises NotReadyError
+    Arguments: job; fitted: the vehicle with its first kit on, with two, and so on, so that readings taken with them teach too; near: a model of nearly the
+    same facts (one reading more or less), which only makes the search shorter; strengths: sigma of ln a by element, a being the factor
+    on a kit's force. Raises NotReadyError
     with what is missing, InputError for figures that cannot be, StateError from the static solve.
     """
     hard = [m for m in missing(job) if m.hard]
@@ -36,7 +39,7 @@ def build_model(job: Job, fitted: Vehicle | None = None, near: JobModel | None =
     gaps = {axle: _gaps_read(job, axle) for axle in AXLES}
     while True:
         try:
-            model = _calibrated(job, fitted, near, states, loads, unsolved, gaps)
+            model = _calibrated(job, (fitted, strengths or {}), near, states, loads, unsolved, gaps)
         except StateError as error:
             # One state that cannot be does not take the others with it; the empty one is what all the others rest on.
             if error.state not in states or error.state == next(iter(states)):
@@ -82,7 +85,7 @@ def _gaps_from_loaded(model: JobModel, axle: AxleName) -> Gaps | None:
 
 
 def _calibrated(
-    job: Job, fitted: Vehicle | None, near: JobModel | None, states: Mapping[str, LoadState],
+    job: Job, kits: tuple[Sequence[Vehicle], Mapping[str, float]], near: JobModel | None, states: Mapping[str, LoadState],
     loads: Mapping[str, UncertainLoad], unsolved: Mapping[str, str], gaps: Mapping[AxleName, Gaps | None],
 ) -> JobModel:  # fmt: skip
     """Return the model calibrated on the given states. Raises StateError naming the state that cannot be solved."""
@@ -90,8 +93,8 @@ def _calibrated(
     prior = air_set_in(prior_vehicle(job, gaps, assumed), states, assumed)
     used = [name for state in states.values() for name in (*(i.name for i in state.items), f"{state.name}:{TONGUE}")]
     problem = EstimationProblem(
-        vehicle=prior, states=list(states.values()), readings=mean_readings(job, states, fitted is not None),
-        loads={name: loads[name] for name in used if name in loads}, sigma_ln=prior_sigma(job), fitted=fitted,
+        vehicle=prior, states=list(states.values()), readings=mean_readings(job, states, len(kits[0])),
+        loads={name: loads[name] for name in used if name in loads}, sigma_ln=prior_sigma(job), fitted=kits[0], strengths=kits[1],
     )  # fmt: skip
     found = estimate(problem, near.estimate if near is not None else None)
     weighed = {key: with_masses(state, found.loads) for key, state in states.items()}

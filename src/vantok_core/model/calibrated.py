@@ -22,7 +22,7 @@ from vantok_core.rates.places import Place, place_drop
 class JobModel:
     """The calibrated model of a job.
 
-    vehicle: without any kit, at its best rates; prior: at class rates; states: core states by key, the empty one first;
+    vehicle: without any kit, at its best rates, or where kits went on before the one in hand, with those on (bare: without); prior: at class rates; states: core states by key, the empty one first;
     estimate: rates with covariance; assumed: what was taken from the class; side: inferred side couple by state, N m;
     unsolved: why a state of known load is not among them. A state of unknown load is not among them either.
     """
@@ -35,9 +35,20 @@ class JobModel:
     assumed: tuple[str, ...]
     side: Mapping[str, float] = field(default_factory=dict)
     unsolved: Mapping[str, str] = field(default_factory=dict)
+    without_kits: Vehicle | None = None
     kept: deque[tuple[Vehicle, dict[str, SolvedState]]] = field(
         default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
     )
+
+    @property
+    def bare(self) -> Vehicle:
+        """The vehicle without any kit."""
+        return self.without_kits or self.vehicle
+
+    @property
+    def on(self) -> Vehicle | None:
+        """The vehicle with the kits that are on, None where none is: what the estimate is asked about."""
+        return self.vehicle if self.without_kits is not None else None
 
     def for_job(self, job: Job) -> JobModel:
         """Return this calibration for a job that rests it on the same facts (see `same_basis`)."""
@@ -71,7 +82,7 @@ class JobModel:
 
         The mean comes from the estimate with its band; each side adds its empty difference and the model's lean.
         """
-        empty = self.job.empty
+        empty, vehicle = self.job.empty, vehicle or self.on
         core_datum = "hub" if datum == "hub_arch" else "ground"
         found: dict[str, Figure] = {}
         if empty is None or state not in self.states:

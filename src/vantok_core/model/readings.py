@@ -27,42 +27,38 @@ def reading_own_sigma(job: Job, reading: JobReading) -> float:
     return reading_sigma(reading.resolution_m, settle)
 
 
-def mean_readings(job: Job, states: Collection[str], with_kit: bool) -> list[HeightReading]:
-    """Return the axle-mean height readings of the given states (and the hitch), those with a kit only when it is known."""
+def mean_readings(job: Job, states: Collection[str], kits: int) -> list[HeightReading]:
+    """Return the axle-mean height readings of the given states (and the hitch), before any kit and with the first, with two, up to so many."""
     found: list[HeightReading] = []
-    for phase in ("before", "after") if with_kit else ("before",):
+    for count in range(kits + 1):
+        read = job.as_of(count) if count else job
         for state in job.states:
-            if state.key not in states:
-                continue
-            found += [*_axle_means(job, state.key, phase), *_point_readings(job, state.key, phase)]
+            if state.key in states:
+                found += [*_axle_means(read, state.key, count), *_point_readings(read, state.key, count)]
     return found
 
 
-def _axle_means(job: Job, state: str, phase: str) -> list[HeightReading]:
+def _axle_means(job: Job, state: str, kits: int) -> list[HeightReading]:
     """Return the means of the axles read on both sides, on either arch datum."""
-    found = []
+    found, phase = [], "after" if kits else "before"
     for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
         for axle in AXLES:
             left, right = (job.at(state, corner, datum, phase) for corner in AXLE_CORNERS[axle])
             if left is not None and right is not None:
                 sigma = hypot(reading_own_sigma(job, left), reading_own_sigma(job, right)) / 2
                 mean, place = (left.value_m + right.value_m) / 2, Place(axle, core_datum)
-                found.append(
-                    HeightReading(state=state, place=place, value=mean, sigma=sigma, with_kit=phase == "after")
-                )
+                found.append(HeightReading(state=state, place=place, value=mean, sigma=sigma, kits=kits))
     return found
 
 
-def _point_readings(job: Job, state: str, phase: str) -> list[HeightReading]:
+def _point_readings(job: Job, state: str, kits: int) -> list[HeightReading]:
     """Return the readings of the hitch and of named points."""
-    found = []
+    found, phase = [], "after" if kits else "before"
     for key, place in body_points(job).items():
         one = job.at(state, key, "ground_hitch" if key == "hitch" else "ground_point", phase)
         if one is not None:
             sigma = reading_own_sigma(job, one)
-            found.append(
-                HeightReading(state=state, place=place, value=one.value_m, sigma=sigma, with_kit=phase == "after")
-            )
+            found.append(HeightReading(state=state, place=place, value=one.value_m, sigma=sigma, kits=kits))
     return found
 
 

@@ -14,7 +14,8 @@ import numpy as np
 
 from vantok_core.base.errors import InputError, StateError
 from vantok_core.base.num import FloatArray, G, Real, highest
-from vantok_core.physics.elements.laws import Scaled
+from vantok_core.physics.elements.air import AirSpring, ScaledArea
+from vantok_core.physics.elements.laws import Law, Scaled
 from vantok_core.physics.levers import Resultant, resultant
 from vantok_core.physics.stance.assembly import assemble
 from vantok_core.physics.stance.newton import equilibrium
@@ -42,13 +43,13 @@ STEP_OF_LOAD = 1e-4
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HeightReading:
-    """A height as read: state's name, place, value m, sigma m; with_kit: read after the kit was fitted."""
+    """A height as read: state's name, place, value m, sigma m; kits: how many were on (0: before any was fitted)."""
 
     state: str
     place: Place
     value: float
     sigma: float
-    with_kit: bool = False
+    kits: int = 0
 
     def __post_init__(self) -> None:
         if not self.sigma > 0.0:
@@ -88,7 +89,7 @@ class EstimationProblem:
     """Everything the estimation stands on: the vehicle at its prior rates, states, readings, uncertain loads by item name.
 
     sigma_ln: prior sigma of ln k by axle; a load is recognised in the states by the name of its item, the tongue by
-    `state:tongue`. fitted: the same vehicle with the kit on it, for readings taken with the kit. strengths: sigma of ln a by
+    `state:tongue`. fitted: the same vehicle with its first kit on it, with two, and so on, for readings taken with as many. strengths: sigma of ln a by
     element name, a being the factor on its force; an unknown each where that is above zero.
     """
 
@@ -97,7 +98,7 @@ class EstimationProblem:
     readings: Sequence[HeightReading]
     loads: Mapping[str, UncertainLoad]
     sigma_ln: Mapping[AxleName, float]
-    fitted: Vehicle | None = None
+    fitted: Sequence[Vehicle] = ()
     strengths: Mapping[str, float] = field(default_factory=dict)
 
     @cached_property
@@ -318,12 +319,12 @@ class EstimationProblem:
     def _reading_drops(self, x: FloatArray) -> list[Drops]:
         """Return the drops of all readings in their order, each with the vehicle it was read on."""
         found: dict[int, Drops] = {}
-        for with_kit, vehicle in ((False, self.vehicle), (True, self.fitted)):
-            chosen = [i for i, r in enumerate(self.readings) if r.with_kit == with_kit]
+        if max((r.kits for r in self.readings), default=0) > len(self.fitted):
+            raise InputError("readings", "with a kit", "the fitted vehicle is needed to use them")
+        for kits, vehicle in enumerate((self.vehicle, *self.fitted)):
+            chosen = [i for i, r in enumerate(self.readings) if r.kits == kits]
             if not chosen:
                 continue
-            if vehicle is None:
-                raise InputError("readings", "with a kit", "the fitted vehicle is needed to use them")
             wanted = [(self.readings[i].state, self.readings[i].place) for i in chosen]
             found |= dict(zip(chosen, self.drops(x, wanted, vehicle), strict=True))
         return [found[i] for i in range(len(self.readings))]
@@ -368,16 +369,38 @@ def with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
 
 
 def with_strength(vehicle: Vehicle, strength: Mapping[str, Real]) -> Vehicle:
-    """Return the vehicle with some elements so many times as strong (by name); air among them is held at its pressure."""
+    """Return the vehicle with some elements so many times as strong (by name) as their data have it, whatever they were taken as.
+
+    Air that is shut in a known state stays so, its area so many times as large; other air is held at its pressure.
+    """
 
     def scaled(element: Element) -> Element:
         if element.name not in strength:
             return element
-        left, right = (law and Scaled(law=law, factor=strength[element.name]) for law in (element.left, element.right))
-        return replace(element, left=left, right=right, set_state=None, teed=False)
+        factor = strength[element.name]
+        if element.set_state is not None:
+            left, right = (_wider(law, factor) for law in (element.left, element.right))
+            return replace(element, left=left, right=right)
+        left, right = (_stronger(law, factor) for law in (element.left, element.right))
+        return replace(element, left=left, right=right, teed=False)
 
     front, rear = (replace(vehicle.axle(a), elements=tuple(scaled(e) for e in vehicle.axle(a).elements)) for a in AXLES)
     return replace(vehicle, front=front, rear=rear)
+
+
+def _wider(law: Law | None, factor: Real) -> Law | None:
+    """Return a bag whose area, and so its force, is so many times its data's."""
+    if not isinstance(law, AirSpring):
+        return _stronger(law, factor)
+    own = law.area.area if isinstance(law.area, ScaledArea) else law.area
+    return replace(law, area=ScaledArea(area=own, factor=factor))
+
+
+def _stronger(law: Law | None, factor: Real) -> Law | None:
+    if law is None:
+        return None
+    own = law.law if isinstance(law, Scaled) and law.strength else law
+    return Scaled(law=own, factor=factor, strength=True)
 
 
 def _as_strong(state: LoadState, strength: Mapping[str, Real]) -> LoadState:

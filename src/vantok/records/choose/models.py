@@ -9,16 +9,21 @@ from vantok.records.jobs.models import Job
 
 
 class Fitting(models.Model):
-    """The kit of a job, as it was on the shelf when chosen; `setting`: each thing its family is set by, by name, left and right (SI; None: that side is not
+    """A kit of a job, as it was on the shelf when chosen; `order`: which went on first (the last is in hand); `setting`: each thing its family is set by, by name, left and right (SI; None: that side is not
     entered yet)."""
 
-    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="fitting")
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="fittings")
+    order = models.PositiveSmallIntegerField(default=0)
     kit = models.JSONField()
     state_key = models.CharField(max_length=30, blank=True)
     setting = models.JSONField("setting", default=dict, blank=True)
     done = models.BooleanField("set and checked on the vehicle", default=False)
     ruled_out = models.JSONField("causes of a missed height ruled out", default=list, blank=True)
     history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["order"]
+        constraints = [models.UniqueConstraint(fields=["job", "order"], name="one_kit_at_a_time")]
 
     def __str__(self) -> str:
         return str(self.kit.get("name", "kit"))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 from django.urls import reverse
@@ -131,6 +133,11 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return f"{self.number} {self.vehicle}"
+
+    @property
+    def fitting(self) -> Any:
+        """The kit in hand, the last that went on; None without any."""
+        return next(iter(list(self.fittings.all())[-1:]), None)
 
     def get_absolute_url(self) -> str:
         """Return the stage the job stands at."""

@@ -11,6 +11,7 @@ from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import LoadState
 from vantok_core.base import names
+from vantok_core.facts.kinds import MARK
 
 DATUMS = tuple((key, datum.words) for key, datum in names.DATUMS.items())
 PLACES = tuple(names.PLACES.items())
@@ -57,7 +58,8 @@ class Reading(models.Model):
     flag = models.CharField(
         max_length=8, blank=True, choices=[("odd", "odd against the model"), ("twice", "read twice")]
     )
-    setting = models.CharField("kit and setting when it was read", max_length=80, blank=True)
+    setting = models.CharField("kits and settings when it was read", max_length=MARK, blank=True)
+    part = models.PositiveSmallIntegerField("kits on before the one in hand when it was read", default=0)
     under_front_kg = models.FloatField("load at the front when it was read", null=True)
     under_rear_kg = models.FloatField("load at the rear when it was read", null=True)
     under_basis = models.CharField(max_length=6, blank=True)

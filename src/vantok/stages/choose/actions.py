@@ -11,7 +11,9 @@ from vantok.desk.load import Desk
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Reading
 from vantok_core.base.errors import InputError
+from vantok_core.facts.kinds import MOST_PARTS
 
 
 def say_no_baseline(job: Job, reason: str) -> None:
@@ -28,20 +30,31 @@ class OnTheJobError(InputError):
         self.fitting = fitting
 
 
-def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0) -> Fitting:
+def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of: int = 0) -> Fitting:
     """Put a kit on the job, at the setting the model solved.
 
-    Arguments: instead_of: id of the fitting it replaces, which the history keeps with its setting. Raises OnTheJobError
-    where another one is on the job and was not named.
+    Arguments: instead_of: id of the fitting it replaces, which the history keeps with its setting; on_top_of: of the one that stays on,
+    as it is set, with what was read with it. Raises OnTheJobError where another one is on the job and was named as neither,
+    InputError where it cannot go on top.
     """
-    standing = Fitting.objects.filter(job=job).first()
+    standing = Fitting.objects.filter(job=job).last()
+    order = 0
     if standing is not None:
-        if standing.pk != instead_of:
+        if standing.pk not in (instead_of, on_top_of):
             raise OnTheJobError(standing)
-        standing.delete()
+        order = standing.order
+        if standing.pk == on_top_of:
+            _stays_on(job, standing, kit)
+            order += 1
+        else:
+            standing.delete()
+    fitting = Fitting(job=job, kit=kit, order=order)
+    if order:
+        fitting.save()  # so that the choice below is made on top of what is on
     desk = Desk.open(job.pk)
     choice = desk.shortlist.choice(kit["code"]) if desk.shortlist else None
-    fitting = Fitting(job=job, kit=kit)
+    if order and choice is not None and choice.out:
+        raise InputError("kit", kit["name"], choice.out[0].in_units("metric"))
     if choice is not None and desk.shortlist is not None:
         fitting.state_key = desk.shortlist.state.key
         fitting.setting = {name: list(pair) for name, pair in choice.setting.items()}
@@ -51,6 +64,28 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0) -> Fitting
         job.proposal = {}
         job.save()
     return fitting
+
+
+def _stays_on(job: Job, standing: Fitting, kit: dict[str, Any]) -> None:
+    """Keep the kit in hand on as it is set, with what was read with it. Raises InputError where another cannot go on top of it."""
+    if not standing.done:
+        raise InputError("kit", str(standing), "set it on the vehicle and say so on Set before another goes on top")
+    if standing.order + 1 >= MOST_PARTS:
+        raise InputError("kit", kit["name"], f"{MOST_PARTS} kits are the most that go on one vehicle")
+    Reading.objects.filter(job=job, phase="after", setting="").update(setting=Desk.look(job.pk).facts.job.mark)
+
+
+def take_off(job: Job, number: int) -> str:
+    """Take the kit in hand off the job, so that the one before it is in hand again; return its name. Raises InputError for another one.
+
+    The history keeps it with its setting, and what was read with it stays with the readings.
+    """
+    standing = Fitting.objects.filter(job=job).last()
+    if standing is None or standing.pk != number:
+        raise InputError("kit", number, "it is not the last that went on: those on top of it come off first")
+    name = str(standing)
+    standing.delete()
+    return name
 
 
 def propose_kit(person: User, job: Job, kit: dict[str, Any], why: str) -> None:

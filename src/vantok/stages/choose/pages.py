@@ -5,20 +5,20 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
 from vantok.desk.load import Desk
+from vantok.desk.parts import lazy_parts
 from vantok.desk.stage import StageView, part
 from vantok.drawing.side import stance_svg
 from vantok.fields.ids import identity
-from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
-from vantok.stages.choose.actions import OnTheJobError, choose_kit, propose_kit, save_setting, say_no_baseline
+from vantok.stages.choose.actions import OnTheJobError, choose_kit, propose_kit, save_setting, say_no_baseline, take_off
 from vantok.stages.choose.forms import SIDES, SettingForm, SpaceForm, TargetForm
-from vantok_core.base.errors import VantokError
+from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.checks import baseline_missing
@@ -42,6 +42,7 @@ class Choose(StageView):
         "target": "choose",
         "propose": "propose",
         "space": "measure",
+        "take-off": "choose",
     }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
@@ -59,13 +60,15 @@ class Choose(StageView):
             met=MET,
             problem=self.desk.choose_problem,
             baseline_missing=baseline_missing(self.desk.job),
+            fitting_on=bool(self.desk.job.parts),
+            parts=lazy_parts(self.desk),
             wanted_gain=-found.target.drop if (found := self.desk.shortlist) else None,
             **kwargs,
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Set the target, propose a kit, or take one."""
-        done = {"no-baseline": self._no_baseline, "target": self._target, "space": self._space}
+        done = {"no-baseline": self._no_baseline, "target": self._target, "space": self._space, "take-off": self._take_off}
         action = request.POST.get("action", "")
         if action in done:
             return done[action](request) or self.back()
@@ -80,14 +83,28 @@ class Choose(StageView):
             return self.back()
         try:
             with self.change("choose") as record:
-                choose_kit(record, kit.data, instead_of=identity(request.POST.get("instead_of")))
+                told = {name: identity(request.POST.get(name)) for name in ("instead_of", "on_top_of")}
+                choose_kit(record, kit.data, **told)
         except OnTheJobError as error:
             return self.again(409, asking={"kit": kit, "standing": error.fitting})
+        except InputError as error:
+            messages.error(request, f"{error} It was not taken.")
+            return self.back()
         return HttpResponseRedirect(reverse("set", args=[pk]))
 
     def _no_baseline(self, request: HttpRequest) -> HttpResponse | None:
         with self.change("choose") as record:
             say_no_baseline(record, request.POST.get("reason", ""))
+        return None
+
+    def _take_off(self, request: HttpRequest) -> HttpResponse | None:
+        try:
+            with self.change("choose") as record:
+                name = take_off(record, identity(request.POST.get("fitting")))
+        except InputError as error:
+            messages.error(request, str(error))
+        else:
+            messages.success(request, f"{name} is taken off the job; the history keeps it.")
         return None
 
     def _target(self, request: HttpRequest) -> HttpResponse | None:
@@ -157,6 +174,7 @@ class SetStage(StageView):
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),
             caution=_caution(fitting),
+            parts=lazy_parts(self.desk) if self.desk.job.earlier else (),
             **kwargs,
         )
 
@@ -173,7 +191,9 @@ class SetStage(StageView):
         return self.taken(form, form=form) or self.back()
 
     def _read(self, record: Job) -> SettingForm:
-        form = SettingForm(self.request.POST, instance=get_object_or_404(Fitting, job=record), units=self.units)
+        if record.fitting is None:
+            raise Http404
+        form = SettingForm(self.request.POST, instance=record.fitting, units=self.units)
         if self.request.POST.get("done") and baseline_missing(self.desk.job):
             form.add_error(
                 "done", "The empty vehicle was never read: read it first, or say on Choose why it cannot be."
@@ -231,7 +251,7 @@ def _sliders(desk: Desk, fitting: CoreFitting) -> list[dict[str, Any]]:
 
 def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
     """Return heights, pressures and flags of every state at a setting, or why it cannot be."""
-    job, model, datum = desk.job, desk.model, main_datum(desk.job)
+    job, model, datum = desk.job, desk.staged, main_datum(desk.job)
     if model is None:
         return None
     family = family_of(fitting.kit)
@@ -240,7 +260,7 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
         reports = model.solve(vehicle)
         key = target_state(model)
         plain = model.solve()
-        target = target_drop(model, plain[key])
+        target = target_drop(model, key)
         rows = []
         for state in job.states:
             if state.key not in reports:

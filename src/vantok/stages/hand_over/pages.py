@@ -14,6 +14,7 @@ from django.utils.text import slugify
 
 from vantok.desk.load import Desk
 from vantok.desk.look import Look
+from vantok.desk.parts import part_rows
 from vantok.desk.proof_tables import proof_rows
 from vantok.desk.stage import StageView, frame
 from vantok.drawing.side import strip_svg
@@ -51,31 +52,9 @@ def _offer(desk: Desk) -> dict[str, Any] | None:
 
 
 def _cautions(desk: Desk) -> tuple[str, ...]:
-    fitting = desk.job.fitting
-    return (*family_of(fitting.kit).care, *CAUTIONS) if fitting else CAUTIONS[:1] + CAUTIONS[-1:]
-
-
-def _set_to(desk: Desk) -> list[dict[str, Any]]:
-    """Return what the kit is set to, left and right, with the limits of the kit's own."""
-    fitting = desk.job.fitting
-    if fitting is None:
-        return []
-    family = family_of(fitting.kit)
-    spans = family.spans(fitting.kit)
-    return [
-        {
-            "words": f.words, "sides": [Quantity(v, f.kind) for v in fitting.setting[f.name]],
-            "limits": [Quantity(v, f.kind) for v in (spans[f.name].low, spans[f.name].high)] if family.sealed else None,
-        }
-        for f in family.settings if f.name in fitting.setting
-    ]  # fmt: skip
-
-
-def _set_in(desk: Desk) -> str:
-    """Return the name of the state in which the kit is set."""
-    fitting = desk.job.fitting
-    state = desk.job.state(fitting.state) if fitting else None
-    return state.name if state else "the judged load"
+    parts = desk.job.parts
+    care = dict.fromkeys(line for part in parts for line in family_of(part.kit).care)
+    return (*care, *CAUTIONS) if parts else CAUTIONS[:1] + CAUTIONS[-1:]
 
 
 def _photos(desk: Desk) -> list[Photo]:
@@ -121,8 +100,8 @@ class Report(StageView):
         answers = desk.record.answers
         return {
             "complaints": [{"words": said.get(c, c), "answer": ANSWERS.get(answers.get(c, ""), "")} for c in desk.record.complaints],
-            "diagnosis": desk.diagnosis, "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting, "set_in": _set_in(desk),
-            "cautions": _cautions(desk), "set_to": _set_to(desk),
+            "diagnosis": desk.diagnosis, "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting,
+            "cautions": _cautions(desk), "parts": part_rows(desk),
             "result": result_sentences(desk.job, desk.diagnosis, desk.proof) if desk.diagnosis else [],
             "offer": _offer(desk), "already": desk.worked.already, "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],
             "marked": marked_baseline(desk.job),

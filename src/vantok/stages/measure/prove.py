@@ -6,6 +6,7 @@ from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse
 
+from vantok.desk.parts import lazy_parts
 from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
 from vantok.stages.measure.causes import rule_out
 from vantok.stages.measure.pages import Measure
@@ -30,7 +31,7 @@ class Prove(Measure):
         context = super().get_context_data(**kwargs)
         return context | {
             "proof": self.desk.proof, "effects": effect_rows(fitted_effects(self.desk.job)),
-            "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting,
+            "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting, "parts": lazy_parts(self.desk) if self.desk.job.earlier else (),
         }  # fmt: skip
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

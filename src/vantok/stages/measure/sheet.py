@@ -38,7 +38,8 @@ class Sheet:
     def cell(self, state: LoadState, place: str) -> dict[str, Any]:
         """Return a cell as its template part shows it."""
         last = self.last.get((state.pk, self.phase, self.datum, place))
-        read = last if last is not None and last.value_m is not None else None
+        read = self._with_these(state, place) if self.phase == "after" else last
+        read = read if read is not None and read.value_m is not None else None
         return {
             "state": state, "place": place, "words": place_words(place), "datum": self.datum, "phase": self.phase,
             "seen": last.pk if last else 0, "reading": read, "text": read.text if read else "",
@@ -48,12 +49,18 @@ class Sheet:
             "derived": self._derived(state, place) if read is None else None,
         }  # fmt: skip
 
+    def _with_these(self, state: LoadState, place: str) -> Reading | None:
+        """Return what a cell last read with as many kits on as there are now."""
+        count, cell = len(self.desk.facts.job.earlier), (state.pk, "after", self.datum, place)
+        found = [r for r in self.desk.record.readings.all() if (r.state_id, r.phase, r.datum, r.place) == cell and r.part == count]
+        return found[-1] if found else None
+
     def _stale(self, state: LoadState, read: Reading | None) -> str:
         """Return why a standing reading is not paired with the state as it is now; empty where it is."""
         if read is None:
             return ""
         fitting = self.desk.facts.job.fitting
-        if read.phase == "after" and read.setting and (fitting is None or read.setting != fitting.mark):
+        if read.phase == "after" and read.setting and (fitting is None or read.setting != self.desk.facts.job.mark):
             return "read at another setting: not judged, read again"
         as_stored, by_load = (
             job.read(state.key, read.place, read.datum, read.phase) for job in (self.desk.facts.job, self.desk.job)

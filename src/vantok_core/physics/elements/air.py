@@ -62,6 +62,27 @@ class LinearArea:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ScaledArea:
+    """An area so many times its data's: a bag's own strength against them (factor: 1)."""
+
+    area: Area
+    factor: Real
+
+    def at(self, h: Real, p: Real) -> tuple[Real, Real, Real]:
+        """Return area and slopes."""
+        area, slope_h, slope_p = self.area.at(h, p)
+        return self.factor * area, self.factor * slope_h, self.factor * slope_p
+
+    def integral(self, h_from: float, h: Real, p: Real) -> Real:
+        """Return the integral of A dh."""
+        return self.factor * self.area.integral(h_from, h, p)
+
+    def left_data(self, h: Real, p: Real) -> Real:
+        """Tell where its data end."""
+        return self.area.left_data(h, p)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class AreaTable:
     """Area `A = F / p` of the maker's load table, bilinear in (height, gauge pressure), held at its edges.
 

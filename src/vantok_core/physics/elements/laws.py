@@ -136,10 +136,11 @@ class AddedLeaf:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Scaled:
-    """A law so many times as strong: a kit's own strength against its data, or nought for one taken off."""
+    """A law so many times as strong: a kit's own strength against its data (strength: so found, and found anew), or nought for one taken off."""
 
     law: Law
     factor: Real
+    strength: bool = False
 
     def at(self, c: Real) -> tuple[Real, Real]:
         """Return force and rate."""

@@ -1,0 +1,44 @@
+"""The kits of a job in the order they went on: how each is set, what it was read to do by itself, and how that was proved."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.utils.functional import SimpleLazyObject
+
+from vantok.desk.load import Desk
+from vantok.desk.proof_tables import effect_rows, proof_tables
+from vantok_core.base.say import Quantity
+from vantok_core.kits.already import fitted_effects, told
+from vantok_core.kits.registry import family_of
+
+
+def lazy_parts(desk: Desk) -> Any:
+    """Return the rows once they are asked for."""
+    return SimpleLazyObject(lambda: part_rows(desk))
+
+
+def part_rows(desk: Desk) -> list[dict[str, Any]]:
+    """Return each kit on the job, the one in hand last, with its setting, its own effect and its proof."""
+    job = desk.job
+    proofs = (*desk.worked.proofs, desk.proof)
+    found = []
+    for n, (part, proof) in enumerate(zip(job.parts, proofs, strict=False), 1):
+        family, then = family_of(part.kit), job.as_of(n)
+        spans, state = family.spans(part.kit), job.state(part.state)
+        effects = fitted_effects(then)
+        found.append(
+            {
+                "number": n, "kit": part.kit, "done": part.done, "in_hand": n == len(job.parts), "proof": proof,
+                "set_in": state.name if state else "the judged load", "effects": effect_rows(effects), "told": [told(e) for e in effects],
+                "tables": proof_tables(job, proof),
+                "set_to": [
+                    {
+                        "words": f.words, "sides": [Quantity(v, f.kind) for v in part.setting[f.name]],
+                        "limits": [Quantity(v, f.kind) for v in (spans[f.name].low, spans[f.name].high)] if family.sealed else None,
+                    }
+                    for f in family.settings if f.name in part.setting
+                ],
+            }
+        )  # fmt: skip
+    return found

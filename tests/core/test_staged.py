@@ -1,0 +1,150 @@
+"""Kits that go on one after the other: each with its own before and after, each as strong as it was read to be, none lost."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import replace
+
+from tests.core.samples import AIR, INSERT, job, reading
+from tests.core.test_helper_leaf import KIT as LEAF
+from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import Fitting, Job, JobReading, Kit
+from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
+from vantok_core.judge.prove import prove
+from vantok_core.kits.already import fitted_effects
+from vantok_core.kits.choose import shortlist
+from vantok_core.kits.family import Setting
+from vantok_core.kits.fit import fit_checks, with_kit
+from vantok_core.kits.registry import family_of
+from vantok_core.kits.staged import part_name, staged
+from vantok_core.model import JobModel, build_model
+from vantok_core.physics.vehicle import CORNERS
+
+FIRST = Fitting(kit=LEAF, setting={"hole_count": (3, 3)}, state="loaded", done=True)
+SECOND = Fitting(kit=AIR, setting={"pressure_pa": (250e3, 250e3)}, state="loaded", done=True)
+BOTH = job(earlier=(FIRST,), fitting=SECOND)
+
+
+def really(kit: Kit, strength: float) -> Kit:
+    """Return a kit so many times as strong as its data say."""
+    return family_of(kit).scaled(kit, strength)
+
+
+def read_with(model: JobModel, parts: list[tuple[Kit, Setting]], mark: str) -> tuple[JobReading, ...]:
+    """Return what the tape reads in every state with some kits on, as the vehicle's own model has it."""
+    vehicle = model.vehicle
+    for n, (kit, setting) in enumerate(parts):
+        vehicle = with_kit(model.job, vehicle, kit, setting, state="loaded")
+        named = tuple(replace(e, name=f"on {n}") if e.name == "kit" else e for e in vehicle.rear.elements)
+        vehicle = replace(vehicle, rear=replace(vehicle.rear, elements=named))
+    found = []
+    for state in ("empty", "loaded"):
+        heights = model.heights(state, "ground_arch", vehicle)
+        found += [reading(state, c, heights[c].value, phase="after").model_copy(update={"setting": mark}) for c in CORNERS]
+    return tuple(found)
+
+
+def measured(first: float = 1.0, second: float = 1.0) -> Job:
+    """Return the job with both kits on, each really so strong, and read with the first alone and with both."""
+    model = build_model(job())
+    one, two = (really(LEAF, first), FIRST.setting), (really(AIR, second), SECOND.setting)
+    readings = (
+        *read_with(model, [one], BOTH.as_of(1).mark), *read_with(model, [one, two], BOTH.mark),
+    )  # fmt: skip
+    return BOTH.model_copy(update={"readings": (*BOTH.readings, *readings)})
+
+
+class Stages(unittest.TestCase):
+    def test_each_is_read_by_itself(self) -> None:
+        """What was read with the first alone is the second's before; neither hides the other, and the first is judged as it was."""
+        both = measured()
+        alone = both.as_of(1)
+        self.assertEqual([p.kit.code for p in alone.parts], ["H-1"])
+        for corner in CORNERS:
+            first, now = (one.at("loaded", corner, "ground_arch", "after") for one in (alone, both))
+            assert first is not None
+            assert now is not None
+            self.assertEqual(both.stood("loaded", corner, "ground_arch"), first)
+            self.assertEqual(alone.stood("loaded", corner, "ground_arch"), job().read("loaded", corner, "ground_arch"))
+        rear = {"first": alone, "second": both, "together": None}
+        lifts = {
+            name: next(e.lift.lift for e in fitted_effects(one) if (e.state.key, e.axle) == ("loaded", "rear"))
+            for name, one in rear.items()
+            if one is not None
+        }
+        plain, now = (
+            sum(one.value_m for c in ("RL", "RR") if (one := read(c))) / 2
+            for read in (lambda c: job().read("loaded", c, "ground_arch"), lambda c: both.at("loaded", c, "ground_arch", "after"))
+        )
+        self.assertGreater(lifts["first"], 0.003)
+        self.assertGreater(lifts["second"], 0.005)
+        self.assertAlmostEqual(lifts["first"] + lifts["second"], now - plain, places=9)
+
+    def test_the_first_kits_strength_is_learned(self) -> None:
+        """A first kit weaker than its data is found weaker by what was read with it, and the second is predicted on top of that."""
+        for strength in (0.88, 1.0, 1.12):
+            both = measured(first=strength)
+            unread = both.model_copy(update={"readings": tuple(r for r in both.readings if r.setting != both.mark)})
+            found = staged(build_model(unread))
+            learned = found.estimate.strength[part_name(0)]
+            self.assertLessEqual(abs(learned - strength), abs(1.0 - strength) + 1e-3)
+            if strength != 1.0:
+                self.assertGreater((learned - 1.0) * (strength - 1.0), 0.0)
+            proof = prove(found)
+            assert proof is not None
+            for row in proof.rows["loaded"]:
+                read = both.at("loaded", row.corner, "ground_arch", "after")
+                assert read is not None
+                self.assertFalse(row.predicted.differs(read.value_m), (strength, row))
+
+    def test_what_was_read_narrows_the_second(self) -> None:
+        """Reading the first by itself makes the second's prediction surer than leaving it unread."""
+        both = measured()
+        bare = both.model_copy(update={"readings": tuple(r for r in both.readings if r.phase == "before")})
+        sure, unsure = (prove(staged(build_model(one))) for one in (both, bare))
+        assert sure is not None
+        assert unsure is not None
+        for one, other in zip(sure.rows["loaded"], unsure.rows["loaded"], strict=True):
+            if one.corner[0] == "R":
+                self.assertLess(one.predicted.sigma, other.predicted.sigma)
+        self.assertTrue(sure.inside)
+
+    def test_the_target_stays_the_vehicles_own(self) -> None:
+        """The height wanted is the one of the vehicle as it came, whatever is on already; what is on counts towards it."""
+        first = job(fitting=FIRST)
+        on = BOTH.model_copy(update={"fitting": FIRST.model_copy(update={"kit": INSERT, "setting": {}})})
+        alone, further = shortlist(build_model(first), [AIR]), shortlist(staged(build_model(on)), [AIR])
+        self.assertAlmostEqual(alone.target.drop, further.target.drop, places=4)
+        nothing = further.choice("nothing")
+        assert nothing is not None
+        self.assertIn(LEAF.name, nothing.name)
+        before = alone.choice("nothing")
+        assert before is not None
+        assert before.miss is not None
+        assert nothing.miss is not None
+        self.assertLess(nothing.miss, before.miss)
+        pressures = [s.choice("A-2").setting["pressure_pa"][0] for s in (alone, further)]  # type: ignore[union-attr]
+        self.assertLess(pressures[1], pressures[0])
+
+    def test_two_in_one_place(self) -> None:
+        """A second kit of the family that is on the axle is refused with its reason."""
+        found = {c.key: c for c in fit_checks(BOTH, LEAF)}
+        self.assertEqual(found["beside"].status, "fail")
+        self.assertIn(LEAF.name, found["beside"].why.in_units("metric"))
+        self.assertNotIn("beside", {c.key for c in fit_checks(BOTH, INSERT)})
+
+    def test_in_a_file(self) -> None:
+        """Both go out and in the same; an older file has none on before; a last one that is missing is named; all parts are solved."""
+        both = measured()
+        text = write_job(both)
+        self.assertEqual(read_job(text), both)
+        older = text.replace(f'"version": {VERSION}', '"version": 7').replace('"earlier"', '"fittings"')
+        with self.assertRaises(FileFormatError):
+            read_job(older)
+        self.assertEqual(read_job(write_job(job()).replace(f'"version": {VERSION}', '"version": 7')), job())
+        with self.assertRaisesRegex(ValueError, "the one in hand"):
+            Job(earlier=(FIRST,))
+        solved = solve_job(both)
+        self.assertEqual([one["kit"] for one in solved["earlier"]], [LEAF.name])
+        self.assertTrue(solved["earlier"][0]["proof"]["inside"])
+        self.assertTrue(solved["proof"]["inside"])
