@@ -615,7 +615,7 @@ class NeverEmpty(unittest.TestCase):
         for words, (target, drops) in wanted.items():
             with self.subTest(words):
                 model = build_model(one.model_copy(update={"target": target}))
-                found = target_drop(model, model.solve()["empty"])
+                found = target_drop(model, "empty")
                 for told, meant in zip(found.sides, drops, strict=True):
                     self.assertAlmostEqual(told, meant, places=9)
         refused = {
@@ -637,7 +637,7 @@ class NeverEmpty(unittest.TestCase):
             model = build_model(
                 one.model_copy(update={"empty_load": light, "target": Target(school=school, share=0.5)})
             )
-            told = target_drop(model, model.solve()["empty"])
+            told = target_drop(model, "empty")
             words = told.reason.in_units("metric")
             self.assertRegex(
                 words, r"estimated as \+\d+.mm against as it came, ± \d+.mm, by its empty load \(its papers \{1\}\)"

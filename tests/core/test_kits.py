@@ -73,10 +73,10 @@ class Aims(unittest.TestCase):
         """A stated rake is met at the target drop, and the headlamp school brings the beam to its figure."""
         model = build_model(job(target=Target(school="keep_rake", rake_m=0.03)))
         plain = model.solve()["loaded"]
-        aim = target_drop(model, plain).drop
+        aim = target_drop(model, "loaded").drop
         self.assertAlmostEqual((empty_rake(model) or 0.0) - (aim - float(plain.d_f)), 0.03)
         model = build_model(job(target=Target(school="headlamp", beam_m=0.02)))
-        aim = target_drop(model, plain).drop
+        aim = target_drop(model, "loaded").drop
         theta = (aim - float(plain.d_f)) / 3.55
         self.assertAlmostEqual(10.0 * theta - (float(plain.d_f) - 0.75 * theta), 0.02, places=6)
 

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import unittest
+from collections.abc import Sequence
 from dataclasses import replace
 
 from tests.core.samples import AIR, INSERT, job, reading
 from tests.core.test_helper_leaf import KIT as LEAF
 from vantok_core.base.errors import FileFormatError
-from vantok_core.facts import Fitting, Job, JobReading, Kit
+from vantok_core.facts import AlreadyOn, Fitting, Job, JobReading, Kit
 from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
-from vantok_core.judge.prove import prove
+from vantok_core.judge.already import already
+from vantok_core.judge.prove import prove, strength_read
 from vantok_core.kits.already import fitted_effects
 from vantok_core.kits.choose import shortlist
-from vantok_core.kits.family import Setting
+from vantok_core.kits.family import KIT_ELEMENT, Setting
 from vantok_core.kits.fit import fit_checks, with_kit
-from vantok_core.kits.registry import family_of
-from vantok_core.kits.staged import part_name, staged
+from vantok_core.kits.registry import FAMILIES, family_of
+from vantok_core.kits.staged import at_other_settings, part_name, staged
 from vantok_core.model import JobModel, build_model
 from vantok_core.physics.vehicle import CORNERS
 
@@ -40,7 +42,9 @@ def read_with(model: JobModel, parts: list[tuple[Kit, Setting]], mark: str) -> t
     found = []
     for state in ("empty", "loaded"):
         heights = model.heights(state, "ground_arch", vehicle)
-        found += [reading(state, c, heights[c].value, phase="after").model_copy(update={"setting": mark}) for c in CORNERS]
+        found += [
+            reading(state, c, heights[c].value, phase="after").model_copy(update={"setting": mark}) for c in CORNERS
+        ]
     return tuple(found)
 
 
@@ -52,6 +56,103 @@ def measured(first: float = 1.0, second: float = 1.0) -> Job:
         *read_with(model, [one], BOTH.as_of(1).mark), *read_with(model, [one, two], BOTH.mark),
     )  # fmt: skip
     return BOTH.model_copy(update={"readings": (*BOTH.readings, *readings)})
+
+
+class Settings(unittest.TestCase):
+    """One kit read at several settings: all that was read is used, and none is judged at a setting it was not read at."""
+
+    def at_settings(self, strength: float, pressures: tuple[float, ...]) -> Job:
+        """Return the job with bags really so strong, read at some pressures, the last of them the present one."""
+        model, readings = build_model(job()), []
+        for p in pressures:
+            part = SECOND.model_copy(update={"setting": {"pressure_pa": (p, p)}})
+            readings += read_with(model, [(really(AIR, strength), part.setting)], part.mark)
+        return job(fitting=part, readings=(*job().readings, *readings))
+
+    def test_other_settings_tell_its_strength(self) -> None:
+        """Bags weaker or stronger than their data are found so at two pressures, and the third is predicted better and more surely for it."""
+        for strength in (0.9, 1.1):
+            one = self.at_settings(strength, (150e3, 350e3, 250e3))
+            model = build_model(one)
+            plain, taught = prove(model), prove(at_other_settings(model))
+            learned = at_other_settings(model).estimate.strength[KIT_ELEMENT]
+            self.assertGreater((learned - 1.0) * (strength - 1.0), 0.0)
+            assert plain is not None
+            assert taught is not None
+            for before, now in zip(plain.rows["loaded"], taught.rows["loaded"], strict=True):
+                assert before.miss is not None
+                assert now.miss is not None
+                if before.corner[0] == "R":
+                    self.assertLess(abs(now.miss), abs(before.miss))
+                    self.assertLess(now.predicted.sigma, before.predicted.sigma)
+            self.assertTrue(taught.inside)
+            said = strength_read(at_other_settings(model))
+            assert said is not None
+            self.assertIn("as strong as its data", said.in_units("metric"))
+
+    def test_nothing_read_elsewhere_changes_nothing(self) -> None:
+        """Read at the present setting alone, the model is the one before any reading with the kit: a prediction has not seen what it is held against."""
+        model = build_model(self.at_settings(0.9, (250e3,)))
+        self.assertIs(at_other_settings(model), model)
+        self.assertIsNone(strength_read(model))
+
+    def test_back_at_a_setting(self) -> None:
+        """Set back to where it was read before, those heights count again; what was read in between does not."""
+        one = self.at_settings(1.0, (150e3, 350e3))
+        back = one.model_copy(
+            update={"fitting": SECOND.model_copy(update={"setting": {"pressure_pa": (150e3, 150e3)}})}
+        )
+        low, high = (o.at("loaded", "RL", "ground_arch", "after") for o in (back, one))
+        assert low is not None
+        assert high is not None
+        self.assertLess(low.value_m, high.value_m)
+
+    def test_what_was_on_let_down_to_several(self) -> None:
+        """Bags that were on when it came, read let down to a setting and taken off: each pair tells what they do, neither hides the other."""
+        model, on = build_model(job()), {"pressure_pa": (300e3, 300e3)}
+        stood = {p: read_with(model, [(AIR, {"pressure_pa": (p, p)})], "") for p in (300e3, 100e3)}
+        low = AlreadyOn(what="bags", kit=AIR, setting=on, off={"pressure_pa": (100e3, 100e3)})
+
+        def told(rows: Sequence[JobReading], phase: str, mark: str) -> list[JobReading]:
+            return [r.model_copy(update={"phase": phase, "setting": mark}) for r in rows]
+
+        bare = [r for r in job().readings if r.datum == "ground_arch" and r.state == "loaded"]
+        kept = [r for r in job().readings if r.datum != "ground_arch" or r.state == "empty"]
+        came = [r for r in told(stood[300e3], "before", "") if r.state == "loaded"]
+        off = [r for r in told(stood[100e3], "off", low.off_mark) if r.state == "loaded"]
+        one = job(already=low, readings=(*kept, *came, *off, *told(bare, "off", "off")))
+        found = already(build_model(one))
+        assert found is not None
+        assert found.main is not None
+        (other,) = found.others
+        self.assertEqual(other.to.in_units("metric"), "taken off")
+        rear = next(e for e in other.effects if e.axle == "rear")
+        self.assertGreater(rear.lift.lift, found.main.lift.lift)
+        self.assertGreater(found.main.lift.lift, 0.0)
+        swapped = one.model_copy(update={"already": low.model_copy(update={"off": {}})})
+        turned = already(build_model(swapped))
+        assert turned is not None
+        self.assertEqual([o.to.in_units("metric") for o in turned.others], ["let down to 1.00\u00a0bar"])
+
+    def test_marks_are_read_again(self) -> None:
+        """A mark tells its setting again, of any family; what is no mark of this kit tells none."""
+        for family in FAMILIES.values():
+            letters = [field.name[0] for field in family.settings]
+            self.assertEqual(len(set(letters)), len(letters), family.key)
+        for kit, setting in (
+            (AIR, {"pressure_pa": (123456.0, 2e5)}),
+            (INSERT, {"spacer_m": (0.0061, -0.002)}),
+            (LEAF, {"hole_count": (3, 1)}),
+        ):
+            part = Fitting(kit=kit, setting=setting)
+            names = [field.name for field in family_of(kit).settings]
+            again = Fitting(kit=kit, setting={}).at_mark(part.mark, names)
+            assert again is not None
+            for name, pair in setting.items():
+                for told, read in zip(pair, again.setting[name], strict=True):
+                    self.assertAlmostEqual(told, read, places=9)
+            for wrong in ("", "Z-9 p1,2", f"{kit.code} unset", f"{kit.code} q1,2", f"{kit.code} {part.mark}"):
+                self.assertIsNone(part.at_mark(wrong, names))
 
 
 class Stages(unittest.TestCase):
@@ -74,7 +175,10 @@ class Stages(unittest.TestCase):
         }
         plain, now = (
             sum(one.value_m for c in ("RL", "RR") if (one := read(c))) / 2
-            for read in (lambda c: job().read("loaded", c, "ground_arch"), lambda c: both.at("loaded", c, "ground_arch", "after"))
+            for read in (
+                lambda c: job().read("loaded", c, "ground_arch"),
+                lambda c: both.at("loaded", c, "ground_arch", "after"),
+            )
         )
         self.assertGreater(lifts["first"], 0.003)
         self.assertGreater(lifts["second"], 0.005)

@@ -16,7 +16,9 @@ class Staged(DemoCase):
     def read_all(self, job: Job, lifted: int) -> None:
         """Type every height with the kit on, so many mm above the ones before any."""
         for corner in CORNERS:
-            plain = Reading.objects.filter(job=job, state__key="loaded", phase="before", datum="ground_arch", place=corner)
+            plain = Reading.objects.filter(
+                job=job, state__key="loaded", phase="before", datum="ground_arch", place=corner
+            )
             told = f"{1000 * plain.last().value_m + (lifted if corner[0] == 'R' else 0):.0f} mm"  # type: ignore[union-attr]
             answer = self.client.post(
                 self.cell(job, corner, phase="after"), {"text": told, "seen": self.seen(job, corner, phase="after")},
@@ -53,7 +55,9 @@ class Staged(DemoCase):
         both = Desk.look(job.pk).job
         then = both.before_this
         assert then is not None
-        self.assertEqual([r.value_m for c in CORNERS if (r := then.at("loaded", c, "ground_arch", "after"))], alone[-4:])
+        self.assertEqual(
+            [r.value_m for c in CORNERS if (r := then.at("loaded", c, "ground_arch", "after"))], alone[-4:]
+        )
         self.assertTrue(all(both.at("loaded", c, "ground_arch", "after") for c in CORNERS))
         report = self.page("report", job)
         for part in (first, second):
@@ -62,11 +66,20 @@ class Staged(DemoCase):
         file = self.client.get(reverse("job-file", args=[job.pk]))
         self.assertEqual(len(file.json()["earlier"]), 1)
 
-        again = self.client.post(reverse("choose", args=[job.pk]), {"action": "take-off", "fitting": first.pk}, follow=True)
+        again = self.client.post(
+            reverse("choose", args=[job.pk]), {"action": "take-off", "fitting": first.pk}, follow=True
+        )
         self.assertIn("those on top of it come off first", words(again))
         self.client.post(reverse("choose", args=[job.pk]), {"action": "take-off", "fitting": second.pk})
         self.assertEqual(Desk.look(job.pk).job.earlier, ())
-        self.assertEqual([r.value_m for r in Desk.look(job.pk).job.readings if r.phase == "after" and r.setting == Desk.look(job.pk).job.mark], alone)
+        self.assertEqual(
+            [
+                r.value_m
+                for r in Desk.look(job.pk).job.readings
+                if r.phase == "after" and r.setting == Desk.look(job.pk).job.mark
+            ],
+            alone,
+        )
         sentence = "The heights lie within what was predicted"
         self.assertEqual(sentence in lifts, sentence in self.page("prove", job))
 
@@ -80,9 +93,14 @@ class Staged(DemoCase):
         job = self.job("040")
         standing = Fitting.objects.get(job=job)
         self.assertFalse(standing.done)
-        for done, code, why in ((False, "SR-60", "set it on the vehicle and say so on Set"), (True, "FW-H", "is on the rear axle already")):
+        for done, code, why in (
+            (False, "SR-60", "set it on the vehicle and say so on Set"),
+            (True, "FW-H", "is on the rear axle already"),
+        ):
             Fitting.objects.filter(pk=standing.pk).update(done=done)
-            told = self.client.post(reverse("choose", args=[job.pk]), {"kit": code, "on_top_of": standing.pk}, follow=True)
+            told = self.client.post(
+                reverse("choose", args=[job.pk]), {"kit": code, "on_top_of": standing.pk}, follow=True
+            )
             self.assertTrue(why in words(told), why)
             self.assertEqual(Fitting.objects.filter(job=job).count(), 1)
         self.on_top(job, "SR-60")

@@ -146,7 +146,16 @@ def _read_with(story: Story, job: Job, states: dict[str, LoadState], true: JobMo
     for n, key in enumerate(story.after):
         for m, corner in enumerate(CORNERS):
             drop, scatter = float(reports[key].ground_drop[corner]), SCATTER[(5 * n + m + 2) % len(SCATTER)]
-            _read(job, states[key], "after", "ground_arch", corner, story.heights[corner] - drop + scatter, by, story.inches)
+            _read(
+                job,
+                states[key],
+                "after",
+                "ground_arch",
+                corner,
+                story.heights[corner] - drop + scatter,
+                by,
+                story.inches,
+            )
     stamp_loads(job)
 
 
@@ -157,7 +166,12 @@ def _true_model(core: CoreJob, story: Story) -> JobModel:
     heightless = tuple(r for r in core.readings if not r.datum.endswith("arch"))
     return build_model(
         core.model_copy(
-            update={"vehicle": core.vehicle.model_copy(update=rates), "readings": heightless, "fitting": None, "earlier": ()}
+            update={
+                "vehicle": core.vehicle.model_copy(update=rates),
+                "readings": heightless,
+                "fitting": None,
+                "earlier": (),
+            }
         )
     )
 

@@ -21,7 +21,6 @@ from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core import facts as core
 from vantok_core.base.errors import FileFormatError
-from vantok_core.facts.kinds import AND
 
 
 class PlanLike(Protocol):
@@ -98,7 +97,7 @@ def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) 
     return Reading(
         job=job, state=state, phase=r.phase, datum=r.datum, place=r.place, value_m=tape, step_m=r.resolution_m, floor_m=r.floor_m,
         friction_m=r.friction_m, instrument=r.instrument, note=r.note, text=r.text or f"{tape * 1000:g} mm", unit=r.unit or "mm",
-        by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, part=r.setting.count(AND), flag="twice" if r.twice else "",
+        by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, flag="twice" if r.twice else "",
         under_front_kg=r.under_kg[0] if r.under_kg else None, under_rear_kg=r.under_kg[1] if r.under_kg else None,
         under_basis=r.under_basis,
     )  # fmt: skip

@@ -35,9 +35,9 @@ FITTED_STAGES = ("set", "prove", "report")
 def load_record(pk: int) -> Job:
     """Return a job with everything that hangs on it, in a handful of queries; 404 when there is none.
 
-    Of the readings only the last of each cell, with each kit that went on: what was read before stands in the history.
+    Of the readings only the last of each cell at each setting of the kits: what was read before stands in the history.
     """
-    cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place", "part")
+    cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place", "setting")
     last = cells.annotate(last=Max("pk")).values("last")
     jobs = Job.objects.select_related("vehicle__customer", "bay").prefetch_related(
         Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
@@ -138,11 +138,6 @@ class Desk:
     def model(self) -> JobModel | None:
         """The calibrated model, once there can be one."""
         return self.worked.model
-
-    @property
-    def staged(self) -> JobModel | None:
-        """The model with the kits on that went on before the one in hand."""
-        return self.worked.staged
 
     @property
     def problem(self) -> str:

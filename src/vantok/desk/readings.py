@@ -119,6 +119,8 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
             return None
         if cell.phase == "before" and job.began is not None and last is not None:
             _unlock(user, reason)
+        if read.value_m is None and last is not None:
+            read.setting = last.setting  # what is withdrawn is what stands in the cell, whatever it was read at
         read.job, read.state, read.by = job, cell.state, user
         _stamped(job, cell, read)
         read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
@@ -142,8 +144,8 @@ def _stamped(job: Job, cell: Cell, read: Reading) -> None:
     read.under_basis = "none"
     if gain is not None:
         (read.under_front_kg, read.under_rear_kg), read.under_basis = gain
-    if cell.phase == "after" and facts.fitting is not None and not read.setting:
-        read.setting, read.part = facts.mark, len(facts.earlier)
+    if not read.setting:
+        read.setting = facts.mark_of(cell.phase)
 
 
 def stamp_loads(job: Job, state: LoadState | None = None) -> None:
@@ -151,7 +153,15 @@ def stamp_loads(job: Job, state: LoadState | None = None) -> None:
     rows = Reading.objects.filter(job=job, under_front_kg__isnull=True).select_related("state")
     for row in rows if state is None else rows.filter(state=state):
         _stamped(job, Cell(state=row.state, phase=row.phase, datum=row.datum, place=row.place), row)
-        row.save(update_fields=["under_front_kg", "under_rear_kg", "under_basis", "setting", "part"])
+        row.save(update_fields=["under_front_kg", "under_rear_kg", "under_basis", "setting"])
+
+
+def stamp_settings(job: Job) -> None:
+    """Note the kits' settings of now with heights that have none noted, before a setting changes."""
+    facts = Desk.look(job.pk).facts.job
+    for phase in ("after", "off"):
+        if mark := facts.mark_of(phase):
+            Reading.objects.filter(job=job, phase=phase, setting="").update(setting=mark)
 
 
 def same_load(job: Job, state: LoadState) -> None:

@@ -216,8 +216,8 @@ DIGITS = 9
 
 
 def latest_readings(record: JobRecord) -> list[Reading]:
-    """Return the standing reading of each cell, with each kit that went on: the last one entered, unless it was withdrawn."""
-    standing = {(r.state_id, r.phase, r.datum, r.place, r.part): r for r in record.readings.all()}
+    """Return the standing reading of each cell at each setting of the kits: the last one entered, unless it was withdrawn."""
+    standing = {(r.state_id, r.phase, r.datum, r.place, r.setting): r for r in record.readings.all()}
     return [r for r in standing.values() if r.value_m is not None]
 
 

@@ -21,7 +21,7 @@ from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import main_datum
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.fit import fitted_vehicle
-from vantok_core.kits.staged import same_parts, staged
+from vantok_core.kits.staged import at_other_settings, same_parts, staged
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, missing, same_basis
 
@@ -100,6 +100,12 @@ class Worked:
         return self._try("model with what is on", lambda: staged(model)) if model else None
 
     @cached_property
+    def in_hand(self) -> JobModel | None:
+        """The model for the kit in hand: as `staged`, taught by what was read with that kit at other settings."""
+        model = self.staged
+        return self._try("model with what is on", lambda: at_other_settings(model)) if model else None
+
+    @cached_property
     def diagnosis(self) -> Diagnosis | None:
         """The diagnosis."""
         model = self.model
@@ -113,7 +119,7 @@ class Worked:
     @cached_property
     def proof(self) -> Proof | None:
         """Predicted beside read."""
-        model = self.staged
+        model = self.in_hand
         return self._try("proof", lambda: prove(model)) if model else None
 
     @cached_property
@@ -123,7 +129,10 @@ class Worked:
         if model is None:
             return ()
         counts = range(1, len(self.job.earlier) + 1)
-        return tuple(self._try("proof", lambda c=c: prove(staged(model.for_job(self.job.as_of(c))))) for c in counts)  # type: ignore[misc]
+        return tuple(
+            self._try("proof", lambda c=c: prove(at_other_settings(staged(model.for_job(self.job.as_of(c))))))
+            for c in counts
+        )  # type: ignore[misc]
 
     @cached_property
     def next_step(self) -> NextStep | None:
@@ -154,7 +163,7 @@ class Worked:
 
     def fitted_heights(self, fitting: core.Fitting, state: str = "") -> tuple[str, dict[str, float]] | None:
         """Return the asked (else the judged) state and its predicted heights (m) by corner with a kit at a setting; None where that cannot be."""
-        model = self.staged
+        model = self.in_hand
         if model is None:
             return None
         try:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -49,6 +51,11 @@ class AlreadyOn(Facts):
             raise ValueError("off is the same setting as on: a pair at one setting tells nothing")
         return self
 
+    @property
+    def off_mark(self) -> str:
+        """How it is set when it is read off, in one line."""
+        return marked(self.off) or "off"
+
 
 class Fitting(Facts):
     """The kit on the job and how it is set: each of its family's settings by name, left and right, in SI as its name ends.
@@ -66,8 +73,37 @@ class Fitting(Facts):
     def mark(self) -> str:
         """The kit and its setting in one line, by which a reading says what it was read at: lengths to a tenth of a millimetre,
         pressures to a pascal, everything else to a hundredth."""
-        told = " ".join(_marked(name, *pair) for name, pair in sorted(self.setting.items())) or "unset"
-        return f"{self.kit.code[:40]} {told}"[:80]
+        return f"{self.kit.code[:40]} {marked(self.setting) or 'unset'}"[:80]
+
+    def at_mark(self, mark: str, names: Sequence[str]) -> Fitting | None:
+        """Return the kit at the setting that a mark of it tells; None where it is not this kit's, or tells none.
+
+        names: what its family is set by, each with a letter of its own to begin with.
+        """
+        code, _, told = mark.partition(" ")
+        setting = read_mark(told, names) if code == self.kit.code[:40] else None
+        return self.model_copy(update={"setting": setting}) if setting else None
+
+
+def read_mark(told: str, names: Sequence[str]) -> dict[str, tuple[float, float]] | None:
+    """Return the setting that a line of `marked` tells; None where it tells none. names: what it may be set by."""
+    named, setting = {name[0]: name for name in names}, {}
+    for one in told.split(" "):
+        if not _TOLD.fullmatch(one) or one[0] not in named:
+            return None
+        name = named[one[0]]
+        unit = 1.0 / TENTHS_OF_A_MILLIMETRE if name.endswith("_m") else 1.0
+        left, right = (unit * float(value) for value in one[1:].split(","))
+        setting[name] = (left, right)
+    return setting
+
+
+_TOLD = re.compile(r"[a-z]-?\d+(\.\d+)?,-?\d+(\.\d+)?")
+
+
+def marked(setting: Mapping[str, tuple[float, float]]) -> str:
+    """Return a setting in one line; empty without one."""
+    return " ".join(_marked(name, *pair) for name, pair in sorted(setting.items()))
 
 
 def _marked(name: str, left: float, right: float) -> str:

@@ -15,7 +15,18 @@ from pydantic import Field, model_validator
 from vantok_core.base.names import WALK
 from vantok_core.facts.fitting import AlreadyOn, Fitting, Target
 from vantok_core.facts.inspection import Complaint, Inspected
-from vantok_core.facts.kinds import AND, MOST_PARTS, MOST_READINGS, MOST_STATES, Facts, Name, Room, Sentence, Wish, Words
+from vantok_core.facts.kinds import (
+    AND,
+    MOST_PARTS,
+    MOST_READINGS,
+    MOST_STATES,
+    Facts,
+    Name,
+    Room,
+    Sentence,
+    Wish,
+    Words,
+)
 from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import JobVehicle
@@ -68,8 +79,6 @@ class Job(Facts):
             raise ValueError("each state needs a key of its own")
         if sum(s.empty for s in self.states) > 1:
             raise ValueError("only one state is the empty one")
-        if self.earlier and self.fitting is None:
-            raise ValueError("earlier: the last kit fitted is the one in hand, and belongs under fitting")
         for words, told in (
             ("inspection", [one.area for one in self.inspection]), ("complaints", [c.code for c in self.complaints]),
             ("vehicle.points", [p.key for p in self.vehicle.points]),
@@ -82,6 +91,12 @@ class Job(Facts):
                 raise ValueError(f"readings.{i}.state: there is no state “{reading.state}”")
             if reading.place not in places.get(reading.datum, set(WALK)):
                 raise ValueError(f"readings.{i}.place: {reading.datum} is not read at “{reading.place}”")
+        return self
+
+    @model_validator(mode="after")
+    def _last_in_hand(self) -> Job:
+        if self.earlier and self.fitting is None:
+            raise ValueError("earlier: the last kit fitted is the one in hand, and belongs under fitting")
         return self
 
     @property
@@ -118,8 +133,23 @@ class Job(Facts):
     @cached_property
     def _by_cell(self) -> dict[tuple[str, str, str, str], JobReading]:
         count = len(self.parts)
-        seen = (r for r in self.readings if r.phase != "after" or not r.setting or r.setting.count(AND) + 1 == count)
-        return {(r.state, r.place, r.datum, r.phase): r for r in seen}
+        other = [
+            r
+            for r in self.readings
+            if not self._is_now(r) and (r.phase != "after" or r.setting.count(AND) + 1 == count)
+        ]
+        now = [r for r in self.readings if self._is_now(r)]
+        return {(r.state, r.place, r.datum, r.phase): r for r in (*other, *now)}
+
+    def _is_now(self, reading: JobReading) -> bool:
+        """Tell whether a height was read with just the kits that are on (or off) now, set as they are now."""
+        return not reading.setting or reading.setting == self.mark_of(reading.phase)
+
+    def mark_of(self, phase: str) -> str:
+        """Return the mark of a height read now in a phase: the kits on and how set, or how the one that was on when it came is let down."""
+        if phase == "off":
+            return self.already.off_mark if self.already else ""
+        return self.mark if phase == "after" else ""
 
     @property
     def parts(self) -> tuple[Fitting, ...]:
@@ -151,12 +181,10 @@ class Job(Facts):
         return self._by_key.get(key)
 
     def at(self, state: str, place: str, datum: str, phase: str) -> JobReading | None:
-        """Return the last reading of a cell, one with kits on only where it was read with just these, set as they are now."""
+        """Return the last reading of a cell, one with kits on (or off) only where it was read with just these, set as they are now."""
         found = self.read(state, place, datum, phase)
-        if found is None or phase == "before" or not found.setting:
-            return found
-        return found if self.fitting is not None and found.setting == self.mark else None
+        return found if found is None or self._is_now(found) else None
 
     def read(self, state: str, place: str, datum: str, phase: str = "before") -> JobReading | None:
-        """Return the last reading of a cell; after a kit, of those read with as many on as there are now."""
+        """Return the last reading of a cell: one read at the settings of now before one read at others with as many kits on."""
         return self._by_cell.get((state, place, datum, phase))

@@ -22,7 +22,7 @@ from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.judge.working import Working
 from vantok_core.kits.choose import Choice, shortlist
 from vantok_core.kits.registry import checked, own_fields
-from vantok_core.kits.staged import staged
+from vantok_core.kits.staged import at_other_settings, staged
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
@@ -166,10 +166,15 @@ def solve_job(
     shelf = kits or ([job.fitting.kit] if job.fitting else [])
     found["choices"] = _or_error(lambda: _choices(staged(model), shelf, system))
     if job.fitting is not None:
-        found["proof"] = _or_error(lambda: _proof(prove(staged(model)), system))
+        found["proof"] = _or_error(lambda: _proof(prove(at_other_settings(staged(model))), system))
     for count, part in enumerate(job.earlier, 1):
         before = model.for_job(job.as_of(count))
-        found.setdefault("earlier", []).append({"kit": part.kit.name, "proof": _or_error(lambda b=before: _proof(prove(staged(b)), system))})
+        found.setdefault("earlier", []).append(
+            {
+                "kit": part.kit.name,
+                "proof": _or_error(lambda b=before: _proof(prove(at_other_settings(staged(b))), system)),
+            }
+        )
     return found
 
 

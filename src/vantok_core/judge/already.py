@@ -12,8 +12,9 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity, Say, Tone, Verdict
 from vantok_core.facts import AlreadyOn, Job
-from vantok_core.kits.already import Effect, came, effects, force_read, main_effect, told
+from vantok_core.kits.already import Effect, came, effects, force_read, let_down_to, main_effect, told
 from vantok_core.kits.fit import with_kit
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 
 STRENGTH_APART = 1.3
@@ -23,7 +24,7 @@ STRENGTH_APART = 1.3
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Already:
     """What the kit that was on does: its effects, the one its worth is read from, force per side and sigma (N) there, and its strength
-    against its data (1) with its 90 % band; None where that cannot be told."""
+    against its data (1) with its 90 % band; None where that cannot be told; others: the same of each other setting it was let down to."""
 
     what: str
     effects: tuple[Effect, ...]
@@ -31,6 +32,16 @@ class Already:
     force: tuple[float, float] | None
     strength: tuple[float, float, float] | None
     verdict: Verdict
+    others: tuple[LetDown, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LetDown:
+    """Another setting at which a kit was read off: in words, what on against it does, and its strength by that."""
+
+    to: Say
+    effects: tuple[Effect, ...]
+    strength: Say | None
 
 
 def already(model: JobModel) -> Already | None:
@@ -45,8 +56,30 @@ def already(model: JobModel) -> Already | None:
     tone, said = _verdict(job, main, pushes, strength)
     return Already(
         what=job.already.what, effects=found, main=main, force=pushes, strength=strength,
-        verdict=Verdict(tone=tone, sentences=said),
+        verdict=Verdict(tone=tone, sentences=said), others=_others(model),
     )  # fmt: skip
+
+
+def _others(model: JobModel) -> tuple[LetDown, ...]:
+    """Return what the other settings that it was let down to tell."""
+    assert model.job.already is not None
+    kit, found = model.job.already.kit, []
+    fields = family_of(kit).settings if kit is not None else ()
+    for job in let_down_to(model.job, [field.name for field in fields]):
+        pairs = effects(job, came(job))
+        main = main_effect(job, pairs)
+        strength = _strength(model.for_job(job), main) if main is not None else None
+        assert job.already is not None
+        told_of = {f.name: Quantity(job.already.off[f.name][0], f.kind) for f in fields if f.name in job.already.off}
+        to = (
+            Say("let down to " + ", ".join(f"{{{name}}}" for name in told_of), told_of) if told_of else Say("taken off")
+        )
+        share = (
+            dict(zip(("a", "low", "high"), (Quantity(x, "percent") for x in strength), strict=True)) if strength else {}
+        )
+        by_it = Say("By this pair it is {a} as strong as its data say ({low} to {high}).", share) if strength else None
+        found.append(LetDown(to=to, effects=pairs, strength=by_it))
+    return tuple(found)
 
 
 def _strength(model: JobModel, main: Effect) -> tuple[float, float, float] | None:

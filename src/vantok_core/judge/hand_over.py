@@ -45,11 +45,22 @@ def open_points(
     return found
 
 
+def _parts(job: Job) -> list[Say]:
+    """Return which kits are not confirmed as set, and which of their fit checks are unanswered."""
+    found = [Say(f"{part.kit.name} is not confirmed as set on the vehicle.") for part in job.parts if not part.done]
+    asked = [
+        c.words
+        for n, part in enumerate(job.parts, 1)
+        for c in fit_checks(job.as_of(n), part.kit)
+        if c.status == "measure"
+    ]
+    found += [Say(f"Fit check unanswered: {words}.") for words in dict.fromkeys(asked)]
+    return found
+
+
 def _fitted(job: Job, proof: Proof | None) -> list[Say]:
     """Return what is open about the kits on the job."""
-    found = [Say(f"{part.kit.name} is not confirmed as set on the vehicle.") for part in job.parts if not part.done]
-    asked = [c.words for n, part in enumerate(job.parts, 1) for c in fit_checks(job.as_of(n), part.kit) if c.status == "measure"]
-    found += [Say(f"Fit check unanswered: {words}.") for words in dict.fromkeys(asked)]
+    found = _parts(job)
     if proof is None:
         return [*found, Say("The heights with the kit on cannot be held against a prediction.")]
     names = {s.key: s.name for s in job.states}

@@ -17,6 +17,7 @@ from scipy.special import chdtri
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import FloatArray, G
 from vantok_core.facts import Job, JobReading
+from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.model import AXLE_DATUM, JobModel, reading_own_sigma, side_effect
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Vehicle
 from vantok_core.rates.places import Place
@@ -116,7 +117,11 @@ def bands(
         slopes[i] = model.estimate.height_slope(cell.state, place[cell.axle], vehicle)
     kit = np.array([weaker[c.state, c.corner] - c.predicted for c in cells])
     side = _side_errors(model, cells, datum, vehicle)
-    found = slopes @ model.estimate.covariance @ slopes.T + np.outer(kit, kit) + side @ side.T
+    found = slopes @ model.estimate.covariance @ slopes.T + side @ side.T
+    if (
+        KIT_ELEMENT not in model.estimate.strength
+    ):  # else what is left unknown of its strength is one of the estimate's unknowns
+        found += np.outer(kit, kit)
     own = [reading_own_sigma(model.job, c.read) if c.read else UNREAD for c in cells]
     return Bands(cells=tuple(cells), covariance=found + np.diag(np.square(own)), model=found, kit=kit)
 

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import exp
 from typing import Literal
 
 import numpy as np
 
 from vantok_core.base.errors import VantokError
-from vantok_core.base.figure import Figure
+from vantok_core.base.figure import NINE_IN_TEN, Figure
 from vantok_core.base.names import PLACES
 from vantok_core.base.num import FloatArray
 from vantok_core.base.say import Quantity, Say, Verdict, length
@@ -22,7 +23,7 @@ from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.proof_bands import KIT_SIGMA, Bands, Cell, bands
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.unweighed import unweighed
-from vantok_core.kits.family import Setting, SettingField
+from vantok_core.kits.family import KIT_ELEMENT, Setting, SettingField
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.staged import refitted
@@ -133,6 +134,23 @@ def prove(model: JobModel) -> Proof | None:
         rows=rows, inside=found.inside, suspect=suspect, causes=(*causes, LAST_CAUSE) if causes else (), open=still,
         next=following, verdict=led_by_limits(job, verdict, told),
     )  # fmt: skip
+
+
+def strength_read(model: JobModel) -> Say | None:
+    """Return how strong the kit in hand was read to be at its other settings, against its data; None where it was read at no other."""
+    strength = model.estimate.strength.get(KIT_ELEMENT)
+    if strength is None:
+        return None
+    spread = exp(NINE_IN_TEN * model.estimate.strength_sigma[KIT_ELEMENT])
+    values = {
+        n: Quantity(v, "percent") for n, v in (("a", strength), ("low", strength / spread), ("high", strength * spread))
+    }
+    if strength / spread <= 1.0 <= strength * spread:
+        return Say("Read at other settings too, it is as strong as its data say ({a}, {low} to {high}).", values)
+    return Say(
+        "Read at other settings too, it is {a} as strong as its data say ({low} to {high}); what is predicted here counts with that.",
+        values,
+    )
 
 
 def _bands(model: JobModel, vehicle: Vehicle, datum: str) -> Bands:

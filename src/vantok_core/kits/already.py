@@ -5,7 +5,7 @@ Source: method section 8.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from math import hypot
 
@@ -15,6 +15,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.names import DATUMS, PLACES
 from vantok_core.base.say import Say, length
 from vantok_core.facts import Job, JobReading, JobState
+from vantok_core.facts.fitting import read_mark
 from vantok_core.facts.kinds import Phase
 from vantok_core.model import JobModel, reading_own_sigma
 from vantok_core.physics.elements.laws import Helper, Scaled
@@ -43,6 +44,23 @@ class Effect:
 def came(job: Job) -> tuple[Reader, Reader]:
     """Return how a kit that was on when it came was read: off, and as it came."""
     return at(job, "off"), at(job, "before")
+
+
+def let_down_to(job: Job, names: Sequence[str]) -> list[Job]:
+    """Return the job as of each other setting at which what was on when it came was read let down, the first read first.
+
+    names: what its family is set by; none of unknown make, which can only be taken off.
+    """
+    kit = job.already
+    if kit is None:
+        return []
+    marks = dict.fromkeys(r.setting for r in job.readings if r.phase == "off" and r.setting not in ("", kit.off_mark))
+    told = [{} if mark == "off" else read_mark(mark, names) for mark in marks]
+    return [
+        job.model_copy(update={"already": kit.model_copy(update={"off": off})})
+        for off in told
+        if off is not None and off != kit.setting
+    ]
 
 
 def at(job: Job, phase: Phase) -> Reader:

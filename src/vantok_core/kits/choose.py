@@ -256,9 +256,7 @@ def _taken_off(model: JobModel, key: str, target: TargetDrop, bare: Bare) -> tup
     )  # fmt: skip
 
 
-def evaluate_kit(
-    model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: Bare | None = None
-) -> Choice:
+def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: Bare | None = None) -> Choice:
     """Return a kit at its solved setting, with its checks, predictions and scores; bare: the vehicle it goes on, the model's unless given."""
     base, rests = bare or (model.vehicle, 0.0)
     checks = fit_checks(model.job, kit)

@@ -20,6 +20,7 @@ from vantok_core.kits.wishes import wish_checks
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import Vehicle
+from vantok_core.rates.problem import with_strength
 
 
 def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
@@ -127,9 +128,11 @@ def with_kit(
 
 
 def fitted_vehicle(model: JobModel, fitting: Fitting, vehicle: Vehicle | None = None) -> Vehicle:
-    """Return the vehicle (the model's own unless another is given) with the job's kit at its entered setting, in place of one that was on."""
+    """Return the vehicle (the model's own unless another is given) with the job's kit at its entered setting, in place of one that was on;
+    as strong as the model has learned it to be."""
     base = without_already(model, vehicle)[0]
-    return with_kit(model.job, base, fitting.kit, fitting.setting, state=set_in(model, fitting))
+    found = with_kit(model.job, base, fitting.kit, fitting.setting, state=set_in(model, fitting))
+    return with_strength(found, model.estimate.strength)
 
 
 def set_in(model: JobModel, fitting: Fitting) -> str:

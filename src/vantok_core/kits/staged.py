@@ -1,4 +1,4 @@
-"""Kits that go on one after the other: the vehicle with those before the one in hand on, each as strong as what was read with it tells.
+"""Kits that go on one after the other, each read at one setting or several: the vehicle with those on, each as strong as it was read to be.
 
 Their effects stay apart: each was read by itself before the next went on. Source: method sections 8 and 9.
 """
@@ -13,7 +13,9 @@ from vantok_core.facts.kinds import AND
 from vantok_core.kits.already import without_already
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import set_in, with_kit
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel, build_model
+from vantok_core.model.build import On
 from vantok_core.physics.vehicle import AXLES, Element, Vehicle
 from vantok_core.rates.problem import MADE_KNOWN, with_strength
 
@@ -23,22 +25,68 @@ def staged(model: JobModel) -> JobModel:
 
     What was read with each joins the estimate, in which its strength is an unknown of its own. Raises as `build_model`.
     """
-    return _learned(model) if model.job.earlier else model
+    return _learned(model, _earlier_read(model)) if model.job.earlier else model
+
+
+def at_other_settings(before: JobModel) -> JobModel:
+    """Return a model as `staged` gives it, taught besides by what was read with the kit in hand at other settings than the present one.
+
+    Its strength is then an unknown of the estimate, as those of the earlier ones are. Raises as `build_model`.
+    """
+    others = _other_settings(before.job)
+    if not others:
+        return before
+    return _learned(before, [*_earlier_read(before), *_read_at(before, others)], strength_in_hand=True)
 
 
 def refitted(model: JobModel, fitting: Fitting) -> JobModel:
     """Return the model as `staged` has it, taught by what was read with the kit in hand too, whose data are taken at their word. Raises as
     `build_model`."""
-    return _learned(model, fitting)
+    return _learned(model, [*_earlier_read(model), *_read_at(model, [fitting])])
 
 
-def _learned(model: JobModel, in_hand: Fitting | None = None) -> JobModel:
-    earlier, base = model.job.earlier, without_already(model, model.prior)[0]
-    fitted = [with_parts(model, base, earlier[: n + 1]) for n in range(len(earlier))]
-    if in_hand is not None:
-        on = fitted[-1] if fitted else base
-        fitted.append(with_kit(model.job, on, in_hand.kit, in_hand.setting, state=set_in(model, in_hand)))
+def _earlier_read(model: JobModel) -> list[On]:
+    """Return each setting that an earlier kit was read at by itself, with those before it as they were left."""
+    found = []
+    for count in range(1, len(model.job.earlier) + 1):
+        then = model.job.as_of(count)
+        found += _read_at(model, [*_other_settings(then), then.parts[-1]], then)
+    return found
+
+
+def _read_at(model: JobModel, settings: Sequence[Fitting], then: Job | None = None) -> list[On]:
+    """Return the job and the vehicle at some settings of the kit in hand (of the job of then), the earlier ones on."""
+    job = then or model.job
+    base = with_parts(model, without_already(model, model.prior)[0], job.earlier)
+    name = KIT_ELEMENT if then is None else part_name(len(job.earlier))
+    found = []
+    for part in settings:
+        vehicle = with_kit(job, base, part.kit, part.setting, state=set_in(model, part))
+        found.append((job.model_copy(update={"fitting": part}), _named(vehicle, name)))
+    return found
+
+
+def _other_settings(job: Job) -> list[Fitting]:
+    """Return the kit in hand at each other setting at which an arch was read with it on, the first read first."""
+    part = job.fitting
+    if part is None:
+        return []
+    names = [field.name for field in family_of(part.kit).settings]
+    before = "".join(one.mark + AND for one in job.earlier)
+    marks = dict.fromkeys(r.setting for r in job.readings if r.phase == "after" and r.datum.endswith("arch"))
+    mine = (
+        m.removeprefix(before)
+        for m in marks
+        if m.startswith(before) and m != job.mark and m.count(AND) == len(job.earlier)
+    )
+    return [found for mark in mine if (found := part.at_mark(mark, names)) is not None]
+
+
+def _learned(model: JobModel, fitted: Sequence[On], *, strength_in_hand: bool = False) -> JobModel:
+    earlier = model.job.earlier
     strengths = {part_name(n): MADE_KNOWN for n in range(len(earlier))}
+    if strength_in_hand:
+        strengths[KIT_ELEMENT] = MADE_KNOWN
     found = build_model(model.job, fitted, strengths=strengths)
     if not earlier:
         return found

@@ -20,13 +20,16 @@ from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState
 from vantok_core.rates.estimate import estimate
 from vantok_core.rates.problem import TONGUE, EstimationProblem, UncertainLoad, with_masses
 
+On = tuple[Job, Vehicle]
+"""The job with kits on as they were when its heights after were read, and the vehicle with them on."""
+
 
 def build_model(
-    job: Job, fitted: Sequence[Vehicle] = (), near: JobModel | None = None, strengths: Mapping[str, float] | None = None
+    job: Job, fitted: Sequence[On] = (), near: JobModel | None = None, strengths: Mapping[str, float] | None = None
 ) -> JobModel:
     """Return the job's calibrated model.
 
-    Arguments: job; fitted: the vehicle with its first kit on, with two, and so on, so that readings taken with them teach too; near: a model of nearly the
+    Arguments: job; fitted: kits on, so that readings taken with them teach too; near: a model of nearly the
     same facts (one reading more or less), which only makes the search shorter; strengths: sigma of ln a by element, a being the factor
     on a kit's force. Raises NotReadyError
     with what is missing, InputError for figures that cannot be, StateError from the static solve.
@@ -85,7 +88,7 @@ def _gaps_from_loaded(model: JobModel, axle: AxleName) -> Gaps | None:
 
 
 def _calibrated(
-    job: Job, kits: tuple[Sequence[Vehicle], Mapping[str, float]], near: JobModel | None, states: Mapping[str, LoadState],
+    job: Job, kits: tuple[Sequence[On], Mapping[str, float]], near: JobModel | None, states: Mapping[str, LoadState],
     loads: Mapping[str, UncertainLoad], unsolved: Mapping[str, str], gaps: Mapping[AxleName, Gaps | None],
 ) -> JobModel:  # fmt: skip
     """Return the model calibrated on the given states. Raises StateError naming the state that cannot be solved."""
@@ -93,8 +96,8 @@ def _calibrated(
     prior = air_set_in(prior_vehicle(job, gaps, assumed), states, assumed)
     used = [name for state in states.values() for name in (*(i.name for i in state.items), f"{state.name}:{TONGUE}")]
     problem = EstimationProblem(
-        vehicle=prior, states=list(states.values()), readings=mean_readings(job, states, len(kits[0])),
-        loads={name: loads[name] for name in used if name in loads}, sigma_ln=prior_sigma(job), fitted=kits[0], strengths=kits[1],
+        vehicle=prior, states=list(states.values()), readings=mean_readings(job, states, [on for on, _ in kits[0]]),
+        loads={name: loads[name] for name in used if name in loads}, sigma_ln=prior_sigma(job), fitted=[vehicle for _, vehicle in kits[0]], strengths=kits[1],
     )  # fmt: skip
     found = estimate(problem, near.estimate if near is not None else None)
     weighed = {key: with_masses(state, found.loads) for key, state in states.items()}

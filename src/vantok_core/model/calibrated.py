@@ -22,7 +22,8 @@ from vantok_core.rates.places import Place, place_drop
 class JobModel:
     """The calibrated model of a job.
 
-    vehicle: without any kit, at its best rates, or where kits went on before the one in hand, with those on (bare: without); prior: at class rates; states: core states by key, the empty one first;
+    vehicle: without any kit, at its best rates, or where kits went on before the one in hand, with those on
+    (bare: without); prior: at class rates; states: core states by key, the empty one first;
     estimate: rates with covariance; assumed: what was taken from the class; side: inferred side couple by state, N m;
     unsolved: why a state of known load is not among them. A state of unknown load is not among them either.
     """

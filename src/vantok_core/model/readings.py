@@ -5,7 +5,7 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from math import hypot
 
 from vantok_core.facts import Job, JobReading
@@ -27,11 +27,10 @@ def reading_own_sigma(job: Job, reading: JobReading) -> float:
     return reading_sigma(reading.resolution_m, settle)
 
 
-def mean_readings(job: Job, states: Collection[str], kits: int) -> list[HeightReading]:
-    """Return the axle-mean height readings of the given states (and the hitch), before any kit and with the first, with two, up to so many."""
+def mean_readings(job: Job, states: Collection[str], on: Sequence[Job] = ()) -> list[HeightReading]:
+    """Return the axle-mean height readings of the given states (and the hitch), before any kit, then with kits on as each of `on` has them."""
     found: list[HeightReading] = []
-    for count in range(kits + 1):
-        read = job.as_of(count) if count else job
+    for count, read in enumerate((job, *on)):
         for state in job.states:
             if state.key in states:
                 found += [*_axle_means(read, state.key, count), *_point_readings(read, state.key, count)]

@@ -43,7 +43,8 @@ STEP_OF_LOAD = 1e-4
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HeightReading:
-    """A height as read: state's name, place, value m, sigma m; kits: how many were on (0: before any was fitted)."""
+    """A height as read: state's name, place, value m, sigma m; kits: on which of the fitted vehicles (0: before any kit, 1: the
+    first of them)."""
 
     state: str
     place: Place
@@ -89,7 +90,7 @@ class EstimationProblem:
     """Everything the estimation stands on: the vehicle at its prior rates, states, readings, uncertain loads by item name.
 
     sigma_ln: prior sigma of ln k by axle; a load is recognised in the states by the name of its item, the tongue by
-    `state:tongue`. fitted: the same vehicle with its first kit on it, with two, and so on, for readings taken with as many. strengths: sigma of ln a by
+    `state:tongue`. fitted: the same vehicle with kits on it, for readings taken with those. strengths: sigma of ln a by
     element name, a being the factor on its force; an unknown each where that is above zero.
     """
 

@@ -9,7 +9,8 @@ from vantok.records.jobs.models import Job
 
 
 class Fitting(models.Model):
-    """A kit of a job, as it was on the shelf when chosen; `order`: which went on first (the last is in hand); `setting`: each thing its family is set by, by name, left and right (SI; None: that side is not
+    """A kit of a job, as it was on the shelf when chosen; `order`: which went on first (the last is in hand); `setting`:
+    each thing its family is set by, by name, left and right (SI; None: that side is not
     entered yet)."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="fittings")

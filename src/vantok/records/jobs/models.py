@@ -134,11 +134,11 @@ class Job(models.Model):
     def __str__(self) -> str:
         return f"{self.number} {self.vehicle}"
 
+    def get_absolute_url(self) -> str:
+        """Return the stage the job stands at."""
+        return reverse(self.stage, args=[self.pk])
+
     @property
     def fitting(self) -> Any:
         """The kit in hand, the last that went on; None without any."""
         return next(iter(list(self.fittings.all())[-1:]), None)
-
-    def get_absolute_url(self) -> str:
-        """Return the stage the job stands at."""
-        return reverse(self.stage, args=[self.pk])

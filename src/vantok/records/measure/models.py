@@ -59,7 +59,6 @@ class Reading(models.Model):
         max_length=8, blank=True, choices=[("odd", "odd against the model"), ("twice", "read twice")]
     )
     setting = models.CharField("kits and settings when it was read", max_length=MARK, blank=True)
-    part = models.PositiveSmallIntegerField("kits on before the one in hand when it was read", default=0)
     under_front_kg = models.FloatField("load at the front when it was read", null=True)
     under_rear_kg = models.FloatField("load at the rear when it was read", null=True)
     under_basis = models.CharField(max_length=6, blank=True)

@@ -8,10 +8,10 @@ from simple_history.utils import update_change_reason
 
 from vantok.desk.actions import begin_work
 from vantok.desk.load import Desk
+from vantok.desk.readings import stamp_settings
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
-from vantok.records.measure.models import Reading
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kinds import MOST_PARTS
 
@@ -72,7 +72,7 @@ def _stays_on(job: Job, standing: Fitting, kit: dict[str, Any]) -> None:
         raise InputError("kit", str(standing), "set it on the vehicle and say so on Set before another goes on top")
     if standing.order + 1 >= MOST_PARTS:
         raise InputError("kit", kit["name"], f"{MOST_PARTS} kits are the most that go on one vehicle")
-    Reading.objects.filter(job=job, phase="after", setting="").update(setting=Desk.look(job.pk).facts.job.mark)
+    stamp_settings(job)
 
 
 def take_off(job: Job, number: int) -> str:
@@ -83,6 +83,7 @@ def take_off(job: Job, number: int) -> str:
     standing = Fitting.objects.filter(job=job).last()
     if standing is None or standing.pk != number:
         raise InputError("kit", number, "it is not the last that went on: those on top of it come off first")
+    stamp_settings(job)
     name = str(standing)
     standing.delete()
     return name
@@ -101,6 +102,7 @@ def save_setting(job: Job, fitting: Fitting) -> None:
     """
     standing = Fitting.objects.get(pk=fitting.pk)
     if standing.setting != fitting.setting:
+        stamp_settings(job)
         fitting.ruled_out = []
     fitting.save()
     if fitting.done:

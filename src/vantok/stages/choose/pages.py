@@ -68,7 +68,12 @@ class Choose(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Set the target, propose a kit, or take one."""
-        done = {"no-baseline": self._no_baseline, "target": self._target, "space": self._space, "take-off": self._take_off}
+        done = {
+            "no-baseline": self._no_baseline,
+            "target": self._target,
+            "space": self._space,
+            "take-off": self._take_off,
+        }
         action = request.POST.get("action", "")
         if action in done:
             return done[action](request) or self.back()
@@ -251,7 +256,7 @@ def _sliders(desk: Desk, fitting: CoreFitting) -> list[dict[str, Any]]:
 
 def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
     """Return heights, pressures and flags of every state at a setting, or why it cannot be."""
-    job, model, datum = desk.job, desk.staged, main_datum(desk.job)
+    job, model, datum = desk.job, desk.worked.in_hand, main_datum(desk.job)
     if model is None:
         return None
     family = family_of(fitting.kit)

@@ -23,7 +23,7 @@ from vantok.people.rights import RefusedError
 from vantok.records.handover.models import Issue
 from vantok.records.jobs.models import COMPLAINTS
 from vantok.records.measure.models import Photo, Reading
-from vantok_core.base.say import Quantity, Say
+from vantok_core.base.say import Say
 from vantok_core.base.units import System
 from vantok_core.judge.hand_over import open_points
 from vantok_core.judge.inspect import AREAS, marked_baseline

@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 from django.core.exceptions import ValidationError
 
+from vantok.desk.readings import stamp_settings
 from vantok.fields.quantity import UnitsForm
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord, offered_kits
@@ -103,6 +104,7 @@ def _field(kit: Kit) -> SettingField | None:
 
 
 def save_already(record: Job, form: AlreadyForm) -> None:
-    """Store what was on."""
+    """Store what was on; what was read of it stays with the setting it was read at."""
+    stamp_settings(record)
     record.already = form.found
     record.save()

@@ -77,6 +77,7 @@ class Measure(StageView):
         return {
             "already_form": form or blank, "off_rows": off.rows if record.already else [],
             "effects": effect_rows(found.effects) if found else [], "already_verdict": found.verdict if found else None,
+            "let_down": [{"one": one, "effects": effect_rows(one.effects)} for one in (found.others if found else ())],
         }  # fmt: skip
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

@@ -10,7 +10,7 @@ from vantok.desk.parts import lazy_parts
 from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
 from vantok.stages.measure.causes import rule_out
 from vantok.stages.measure.pages import Measure
-from vantok_core.judge.prove import CAUSES
+from vantok_core.judge.prove import CAUSES, strength_read
 from vantok_core.kits.already import fitted_effects
 
 
@@ -30,8 +30,9 @@ class Prove(Measure):
         """Add the comparison."""
         context = super().get_context_data(**kwargs)
         return context | {
-            "proof": self.desk.proof, "effects": effect_rows(fitted_effects(self.desk.job)),
-            "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting, "parts": lazy_parts(self.desk) if self.desk.job.earlier else (),
+            "proof": self.desk.proof, "strength": strength_read(model) if (model := self.desk.worked.in_hand) else None,
+            "effects": effect_rows(fitted_effects(self.desk.job)), "parts": lazy_parts(self.desk) if self.desk.job.earlier else (),
+            "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting,
         }  # fmt: skip
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

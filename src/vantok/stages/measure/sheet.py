@@ -9,6 +9,7 @@ from vantok.desk.readings import Cell, doubt
 from vantok.records.measure.models import Reading, place_words, places_of
 from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import VantokError
+from vantok_core.facts.kinds import AND
 from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import derived_height, expected_height
 
@@ -38,7 +39,7 @@ class Sheet:
     def cell(self, state: LoadState, place: str) -> dict[str, Any]:
         """Return a cell as its template part shows it."""
         last = self.last.get((state.pk, self.phase, self.datum, place))
-        read = self._with_these(state, place) if self.phase == "after" else last
+        read = self._at_these(state, place) if self.phase != "before" else last
         read = read if read is not None and read.value_m is not None else None
         return {
             "state": state, "place": place, "words": place_words(place), "datum": self.datum, "phase": self.phase,
@@ -49,18 +50,19 @@ class Sheet:
             "derived": self._derived(state, place) if read is None else None,
         }  # fmt: skip
 
-    def _with_these(self, state: LoadState, place: str) -> Reading | None:
-        """Return what a cell last read with as many kits on as there are now."""
-        count, cell = len(self.desk.facts.job.earlier), (state.pk, "after", self.datum, place)
-        found = [r for r in self.desk.record.readings.all() if (r.state_id, r.phase, r.datum, r.place) == cell and r.part == count]
-        return found[-1] if found else None
+    def _at_these(self, state: LoadState, place: str) -> Reading | None:
+        """Return what a cell last read at the kits' settings of now; else at others, with as many on as there are now."""
+        job, cell = self.desk.facts.job, (state.pk, self.phase, self.datum, place)
+        rows = [r for r in self.desk.record.readings.all() if (r.state_id, r.phase, r.datum, r.place) == cell]
+        now = [r for r in rows if r.setting in ("", job.mark_of(self.phase))]
+        other = [r for r in rows if self.phase == "off" or r.setting.count(AND) == len(job.earlier)]
+        return next((r for found in (now, other) for r in reversed(found)), None)
 
     def _stale(self, state: LoadState, read: Reading | None) -> str:
         """Return why a standing reading is not paired with the state as it is now; empty where it is."""
         if read is None:
             return ""
-        fitting = self.desk.facts.job.fitting
-        if read.phase == "after" and read.setting and (fitting is None or read.setting != self.desk.facts.job.mark):
+        if read.setting and read.setting != self.desk.facts.job.mark_of(read.phase):
             return "read at another setting: not judged, read again"
         as_stored, by_load = (
             job.read(state.key, read.place, read.datum, read.phase) for job in (self.desk.facts.job, self.desk.job)

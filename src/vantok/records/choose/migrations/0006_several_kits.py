@@ -5,34 +5,35 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('choose', '0005_setting_by_name'),
-        ('jobs', '0011_planned'),
+        ("choose", "0005_setting_by_name"),
+        ("jobs", "0011_planned"),
     ]
 
     operations = [
         migrations.AlterModelOptions(
-            name='fitting',
-            options={'ordering': ['order']},
+            name="fitting",
+            options={"ordering": ["order"]},
         ),
         migrations.AddField(
-            model_name='fitting',
-            name='order',
+            model_name="fitting",
+            name="order",
             field=models.PositiveSmallIntegerField(default=0),
         ),
         migrations.AddField(
-            model_name='historicalfitting',
-            name='order',
+            model_name="historicalfitting",
+            name="order",
             field=models.PositiveSmallIntegerField(default=0),
         ),
         migrations.AlterField(
-            model_name='fitting',
-            name='job',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='fittings', to='jobs.job'),
+            model_name="fitting",
+            name="job",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="fittings", to="jobs.job"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='fitting',
-            constraint=models.UniqueConstraint(fields=('job', 'order'), name='one_kit_at_a_time'),
+            model_name="fitting",
+            constraint=models.UniqueConstraint(fields=("job", "order"), name="one_kit_at_a_time"),
         ),
     ]
