@@ -7,7 +7,8 @@ from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.instruments.pages import Instruments, Panel, Take
 from vantok.shelf.pages import KitPage, Shelf
-from vantok.stages.choose.pages import Choose, SetStage, Trial
+from vantok.stages.choose.pages import Choose
+from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
 from vantok.stages.hand_over.pages import Report, ReportPdf
 from vantok.stages.inspect.pages import Inspect

@@ -425,12 +425,14 @@ class Choosing(unittest.TestCase):
         self.assertGreater(abs(ranked[1].miss or 0.0), MET)
 
     def test_a_front_kit_is_not_set_to_the_rears_target(self) -> None:
-        """It is out, with its reason, and has no setting."""
+        """It stands at its lowest setting, says that it does not bring the height wanted, and is never recommended for it."""
         front = AIR.model_copy(update={"axle": "front", "springs": ("coil_independent",)})
-        choice = shortlist(build_model(job()), [front]).choice("A-2")
+        found = shortlist(build_model(job()), [front])
+        choice = found.choice("A-2")
         assert choice is not None
-        self.assertEqual(choice.setting, {})
-        self.assertIn("the height wanted is one at the rear", " ".join(o.in_units("metric") for o in choice.out))
+        self.assertEqual((choice.setting, choice.miss, choice.out), ({"pressure_pa": (35e3, 35e3)}, None, ()))
+        self.assertIn("The height wanted is one at the rear", choice.notes[0].in_units("metric"))
+        self.assertNotEqual(found.recommended, "A-2")
 
     def test_nothing_goes_through_the_cab(self) -> None:
         """No move of a pickup's load ends ahead of the cab's wall, and what rides in the cab stays there."""

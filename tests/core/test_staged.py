@@ -9,10 +9,10 @@ from dataclasses import replace
 from tests.core.samples import AIR, INSERT, job, reading
 from tests.core.test_helper_leaf import KIT as LEAF
 from vantok_core.base.errors import FileFormatError
-from vantok_core.facts import AlreadyOn, Fitting, Job, JobReading, Kit
+from vantok_core.facts import AlreadyOn, Fitting, Job, JobReading, Kit, Target
 from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
 from vantok_core.judge.already import already
-from vantok_core.judge.prove import prove, strength_read
+from vantok_core.judge.prove import CAUSES, prove, strength_read
 from vantok_core.kits.already import fitted_effects
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.family import KIT_ELEMENT, Setting
@@ -229,6 +229,30 @@ class Stages(unittest.TestCase):
         self.assertLess(nothing.miss, before.miss)
         pressures = [s.choice("A-2").setting["pressure_pa"][0] for s in (alone, further)]  # type: ignore[union-attr]
         self.assertLess(pressures[1], pressures[0])
+
+    def test_front_first_then_the_rear_to_suit_it(self) -> None:
+        """Levelled after a front kit went on, the rear aims at the front as it stands with it, and the proof of a front kit offers no rear setting."""
+        bags = AIR.model_copy(update={"axle": "front", "springs": ("coil_independent",), "code": "A-F"})
+        front = Fitting(kit=bags, setting={"pressure_pa": (300e3, 300e3)}, state="loaded", done=True)
+        level = Target(school="level")
+        alone = shortlist(build_model(job(target=level)), [LEAF])
+        model = staged(build_model(job(target=level, earlier=(front,), fitting=FIRST)))
+        after = shortlist(model, [LEAF])
+        rise = -float(model.solve()["loaded"].d_f - model.solve(model.bare)["loaded"].d_f)
+        self.assertGreater(rise, 0.003)
+        self.assertAlmostEqual(alone.target.drop - after.target.drop, rise, places=3)
+        plain = build_model(job(fitting=front))
+        low = tuple(
+            r.model_copy(update={"value_m": r.value_m - (0.06 if r.place[0] == "F" else 0.0)})
+            for r in read_with(plain, [(bags, front.setting)], front.mark)
+        )
+        ruled = front.model_copy(update={"ruled_out": tuple(c.key for c in CAUSES)})
+        proof = prove(build_model(job(fitting=ruled, readings=(*job().readings, *low))))
+        assert proof is not None
+        assert proof.suspect is not None
+        self.assertEqual(proof.suspect.named, "front")
+        self.assertIsNone(proof.next)
+        self.assertNotIn("rear kit", proof.verdict.in_units("metric"))
 
     def test_two_in_one_place(self) -> None:
         """A second kit of the family that is on the axle is refused with its reason."""

@@ -30,7 +30,8 @@ def part_rows(desk: Desk) -> list[dict[str, Any]]:
         found.append(
             {
                 "number": n, "kit": part.kit, "done": part.done, "in_hand": n == len(job.parts), "proof": proof,
-                "set_in": state.name if state else "the judged load", "effects": effect_rows(effects), "told": [told(e) for e in effects],
+                "set_in": state.name if state else "the judged load",
+                "effects": effect_rows(effects), "told": [told(e) for e in effects if e.axle == part.kit.axle],
                 "tables": proof_tables(job, proof),
                 "set_to": [
                     {

@@ -119,8 +119,6 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
             return None
         if cell.phase == "before" and job.began is not None and last is not None:
             _unlock(user, reason)
-        if read.value_m is None and last is not None:
-            read.setting = last.setting  # what is withdrawn is what stands in the cell, whatever it was read at
         read.job, read.state, read.by = job, cell.state, user
         _stamped(job, cell, read)
         read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
@@ -145,7 +143,9 @@ def _stamped(job: Job, cell: Cell, read: Reading) -> None:
     if gain is not None:
         (read.under_front_kg, read.under_rear_kg), read.under_basis = gain
     if not read.setting:
-        read.setting = facts.mark_of(cell.phase)
+        shown = facts.read(cell.state.key, cell.place, cell.datum, cell.phase)
+        withdrawn = read.value_m is None and shown is not None
+        read.setting = shown.setting if withdrawn and shown else facts.mark_of(cell.phase)
 
 
 def stamp_loads(job: Job, state: LoadState | None = None) -> None:

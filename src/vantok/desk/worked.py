@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from functools import partial
 from typing import TypeVar
 
 from django.utils.functional import cached_property
@@ -128,11 +129,11 @@ class Worked:
         model = self.model
         if model is None:
             return ()
-        counts = range(1, len(self.job.earlier) + 1)
-        return tuple(
-            self._try("proof", lambda c=c: prove(at_other_settings(staged(model.for_job(self.job.as_of(c))))))
-            for c in counts
-        )  # type: ignore[misc]
+
+        def then(count: int) -> Proof | None:
+            return prove(at_other_settings(staged(model.for_job(self.job.as_of(count)))))
+
+        return tuple(self._try("proof", partial(then, n + 1)) for n in range(len(self.job.earlier)))
 
     @cached_property
     def next_step(self) -> NextStep | None:

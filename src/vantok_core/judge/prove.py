@@ -118,7 +118,7 @@ def prove(model: JobModel) -> Proof | None:
     vehicle, datum = fitted_vehicle(model, job.fitting), main_datum(job)
     found = _bands(model, vehicle, datum)
     rows = _rows(job, found, datum)
-    suspect = _suspect(found) if found.inside is False else None
+    suspect = _suspect(found, job.fitting.kit.axle) if found.inside is False else None
     causes: tuple[Cause, ...] = ()
     still: tuple[Cause, ...] = ()
     if suspect is not None:
@@ -195,8 +195,8 @@ def _kit_scaled(model: JobModel, vehicle: Vehicle) -> Vehicle:
     return fitted_vehicle(model, fitting.model_copy(update={"kit": weaker}))
 
 
-def _suspect(found: Bands) -> Suspect:
-    """Return the one thing that explains the misses best: the reading furthest outside its own band, the rear, or the front.
+def _suspect(found: Bands, own: str) -> Suspect:
+    """Return the one thing that explains the misses best: the reading furthest outside its own band, the rear, or the front. own: the kit's axle.
 
     Each is a pattern over the readings; the one that lessens the joint distance most is named. Source: own derivation.
     """
@@ -211,18 +211,18 @@ def _suspect(found: Bands) -> Suspect:
     most = found.explains(np.eye(len(at))[furthest])
     for axle in ("rear", "front"):
         for states in ({c.state for c in cells}, *({c.state} for c in cells)):
-            gain = max(found.explains(p) for p in _patterns(found, cells, axle, states))
+            gain = max(found.explains(p) for p in _patterns(found, cells, axle, states, own))
             told = _worst_mean(found, axle, states)
             if gain > most and told is not None:
                 most, best = gain, Suspect(named=axle, state=told[0], corner="", miss=told[1], band=told[2])
     return best
 
 
-def _patterns(found: Bands, cells: list[Cell], axle: str, states: set[str]) -> list[FloatArray]:
-    """Return how the readings would stand if an axle stood off: alike in these states, at the rear also as a weaker kit has it."""
+def _patterns(found: Bands, cells: list[Cell], axle: str, states: set[str], own: str) -> list[FloatArray]:
+    """Return how the readings would stand if an axle stood off: alike in these states, at the kit's own also as a weaker kit has it."""
     alike = np.array([1.0 if c.axle == axle and c.state in states else 0.0 for c in cells])
     kit = np.array([found.kit[i] for i in found.judged])
-    return [alike, kit] if axle == "rear" and kit.any() and len(states) > 1 else [alike]
+    return [alike, kit] if axle == own and kit.any() and len(states) > 1 else [alike]
 
 
 def _worst_mean(found: Bands, axle: str, states: set[str]) -> tuple[str, float, float] | None:
@@ -250,12 +250,12 @@ def _ruled_out(job: Job, suspect: Suspect, cause: Cause, datum: str) -> bool:
 def _next_setting(model: JobModel, fitting: Fitting, found: Bands) -> NextSetting | None:
     """Return the setting that meets the target on the model refitted with the readings taken with the kit.
 
-    None where the rear of the target's state does not miss beyond its band, where no setting gets there, where it would be the
+    None for a front kit, where the rear of the target's state does not miss beyond its band, where no setting gets there, where it would be the
     present one, or where it would go the wrong way: what stands low needs more.
     """
     key = target_state(model)
     missed = found.mean(key, "rear")
-    if missed is None or abs(missed[0]) <= missed[1]:
+    if fitting.kit.axle == "front" or missed is None or abs(missed[0]) <= missed[1]:
         return None
     try:
         learned = refitted(model, fitting)
@@ -336,11 +336,13 @@ def _missed(
     stands = Say(
         f"{names[suspect.state]}: {what} stands {{miss}} {side} against the prediction (band ± {{band}}).", values
     )
-    if suspect.named == "front":
+    assert job.fitting is not None
+    own = job.fitting.kit.axle
+    if suspect.named not in ("corner", own):
         matter = (
-            "The front axle load has not changed; a front that came up is a reading, settling or load matter: read again, or weigh."
+            f"The {suspect.named} axle load has not changed; a {suspect.named} that came up is a reading, settling or load matter: read again, or weigh."
             if suspect.miss > 0
-            else "A rear kit puts next to nothing on the front axle; read it again, settled, or weigh it."
+            else f"A {own} kit puts next to nothing on the {suspect.named} axle; read it again, settled, or weigh it."
         )
         return Verdict(tone="act", sentences=(stands, Say(matter)))
     if suspect.named == "corner":
@@ -361,7 +363,6 @@ def _missed(
         return Verdict(
             tone="act", sentences=(stands, Say(f"No other setting of this kit answers that: {LAST_CAUSE.words}."))
         )
-    assert job.fitting is not None
     fields = family_of(job.fitting.kit).settings
     told = tuple(_order(field, following, names) for field in fields if field.name in following.setting)
     return Verdict(tone="act", sentences=(stands, *told))

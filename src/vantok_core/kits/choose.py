@@ -261,10 +261,9 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
     base, rests = bare or (model.vehicle, 0.0)
     checks = fit_checks(model.job, kit)
     out = [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail"]
-    if kit.axle == "front":
-        out.append(Say("It lifts the front; the height wanted is one at the rear, which it does not bring."))
-        return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks))
     family = family_of(kit)
+    if kit.axle == "front":
+        return _at_the_front(model, kit, key, base, (checks, out))
     try:
         start = with_kit(model.job, base, kit, state=key)
         solved = family.solve(model, kit, start, key, target.sides)
@@ -290,6 +289,33 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
         notes=(*solved.notes, *(() if model.job.never_empty else family.emptied(kit, empty))), setting=solved.setting, vehicle=vehicle, loaded=loaded,
         empty=empty, drop=Figure(value=found.value, sigma=hypot(found.sigma, rests)), miss=miss,
         scores=_scores(kit, miss, loaded, empty, before, never_empty=model.job.never_empty),
+    )  # fmt: skip
+
+
+def _at_the_front(
+    model: JobModel, kit: Kit, key: str, base: Vehicle, found: tuple[list[FitCheck], list[Say]]
+) -> Choice:
+    """Return a front kit at its lowest setting: the height wanted is one at the rear, so it is set by hand and the rear chosen to suit it."""
+    checks, out = found
+    setting = {name: (span.low, span.low) for name, span in family_of(kit).spans(kit).items()}
+    try:
+        vehicle = with_kit(model.job, base, kit, setting, state=key)
+        reports, plain = model.solve(vehicle), model.solve(base)
+    except VantokError as error:
+        return Choice(
+            key=kit.code, name=kit.name, kind="kit", kit=kit, out=(*out, Say(str(error))), checks=tuple(checks)
+        )
+    empty = _empty(model, reports)
+    ride = droop_checks(model.job, kit, empty)
+    out = [*out, *(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail")]
+    rise = length(float(plain[key].d_f - reports[key].d_f), signed=True)
+    note = Say(
+        "It moves the front by {rise} at its lowest setting. The height wanted is one at the rear, which it does not bring: set it by hand, "
+        "read the front, then choose the rear to suit it.", {"rise": rise},
+    )  # fmt: skip
+    return Choice(
+        key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=(*checks, *ride), notes=(note,), setting=setting,
+        vehicle=vehicle, loaded=reports[key], empty=empty,
     )  # fmt: skip
 
 

@@ -20,7 +20,7 @@ from vantok_core.kits.wishes import wish_checks
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import Vehicle
-from vantok_core.rates.problem import with_strength
+from vantok_core.rates.strength import with_strength
 
 
 def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:

@@ -17,7 +17,8 @@ from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel, build_model
 from vantok_core.model.build import On
 from vantok_core.physics.vehicle import AXLES, Element, Vehicle
-from vantok_core.rates.problem import MADE_KNOWN, with_strength
+from vantok_core.rates.problem import MADE_KNOWN
+from vantok_core.rates.strength import with_strength
 
 
 def staged(model: JobModel) -> JobModel:

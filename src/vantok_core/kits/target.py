@@ -62,23 +62,24 @@ def target_state(model: JobModel) -> str:
 
 
 def target_drop(model: JobModel, state: str) -> TargetDrop:
-    """Return the wanted rear drop for the job's school in a state, as that stands without any kit.
+    """Return the wanted rear drop for the job's school in a state, as that stands without any kit; what is levelled, to the front as it stands now.
 
     The front drop is not the helper's to change: its load follows from where the mass sits. Raises InputError where a school needs
     heights that were not read, or an empty height of a vehicle that is never empty.
     """
     target, job, plain = model.job.target, model.job, model.solve(model.bare)[state]
+    front = float(model.solve()[state].d_f)
     if job.never_empty and target.school in OF_EMPTY:
         return _of_estimated(model, float(plain.d_r))
-    d_f, d_r = float(plain.d_f), float(plain.d_r)
+    d_r = float(plain.d_r)
     if target.school == "empty_height":
         return TargetDrop(drop=0.0, reason=Say("Rear back to its empty height."))
     if target.school == "share_of_sag":
         return TargetDrop(drop=(1.0 - target.share) * d_r, reason=Say(f"Take out {target.share:.0%} of the rear sag."))
     if target.school == "headlamp":
-        return _beam(model, d_f, d_r)
+        return _beam(model, front, d_r)
     if target.school in ("level", "keep_rake"):
-        return _rake(model, d_f)
+        return _rake(model, front)
     return _length(model, plain)
 
 

@@ -14,14 +14,13 @@ import numpy as np
 
 from vantok_core.base.errors import InputError, StateError
 from vantok_core.base.num import FloatArray, G, Real, highest
-from vantok_core.physics.elements.air import AirSpring, ScaledArea
-from vantok_core.physics.elements.laws import Law, Scaled
 from vantok_core.physics.levers import Resultant, resultant
 from vantok_core.physics.stance.assembly import assemble
 from vantok_core.physics.stance.newton import equilibrium
 from vantok_core.physics.stance.states import SolvedState, check_wheels, solve_states
-from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Element, LoadState, Tongue, Vehicle
+from vantok_core.physics.vehicle import AXLES, Axle, AxleName, LoadState, Tongue, Vehicle
 from vantok_core.rates.places import Place, place_drop
+from vantok_core.rates.strength import as_strong, with_strength
 
 SIGMA_LN_K = 0.25
 """Prior sigma of ln k (method section 3)."""
@@ -252,7 +251,7 @@ class EstimationProblem:
         loaded = [with_masses(state, masses) for state in used]
         if self.kits:
             strength = self.strength(rows)
-            changed, loaded = with_strength(changed, strength), [_as_strong(state, strength) for state in loaded]
+            changed, loaded = with_strength(changed, strength), [as_strong(state, strength) for state in loaded]
         return solve_states(changed, loaded, check_limits=False)[name]
 
     def _stacked(self, x: FloatArray, names: Sequence[str], vehicle: Vehicle) -> dict[str, _Solved] | None:
@@ -367,50 +366,6 @@ def with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
         # The spring bars were set for the stated tongue; their moment stays.
         tongue = replace(tongue, mass=masses[name])
     return replace(state, items=items, tongue=tongue)
-
-
-def with_strength(vehicle: Vehicle, strength: Mapping[str, Real]) -> Vehicle:
-    """Return the vehicle with some elements so many times as strong (by name) as their data have it, whatever they were taken as.
-
-    Air that is shut in a known state stays so, its area so many times as large; other air is held at its pressure.
-    """
-
-    def scaled(element: Element) -> Element:
-        if element.name not in strength:
-            return element
-        factor = strength[element.name]
-        if element.set_state is not None:
-            left, right = (_wider(law, factor) for law in (element.left, element.right))
-            return replace(element, left=left, right=right)
-        left, right = (_stronger(law, factor) for law in (element.left, element.right))
-        return replace(element, left=left, right=right, teed=False)
-
-    front, rear = (replace(vehicle.axle(a), elements=tuple(scaled(e) for e in vehicle.axle(a).elements)) for a in AXLES)
-    return replace(vehicle, front=front, rear=rear)
-
-
-def _wider(law: Law | None, factor: Real) -> Law | None:
-    """Return a bag whose area, and so its force, is so many times its data's."""
-    if not isinstance(law, AirSpring):
-        return _stronger(law, factor)
-    own = law.area.area if isinstance(law.area, ScaledArea) else law.area
-    return replace(law, area=ScaledArea(area=own, factor=factor))
-
-
-def _stronger(law: Law | None, factor: Real) -> Law | None:
-    if law is None:
-        return None
-    own = law.law if isinstance(law, Scaled) and law.strength else law
-    return Scaled(law=own, factor=factor, strength=True)
-
-
-def _as_strong(state: LoadState, strength: Mapping[str, Real]) -> LoadState:
-    """Return a state whose elements, as set in it, are so many times as strong."""
-    laws = {
-        name: (left and Scaled(law=left, factor=strength.get(name, 1.0)), right and Scaled(law=right, factor=strength.get(name, 1.0)))
-        for name, (left, right) in state.laws.items()
-    }  # fmt: skip
-    return replace(state, laws=laws)
 
 
 def _sealed(vehicle: Vehicle) -> bool:
