@@ -209,3 +209,36 @@ class AsTheyCome(BrowserCase):
         expect(page.locator("article", has_text="Take off what is on: air bags")).to_contain_text("below empty")
         page.get_by_role("link", name="Report").first.click()
         expect(page.locator("article").first).to_contain_text("On already: air bags")
+
+    def test_one_kit_then_another_on_top(self) -> None:
+        """A set and read kit stays on as a second goes on top: what the first was read to do stands by itself, the second is set, read and
+        proved on top of it, and taking it off again brings the first one's proof back."""
+        job = Job.objects.get(number="2026-039")
+        self.expected_trouble = ("409",)  # it asks before a second kit goes on
+        page = self.sign_in("marit")
+        page.goto(f"{self.live_server_url}/jobs/{job.pk}/choose/")
+        card = page.locator("article.choice", has=page.get_by_role("heading", name="Causeway helper leaf"))
+        card.get_by_role("button", name="Take this kit").click()
+        page.get_by_role("button", name="Fit Causeway helper leaf on top").click()
+        expect(page.get_by_role("heading", name="Causeway helper leaf: try it on the model")).to_be_visible()
+        expect(page.locator("ol.parts li").first).to_contain_text("Ferrywell bellows, middle")
+        page.get_by_label("Set and checked on the vehicle").check()
+        page.get_by_role("button", name="Save the setting").click()
+        page.get_by_role("link", name="Prove").first.click()
+        expect(page.locator("#verdict")).to_contain_text("Nothing has been read since the kit was fitted")
+        expect(page.locator("summary", has_text="by itself")).to_contain_text("1. Ferrywell bellows, middle")
+        predicted = page.locator("#proof table").nth(1).locator("tbody tr td:nth-child(3)").all_inner_texts()
+        heights = {
+            corner: text.split(" mm")[0].split("\u00a0")[0]
+            for corner, text in zip(("FL", "FR", "RL", "RR"), predicted, strict=True)
+        }
+        self.read(page, tuple(heights[c] for c in ("FL", "RL", "RR", "FR")), start=4)
+        expect(page.locator("#verdict")).to_contain_text("lie within what was predicted")
+        page.get_by_role("link", name="Report").first.click()
+        expect(page.locator("body")).to_contain_text("2. Causeway helper leaf")
+        page.get_by_role("link", name="Choose").first.click()
+        page.get_by_role("button", name="Take it off again").click()
+        expect(page.locator("body")).to_contain_text("Causeway helper leaf is taken off the job")
+        page.get_by_role("link", name="Prove").first.click()
+        expect(page.locator("#verdict")).to_contain_text("stands")
+        self.assertEqual(job.fittings.count(), 1)

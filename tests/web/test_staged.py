@@ -83,10 +83,19 @@ class Staged(DemoCase):
         sentence = "The heights lie within what was predicted"
         self.assertEqual(sentence in lifts, sentence in self.page("prove", job))
 
+        last = Reading.objects.filter(job=job, phase="after", setting__contains=" + ").last()
+        assert last is not None
+        self.client.post(reverse("history", args=[job.pk]), {"kind": "reading", "id": last.pk, "field": ""})
+        put = Reading.objects.filter(job=job).last()
+        assert put is not None
+        self.assertNotEqual(put.pk, last.pk)
+        self.assertEqual((put.value_m, put.setting), (last.value_m, last.setting))
+
         gone = Fitting.history.filter(job_id=job.pk, history_type="-").latest("history_date")
         self.client.post(reverse("history", args=[job.pk]), {"kind": "fitting", "id": gone.history_id, "field": ""})
         self.assertEqual([p.kit.code for p in Desk.look(job.pk).job.parts], [first.kit["code"], "CH-4"])
-        self.assertEqual(Desk.look(job.pk).job.readings, both.readings)
+        now = {(r.place, r.setting, r.value_m) for r in Desk.look(job.pk).job.readings}
+        self.assertEqual(now, {(r.place, r.setting, r.value_m) for r in both.readings})
 
     def test_what_cannot_go_on_top(self) -> None:
         """A kit on one that is not set yet, one of the same family on the axle, and one where a trainee asks: each refused in words."""

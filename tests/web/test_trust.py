@@ -194,7 +194,7 @@ class Noughts(TrustCase):
 
 class PuttingBack(TrustCase):
     def back(self, job: Job, what: str, nth: int = 0) -> str:
-        found = [c for c in changes(job) if c.kind and c.what == what]
+        found = [c for c in changes(job) if c.kind and c.what.startswith(what)]
         change = found[nth]
         told = {"kind": change.kind, "id": change.id, "field": change.field}
         return words(self.client.post(reverse("history", args=[job.pk]), told, follow=True))

@@ -95,7 +95,7 @@ def changes(job: Job, units: System = "metric", most: int = 200) -> list[Change]
 
 
 def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
-    named = str(getattr(row, "name", ""))
+    named = str(row.kit.get("name", "")) if kind == "fitting" else str(getattr(row, "name", ""))
     words = {
         "state": "state",
         "item": "item",
@@ -188,7 +188,7 @@ def _readings(job: Job) -> list[Change]:
     found: list[Change] = []
     before: dict[tuple[Any, ...], Reading] = {}
     for r in Reading.objects.filter(job=job).select_related("by", "state").order_by("pk"):
-        cell = (r.state_id, r.phase, r.datum, r.place)
+        cell = (r.state_id, r.phase, r.datum, r.place, r.setting)
         old = before.get(cell)
         what = f"{r.state.name}, {PHASE_WORDS[r.phase]}: {r.get_datum_display()}, {r.where}"
         found.append(
@@ -288,7 +288,18 @@ def _reading_back(user: User, pk: int, asked: Asked) -> str:
     last = standing(pk, cell)
     same = {
         n: getattr(old, n)
-        for n in ("value_m", "step_m", "floor_m", "friction_m", "instrument", "note", "text", "unit", "told_by")
+        for n in (
+            "value_m",
+            "step_m",
+            "floor_m",
+            "friction_m",
+            "instrument",
+            "note",
+            "text",
+            "unit",
+            "told_by",
+            "setting",
+        )
     }
     put_reading(user, pk, cell, Reading(**same), seen=last.pk if last else 0, reason=asked.reason)
     return f"Put back: {old.text or 'no reading'}."
