@@ -1,25 +1,18 @@
-"""The history of a job across its records, and putting a change back."""
+"""The history of a job across its records."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
-from typing import Any, cast
+from datetime import datetime
+from typing import Any
 
-from django.http import Http404
 from django.utils.timezone import localtime
 
-from vantok.desk.actions import change
-from vantok.desk.opening import free_key
-from vantok.desk.readings import Cell, put_reading, standing
-from vantok.people.models import User
-from vantok.people.rights import RATINGS
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import COMPLAINTS, USES, Inspection, Job
 from vantok.records.measure.models import Photo, Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
-from vantok_core.base.errors import InputError
 from vantok_core.base.units import System, show
 from vantok_core.judge.prove import CAUSES
 from vantok_core.kits.registry import SETTINGS
@@ -40,26 +33,6 @@ class Change:
     field: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
-    """What is to be put back: the kind of record, the history's row, the field (empty: a record that was removed), and why."""
-
-    kind: str
-    id: int
-    field: str = ""
-    reason: str = ""
-
-
-RIGHTS_OF = {"job": "listen", "photo": "remove photograph", "vehicle": "measure", "state": "measure", "item": "measure", "trailer": "measure",
-             "fitting": "set", "inspection": "inspect"}  # fmt: skip
-"""The right that putting a kind of record back takes: that of changing it."""
-RIGHTS_OF_FIELD = {
-    **dict.fromkeys(RATINGS, "rate"), "overruled": "overrule", "done": "reopen", "anyway": "hand over", "began": "baseline", "answers": "answer",
-    **dict.fromkeys(("school", "share", "rake_m", "beam_m", "target_state", "target_reason", "no_baseline"), "choose"),
-    **dict.fromkeys(("length_m", "length_right_m", "target_source"), "choose"), "defaults": "rate", "never_empty": "measure", "already": "measure",
-    "empty_load": "measure", "planned": "measure",
-}  # fmt: skip
-"""Fields that take a right of their own, in whichever kind they stand."""
 NOT_BACK = ("done", "began", "anyway")
 """What is never put back here: handing over, taking back and the beginning of work have their own places."""
 KINDS: dict[str, Any] = {
@@ -67,7 +40,7 @@ KINDS: dict[str, Any] = {
 }  # fmt: skip
 
 
-def _of_job(job: Job) -> dict[str, Any]:
+def of_job(job: Job) -> dict[str, Any]:
     states = LoadState.history.filter(job_id=job.pk).values("id")  # those that are gone too
     return {
         "job": Job.history.filter(id=job.pk),
@@ -84,7 +57,7 @@ def _of_job(job: Job) -> dict[str, Any]:
 def changes(job: Job, units: System = "metric", most: int = 200) -> list[Change]:
     """Return a job's changes, the latest first, in the reader's units."""
     found: list[Change] = []
-    for kind, records in _of_job(job).items():
+    for kind, records in of_job(job).items():
         rows = list(records.select_related("history_user").order_by("id", "history_date", "history_id")[: 4 * most])
         before: dict[Any, Any] = {}
         for row in rows:
@@ -119,9 +92,9 @@ def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
     return [
         Change(
             **common,
-            what=f"{name}: {_label(kind, c.field)}",
-            old=_shown(kind, c.field, c.old, units),
-            new=_shown(kind, c.field, c.new, units),
+            what=f"{name}: {label(kind, c.field)}",
+            old=shown(kind, c.field, c.old, units),
+            new=shown(kind, c.field, c.new, units),
             kind="" if c.field in NOT_BACK else kind,
             id=old.history_id,
             field=c.field,
@@ -130,7 +103,7 @@ def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
     ]
 
 
-def _label(kind: str, field: str) -> str:
+def label(kind: str, field: str) -> str:
     return str(getattr(KINDS[kind]._meta.get_field(field), "verbose_name", field))
 
 
@@ -141,7 +114,7 @@ KIND_OF = {"_kg": "mass", "_m": "length", "_pa": "pressure", "_l": "volume", "_n
 SHARES = ("share", "restored", "fill")
 
 
-def _shown(kind: str, field: str, value: Any, units: System) -> str:
+def shown(kind: str, field: str, value: Any, units: System) -> str:
     """Return a value as a person reads it: figures in their units, codes by their words."""
     if value in (None, "", [], {}) or isinstance(value, bool):
         return {True: "yes", False: "no"}.get(value, "unknown") if isinstance(value, bool) else "unknown"
@@ -204,102 +177,3 @@ def _readings(job: Job) -> list[Change]:
         )
         before[cell] = r
     return found
-
-
-def put_back(user: User, pk: int, asked: Asked) -> str:
-    """Put one field back as it was, a removed record back in, or a cell back to an earlier reading; say what was done.
-
-    Only what was asked for changes: what was changed since in other fields stands. Raises InputError with why it cannot be,
-    RefusedError where this person may not change it, Http404 for what is no part of the job's history.
-    """
-    if asked.kind == "reading":
-        return _reading_back(user, pk, asked)
-    if asked.kind not in KINDS:
-        raise Http404
-    right = RIGHTS_OF_FIELD.get(asked.field, RIGHTS_OF[asked.kind])
-    if asked.field in NOT_BACK:
-        raise Http404
-    with change(user, pk, right) as job:
-        row = _of_job(job)[asked.kind].filter(history_id=asked.id).first()
-        if row is None:
-            raise Http404
-        if row.history_type == "-" or not asked.field:
-            return _record_back(job, asked.kind, row)
-        record = KINDS[asked.kind].objects.filter(pk=row.id).first()
-        if record is None:
-            raise InputError(asked.kind, str(row.instance), "it was removed since; put the removal back first")
-        setattr(record, asked.field, getattr(row, _attribute(asked.kind, asked.field)))
-        record.full_clean(validate_unique=True)
-        record.save()
-    now = _shown(asked.kind, asked.field, getattr(row, asked.field), cast("System", user.units))
-    return f"Put back: {_label(asked.kind, asked.field)} is {now} again."
-
-
-def _attribute(kind: str, field: str) -> str:
-    if field not in {f.name for f in KINDS[kind]._meta.concrete_fields}:
-        raise Http404
-    return field
-
-
-def _record_back(job: Job, kind: str, row: Any) -> str:
-    """Put a removed record back in, with what was removed along with it."""
-    model = KINDS[kind]
-    if model.objects.filter(pk=row.id).exists():
-        raise InputError(kind, str(row.instance), "it is there already")
-    if kind in ("item", "trailer") and not LoadState.objects.filter(pk=row.state_id, job=job).exists():
-        raise InputError(kind, str(row.instance), "its state was removed too; put the state back first")
-    if kind == "inspection" and Inspection.objects.filter(job=job, area=row.area).exists():
-        raise InputError(kind, row.area, "this area was graded anew since; change it on the sheet")
-    record = row.instance
-    if kind == "fitting":
-        _room_for(job, record)
-    if kind == "state" and LoadState.objects.filter(job=job, key=record.key).exists():
-        record.key = free_key(job, record.name)
-    record.save(force_insert=True)
-    if kind == "state":
-        for things in (LoadItem, TrailerItem):
-            for gone in things.history.filter(
-                state_id=row.id, history_type="-", history_date__gte=row.history_date - TOGETHER
-            ):
-                gone.instance.save(force_insert=True)
-    return f"Put back: {record}."
-
-
-def _room_for(job: Job, kit: Fitting) -> None:
-    """Make room for a kit that goes back on: the one in its place, if it is the last, goes into the history in its turn. Raises InputError
-    where others went on after it."""
-    count = Fitting.objects.filter(job=job).count()
-    if kit.order < count - 1:
-        raise InputError("fitting", str(kit), "others went on after it: take those off first")
-    Fitting.objects.filter(job=job, order=kit.order).delete()
-    kit.order = min(kit.order, count)
-
-
-TOGETHER = timedelta(seconds=5)
-"""What was removed this shortly before its state went with it."""
-
-
-def _reading_back(user: User, pk: int, asked: Asked) -> str:
-    """Put a cell back to an earlier reading, as a new one above the others."""
-    old = Reading.objects.filter(job_id=pk, pk=asked.id).select_related("state").first()
-    if old is None:
-        raise Http404
-    cell = Cell(state=old.state, phase=old.phase, datum=old.datum, place=old.place)
-    last = standing(pk, cell)
-    same = {
-        n: getattr(old, n)
-        for n in (
-            "value_m",
-            "step_m",
-            "floor_m",
-            "friction_m",
-            "instrument",
-            "note",
-            "text",
-            "unit",
-            "told_by",
-            "setting",
-        )
-    }
-    put_reading(user, pk, cell, Reading(**same), seen=last.pk if last else 0, reason=asked.reason)
-    return f"Put back: {old.text or 'no reading'}."

@@ -15,7 +15,8 @@ from django.views import View
 from django.views.generic import FormView, TemplateView
 
 from vantok.board.forms import ImportForm, StartForm
-from vantok.board.history import Asked, changes, put_back
+from vantok.board.history import changes
+from vantok.board.put_back import Asked, put_back
 from vantok.desk.actions import settled
 from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
