@@ -41,6 +41,7 @@ KINDS: dict[str, Any] = {
 
 
 def of_job(job: Job) -> dict[str, Any]:
+    """Return the history of each kind of record that a job has, those that are gone too."""
     states = LoadState.history.filter(job_id=job.pk).values("id")  # those that are gone too
     return {
         "job": Job.history.filter(id=job.pk),
@@ -104,6 +105,7 @@ def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
 
 
 def label(kind: str, field: str) -> str:
+    """Return what a field is called."""
     return str(getattr(KINDS[kind]._meta.get_field(field), "verbose_name", field))
 
 
