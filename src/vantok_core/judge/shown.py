@@ -5,8 +5,9 @@ Source: method sections 1 and 4 (consequences).
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
 from math import exp, hypot, sqrt
 from typing import Any
 
@@ -29,7 +30,7 @@ from vantok_core.readings.tape import drop_between
 WHEEL_ANGLES = ("camber", "toe")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class StateView:
     """What one state shows.
 
@@ -61,7 +62,12 @@ class StateView:
     beam: Quantity | None
     band: float
     front_lost: float | None
-    workings: tuple[Working, ...]
+    work: Callable[[], list[Working]] = field(compare=False, repr=False)
+
+    @cached_property
+    def workings(self) -> tuple[Working, ...]:
+        """Its figures worked through; done when asked for, since few pages show them."""
+        return tuple(self.work())
 
 
 def main_datum(job: Job) -> str:
@@ -90,7 +96,7 @@ def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -
         front_rise=_minus(means["front"], before["front"]), lean=_minus(read.get("RL"), read.get("RR")), stop_gap=gaps,
         margins=tuple(state_margins(job, state)), travel=_travel(model, gaps),
         angles={} if state.empty else _angles(job, report), band=_sag_band(job, state.key, datum),
-        workings=tuple(_workings(model, state, report, read, empty, means)),
+        work=lambda: _workings(model, state, report, read, empty, means),
         **_riding(model, report), **_of_tow_vehicle(model, state, report),
     )  # fmt: skip
 
