@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from django.utils.functional import SimpleLazyObject
@@ -9,6 +10,7 @@ from django.utils.functional import SimpleLazyObject
 from vantok.desk.load import Desk
 from vantok.desk.proof_tables import effect_rows, proof_tables
 from vantok_core.base.say import Quantity
+from vantok_core.judge.prove import Proof
 from vantok_core.kits.already import fitted_effects, told
 from vantok_core.kits.registry import family_of
 
@@ -20,10 +22,9 @@ def lazy_parts(desk: Desk) -> Any:
 
 def part_rows(desk: Desk) -> list[dict[str, Any]]:
     """Return each kit on the job, the one in hand last, with its setting, its own effect and its proof."""
-    job = desk.job
-    proofs = (*desk.worked.proofs, desk.proof)
-    found = []
-    for n, (part, proof) in enumerate(zip(job.parts, proofs, strict=False), 1):
+    job, found = desk.job, []
+    for n, part in enumerate(job.parts, 1):
+        proof = SimpleLazyObject(partial(_proof, desk, n))
         family, then = family_of(part.kit), job.as_of(n)
         spans, state = family.spans(part.kit), job.state(part.state)
         effects = fitted_effects(then)
@@ -32,7 +33,7 @@ def part_rows(desk: Desk) -> list[dict[str, Any]]:
                 "number": n, "kit": part.kit, "done": part.done, "in_hand": n == len(job.parts), "proof": proof,
                 "set_in": state.name if state else "the judged load",
                 "effects": effect_rows(effects), "told": [told(e) for e in effects if e.axle == part.kit.axle],
-                "tables": proof_tables(job, proof),
+                "tables": SimpleLazyObject(partial(_tables, desk, n)),
                 "set_to": [
                     {
                         "words": f.words, "sides": [Quantity(v, f.kind) for v in part.setting[f.name]],
@@ -43,3 +44,15 @@ def part_rows(desk: Desk) -> list[dict[str, Any]]:
             }
         )  # fmt: skip
     return found
+
+
+def _proof(desk: Desk, number: int) -> Proof | None:
+    """Return the proof of a kit, by which went on first (1)."""
+    if number == len(desk.job.parts):
+        return desk.proof
+    proofs = desk.worked.proofs
+    return proofs[number - 1] if proofs else None
+
+
+def _tables(desk: Desk, number: int) -> list[dict[str, Any]]:
+    return proof_tables(desk.job, _proof(desk, number))
