@@ -261,8 +261,11 @@ def _next_setting(model: JobModel, fitting: Fitting, found: Bands) -> NextSettin
         learned = refitted(model, fitting)
         more = _offset(learned, fitting, key)
         left, right = target_drop(learned, key).sides
-        start = fitted_vehicle(learned, fitting)
-        following = family_of(fitting.kit).sought(learned, fitting.kit, start, key, (left + more, right + more))
+
+        def at(setting: Setting) -> Vehicle:
+            return fitted_vehicle(learned, fitting.model_copy(update={"setting": dict(setting)}))
+
+        following = family_of(fitting.kit).sought(learned, fitting.kit, at, key, (left + more, right + more))
     except VantokError:
         return None  # no setting of this kit gets there; the verdict then names the causes alone
     raised = sum(sum(pair) - sum(fitting.setting.get(name, (0.0, 0.0))) for name, pair in following.items())

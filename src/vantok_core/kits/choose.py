@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 from math import hypot
 from typing import Literal
 
@@ -265,9 +266,8 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
     if kit.axle == "front":
         return _at_the_front(model, kit, key, base, (checks, out))
     try:
-        start = with_kit(model.job, base, kit, state=key)
-        solved = family.solve(model, kit, start, key, target.sides)
-        vehicle = with_kit(model.job, base, kit, solved.setting, state=key)
+        solved = family.solve(model, kit, partial(_at, model, base, kit, key), key, target.sides)
+        vehicle = _at(model, base, kit, key, solved.setting)
         reports = model.solve(vehicle)
     except VantokError as error:
         return Choice(
@@ -290,6 +290,11 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
         empty=empty, drop=Figure(value=found.value, sigma=hypot(found.sigma, rests)), miss=miss,
         scores=_scores(kit, miss, loaded, empty, before, never_empty=model.job.never_empty),
     )  # fmt: skip
+
+
+def _at(model: JobModel, base: Vehicle, kit: Kit, key: str, setting: Setting) -> Vehicle:
+    """Return the vehicle with a kit on at a setting."""
+    return with_kit(model.job, base, kit, setting, state=key)
 
 
 def _at_the_front(

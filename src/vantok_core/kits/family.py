@@ -6,8 +6,8 @@ A family is one module in `families/`, listed in `registry`; nothing else in the
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict
@@ -16,12 +16,16 @@ from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
-from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName, Element, Vehicle
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.physics.vehicle import AXLE_CORNERS, Axle, AxleName, Element, Vehicle
+from vantok_core.rates.places import Place, place_drop
 
 Status = Literal["pass", "fail", "measure"]
 Pair = tuple[float, float]
 Setting = Mapping[str, Pair]
 """Each setting of a family by name, left and right, SI."""
+At = Callable[[Setting], Vehicle]
+"""The vehicle with a kit on at a setting (empty: its lowest)."""
 KIT_ELEMENT = "kit"
 
 
@@ -111,22 +115,22 @@ class Family(ABC, Generic[DataType]):
         """Return the family's own fit checks on a vehicle."""
 
     @abstractmethod
-    def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
-        """Return the kit as an element at a setting (empty: its lowest); state: where it is set; place: m from the centre line."""
+    def fitted(self, job: Job, kit: Kit, axle: Axle, setting: Setting, state: str | None) -> Axle:
+        """Return its axle with the kit on at a setting (empty: its lowest); state: where it is set."""
 
     @abstractmethod
     def spans(self, kit: Kit) -> Mapping[str, Span]:
         """Return how far each setting of a kit goes."""
 
     @abstractmethod
-    def solve(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Solved:
+    def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
         """Return the setting, kept within the kit's limits and what the part can be set to, that brings a state to rear drops left and right.
 
-        start: the vehicle with the kit on; drop: left, right, m. Where none gets there, the one that comes nearest, and that is said.
+        at: the vehicle with the kit on at a setting; drop: left, right, m. Where none gets there, the one that comes nearest, and that is said.
         """
 
     @abstractmethod
-    def sought(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Setting:
+    def sought(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Setting:
         """Return the setting for rear drops left and right (m), kept within the kit's limits. Raises VantokError where none gets there."""
 
     @abstractmethod
@@ -156,6 +160,92 @@ class Family(ABC, Generic[DataType]):
     def table(self, kit: Kit) -> tuple[list[str], list[list[Quantity]]] | None:
         """Return the published table, headings and rows, for the kit's page; None without one."""
         return None
+
+
+class ElementFamily(Family[DataType]):
+    """A family that stands beside the spring as an element of its own."""
+
+    @abstractmethod
+    def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
+        """Return the kit as an element at a setting (empty: its lowest); state: where it is set; place: m from the centre line."""
+
+    def fitted(self, job: Job, kit: Kit, axle: Axle, setting: Setting, state: str | None) -> Axle:
+        """Return its axle with the element on, in the stops' place where it replaces them."""
+        kept = tuple(e for e in axle.elements if not (kit.replaces_stop and e.name.endswith("bump stops")))
+        place = None if not axle.solid else kit.place * axle.track / 2
+        return replace(axle, elements=(*kept, self.element(job, kit, setting, state, place)))
+
+
+class AlikeFamily(Family[DataType]):
+    """A family set alike on both sides, step by step: the step whose height comes nearest is looked for."""
+
+    step_notes: ClassVar[tuple[str, str]] = (
+        "The target asks for more than its most; the most is shown.", "The target asks for less than its least; the least is shown.",
+    )  # fmt: skip
+    """What is said where the target lies past either end."""
+
+    def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
+        """Return the step that comes nearest to the mean of drops left and right (m), and what is said where the target lies past its ends."""
+        spans = self.spans(kit)
+        if not spans:
+            return Solved(setting={})
+        ((name, span),) = spans.items()
+        found = nearest_step(model, kit.axle, span, lambda value: at({name: (value, value)}), state, drop)
+        notes = [Say(self.step_notes[0])] if found.past > 0 else [Say(self.step_notes[1])] if found.past < 0 else []
+        return Solved(setting={name: (found.value, found.value)}, notes=tuple(notes))
+
+    def sought(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Setting:
+        """Return the step that comes nearest to the mean of drops left and right (m). Raises VantokError where a step cannot be solved."""
+        return self.solve(model, kit, at, state, drop).setting
+
+    def gap_score(self, gaps: list[float]) -> float:
+        """Return how free of the stops the vehicle stands (gaps: m): 30 mm and more is full marks."""
+        return 1.0 if not gaps else held(min(gaps) / 0.03, 0.0, 1.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Step:
+    """The step that comes nearest, its setting (SI), and whether the target lies past the most (1) or the least (-1)."""
+
+    value: float
+    past: int
+
+
+def nearest_step(
+    model: JobModel, axle: AxleName, span: Span, at: Callable[[float], Vehicle], state: str, drop: Pair
+) -> Step:  # fmt: skip
+    """Return the step of a span whose mean height of an axle comes nearest to a target (drop: left, right, m); more of it lifts.
+
+    Found by halving the steps, each solved on the static model. Raises VantokError where a step cannot be solved. Source: method
+    section 10.
+    """
+    wanted, steps, last = (
+        0.5 * (drop[0] + drop[1]),
+        list(model.states.values()),
+        round((span.high - span.low) / span.step),
+    )
+    known: dict[int, float] = {}
+
+    def over(n: int) -> float:
+        """Return how far the axle still stands below the target at a step (m)."""
+        if n not in known:
+            solved = solve_states(at(span.low + n * span.step), steps, check_limits=False)[state]
+            known[n] = float(place_drop(solved, Place(axle, "ground"))) - wanted
+        return known[n]
+
+    low, high = 0, last
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (middle, high) if over(middle) > 0.0 else (low, middle)
+    best = min((low, high), key=lambda n: abs(over(n)))
+    past = 1 if best == last and over(last) > 0.5 * abs(over(last) - over(max(last - 1, 0))) + PAST else 0
+    if best == 0 and over(0) < -PAST:
+        past = -1
+    return Step(value=span.low + best * span.step, past=past)
+
+
+PAST = 0.002
+"""How far a target may lie past the last step (m) before that is said."""
 
 
 def empty_reading(job: Job, axle: AxleName, datum: str) -> Pair | None:

@@ -119,11 +119,7 @@ def with_kit(
     Arguments: setting: by name, left and right, SI; without one the family's lowest; state: where it is set. Reference heights come
     from the readings, else from the middle of the kit's window.
     """
-    axle = vehicle.axle(kit.axle)
-    kept = tuple(e for e in axle.elements if not (kit.replaces_stop and e.name.endswith("bump stops")))
-    place = None if not axle.solid else kit.place * axle.track / 2
-    element = family_of(kit).element(job, kit, setting or {}, state, place)
-    axle = replace(axle, elements=(*kept, element))
+    axle = family_of(kit).fitted(job, kit, vehicle.axle(kit.axle), setting or {}, state)
     return replace(vehicle, front=axle) if kit.axle == "front" else replace(vehicle, rear=axle)
 
 

@@ -17,8 +17,9 @@ from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
 from vantok_core.kits.family import (
     KIT_ELEMENT,
+    At,
     Data,
-    Family,
+    ElementFamily,
     FitCheck,
     Pair,
     Setting,
@@ -31,7 +32,7 @@ from vantok_core.kits.family import (
     quantities,
     read_elsewhere,
 )
-from vantok_core.kits.setting import set_pressures, with_pressures
+from vantok_core.kits.setting import set_pressures
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import AirSpring, AreaTable, Volume
 from vantok_core.physics.stance.report import StateReport
@@ -83,7 +84,7 @@ class AirData(Data):
         return 0.5 * (self.pad_min_m + self.pad_max_m)
 
 
-class AirSpringFamily(Family[AirData]):
+class AirSpringFamily(ElementFamily[AirData]):
     """A bag a side, each with its own valve."""
 
     key = "air_spring"
@@ -130,9 +131,9 @@ class AirSpringFamily(Family[AirData]):
         own = self.of(kit)
         return {PRESSURE: Span(low=own.p_min_pa, high=own.p_max_pa, step=GAUGE_STEP)}
 
-    def sought(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Setting:
+    def sought(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Setting:
         """Return the pressures for drops left and right (m), to the gauge's step and within the limits."""
-        left, right = self._wanted(model, start, state, drop)
+        left, right = self._wanted(model, at({}), state, drop)
         own = self.of(kit)
         return {PRESSURE: (held(left, own.p_min_pa, own.p_max_pa), held(right, own.p_min_pa, own.p_max_pa))}
 
@@ -143,13 +144,13 @@ class AirSpringFamily(Family[AirData]):
             start, states, element=KIT_ELEMENT, state=state, target=drop, gauge_step=GAUGE_STEP
         ).rounded
 
-    def solve(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Solved:
+    def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
         """Return the pressures for the target, kept within the kit's limits, and what is said where those hold them."""
         own, notes = self.of(kit), list[Say]()
         try:
-            wanted = self._wanted(model, start, state, drop)
+            wanted = self._wanted(model, at({}), state, drop)
         except VantokError:
-            wanted = self._nearest_end(model, kit, start, state, drop)
+            wanted = self._nearest_end(model, kit, at, state, drop)
         limits = {"low": Quantity(own.p_min_pa, "pressure"), "high": Quantity(own.p_max_pa, "pressure")}
         if max(wanted) > own.p_max_pa:
             notes.append(
@@ -161,13 +162,12 @@ class AirSpringFamily(Family[AirData]):
         kept = (held(wanted[0], own.p_min_pa, own.p_max_pa), held(wanted[1], own.p_min_pa, own.p_max_pa))
         return Solved(setting={PRESSURE: kept}, notes=tuple(notes))
 
-    def _nearest_end(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Pair:
+    def _nearest_end(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Pair:
         """Return the limit pressure that comes nearest to an unreachable target."""
         own = self.of(kit)
 
         def miss(pressure: float) -> float:
-            vehicle = with_pressures(start, KIT_ELEMENT, pressure, pressure)
-            return abs(float(model.solve(vehicle)[state].d_r) - 0.5 * (drop[0] + drop[1]))
+            return abs(float(model.solve(at({PRESSURE: (pressure, pressure)}))[state].d_r) - 0.5 * (drop[0] + drop[1]))
 
         best = min((own.p_min_pa, own.p_max_pa), key=miss)
         return best, best

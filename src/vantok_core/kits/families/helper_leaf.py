@@ -18,8 +18,9 @@ from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
 from vantok_core.kits.family import (
     KIT_ELEMENT,
+    At,
     Data,
-    Family,
+    ElementFamily,
     FitCheck,
     Pair,
     Setting,
@@ -61,7 +62,7 @@ class HelperLeafData(Data):
         return float(1 + min(range(len(self.preloads_n)), key=lambda n: abs(self.preloads_n[n] - preload)))
 
 
-class HelperLeafFamily(Family[HelperLeafData]):
+class HelperLeafFamily(ElementFamily[HelperLeafData]):
     """A leaf a side, over the pack."""
 
     key = "helper_leaf"
@@ -102,9 +103,9 @@ class HelperLeafFamily(Family[HelperLeafData]):
         """Return its holes."""
         return {HOLE: Span(low=1.0, high=float(len(self.of(kit).preloads_n)), step=1.0)}
 
-    def sought(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Setting:
+    def sought(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Setting:
         """Return the holes whose height comes nearest to drops left and right (m). Raises VantokError where no preload gets there."""
-        return self._alike(kit, self._preloads(model, kit, start, state, drop))
+        return self._alike(kit, self._preloads(model, kit, at({}), state, drop))
 
     def _alike(self, kit: Kit, preloads: Pair) -> Setting:
         """Return the one hole, alike on both sides, that comes nearest to two wanted preloads (N)."""
@@ -116,20 +117,20 @@ class HelperLeafFamily(Family[HelperLeafData]):
         own = self.of(kit)
         element = next(e for e in start.axle(kit.axle).elements if e.name == KIT_ELEMENT)
 
-        def at(left: Any, right: Any) -> Vehicle:
+        def pressed(left: Any, right: Any) -> Vehicle:
             laws = [Helper(preload=p, k=own.rate_n_per_m) for p in (left, right)]
             changed = Element(name=element.name, left=laws[0], right=laws[1], ratio=element.ratio, y=element.y)
             return with_element(start, changed)
 
         states = [s for s in model.states.values() if s.name == state]
         most = 4.0 * own.preloads_n[-1] + 5000.0
-        return solve_sides(start, states, KIT_ELEMENT, drop, "ground", at, (-most, most))
+        return solve_sides(start, states, KIT_ELEMENT, drop, "ground", pressed, (-most, most))
 
-    def solve(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Solved:
+    def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
         """Return the holes for the target; where it asks for less than the weakest or more than the strongest, that is said."""
         own, notes = self.of(kit), list[Say]()
         try:
-            wanted = self._preloads(model, kit, start, state, drop)
+            wanted = self._preloads(model, kit, at({}), state, drop)
         except VantokError:
             wanted = (own.preloads_n[-1], own.preloads_n[-1])
             notes.append(Say("No hole of this helper reaches the target; the strongest is shown."))

@@ -17,8 +17,9 @@ from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
 from vantok_core.kits.family import (
     KIT_ELEMENT,
+    At,
     Data,
-    Family,
+    ElementFamily,
     FitCheck,
     Pair,
     Setting,
@@ -35,7 +36,7 @@ from vantok_core.kits.setting import set_gaps
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.curve import Curve, force_curve
 from vantok_core.physics.elements.laws import Stop
-from vantok_core.physics.vehicle import Element, Vehicle
+from vantok_core.physics.vehicle import Element
 
 Gap = Annotated[float, Field(ge=-1.0, le=1.0, allow_inf_nan=False)]
 SPACER, GAP = "spacer_m", "gap_m"
@@ -85,7 +86,7 @@ def spacer_stack(sizes: tuple[float, ...], wanted: float) -> tuple[float, ...]:
     return min(stacks, key=lambda stack: (abs(sum(stack) - wanted), len(stack)))
 
 
-class InsertFamily(Family[InsertData]):
+class InsertFamily(ElementFamily[InsertData]):
     """An insert a side, in the place of the stop or beside it."""
 
     key = "insert"
@@ -132,10 +133,10 @@ class InsertFamily(Family[InsertData]):
         sizes = self.of(kit).spacers_m
         return {SPACER: Span(low=0.0, high=sum(2 * s for s in sizes), step=min(sizes))} if sizes else {}
 
-    def sought(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Setting:
+    def sought(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Setting:
         """Return the stacks of spacers whose gap comes nearest to what drops left and right (m) ask for."""
         states = list(model.states.values())
-        wanted = set_gaps(start, states, element=KIT_ELEMENT, state=state, target=drop).exact
+        wanted = set_gaps(at({}), states, element=KIT_ELEMENT, state=state, target=drop).exact
         return self._stacked(model.job, kit, wanted)
 
     def _stacked(self, job: Job, kit: Kit, wanted: Pair) -> Setting:
@@ -145,12 +146,12 @@ class InsertFamily(Family[InsertData]):
         left, right = (sum(spacer_stack(own.spacers_m, max(b - g, 0.0))) for b, g in zip(bare, gaps, strict=True))
         return {SPACER: (left, right)}
 
-    def solve(self, model: JobModel, kit: Kit, start: Vehicle, state: str, drop: Pair) -> Solved:
+    def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
         """Return the spacers for the target, and what is said where no gap reaches it or the kit's own limit holds it."""
         own, notes = self.of(kit), list[Say]()
         states = list(model.states.values())
         try:
-            wanted = set_gaps(start, states, element=KIT_ELEMENT, state=state, target=drop).exact
+            wanted = set_gaps(at({}), states, element=KIT_ELEMENT, state=state, target=drop).exact
         except VantokError:
             wanted = (own.gap_min_m, own.gap_min_m)
             notes.append(Say("No gap of this insert reaches the target; the smallest it allows is shown."))
