@@ -59,5 +59,12 @@ KITS: list[dict[str, Any]] = [
         "preloads_n": [350, 700, 1050, 1400], "drilling": True, "reversible": False,
         "notes": "Marked end forward; rollers in the same hole on both sides. It floats: never clamp it to the pack.",
     },
+    {
+        "code": "CA-8", "name": "Causeway coil assist", "maker": "Causeway Springs", "family": "coil_assist",
+        "springs": ["leaf_solid", "two_stage_leaf_solid", "parabolic_solid"], "gross_min_kg": 1500, "gross_max_kg": 3500, "place": 0.60,
+        "side_space_m": 0.008, "price": 190, "hours": 1.1, "upkeep_per_year": 5, "rate_n_per_m": 16_000, "preload_n": 300,
+        "per_step_n": 260, "steps_max": 4, "drilling": False, "reversible": True,
+        "notes": "Straight on the leaf, as close to the axle as it goes. The same discs on both sides.",
+    },
     _insert("SR-60", "Slipway rubber 60, heavy", 3.2, (4000, 9000), 330),
 ]  # fmt: skip

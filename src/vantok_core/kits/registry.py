@@ -10,10 +10,12 @@ from pydantic import ValidationError
 from vantok_core.base.check import read_form
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import Kit
-from vantok_core.kits.families import air_spring, helper_leaf, insert
+from vantok_core.kits.families import air_spring, coil_assist, helper_leaf, insert
 from vantok_core.kits.family import Family
 
-FAMILIES: Mapping[str, Family[Any]] = {f.key: f for f in (air_spring.FAMILY, insert.FAMILY, helper_leaf.FAMILY)}
+FAMILIES: Mapping[str, Family[Any]] = {
+    f.key: f for f in (air_spring.FAMILY, insert.FAMILY, helper_leaf.FAMILY, coil_assist.FAMILY)
+}
 
 
 SETTINGS = {field.name: field for family in FAMILIES.values() for field in family.settings}

@@ -1,0 +1,116 @@
+"""Every family of kits by the same properties: more of a setting lifts more, the step chosen is the nearest, data that cannot be are refused."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from tests.core.samples import AIR, INSERT, job
+from tests.core.test_helper_leaf import KIT as LEAF
+from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import Fitting, Job, Kit
+from vantok_core.files.job_file import read_job, write_job
+from vantok_core.kits.choose import shortlist
+from vantok_core.kits.family import AlikeFamily
+from vantok_core.kits.fit import fit_checks, with_kit
+from vantok_core.kits.registry import FAMILIES, family_of, read_kit
+from vantok_core.model import build_model
+
+COMMON = {"maker": "Nobody", "price": 200, "hours": 1.5}
+ENTRIES: dict[str, dict[str, Any]] = {
+    "coil_assist": {
+        "springs": ["leaf_solid"], "rate_n_per_m": 15e3, "preload_n": 250, "per_step_n": 240, "steps_max": 5,
+    },
+}  # fmt: skip
+WRONG: dict[str, tuple[dict[str, Any], ...]] = {
+    "coil_assist": ({"rate_n_per_m": 0}, {"per_step_n": -1}, {"steps_max": 0}, {"by": "click"}, {"hole": 3}),
+}
+"""Data of each family that cannot be, on top of an entry that can."""
+KITS = {"air_spring": AIR, "insert": INSERT, "helper_leaf": LEAF} | {
+    family: read_kit({"code": f"T-{family.upper()[:8]}", "name": family, "family": family} | COMMON | entry)
+    for family, entry in ENTRIES.items()
+}
+
+
+def job_for(kit: Kit) -> Job:
+    """Return a measured job whose rear spring the kit is made for."""
+    spring = "leaf_solid" if "leaf_solid" in kit.springs else kit.springs[0]
+    one = job()
+    return one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"rear_spring": spring})})
+
+
+class Families(unittest.TestCase):
+    def test_one_of_each_is_tried(self) -> None:
+        """No family is left out of the properties below."""
+        self.assertEqual(set(KITS), set(FAMILIES))
+
+    def test_more_lifts_more(self) -> None:
+        """From the least to the most of what it is set by, a kit lifts its axle in the loaded state and never lowers it."""
+        for key, kit in KITS.items():
+            with self.subTest(key):
+                model = build_model(job_for(kit))
+                for name, span in family_of(kit).spans(kit).items():
+                    values = [span.low + share * (span.high - span.low) for share in (0.0, 0.5, 1.0)]
+                    drops = [
+                        float(
+                            model.solve(with_kit(model.job, model.vehicle, kit, {name: (v, v)}, state="loaded"))[
+                                "loaded"
+                            ].d_r
+                        )
+                        for v in values
+                    ]
+                    self.assertEqual(drops, sorted(drops, reverse=True))
+                    self.assertGreater(drops[0] - drops[-1], 1e-4)
+
+    def test_the_nearest_step(self) -> None:
+        """A family set step by step is set to the step whose height comes nearest, by trying them all."""
+        for key, kit in KITS.items():
+            family = family_of(kit)
+            if not isinstance(family, AlikeFamily) or not family.spans(kit):
+                continue
+            with self.subTest(key):
+                model = build_model(job_for(kit))
+                found = shortlist(model, [kit])
+                choice = found.choice(kit.code)
+                assert choice is not None
+                assert choice.miss is not None
+                ((name, span),) = family.spans(kit).items()
+                steps = [span.low + n * span.step for n in range(round((span.high - span.low) / span.step) + 1)]
+                misses = []
+                for value in steps:
+                    vehicle = with_kit(model.job, model.vehicle, kit, {name: (value, value)}, state=found.state.key)
+                    misses.append(abs(float(model.solve(vehicle)[found.state.key].d_r) - found.target.drop))
+                self.assertAlmostEqual(abs(choice.miss), min(misses), places=6)
+
+    def test_out_and_in_and_scaled(self) -> None:
+        """A job with it on goes out and in the same; its page tells something; so many times as strong, its highest force is so too."""
+        for key, kit in KITS.items():
+            with self.subTest(key):
+                family = family_of(kit)
+                setting = {name: (span.high, span.high) for name, span in family.spans(kit).items()}
+                one = job_for(kit).model_copy(update={"fitting": Fitting(kit=kit, setting=setting, state="loaded")})
+                self.assertEqual(read_job(write_job(one)), one)
+                self.assertTrue(family.shown(kit))
+                self.assertTrue(family.care)
+                self.assertAlmostEqual(
+                    family.highest_force(family.scaled(kit, 1.25)), 1.25 * family.highest_force(kit), places=3
+                )
+
+    def test_on_the_wrong_spring(self) -> None:
+        """On a spring it is not made for it is out; where nobody said which spring there is, that is to be looked at, never a pass."""
+        for key, kit in KITS.items():
+            with self.subTest(key):
+                for spring, status in (("rubber_torsion_independent", "fail"), (None, "measure")):
+                    one = job()
+                    changed = one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"rear_spring": spring})})
+                    found = {c.key: c.status for c in fit_checks(changed, kit)}
+                    self.assertEqual(found["spring"], status)
+
+    def test_data_that_cannot_be(self) -> None:
+        """Each is refused with the place it stands at."""
+        for key, changes in WRONG.items():
+            entry = {"code": "T-1", "name": key, "family": key} | COMMON | ENTRIES[key]
+            for change in changes:
+                with self.subTest(key, change=change), self.assertRaises(FileFormatError) as caught:
+                    read_kit(entry | change)
+                self.assertIn(next(iter(change)), str(caught.exception))
