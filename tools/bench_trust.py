@@ -177,6 +177,7 @@ def growth(row: Row, client: Any) -> None:
 
     from vantok.desk import load as desk
     from vantok.records.jobs.models import Job
+    from vantok.records.shelf.models import KitRecord
     from vantok.urls import PAGES
 
     def first(job: Any, stage: str) -> float:
@@ -189,12 +190,17 @@ def growth(row: Row, client: Any) -> None:
         return min(times)
 
     source = Job.objects.get(number="2026-041")
-    worst, name = 0.0, ""
+    worst, name, chosen = 0.0, "", 0.0
     for job in Job.objects.filter(number__in=("2026-038", "2026-039", "2026-041")):
         for stage in PAGES:
             spent = first(job, stage)
+            if stage == "choose":
+                chosen = max(chosen, spent)
+                continue
             worst, name = max((worst, name), (spent, f"{stage} of {job.number}"))
-    row("first look at any page", "150 ms", f"{1000 * worst:.0f} ms ({name})", met=worst < 0.15)
+    row("first look at any page but Choose", "150 ms", f"{1000 * worst:.0f} ms ({name})", met=worst < 0.15)
+    kits = KitRecord.objects.filter(offered=True).count()
+    row(f"first look at Choose, {kits} kits, odds of 2000 draws", "1 s", f"{1000 * chosen:.0f} ms", met=chosen < 1.0)
     for words, wanted, small, large, times in (
         (
             "10 to 40 to 160 load states",

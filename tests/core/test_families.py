@@ -21,9 +21,30 @@ ENTRIES: dict[str, dict[str, Any]] = {
     "coil_assist": {
         "springs": ["leaf_solid"], "rate_n_per_m": 15e3, "preload_n": 250, "per_step_n": 240, "steps_max": 5,
     },
+    "added_leaf": {"springs": ["leaf_solid"], "rate_n_per_m": 12e3, "arch_m": 0.03},
+    "coil_block": {"springs": ["coil_solid"], "blocked_coils": 1.5, "gap_min_m": 0.012, "gap_max_m": 0.03, "insert_rate_n_per_m": 60e3},
+    "replacement_spring": {"springs": ["leaf_solid", "coil_solid"], "rate_n_per_m": 55e3, "load_at_height_n": 4600},
+    "rubber_shackle": {"springs": ["leaf_solid"], "rate_n_per_m": 300e3},
+    "torsion_adjuster": {"springs": ["torsion_bar_independent"], "shift_max_m": 0.05, "per_turn_m": 0.004},
+    "anti_roll_bar": {"springs": ["leaf_solid"], "stiffness_nm_per_rad": [9e3, 12e3, 16e3]},
+    "steering_stabilizer": {"springs": ["leaf_solid"], "stroke_m": 0.2, "damping_ns_per_m": 1500},
+    "damper": {
+        "springs": ["leaf_solid"], "shut_m": 0.35, "open_m": 0.56,
+        "clicks": [
+            {"bump": [[0.1, 150], [0.3, 350]], "rebound": [[0.1, 300], [0.3, 700]]}, {"bump": [[0.3, 500]], "rebound": [[0.3, 1000]]},
+        ],
+    },
 }  # fmt: skip
 WRONG: dict[str, tuple[dict[str, Any], ...]] = {
     "coil_assist": ({"rate_n_per_m": 0}, {"per_step_n": -1}, {"steps_max": 0}, {"by": "click"}, {"hole": 3}),
+    "added_leaf": ({"rate_n_per_m": -1}, {"arch_m": 2}, {"preloads_n": [1]}),
+    "coil_block": ({"blocked_coils": 0}, {"gap_min_m": 0}, {"insert_rate_n_per_m": -5}),
+    "replacement_spring": ({"rate_n_per_m": 0}, {"load_at_height_n": "much"}, {"second_rate_n_per_m": -1}),
+    "rubber_shackle": ({"rate_n_per_m": 0}, {"bush": 1}),
+    "torsion_adjuster": ({"shift_max_m": 0}, {"per_turn_m": -0.1}),
+    "anti_roll_bar": ({"stiffness_nm_per_rad": [9e3, 8e3]}, {"stiffness_nm_per_rad": []}),
+    "steering_stabilizer": ({"stroke_m": 0}, {"damping_ns_per_m": "firm"}),
+    "damper": ({"clicks": []}, {"open_m": 0.2}, {"clicks": [{"bump": [[0.3, 5], [0.1, 6]], "rebound": [[0.3, 9]]}]}),
 }
 """Data of each family that cannot be, on top of an entry that can."""
 KITS = {"air_spring": AIR, "insert": INSERT, "helper_leaf": LEAF} | {
@@ -59,14 +80,32 @@ class Families(unittest.TestCase):
                         )
                         for v in values
                     ]
+                    drops = [round(d, 9) for d in drops]
                     self.assertEqual(drops, sorted(drops, reverse=True))
-                    self.assertGreater(drops[0] - drops[-1], 1e-4)
+                    self.assertEqual(drops[0] - drops[-1] > 1e-4, family_of(kit).lifts)
+
+    def test_those_that_are_not_set(self) -> None:
+        """What is only fitted lifts the loaded vehicle, a shackle lets it down, and what lifts nothing moves no height and says what it is for."""
+        for key, kit in KITS.items():
+            family, model = family_of(kit), build_model(job_for(kit))
+            with self.subTest(key):
+                plain = model.solve()["loaded"]
+                on = model.solve(with_kit(model.job, model.vehicle, kit, state="loaded"))["loaded"]
+                lift = float(plain.d_r - on.d_r)
+                if not family.lifts:
+                    self.assertAlmostEqual(lift, 0.0, places=9)
+                    self.assertIn("lifts nothing", family.does(model, kit, {}, "loaded")[0].in_units("metric"))
+                    choice = shortlist(model, [kit]).choice(kit.code)
+                    assert choice is not None
+                    self.assertIsNone(choice.miss)
+                elif not family.spans(kit):
+                    self.assertEqual(lift > 0.0, key != "rubber_shackle", lift)
 
     def test_the_nearest_step(self) -> None:
         """A family set step by step is set to the step whose height comes nearest, by trying them all."""
         for key, kit in KITS.items():
             family = family_of(kit)
-            if not isinstance(family, AlikeFamily) or not family.spans(kit):
+            if not isinstance(family, AlikeFamily) or not family.spans(kit) or not family.lifts:
                 continue
             with self.subTest(key):
                 model = build_model(job_for(kit))

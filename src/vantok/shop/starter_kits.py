@@ -41,6 +41,68 @@ def _insert(
     }  # fmt: skip
 
 
+def _kit(code: str, name: str, maker: str, family: str, springs: list[str], gross: tuple[float, float], price: float, hours: float,
+         **more: Any) -> dict[str, Any]:  # fmt: skip
+    """Return an entry of a family that needs no table."""
+    return {
+        "code": code, "name": name, "maker": maker, "family": family, "springs": springs, "gross_min_kg": gross[0], "gross_max_kg": gross[1],
+        "price": price, "hours": hours, "drilling": False, "reversible": True, **more,
+    }  # fmt: skip
+
+
+LIGHT, MIDDLE, HEAVY = (1200, 2600), (2400, 4200), (4000, 9000)
+PACK, COIL = ["leaf_solid", "two_stage_leaf_solid"], ["coil_solid", "coil_independent"]
+EVERY = [*LEAF, *COIL, "torsion_bar_independent", "rubber_torsion_independent"]
+STEEL, ARMS, OIL = "Causeway Springs", "Gantry Bars", "Breakwater Dampers"
+
+
+def _leaf(code: str, name: str, gross: tuple[float, float], rate: float, arch: float, price: float) -> dict[str, Any]:
+    return _kit(
+        code, name, STEEL, "added_leaf", PACK, gross, price, 3.0, rate_n_per_m=rate, arch_m=arch, width_min_m=0.058, width_max_m=0.072,
+        life_years=12, access={"axle bolts": 1.0}, notes="Longest free leaf but one. New axle bolts with it; tightened at ride height.",
+    )  # fmt: skip
+
+
+def _block(
+    code: str, name: str, coils: float, gap: tuple[float, float], rubber: float | None, price: float
+) -> dict[str, Any]:
+    more = {"insert_rate_n_per_m": rubber} if rubber else {}
+    return _kit(
+        code, name, "Slipway Rubber", "coil_block", COIL, (1000, 3000), price, 0.8, blocked_coils=coils, gap_min_m=gap[0], gap_max_m=gap[1],
+        life_years=8, notes="The same winding on both sides. A coil may never close on it in full bump.", **more,
+    )  # fmt: skip
+
+
+def _bar(
+    code: str, name: str, axle: str, gross: tuple[float, float], stiff: list[float], price: float
+) -> dict[str, Any]:
+    return _kit(
+        code, name, ARMS, "anti_roll_bar", EVERY, gross, price, 2.5, axle=axle, stiffness_nm_per_rad=stiff, upkeep_per_year=5, life_years=10,
+        notes="Links loose until it stands at ride height. Clear of lines at bump, droop and both locks.",
+    )  # fmt: skip
+
+
+def _stabilizer(code: str, name: str, stroke: float, damping: float, price: float, **more: Any) -> dict[str, Any]:
+    return _kit(
+        code, name, OIL, "steering_stabilizer", EVERY, (1500, 9000), price, 1.5, axle="front", stroke_m=stroke, damping_ns_per_m=damping, life_years=8,
+        notes="Lock to lock by hand first, wheels off the ground, then with the engine running.", **more,
+    )  # fmt: skip
+
+
+def _dampers(
+    code: str, name: str, axle: str, gross: tuple[float, float], hard: float, clicks: int, price: float
+) -> dict[str, Any]:
+    curves = [
+        {"bump": [[0.1, round(h * 120)], [0.3, round(h * 260)], [0.9, round(h * 560)]],
+         "rebound": [[0.1, round(h * 260)], [0.3, round(h * 560)], [0.9, round(h * 1150)]]}
+        for h in (hard * (1.0 + 0.22 * n) for n in range(clicks))
+    ]  # fmt: skip
+    return _kit(
+        code, name, OIL, "damper", EVERY, gross, price, 1.6, axle=axle, shut_m=0.36, open_m=0.57, clicks=curves, life_years=7,
+        notes="The same click on both sides of an axle. New bushes tightened at ride height.",
+    )  # fmt: skip
+
+
 KITS: list[dict[str, Any]] = [
     _bellows("FW-L", "Ferrywell bellows, light", 0.75, (1500, 2900), 420),
     _bellows("FW-M", "Ferrywell bellows, middle", 1.0, (2500, 4200), 480),
@@ -63,8 +125,51 @@ KITS: list[dict[str, Any]] = [
         "code": "CA-8", "name": "Causeway coil assist", "maker": "Causeway Springs", "family": "coil_assist",
         "springs": ["leaf_solid", "two_stage_leaf_solid", "parabolic_solid"], "gross_min_kg": 1500, "gross_max_kg": 3500, "place": 0.60,
         "side_space_m": 0.008, "price": 190, "hours": 1.1, "upkeep_per_year": 5, "rate_n_per_m": 16_000, "preload_n": 300,
-        "per_step_n": 260, "steps_max": 4, "drilling": False, "reversible": True,
+        "per_step_n": 260, "steps_max": 4, "by": "disc", "drilling": False, "reversible": True,
         "notes": "Straight on the leaf, as close to the axle as it goes. The same discs on both sides.",
     },
     _insert("SR-60", "Slipway rubber 60, heavy", 3.2, (4000, 9000), 330),
+    {**_bellows("FW-2", "Ferrywell double bellows, light", 0.9, (1800, 3000), 520), "pad_min_m": 0.17, "pad_max_m": 0.24, "life_years": 8},
+    {**_insert("SF-25", "Slipway foam 25", 0.8, (1500, 3200), 190), "springs": [*LEAF, *COIL], "life_years": 6,
+     "notes": "Foam: soft at first, hard at the end. Never oil on it."},
+    {**_insert("SF-45", "Slipway foam 45", 2.4, (3800, 9000), 300), "springs": [*LEAF, *COIL], "life_years": 6},
+    _kit("CH-2", "Causeway helper leaf, light", STEEL, "helper_leaf", PACK, (1200, 2300), 220, 1.6, place=0.61, rate_n_per_m=14_000,
+         preloads_n=[200, 450, 700, 950], upkeep_per_year=5, notes="Rollers in the same hole on both sides."),
+    _kit("CH-9", "Causeway helper leaf, heavy", STEEL, "helper_leaf", PACK, (4200, 9000), 380, 2.4, place=0.60, rate_n_per_m=46_000,
+         preloads_n=[900, 1800, 2700], upkeep_per_year=5, notes="Rollers in the same hole on both sides."),
+    _kit("CT-6", "Causeway coil assist, threaded", STEEL, "coil_assist", LEAF, (1500, 2800), 240, 1.3, place=0.60, rate_n_per_m=13_000,
+         preload_n=200, per_step_n=90, steps_max=10, step=0.5, by="turn", upkeep_per_year=5, notes="Turned with the axle hanging, never under load."),
+    _kit("CA-12", "Causeway coil assist, heavy", STEEL, "coil_assist", LEAF, HEAVY, 310, 1.6, place=0.60, rate_n_per_m=34_000, preload_n=600,
+         per_step_n=520, steps_max=4, upkeep_per_year=5),
+    _leaf("AL-1", "Causeway added leaf, light", LIGHT, 9_000, 0.030, 150),
+    _leaf("AL-2", "Causeway added leaf, middle", MIDDLE, 14_000, 0.035, 190),
+    _leaf("AL-4", "Causeway added leaf, heavy", HEAVY, 38_000, 0.030, 320),
+    _block("SB-1", "Slipway winding insert, one coil", 1.0, (0.014, 0.024), 45_000, 45),
+    _block("SB-2", "Slipway winding insert, one and a half", 1.5, (0.022, 0.036), 60_000, 55),
+    _block("SB-R", "Slipway coil block, rigid", 1.0, (0.016, 0.030), None, 40),
+    _kit("CP-3", "Causeway pack, load", STEEL, "replacement_spring", PACK, MIDDLE, 780, 5.0, rate_n_per_m=52_000, load_at_height_n=5_600,
+         second_rate_n_per_m=24_000, second_at_m=0.05, width_min_m=0.058, width_max_m=0.072, reversible=True, life_years=15, access={"axle bolts": 1.0}),
+    _kit("CP-7", "Causeway pack, heavy load", STEEL, "replacement_spring", PACK, HEAVY, 1_450, 7.0, rate_n_per_m=190_000, load_at_height_n=17_500,
+         second_rate_n_per_m=70_000, second_at_m=0.05, width_min_m=0.07, width_max_m=0.10, life_years=15, access={"axle bolts": 1.5}),
+    _kit("CC-2", "Causeway coil, load", STEEL, "replacement_spring", ["coil_solid"], (1300, 3000), 340, 3.0, rate_n_per_m=42_000,
+         load_at_height_n=4_300, life_years=15),
+    _kit("CC-F", "Causeway front coil, firm", STEEL, "replacement_spring", ["coil_independent"], (1800, 3600), 420, 3.5, axle="front",
+         rate_n_per_m=150_000, load_at_height_n=11_500, life_years=15, notes="Springs by a compressor in good order only."),
+    _kit("RS-1", "Slipway rubber shackle, light", "Slipway Rubber", "rubber_shackle", PACK, LIGHT, 260, 2.0, rate_n_per_m=160_000, life_years=8),
+    _kit("RS-2", "Slipway rubber shackle", "Slipway Rubber", "rubber_shackle", PACK, (2500, 4500), 310, 2.0, rate_n_per_m=260_000, life_years=8),
+    _kit("TA-1", "Gantry torsion-bar keys", ARMS, "torsion_adjuster", ["torsion_bar_independent"], (1500, 3500), 120, 1.5, axle="front",
+         shift_max_m=0.05, per_turn_m=0.004, notes="Alignment and headlamps afterwards."),
+    _kit("TA-2", "Gantry torsion-bar keys, rear", ARMS, "torsion_adjuster", ["torsion_bar_independent"], (900, 2500), 110, 1.5, shift_max_m=0.04,
+         per_turn_m=0.003),
+    _bar("GB-R2", "Gantry rear bar, middle", "rear", (2000, 4500), [9_000, 12_500, 16_000], 390),
+    _bar("GB-R7", "Gantry rear bar, heavy", "rear", (4500, 9000), [26_000, 34_000, 43_000], 690),
+    _bar("GB-F2", "Gantry front bar, middle", "front", (2000, 4500), [14_000, 18_000], 360),
+    _bar("GB-F7", "Gantry front bar, heavy", "front", (4500, 9000), [30_000, 39_000], 640),
+    _stabilizer("BS-N", "Breakwater stabilizer, neutral", 0.20, 1_600, 160),
+    _stabilizer("BS-C", "Breakwater stabilizer, centring", 0.20, 1_400, 210, centring=True),
+    _stabilizer("BS-R", "Breakwater stabilizer for racks", 0.16, 1_100, 190, rack=True),
+    _dampers("BD-R", "Breakwater rear dampers", "rear", (1800, 4500), 1.0, 1, 240),
+    _dampers("BD-R8", "Breakwater rear dampers, eight clicks", "rear", (1800, 4500), 0.8, 8, 520),
+    _dampers("BD-F8", "Breakwater front dampers, eight clicks", "front", (1800, 4500), 0.9, 8, 540),
+    _dampers("BD-H", "Breakwater rear dampers, heavy", "rear", (4500, 9000), 2.2, 1, 410),
 ]  # fmt: skip

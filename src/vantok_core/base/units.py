@@ -17,7 +17,7 @@ from vantok_core.base.errors import UnitError
 
 Kind = Literal[
     "length", "distance", "mass", "force", "pressure", "torque", "rate", "frequency", "angle", "ratio", "percent", "speed", "money",
-    "hours", "count", "gain", "volume", "degrees",
+    "hours", "count", "gain", "volume", "degrees", "damping", "roll_stiffness",
 ]  # fmt: skip
 System = Literal["metric", "us"]
 
@@ -46,6 +46,8 @@ UNITS: dict[str, dict[str, float]] = {
     "degrees": {"°": 1.0},
     "volume": {"l": 1.0, "gal": _factor("gallon", "liter")},
     "count": {"": 1.0},
+    "damping": {"N·s/m": 1.0, "lb·s/in": _factor("force_pound * second / inch", "N*s/m")},
+    "roll_stiffness": {"N·m/°": 1.0 / _factor("degree", "radian"), "lb·ft/°": _factor("force_pound * foot", "N*m") / _factor("degree", "radian")},
 }  # fmt: skip
 """SI value of one of each unit, by kind; gain in degrees per metre, volume in litres, as the facts hold them."""
 
@@ -64,6 +66,8 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "degrees": {"metric": ("°", 1), "us": ("°", 1)},
     "volume": {"metric": ("l", 0), "us": ("gal", 0)},
     "count": {"metric": ("", 0), "us": ("", 0)},
+    "damping": {"metric": ("N·s/m", 0), "us": ("lb·s/in", 1)},
+    "roll_stiffness": {"metric": ("N·m/°", 0), "us": ("lb·ft/°", 0)},
 }
 """Unit and decimals in which each kind is shown (inches are shown to the nearest sixteenth instead)."""
 
@@ -218,6 +222,8 @@ def figure(kind: str, value: float, system: System = "metric", *, signed: bool =
     if kind in ("ratio", "money", "hours"):
         decimals = {"ratio": 2, "money": 0, "hours": 1}[kind]
         text = f"{value:,.{decimals}f}" if kind == "money" else f"{value:.{decimals}f}"
+    elif kind == "count":
+        text = f"{value:.2f}".rstrip("0").rstrip(".")  # a turn may be a quarter
     elif kind == "percent":
         text = f"{100.0 * value:.0f}"
     else:

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from vantok_core.facts.kinds import Line
 from vantok_core.facts.parts import NotNegative, Positive
 
 
@@ -16,7 +17,9 @@ class Kit(BaseModel):
 
     place: lateral place as a share of half the track; ratio: its travel over the wheel's; side_space_m: room it needs beside the
     tyre. Masses kg, hours for both sides together, price and upkeep in the shop's currency. drilling: whether frame or axle is drilled; reversible: whether it
-    comes off without a trace; None: nobody has said.
+    comes off without a trace; None: nobody has said. life_years: until it is renewed; access: what must come off first, with its hours,
+    which count among the kit's; prerequisites, contents: a line each; claims: what its label promises, kept apart and never used;
+    years: first and last model year it is made for.
     """
 
     model_config = ConfigDict(extra="allow", frozen=True)
@@ -39,6 +42,12 @@ class Kit(BaseModel):
     upkeep_per_year: NotNegative = 0.0
     drilling: bool | None = None
     reversible: bool | None = None
+    life_years: Positive | None = None
+    access: Annotated[dict[Annotated[str, Field(min_length=1, max_length=60)], NotNegative], Field(max_length=12)] = {}
+    prerequisites: Annotated[tuple[Line, ...], Field(max_length=12)] = ()
+    contents: Annotated[tuple[Line, ...], Field(max_length=60)] = ()
+    claims: Annotated[str, Field(max_length=500)] = ""
+    years: tuple[Annotated[int, Field(ge=1900, le=2100)], Annotated[int, Field(ge=1900, le=2100)]] | None = None
     notes: Annotated[str, Field(max_length=2000)] = ""
 
     @property

@@ -25,6 +25,7 @@ from vantok_core.facts.kinds import (
 )
 from vantok_core.facts.load import LoadZone
 from vantok_core.facts.parts import ChangeForm, ElementForm, GroupForm
+from vantok_core.facts.sizes import SIZES, SizeName, Steering
 from vantok_core.facts.sums import group_centre
 
 
@@ -70,6 +71,7 @@ class JobVehicle(Facts):
     tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag. Droops: how far the wheels
     hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
     held against such a rating. zones: where load can go, as edited; none: as usual for the body style.
+    sizes: what kits ask for, by name (see `facts.sizes`), SI; steering: box or rack, empty: nobody looked.
     """
 
     label: Name = ""
@@ -111,6 +113,8 @@ class JobVehicle(Facts):
     equipment: Annotated[tuple[Equipment, ...], Field(max_length=20)] = ()
     defaults: Annotated[tuple[FactName, ...], Field(max_length=40)] = ()
     zones: Annotated[tuple[LoadZone, ...], Field(max_length=16)] = ()
+    sizes: Annotated[dict[SizeName, float], Field(max_length=20)] = {}
+    steering: Steering = ""
     points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
     front_rate_n_per_m: RateInNewtons | None = None
     rear_rate_n_per_m: RateInNewtons | None = None
@@ -127,6 +131,14 @@ class JobVehicle(Facts):
             and not 0.1 <= group_centre(self.rear_group.stations, self.rear_group.loads) <= 30.0
         ):
             raise ValueError("rear_group: its load centre must lie behind the front axle")
+        return self
+
+    @model_validator(mode="after")
+    def _sizes_that_can_be(self) -> JobVehicle:
+        for name, value in self.sizes.items():
+            size = SIZES[name]
+            if not size.low <= value <= size.high:
+                raise ValueError(f"sizes.{name}: it lies between {size.low:g} and {size.high:g}")
         return self
 
     @property

@@ -30,6 +30,8 @@ from vantok_core.rates.places import Place
 
 TOUCHING = 0.002
 """A stop gap read at or under this (m) counts as touching: no gauge tells it from nought."""
+ANOTHER_VEHICLES = ("spring", "variant")
+"""Checks that a kit of another vehicle fails: nothing is predicted of it here."""
 MET = 0.012
 """A target counts as met within this much (m)."""
 FORWARD_PLACE = 0.40
@@ -262,9 +264,11 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
     base, rests = bare or (model.vehicle, 0.0)
     checks = fit_checks(model.job, kit)
     out = [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail"]
+    if any(c.status == "fail" and c.key in ANOTHER_VEHICLES for c in checks):
+        return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks))
     family = family_of(kit)
-    if kit.axle == "front":
-        return _at_the_front(model, kit, key, base, (checks, out))
+    if kit.axle == "front" or not family.lifts:
+        return _set_by_hand(model, kit, key, base, (checks, out))
     try:
         solved = family.solve(model, kit, partial(_at, model, base, kit, key), key, target.sides)
         vehicle = _at(model, base, kit, key, solved.setting)
@@ -284,9 +288,10 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
     ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty)]
     checks += ride
     out += [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail"]
+    unloaded = [] if model.job.never_empty else family.emptied(kit, empty)
     return Choice(
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
-        notes=(*solved.notes, *(() if model.job.never_empty else family.emptied(kit, empty))), setting=solved.setting, vehicle=vehicle, loaded=loaded,
+        notes=(*solved.notes, *family.does(model, kit, solved.setting, key), *unloaded), setting=solved.setting, vehicle=vehicle, loaded=loaded,
         empty=empty, drop=Figure(value=found.value, sigma=hypot(found.sigma, rests)), miss=miss,
         scores=_scores(kit, miss, loaded, empty, before, never_empty=model.job.never_empty),
     )  # fmt: skip
@@ -297,30 +302,32 @@ def _at(model: JobModel, base: Vehicle, kit: Kit, key: str, setting: Setting) ->
     return with_kit(model.job, base, kit, setting, state=key)
 
 
-def _at_the_front(
-    model: JobModel, kit: Kit, key: str, base: Vehicle, found: tuple[list[FitCheck], list[Say]]
-) -> Choice:
-    """Return a front kit at its lowest setting: the height wanted is one at the rear, so it is set by hand and the rear chosen to suit it."""
-    checks, out = found
-    setting = {name: (span.low, span.low) for name, span in family_of(kit).spans(kit).items()}
+def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tuple[list[FitCheck], list[Say]]) -> Choice:
+    """Return a kit that the height wanted at the rear does not set, at its least: a front kit, or one that lifts nothing."""
+    family, (checks, out) = family_of(kit), found
+    setting = {name: (span.low, span.low) for name, span in family.spans(kit).items()}
     try:
-        vehicle = with_kit(model.job, base, kit, setting, state=key)
-        reports, plain = model.solve(vehicle), model.solve(base)
+        vehicle = _at(model, base, kit, key, setting)
+        plain = model.solve(base)
+        reports = model.solve(vehicle) if family.lifts else plain
     except VantokError as error:
         return Choice(
             key=kit.code, name=kit.name, kind="kit", kit=kit, out=(*out, Say(str(error))), checks=tuple(checks)
         )
     empty = _empty(model, reports)
-    ride = droop_checks(model.job, kit, empty)
+    ride = droop_checks(model.job, kit, empty) if family.lifts else []
     out = [*out, *(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail")]
-    rise = length(float(plain[key].d_f - reports[key].d_f), signed=True)
-    note = Say(
-        "It moves the front by {rise} at its lowest setting. The height wanted is one at the rear, which it does not bring: set it by hand, "
-        "read the front, then choose the rear to suit it.", {"rise": rise},
-    )  # fmt: skip
+    notes = family.does(model, kit, setting, key)
+    if kit.axle == "front" and family.lifts:
+        rise = length(float(plain[key].d_f - reports[key].d_f), signed=True)
+        text = (
+            "It moves the front by {rise} at its least. The height wanted is one at the rear, which it does not bring: set it by hand, "
+            "read the front, then choose the rear to suit it."
+        )
+        notes.append(Say(text, {"rise": rise}))
     return Choice(
-        key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=(*checks, *ride), notes=(note,), setting=setting,
-        vehicle=vehicle, loaded=reports[key], empty=empty,
+        key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=(*checks, *ride), notes=tuple(notes), setting=setting, vehicle=vehicle,
+        loaded=reports[key], empty=empty,
     )  # fmt: skip
 
 

@@ -14,10 +14,11 @@ from pydantic import BaseModel, ConfigDict
 
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.sizes import SIZES
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.stance.states import solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, Axle, AxleName, Element, Vehicle
+from vantok_core.physics.vehicle import AXLE_CORNERS, Axle, AxleName, Element, SpringChange, Vehicle
 from vantok_core.rates.places import Place, place_drop
 
 Status = Literal["pass", "fail", "measure"]
@@ -92,6 +93,8 @@ class Family(ABC, Generic[DataType]):
     many: ClassVar[str]
     data: type[DataType]
     settings: ClassVar[tuple[SettingField, ...]]
+    lifts: ClassVar[bool] = True
+    """Whether it changes heights at all: one that does not is taken for something else, and never ranked by them."""
     sealed: ClassVar[bool] = False
     """Whether what is set in one state is carried, shut in, to the others."""
     stands: ClassVar[str]
@@ -149,6 +152,10 @@ class Family(ABC, Generic[DataType]):
     def gap_score(self, gaps: list[float]) -> float:
         """Return how well stop gaps left under load (m; none read off the model: empty) suit the family, 0 to 1."""
 
+    def does(self, model: JobModel, kit: Kit, setting: Setting, state: str) -> list[Say]:
+        """Return what a kit does besides heights, in words; nothing unless the family says otherwise."""
+        return []
+
     def emptied(self, kit: Kit, empty: StateReport) -> list[Say]:
         """Return what unloading does to what was set loaded; nothing unless the family says otherwise."""
         return []
@@ -203,6 +210,41 @@ class AlikeFamily(Family[DataType]):
         return 1.0 if not gaps else held(min(gaps) / 0.03, 0.0, 1.0)
 
 
+class SpringFamily(AlikeFamily[DataType]):
+    """A family that changes the main spring itself."""
+
+    @abstractmethod
+    def change(self, job: Job, kit: Kit, setting: Setting) -> SpringChange:
+        """Return what it does to the spring at a setting (empty: its least)."""
+
+    def fitted(self, job: Job, kit: Kit, axle: Axle, setting: Setting, state: str | None) -> Axle:
+        """Return its axle with the spring changed, after what was done to it before."""
+        spring = axle.spring
+        return replace(axle, spring=replace(spring, changes=(*spring.changes, self.change(job, kit, setting))))
+
+
+class StillFamily(AlikeFamily[DataType]):
+    """A family that changes no height: bars, dampers, stabilizers."""
+
+    lifts = False
+
+    def fitted(self, job: Job, kit: Kit, axle: Axle, setting: Setting, state: str | None) -> Axle:
+        """Return its axle, which stands as it stood."""
+        return axle
+
+    def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
+        """Return its least setting: no height asks for another."""
+        return Solved(setting={name: (span.low, span.low) for name, span in self.spans(kit).items()})
+
+    def highest_force(self, kit: Kit) -> float:
+        """Return nought: it carries nothing."""
+        return 0.0
+
+    def scaled(self, kit: Kit, strength: float) -> Kit:
+        """Return the kit: no height rests on its strength."""
+        return kit
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Step:
     """The step that comes nearest, its setting (SI), and whether the target lies past the most (1) or the least (-1)."""
@@ -254,6 +296,24 @@ def empty_reading(job: Job, axle: AxleName, datum: str) -> Pair | None:
         return None
     pair = [job.read(job.empty.key, corner, datum) for corner in AXLE_CORNERS[axle]]
     return (pair[0].value_m, pair[1].value_m) if pair[0] and pair[1] else None
+
+
+def size_check(job: Job, kit: Kit, name: str, low: float, high: float) -> FitCheck:
+    """Return whether a size of the kit's axle lies where the kit needs it, low to high (SI)."""
+    key = f"{kit.axle}_{name}"
+    size, read = SIZES[key], job.vehicle.sizes.get(key)  # type: ignore[call-overload]  # a name made of two
+    values = {"low": Quantity(low, size.kind), "high": Quantity(high, size.kind)}
+    words = size.words
+    if read is None:
+        why = Say(f"{size.read} It needs {{low}} to {{high}}.", values)
+        return FitCheck(key=name, words=words, status="measure", why=why)
+    status: Status = "pass" if low <= read <= high else "fail"
+    return FitCheck(
+        key=name,
+        words=words,
+        status=status,
+        why=Say("Read {read}; it needs {low} to {high}.", values | {"read": Quantity(read, size.kind)}),
+    )
 
 
 def read_elsewhere(job: Job, kit: Kit, datum: str) -> str:

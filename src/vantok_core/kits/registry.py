@@ -10,12 +10,29 @@ from pydantic import ValidationError
 from vantok_core.base.check import read_form
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import Kit
-from vantok_core.kits.families import air_spring, coil_assist, helper_leaf, insert
+from vantok_core.kits.families import (
+    added_leaf,
+    air_spring,
+    anti_roll_bar,
+    coil_assist,
+    coil_block,
+    damper,
+    helper_leaf,
+    insert,
+    replacement_spring,
+    rubber_shackle,
+    steering_stabilizer,
+    torsion_adjuster,
+)
 from vantok_core.kits.family import Family
 
 FAMILIES: Mapping[str, Family[Any]] = {
-    f.key: f for f in (air_spring.FAMILY, insert.FAMILY, helper_leaf.FAMILY, coil_assist.FAMILY)
-}
+    module.FAMILY.key: module.FAMILY
+    for module in (
+        air_spring, insert, helper_leaf, coil_assist, added_leaf, coil_block, replacement_spring, rubber_shackle, torsion_adjuster,
+        anti_roll_bar, steering_stabilizer, damper,
+    )
+}  # fmt: skip
 
 
 SETTINGS = {field.name: field for family in FAMILIES.values() for field in family.settings}

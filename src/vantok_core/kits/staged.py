@@ -26,7 +26,11 @@ def staged(model: JobModel) -> JobModel:
 
     What was read with each joins the estimate, in which its strength is an unknown of its own. Raises as `build_model`.
     """
-    return _learned(model, _earlier_read(model)) if model.job.earlier else model
+    if not model.job.earlier:
+        return model
+    if "staged" not in model.onward:
+        model.onward["staged"] = _learned(model, _earlier_read(model))
+    return model.onward["staged"]
 
 
 def at_other_settings(before: JobModel) -> JobModel:

@@ -37,6 +37,8 @@ class JobModel:
     side: Mapping[str, float] = field(default_factory=dict)
     unsolved: Mapping[str, str] = field(default_factory=dict)
     without_kits: Vehicle | None = None
+    onward: dict[str, JobModel] = field(default_factory=dict, init=False, repr=False, compare=False)
+    """Models that follow from this one, by name, each worked out once."""
     kept: deque[tuple[Vehicle, dict[str, SolvedState]]] = field(
         default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
     )

@@ -9,7 +9,16 @@ from simple_history.models import HistoricalRecords
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES, LOAD_INDEX, SPRINGS, TYRES
 
-BEYOND = ("rear_group", "zones", "front_elements", "rear_elements", "front_changes", "rear_changes")
+BEYOND = (
+    "rear_group",
+    "zones",
+    "sizes",
+    "steering",
+    "front_elements",
+    "rear_elements",
+    "front_changes",
+    "rear_changes",
+)
 """Facts of a job file that have no field of their own here yet; kept as the file has them, and used by the model."""
 FACTS = tuple(
     name for name in JobVehicle.model_fields if name not in ("label", "points", "equipment", "defaults", *BEYOND)

@@ -42,11 +42,14 @@ class Choose(StageView):
         found = self.desk.shortlist
         chosen = self.desk.job.fitting.kit.code if self.desk.job.fitting else ""
         kwargs.setdefault("space_form", SpaceForm(instance=self.desk.record, units=self.units))
-        rows = [_row(c, chosen, found.recommended) for c in found.choices] if found else []
+        choices = found.choices if found else ()
+        out = [c for c in choices if c.out and c.key != chosen]
+        rows = [_row(c, chosen, found.recommended) for c in choices if found and not (c.out and c.key != chosen)]
         weights = [(WEIGHT_WORDS[name], weight) for name, weight in WEIGHTS.items()]
         return super().get_context_data(
             shortlist=found,
             rows=rows,
+            out_choices=out,
             weights=weights,
             met=MET,
             problem=self.desk.choose_problem,

@@ -136,7 +136,7 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
                 continue  # its load is unknown: nothing is predicted for it
             report = reports[state.key]
             heights = model.heights(state.key, datum, vehicle)
-            sides = report.elements[KIT_ELEMENT]
+            sides = report.elements.get(KIT_ELEMENT, {})
             rows.append(
                 {
                     "state": state, "report": report, "heights": heights, "target": state.key == key,
