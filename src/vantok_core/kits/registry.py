@@ -68,11 +68,16 @@ def read_kit(data: Mapping[str, Any], place: str = "kit") -> Kit:
     return checked(read_form(Kit, own_fields(data), place), place)
 
 
+ONE_FORM = ("air_spring", "insert")
+"""Families that once shared one form, so that entries of either carry the other's fields, empty."""
+
+
 def own_fields(data: Mapping[str, Any]) -> dict[str, Any]:
     """Return an entry without the fields of other families that it carries empty, as it did when all shared one form."""
     own = FAMILIES.get(str(data.get("family", "")))
     mine = set(own.data.model_fields) if own else set()
-    empty = {n: f.default for family in FAMILIES.values() for n, f in family.data.model_fields.items() if n not in mine}
+    shared = (FAMILIES[key].data.model_fields for key in ONE_FORM)
+    empty = {n: f.default for fields in shared for n, f in fields.items() if n not in mine}
     return {
         name: value for name, value in data.items() if name not in empty or value not in (None, [], (), empty[name])
     }
