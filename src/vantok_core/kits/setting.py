@@ -303,11 +303,10 @@ def _reachable(miss: Callable[[float], float], bounds: tuple[float, float]) -> t
         if at_low * at_high <= 0.0:
             return low, high
         break
-    raise InputError(
-        "target", "this height", "no setting of this part reaches it; the part is too weak or too strong for it"
-    )
+    raise InputError("target", "this height", UNREACHED)
 
 
+UNREACHED = "no setting of this part reaches it; the part is too weak or too strong for it"
 NEARLY = 2e-4
 """A drop this near to its target (m) is on it, to a tenth of a micrometre, after one more step of Newton's."""
 MOST_NEWTON = 12
@@ -319,7 +318,7 @@ def _start(
     vehicle: Vehicle, states: Sequence[LoadState], element: str, target: tuple[float, float], datum: str,
     apply: Callable[[Any, Any], Vehicle], bounds: tuple[float, float],
 ) -> tuple[float, float] | None:  # fmt: skip
-    """Return a pair of equal settings near the one that meets the mean target; None where none of those tried is past it."""
+    """Return a pair of equal settings near the one that meets the mean target; None where one tried lifts a wheel. Raises InputError where none is past."""
     axle, _ = find_element(vehicle, element)
     wanted, before = 0.5 * (target[0] + target[1]), None
     for value in np.linspace(*bounds, AHEAD).tolist():
@@ -332,7 +331,7 @@ def _start(
             near = before[0] + (value - before[0]) * (before[1] / step if step else 0.0)
             return near, near
         before = value, miss
-    return None
+    raise InputError("target", "this height", UNREACHED)
 
 
 def solve_sides(

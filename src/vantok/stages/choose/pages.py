@@ -44,12 +44,15 @@ class Choose(StageView):
         kwargs.setdefault("space_form", SpaceForm(instance=self.desk.record, units=self.units))
         choices = found.choices if found else ()
         out = [c for c in choices if c.out and c.key != chosen]
-        rows = [_row(c, chosen, found.recommended) for c in choices if found and not (c.out and c.key != chosen)]
+        fits = [c for c in choices if not c.out or c.key == chosen]
+        still = [c for c in fits if _still(c) and c.key != chosen]
+        rows = [_row(c, chosen, found.recommended) for c in fits if found and (c.key == chosen or not _still(c))]
         weights = [(WEIGHT_WORDS[name], weight) for name, weight in WEIGHTS.items()]
         return super().get_context_data(
             shortlist=found,
             rows=rows,
             out_choices=out,
+            still=still,
             weights=weights,
             met=MET,
             problem=self.desk.choose_problem,
@@ -124,6 +127,11 @@ class Choose(StageView):
         if choice is not None and choice.out:
             return f"{choice.name} does not fit: {choice.out[0].in_units(self.units)} It was not taken."
         return ""
+
+
+def _still(choice: Choice) -> bool:
+    """Tell whether a choice is a kit that changes no height."""
+    return choice.kit is not None and not family_of(choice.kit).lifts
 
 
 def _row(choice: Choice, chosen: str, recommended: str) -> dict[str, Any]:
