@@ -15,6 +15,7 @@ from vantok.records.measure.models import Photo, Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.base.units import System, show
 from vantok_core.judge.prove import CAUSES
+from vantok_core.kits.choose import WEIGHT_WORDS
 from vantok_core.kits.registry import SETTINGS
 from vantok_core.kits.wishes import WISHES
 
@@ -123,13 +124,20 @@ def shown(kind: str, field: str, value: Any, units: System) -> str:
     if kind == "fitting" and field == "setting":
         return "; ".join(_set_to(name, pair, units) for name, pair in value.items())
     if isinstance(value, (dict, list)):
-        told = [value.get("name") or value.get("what", "…")] if isinstance(value, dict) else value
-        return ", ".join(CODES.get(v, v) if isinstance(v, str) else _one(v) for v in told)
+        return _listed(field, value)
     if isinstance(value, (int, float)):
         return _figure(field, float(value), units)
     if isinstance(value, datetime):
         return f"{localtime(value):%-d %b %Y %H:%M}"
     return str(dict(KINDS[kind]._meta.get_field(field).flatchoices).get(value, value))
+
+
+def _listed(field: str, value: Any) -> str:
+    """Return a list, or a record within a record, in words."""
+    if field == "weights":
+        return ", ".join(f"{WEIGHT_WORDS[name]} {100 * weight:.0f} %" for name, weight in value.items())
+    told = [value.get("name") or value.get("what", "…")] if isinstance(value, dict) else value
+    return ", ".join(CODES.get(v, v) if isinstance(v, str) else _one(v) for v in told)
 
 
 def _one(value: Any) -> str:

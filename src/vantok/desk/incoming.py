@@ -65,7 +65,7 @@ def _import_job(user: User, found: core.Job) -> Job:
         rake_m=target.rake_m, beam_m=target.beam_m, target_state=target.state, target_reason=target.reason,
         length_m=target.length_m, length_right_m=target.length_right_m, target_source=target.source,
         already=found.already.model_dump(mode="json") if found.already else {}, never_empty=found.never_empty,
-        planned=[one.model_dump() for one in found.planned],
+        planned=[one.model_dump() for one in found.planned], weights=dict(found.weights),
         empty_load=found.empty_load.model_dump() if found.empty_load else {},
         answers={c.code: c.answer for c in found.complaints if c.answer},
     )  # fmt: skip

@@ -23,6 +23,7 @@ from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.prove import Proof
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
+from vantok_core.kits.chances import Chances
 from vantok_core.kits.choose import Shortlist
 from vantok_core.loads.plan import by_load
 from vantok_core.model import JobModel, Missing, has_load, off_springs
@@ -121,7 +122,7 @@ class Desk:
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in ("facts", "_by_load", "worked", "shortlist", "chosen", "done", "drawings"):
+        for name in ("facts", "_by_load", "worked", "shortlist", "chances", "chosen", "done", "drawings"):
             self.__dict__.pop(name, None)
 
     @cached_property
@@ -158,6 +159,11 @@ class Desk:
     def shortlist(self) -> Shortlist | None:
         """The choices among the kits on the shelf."""
         return self.worked.shortlist(tuple(offered_kits()))
+
+    @cached_property
+    def chances(self) -> Chances | None:
+        """How likely each of them brings the height wanted."""
+        return self.worked.chances(self.shortlist) if self.shortlist else None
 
     @cached_property
     def chosen(self) -> Shortlist | None:

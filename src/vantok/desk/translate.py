@@ -104,7 +104,7 @@ class Facts:
             "odometer_km": record.odometer_km, "space_left_m": record.space_left_m,
             "space_right_m": record.space_right_m, "lines": record.lines,
             "notes": record.notes, "later": record.later, "vehicle": vehicle, "states": tuple(states),
-            "target": self._target(record),
+            "target": self._target(record), "weights": record.weights,
             "readings": tuple(
                 r for row in latest_readings(record) if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
             ),

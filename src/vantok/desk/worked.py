@@ -20,6 +20,7 @@ from vantok_core.judge.next_step import NextStep, next_step
 from vantok_core.judge.planned import Planned, planned
 from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import main_datum
+from vantok_core.kits.chances import Chances, chances
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.staged import at_other_settings, same_parts, staged
@@ -154,6 +155,11 @@ class Worked:
         """What the changes planned for later would do."""
         model = self.model
         return (self._try("what is planned", lambda: planned(model)) or ()) if model and self.job.planned else ()
+
+    def chances(self, found: Shortlist) -> Chances | None:
+        """Return how likely each choice brings the height wanted, and is the right one."""
+        model = self.staged
+        return self._try("odds", lambda: chances(model, found)) if model else None
 
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
         """Return the choices, once there is a loaded state to judge them in."""

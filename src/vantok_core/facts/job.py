@@ -20,6 +20,7 @@ from vantok_core.facts.kinds import (
     MOST_PARTS,
     MOST_READINGS,
     MOST_STATES,
+    Criterion,
     Facts,
     Name,
     Room,
@@ -39,6 +40,7 @@ class Job(Facts):
     empty_load: what it would carry empty, where that is known: how it would stand is then estimated.
     planned: changes to come later, told at once and judged by nothing else.
     assessment: nothing is fitted: the job ends in its report and offer. already: a kit that was on when it came, as the heights before any work were read.
+    weights: what each criterion of the choice counts on this job; those not named as usual.
     earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
@@ -68,6 +70,7 @@ class Job(Facts):
     states: Annotated[tuple[JobState, ...], Field(max_length=MOST_STATES)] = ()
     readings: Annotated[tuple[JobReading, ...], Field(max_length=MOST_READINGS)] = ()
     target: Target = Target()
+    weights: dict[Criterion, Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]] = {}
     already: AlreadyOn | None = None
     earlier: Annotated[tuple[Fitting, ...], Field(max_length=MOST_PARTS - 1)] = ()
     fitting: Fitting | None = None

@@ -5,7 +5,7 @@ Source: method section 5. Limits come first: over one, the load is moved or remo
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
 from math import hypot
@@ -62,11 +62,13 @@ class Choice:
     drop: Figure | None = None
     miss: float | None = None
     scores: dict[str, float] = field(default_factory=dict)
+    weights: Mapping[str, float] = field(default_factory=lambda: WEIGHTS)
 
     @property
     def score(self) -> float:
         """Weighted sum of the criteria, 0 to 1."""
-        return sum(WEIGHTS[name] * value for name, value in self.scores.items())
+        whole = sum(self.weights.values()) or 1.0
+        return sum(self.weights[name] * value for name, value in self.scores.items()) / whole
 
     @property
     def meets(self) -> bool:
@@ -85,6 +87,7 @@ class Shortlist:
     reason: Say
     over: tuple[Say, ...]
     moves: tuple[Move, ...]
+    against: Say | None = None
 
     def choice(self, key: str) -> Choice | None:
         """Return a choice by key."""
@@ -103,14 +106,29 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     moved = _move(model, state, key, target, plain)
     bare = without_already(model)
     fitted = [evaluate_kit(model, kit, key, target, bare) for kit in kits]
-    ranked = sorted(fitted, key=_rank)
-    recommended, reason = _recommend(
-        over, nothing, moved, ranked, _against_nothing(model, key, target) if nothing.meets else None
-    )
-    return Shortlist(
-        state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *ranked), recommended=recommended,
-        reason=reason, over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))),
+    against = _against_nothing(model, key, target) if nothing.meets else None
+    found = Shortlist(
+        state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *fitted), recommended="",
+        reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against,
     )  # fmt: skip
+    return by_weights(found, weights_of(job))
+
+
+def weights_of(job: Job) -> dict[str, float]:
+    """Return what each criterion counts on a job: as set there, else as usual."""
+    return WEIGHTS | {str(name): weight for name, weight in job.weights.items()}
+
+
+def by_weights(found: Shortlist, weights: Mapping[str, float]) -> Shortlist:
+    """Return the choices ranked anew by other weights of the criteria (any share of their sum); nothing is solved again."""
+    fitted = [replace(c, weights=weights) for c in found.choices if c.kind == "kit"]
+    ranked = sorted(fitted, key=_rank)
+    first = tuple(c for c in found.choices if c.kind != "kit")
+    nothing, moved = found.choice("nothing"), found.choice("move")
+    assert nothing is not None
+    assert moved is not None
+    recommended, reason = _recommend(list(found.over), nothing, moved, ranked, found.against)
+    return replace(found, choices=(*first, *ranked), recommended=recommended, reason=reason)
 
 
 def over_limits(job: Job, state: JobState) -> list[Say]:

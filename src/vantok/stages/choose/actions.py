@@ -22,6 +22,12 @@ def say_no_baseline(job: Job, reason: str) -> None:
     job.save()
 
 
+def save_weights(job: Job, weights: dict[str, float]) -> None:
+    """Store what each criterion counts on this job."""
+    job.weights = weights
+    job.save()
+
+
 class OnTheJobError(InputError):
     """A kit is on the job already; it is only replaced when that is said."""
 

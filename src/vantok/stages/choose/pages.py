@@ -8,19 +8,26 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
 
+from vantok.desk.load import Desk
 from vantok.desk.parts import lazy_parts
 from vantok.desk.stage import StageView
 from vantok.fields.ids import identity
 from vantok.records.shelf.models import KitRecord
-from vantok.stages.choose.actions import OnTheJobError, choose_kit, propose_kit, say_no_baseline, take_off
+from vantok.stages.choose.actions import OnTheJobError, choose_kit, propose_kit, save_weights, say_no_baseline, take_off
 from vantok.stages.choose.forms import SpaceForm, TargetForm
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.inspect import standing_faults
-from vantok_core.kits.choose import MET, WEIGHT_WORDS, WEIGHTS, Choice
+from vantok_core.kits.chances import Chances
+from vantok_core.kits.choose import MET, WEIGHT_WORDS, WEIGHTS, Choice, by_weights, weights_of
+from vantok_core.kits.odds import TOLERANCE, in_ten
 from vantok_core.kits.registry import family_of
+
+LEAST_TOLD = 0.05
+"""Least share of the draws for which it is told that an option is the right one."""
 
 
 class Choose(StageView):
@@ -34,34 +41,34 @@ class Choose(StageView):
         "propose": "propose",
         "space": "measure",
         "take-off": "choose",
+        "weights": "choose",
     }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add target and choices."""
         kwargs.setdefault("target_form", TargetForm(instance=self.desk.record, units=self.units))
-        found = self.desk.shortlist
-        chosen = self.desk.job.fitting.kit.code if self.desk.job.fitting else ""
         kwargs.setdefault("space_form", SpaceForm(instance=self.desk.record, units=self.units))
-        choices = found.choices if found else ()
-        out = [c for c in choices if c.out and c.key != chosen]
-        fits = [c for c in choices if not c.out or c.key == chosen]
-        still = [c for c in fits if _still(c) and c.key != chosen]
-        rows = [_row(c, chosen, found.recommended) for c in fits if found and (c.key == chosen or not _still(c))]
-        weights = [(WEIGHT_WORDS[name], weight) for name, weight in WEIGHTS.items()]
+        weights = self._weights()
         return super().get_context_data(
-            shortlist=found,
-            rows=rows,
-            out_choices=out,
-            still=still,
-            weights=weights,
+            weighed=[(name, WEIGHT_WORDS[name], round(100 * weight)) for name, weight in weights.items()],
+            tried=weights != weights_of(self.desk.job),
             met=MET,
+            tolerance=TOLERANCE,
             problem=self.desk.choose_problem,
             baseline_missing=baseline_missing(self.desk.job),
             fitting_on=bool(self.desk.job.parts),
             parts=lazy_parts(self.desk),
-            wanted_gain=-found.target.drop if (found := self.desk.shortlist) else None,
+            **_cards(self.desk, weights),
             **kwargs,
         )
+
+    def _weights(self) -> dict[str, float]:
+        """Return what each criterion counts: as tried on the sliders, else as the job has it."""
+        weights = weights_of(self.desk.job)
+        for name in weights:
+            if f"w-{name}" in self.request.GET:
+                weights[name] = min(identity(self.request.GET[f"w-{name}"]), 100) / 100
+        return weights
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Set the target, propose a kit, or take one."""
@@ -93,6 +100,11 @@ class Choose(StageView):
             messages.error(request, f"{error} It was not taken.")
             return self.back()
         return HttpResponseRedirect(reverse("set", args=[pk]))
+
+    def _keep_weights(self, request: HttpRequest) -> HttpResponse | None:
+        with self.change("choose") as record:
+            save_weights(record, {name: min(identity(request.POST.get(f"w-{name}")), 100) / 100 for name in WEIGHTS})
+        return None
 
     def _no_baseline(self, request: HttpRequest) -> HttpResponse | None:
         with self.change("choose") as record:
@@ -129,12 +141,29 @@ class Choose(StageView):
         return ""
 
 
+def _cards(desk: Desk, weights: dict[str, float]) -> dict[str, Any]:
+    """Return the choices by these weights: those that lift, as cards; those that fit and lift nothing; those that are out."""
+    usual, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
+    if usual is None:
+        return {"shortlist": None, "wanted_gain": None, "kept_weights": ""}
+    found = by_weights(usual, weights)
+    fits = [c for c in found.choices if not c.out or c.key == chosen]
+    return {
+        "shortlist": found, "wanted_gain": -found.target.drop, "kept_weights": str(weights), "chances": SimpleLazyObject(lambda: desk.chances),
+        "rows": SimpleLazyObject(
+            lambda: [_row(c, chosen, found.recommended, desk.chances) for c in fits if c.key == chosen or not _still(c)]
+        ),
+        "still": [c for c in fits if _still(c) and c.key != chosen], "out_choices": [c for c in found.choices if c.out and c.key != chosen],
+    }  # fmt: skip
+
+
 def _still(choice: Choice) -> bool:
     """Tell whether a choice is a kit that changes no height."""
     return choice.kit is not None and not family_of(choice.kit).lifts
 
 
-def _row(choice: Choice, chosen: str, recommended: str) -> dict[str, Any]:
+def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -> dict[str, Any]:
+    chance = found.by.get(choice.key) if found else None
     share = {"pass": 0, "fail": 0, "measure": 0}
     for check in choice.checks:
         share[check.status] += 1
@@ -152,7 +181,8 @@ def _row(choice: Choice, chosen: str, recommended: str) -> dict[str, Any]:
         "frequency": stiffer, "gap": min(gaps) if gaps else None,
         "pressed": -min(gaps) if gaps else None, "counts": share,
         "scores": [(WEIGHT_WORDS[name], value) for name, value in choice.scores.items()],
-        "setting": _setting_words(choice),
+        "setting": _setting_words(choice), "chance": chance, "odds": in_ten(chance.within) if chance else None,
+        "right": in_ten(chance.right) if chance and chance.right >= LEAST_TOLD else None,
     }  # fmt: skip
 
 
