@@ -17,11 +17,12 @@ from vantok.fields.ids import identity
 from vantok.records.shelf.models import KitRecord
 from vantok.stages.choose.actions import OnTheJobError, choose_kit, propose_kit, save_weights, say_no_baseline, take_off
 from vantok.stages.choose.forms import SpaceForm, TargetForm
+from vantok.stages.choose.sizes import SizesForm, save_sizes
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.inspect import standing_faults
-from vantok_core.kits.chances import Chances
+from vantok_core.kits.chances import Chance, Chances
 from vantok_core.kits.choose import MET, WEIGHT_WORDS, WEIGHTS, Choice, by_weights, weights_of
 from vantok_core.kits.odds import TOLERANCE, in_ten
 from vantok_core.kits.registry import family_of
@@ -40,6 +41,7 @@ class Choose(StageView):
         "target": "choose",
         "propose": "propose",
         "space": "measure",
+        "sizes": "measure",
         "take-off": "choose",
         "weights": "choose",
     }
@@ -49,6 +51,7 @@ class Choose(StageView):
         kwargs.setdefault("target_form", TargetForm(instance=self.desk.record, units=self.units))
         kwargs.setdefault("space_form", SpaceForm(instance=self.desk.record, units=self.units))
         weights = self._weights()
+        kwargs.setdefault("sizes_form", SizesForm(vehicle=self.desk.record.vehicle, units=self.units))
         return super().get_context_data(
             weighed=[(name, WEIGHT_WORDS[name], round(100 * weight)) for name, weight in weights.items()],
             tried=weights != weights_of(self.desk.job),
@@ -74,6 +77,8 @@ class Choose(StageView):
         """Set the target, propose a kit, or take one."""
         done = {
             "no-baseline": self._no_baseline,
+            "weights": self._keep_weights,
+            "sizes": self._sizes,
             "target": self._target,
             "space": self._space,
             "take-off": self._take_off,
@@ -125,6 +130,10 @@ class Choose(StageView):
         form = self.take("choose", lambda r: TargetForm(request.POST, instance=r, units=self.units))
         return self.taken(form, target_form=form)
 
+    def _sizes(self, request: HttpRequest) -> HttpResponse | None:
+        told = self.take("measure", lambda r: SizesForm(request.POST, vehicle=r.vehicle, units=self.units), save_sizes)
+        return self.taken(told, sizes_form=told)
+
     def _space(self, request: HttpRequest) -> HttpResponse | None:
         room = self.take("measure", lambda r: SpaceForm(request.POST, instance=r, units=self.units))
         return self.taken(room, space_form=room)
@@ -163,7 +172,6 @@ def _still(choice: Choice) -> bool:
 
 
 def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -> dict[str, Any]:
-    chance = found.by.get(choice.key) if found else None
     share = {"pass": 0, "fail": 0, "measure": 0}
     for check in choice.checks:
         share[check.status] += 1
@@ -181,9 +189,16 @@ def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -
         "frequency": stiffer, "gap": min(gaps) if gaps else None,
         "pressed": -min(gaps) if gaps else None, "counts": share,
         "scores": [(WEIGHT_WORDS[name], value) for name, value in choice.scores.items()],
-        "setting": _setting_words(choice), "chance": chance, "odds": in_ten(chance.within) if chance else None,
-        "right": in_ten(chance.right) if chance and chance.right >= LEAST_TOLD else None,
+        "setting": _setting_words(choice), **_odds(found.by.get(choice.key) if found else None),
     }  # fmt: skip
+
+
+def _odds(chance: Chance | None) -> dict[str, Any]:
+    """Return the odds of a choice as they are told, in tenths."""
+    if chance is None:
+        return {"chance": None, "odds": None, "right": None}
+    right = in_ten(chance.right) if chance.right >= LEAST_TOLD else None
+    return {"chance": chance, "odds": in_ten(chance.within), "right": right}
 
 
 def _setting_words(choice: Choice) -> list[tuple[str, Quantity, Quantity]]:

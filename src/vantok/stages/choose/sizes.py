@@ -1,0 +1,59 @@
+"""Sizes on the vehicle that kits ask for: windings, leaves, steering."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import Job
+from vantok_core.base.units import show
+from vantok_core.facts.sizes import OF_COIL, OF_LEAF, SIZES
+
+STEERINGS = (("", "nobody looked"), ("box", "box with a drag link"), ("rack", "rack and pinion"))
+
+
+class SizesForm(UnitsForm):
+    """The sizes of the springs that this vehicle has, and its steering."""
+
+    def __init__(self, *args: Any, vehicle: Vehicle, **kwargs: Any) -> None:
+        self.vehicle = vehicle
+        super().__init__(
+            *args, initial={**vehicle.beyond.get("sizes", {}), "steering": vehicle.beyond.get("steering", "")}, **kwargs
+        )
+
+    def settle(self) -> None:
+        """Make a field for each size that a spring of its kind has."""
+        for axle in ("front", "rear"):
+            spring = getattr(self.vehicle, f"{axle}_spring") or ""
+            names = OF_COIL if "coil" in spring else OF_LEAF if "leaf" in spring or "parabolic" in spring else ()
+            for name in names:
+                size = SIZES[f"{axle}_{name}"]
+                self.fields[f"{axle}_{name}"] = QuantityField(
+                    size.kind, label=size.words, help_text=size.read, required=False
+                )
+        self.fields["steering"] = forms.ChoiceField(label="Steering", choices=STEERINGS, required=False)
+        self.fields["steering"].widget.attrs["class"] = "form-select"
+        super().settle()
+
+    def clean(self) -> dict[str, Any]:
+        """Hold each size against what it can be."""
+        data = super().clean() or self.cleaned_data
+        for name, size in SIZES.items():
+            value = data.get(name)
+            if value is not None and not size.low <= value <= size.high:
+                low, high = (show(size.kind, bound, self.units) for bound in (size.low, size.high))
+                self.add_error(name, f"It lies between {low} and {high}.")
+        return data
+
+
+def save_sizes(record: Job, form: SizesForm) -> None:
+    """Store the sizes; those of springs the form does not show stay."""
+    vehicle = record.vehicle
+    kept = {name: value for name, value in vehicle.beyond.get("sizes", {}).items() if name not in form.fields}
+    read = {name: form.cleaned_data[name] for name in SIZES if form.cleaned_data.get(name) is not None}
+    told = {"sizes": kept | read, "steering": form.cleaned_data["steering"]}
+    vehicle.beyond = {k: v for k, v in (vehicle.beyond | told).items() if v not in ({}, "")}
+    vehicle.save()

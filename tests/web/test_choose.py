@@ -1,0 +1,92 @@
+"""Choose: odds and weights, sizes that kits ask for, families that lift nothing, kits that are out."""
+
+from __future__ import annotations
+
+from django.urls import reverse
+
+from tests.web.base import DemoCase, words
+from vantok.desk.load import Desk
+from vantok.records.choose.models import Fitting
+from vantok.records.jobs.models import Job
+
+
+class Choosing(DemoCase):
+    def post(self, job: Job, **told: str) -> str:
+        return words(self.client.post(reverse("choose", args=[job.pk]), told, follow=True))
+
+    def check(self, job: Job, code: str, key: str) -> str:
+        choice = Desk.look(job.pk).shortlist.choice(code)  # type: ignore[union-attr]
+        assert choice is not None
+        return next(c.status for c in choice.checks if c.key == key)
+
+    def test_odds_and_what_counts(self) -> None:
+        """Each option tells its odds and its five years; other weights rank anew without storing, kept ones stay with the job and its file."""
+        job = self.job("041")
+        shown = self.page("choose", job)
+        for text in (
+            "Odds are of being within 10 mm of it, from 2000 draws",
+            "in 10",
+            "Over five years",
+            "Right choice",
+        ):
+            self.assertTrue(text in shown, text)
+        usual = [c.key for c in Desk.look(job.pk).shortlist.choices if c.kit]  # type: ignore[union-attr]
+        self.assertTrue("Odds" in self.page("choose", job, **{"w-cost": "100", "w-target": "0"}))
+        self.assertEqual(Job.objects.get(pk=job.pk).weights, {})
+        self.assertEqual([c.key for c in Desk.look(job.pk).shortlist.choices if c.kit], usual)  # type: ignore[union-attr]
+        self.post(job, action="weights", **{"w-cost": "100", "w-target": "5"})
+        kept = Job.objects.get(pk=job.pk).weights
+        self.assertEqual((kept["cost"], kept["target"], kept["range"]), (1.0, 0.05, 0.0))
+        self.assertEqual(self.client.get(reverse("job-file", args=[job.pk])).json()["weights"], kept)
+        self.assertTrue("cost fitted 100 %" in self.page("history", job))
+        for nonsense in ("-5", "1e9", "²", ""):
+            self.assertTrue("Odds" in self.page("choose", job, **{"w-cost": nonsense}), nonsense)
+        self.sign_in("jude")
+        refused = self.client.post(reverse("choose", args=[job.pk]), {"action": "weights", "w-cost": "1"})
+        self.assertEqual(refused.status_code, 403)
+
+    def test_sizes_answer_the_checks(self) -> None:
+        """A leaf's width nobody read is to measure; read, it passes or fails with its figure; one that cannot be is refused, and kept to mend."""
+        job = self.job("041")
+        self.assertEqual(self.check(job, "AL-2", "leaf_width_m"), "measure")
+        self.post(job, action="sizes", rear_leaf_width_m="63", rear_leaves="5", steering="box")
+        self.assertEqual(self.check(job, "AL-2", "leaf_width_m"), "pass")
+        self.assertEqual(Desk.look(job.pk).job.vehicle.sizes, {"rear_leaf_width_m": 0.063, "rear_leaves": 5.0})
+        self.assertEqual(self.check(job, "BS-N", "steering"), "pass")
+        self.post(job, action="sizes", rear_leaf_width_m="80 mm", rear_leaves="5", steering="rack")
+        self.assertEqual(
+            (self.check(job, "AL-2", "leaf_width_m"), self.check(job, "BS-N", "steering")), ("fail", "fail")
+        )
+        self.assertEqual(self.check(job, "BS-R", "steering"), "pass")
+        refused = self.client.post(reverse("choose", args=[job.pk]), {"action": "sizes", "rear_leaf_width_m": "300 mm"})
+        self.assertEqual(refused.status_code, 422)
+        self.assertTrue("It lies between 30 mm and 150 mm" in words(refused))
+        self.assertTrue('value="300 mm"' in refused.content.decode())
+
+    def test_those_that_lift_nothing_and_those_that_are_out(self) -> None:
+        """Bars, dampers and stabilizers stand apart with what they are for; a kit of another vehicle is out with its reason, unpredicted."""
+        job = self.job("041")
+        shown = self.page("choose", job)
+        found = Desk.look(job.pk).shortlist
+        assert found is not None
+        out = [c for c in found.choices if c.out]
+        self.assertGreater(len(out), 10)
+        self.assertTrue(f"{len(out)} on the shelf are out" in shown)
+        self.assertTrue("It changes the rear axle's roll stiffness by" in shown.replace("\u2019", "'"))
+        self.assertIsNone(found.choice("FW-H").loaded)  # type: ignore[union-attr]
+        self.post(job, kit="GB-R2")
+        self.assertEqual(Fitting.objects.get(job=job).setting, {"link_count": [1.0, 1.0]})
+        for page in ("set", "report"):
+            self.assertTrue("Gantry rear bar, middle" in self.page(page, job), page)
+        trial = self.client.get(reverse("trial", args=[job.pk]), {"left_link_count": "3", "right_link_count": "3"})
+        self.assertEqual(trial.status_code, 200)
+
+    def test_every_kit_of_the_shelf_has_its_page(self) -> None:
+        """Each of the forty and more opens with its family's data, in both units."""
+        for name in ("marit", "tobin"):
+            self.sign_in(name)
+            shelf = self.client.get(reverse("shelf"))
+            codes = [kit.code for kit, _ in shelf.context["kits"]]
+            self.assertGreaterEqual(len(codes), 40)
+            for code in codes:
+                self.assertTrue("Published data" in words(self.client.get(reverse("kit", args=[code]))), code)
