@@ -6,7 +6,7 @@ from vantok.backup.pages import Backups
 from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.instruments.pages import Instruments, Panel, Take
-from vantok.shelf.pages import KitPage, Shelf
+from vantok.shelf.pages import KitPage, Shelf, ShelfFile
 from vantok.stages.choose.pages import Choose
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
@@ -80,5 +80,6 @@ urlpatterns = [
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),
     path("garage/<int:pk>/heights.csv", HeightsCsv.as_view(), name="heights-csv"),
     path("shelf/", Shelf.as_view(), name="shelf"),
+    path("shelf/kits.json", ShelfFile.as_view(), name="shelf-file"),
     path("shelf/<slug:code>/", KitPage.as_view(), name="kit"),
 ]

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import json
+
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import KitRecord
 
 
 class Choosing(DemoCase):
@@ -86,7 +90,65 @@ class Choosing(DemoCase):
         for name in ("marit", "tobin"):
             self.sign_in(name)
             shelf = self.client.get(reverse("shelf"))
-            codes = [kit.code for kit, _ in shelf.context["kits"]]
+            codes = [row["kit"].code for row in shelf.context["kits"]]
             self.assertGreaterEqual(len(codes), 40)
             for code in codes:
                 self.assertTrue("Published data" in words(self.client.get(reverse("kit", args=[code]))), code)
+
+
+class Shelf(DemoCase):
+    def upload(self, text: str, family: str = "") -> tuple[int, str]:
+        file = SimpleUploadedFile("kits", text.encode(), content_type="text/plain")
+        answer = self.client.post(reverse("shelf"), {"file": file, "family": family}, follow=True)
+        return answer.status_code, words(answer)
+
+    def test_filtered(self) -> None:
+        """By family, by axle, by what is not out on a job's vehicle; nonsense shows all."""
+        job = self.job("041")
+        every = self.page("shelf")
+        self.assertTrue("Breakwater stabilizer, neutral" in every and "Ferrywell bellows, heavy" in every)
+        self.assertFalse("Breakwater stabilizer" in self.page("shelf", family="air_spring"))
+        self.assertFalse("Ferrywell" in self.page("shelf", axle="front"))
+        fitting = self.page("shelf", on=str(job.pk))
+        self.assertTrue("Ferrywell bellows, middle" in fitting)
+        self.assertFalse("Ferrywell bellows, heavy" in fitting)
+        self.assertTrue("Ferrywell" in self.page("shelf", on="x", family="", axle=""))
+
+    def test_in_and_out(self) -> None:
+        """The file out is taken in again unchanged; a changed kit is changed and no job with it; a bad file changes nothing and tells each fault."""
+        out = self.client.get(reverse("shelf-file")).content.decode()
+        self.assertTrue("0 new on the shelf, 0 changed" in self.upload(out)[1])
+        told = json.loads(out)
+        kit = next(k for k in told["kits"] if k["code"] == "FW-M")
+        kit["price"] = 499
+        before = Fitting.objects.get(job=self.job("039")).kit
+        self.assertTrue("0 new on the shelf, 1 changed" in self.upload(json.dumps(told))[1])
+        self.assertEqual(KitRecord.objects.get(code="FW-M").data["price"], 499)
+        self.assertEqual(Fitting.objects.get(job=self.job("039")).kit, before)
+        kit["p_min_pa"], told["kits"][0]["hours"] = 9e9, "long"
+        status, shown = self.upload(json.dumps(told))
+        self.assertEqual(status, 422)
+        self.assertTrue("Nothing was taken in" in shown and "kits.0.hours" in shown)
+        self.assertEqual(KitRecord.objects.get(code="FW-M").data["price"], 499)
+        table = self.client.get(reverse("shelf-file"), {"family": "coil_assist"}).content.decode()
+        new = table.splitlines()[0] + "\n" + table.splitlines()[1].replace("CA-8", "CA-99")
+        self.assertTrue("1 new" in self.upload(new, "coil_assist")[1])
+        self.assertEqual(self.upload("code,x\n1,2", "coil_assist")[0], 422)
+        self.assertEqual(self.client.get(reverse("shelf-file"), {"family": "damper"}).status_code, 404)
+
+    def test_retired_and_copied(self) -> None:
+        """A kit no longer offered leaves shelf and choice, not the jobs; a copy has a code of its own; a trainee changes nothing."""
+        page = reverse("kit", args=["FW-M"])
+        self.client.post(page, {"action": "retire"})
+        self.assertFalse("Ferrywell bellows, middle" in self.page("shelf"))
+        self.assertTrue("Ferrywell bellows, middle" in self.page("shelf", gone="1"))
+        self.assertIsNone(Desk.look(self.job("041").pk).shortlist.choice("FW-M"))  # type: ignore[union-attr]
+        self.assertTrue("Ferrywell bellows, middle" in self.page("report", self.job("039")))
+        self.client.post(page, {"action": "offer"})
+        self.client.post(page, {"action": "copy"})
+        copy = KitRecord.objects.get(code="FW-M-2")
+        self.assertEqual((copy.offered, copy.data["name"]), (False, "Ferrywell bellows, middle, copy"))
+        self.sign_in("jude")
+        self.assertEqual(self.client.post(page, {"action": "retire"}).status_code, 403)
+        self.assertEqual(self.client.post(reverse("shelf"), {}).status_code, 403)
+        self.assertTrue(KitRecord.objects.get(code="FW-M").offered)

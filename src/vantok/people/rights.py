@@ -38,6 +38,7 @@ RIGHTS: dict[str, Right] = {
     "choose": Right("choosing a kit", Role.TECHNICIAN),
     "set": Right("entering a setting", Role.TECHNICIAN),
     "answer": Right("answering a complaint", Role.TECHNICIAN),
+    "shelf": Right("changing the kit shelf", Role.TECHNICIAN),
     "import": Right("taking jobs in from files", Role.TECHNICIAN),
     "floor": Right("measuring a bay's floor", Role.TECHNICIAN),
     "remove photograph": Right("taking off somebody else's photograph", Role.TECHNICIAN),

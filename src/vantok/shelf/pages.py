@@ -1,38 +1,169 @@
-"""The kit shelf."""
+"""The kit shelf: what is on it, what fits a vehicle, kits in and out as files, kits no longer offered."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
-from django.views.generic import DetailView, ListView
+from django.contrib import messages
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.views import View
+from django.views.generic import DetailView, TemplateView
 
+from vantok.desk.load import Desk
+from vantok.fields.files import csv_answer, text_of
+from vantok.fields.ids import identity
+from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
+from vantok_core.base.errors import VantokError
+from vantok_core.facts import Kit
 from vantok_core.facts.classes import SPRINGS
-from vantok_core.kits.registry import family_of
+from vantok_core.files.kits_file import FLAT, KitsRefusedError, read_kits, read_kits_csv, write_kits, write_kits_csv
+from vantok_core.kits.fit import fit_checks
+from vantok_core.kits.registry import FAMILIES, family_of
 
 
-class Shelf(ListView):
-    """All kits."""
+class Shelf(TemplateView):
+    """All kits, or those of a family, of an axle, those that fit the vehicle of a job; kits no longer offered on request."""
 
-    queryset = KitRecord.objects.filter(offered=True)
     template_name = "shelf/list.html"
+    rights: ClassVar[str] = "shelf"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
-        """Return the kits as the core reads them."""
-        context = super().get_context_data(**kwargs)
-        return context | {"kits": [(record.to_core(), record.family_words) for record in context["object_list"]]}
+        """Return the kits as the core reads them, and how they are filtered."""
+        asked = {name: self.request.GET.get(name, "") for name in ("family", "axle", "on", "gone")}
+        rows = KitRecord.objects.all() if asked["gone"] else KitRecord.objects.filter(offered=True)
+        job = Job.objects.filter(pk=identity(asked["on"])).select_related("vehicle").first()
+        kits = [(record, record.to_core()) for record in rows]
+        shown = [(record, kit) for record, kit in kits if _wanted(kit, asked)]
+        fits = {kit.code: _fit(Desk.look(job.pk), kit) for _, kit in shown} if job else {}
+        return super().get_context_data(
+            kits=[
+                {"kit": kit, "family": record.family_words, "offered": record.offered, "fit": fits.get(kit.code)}
+                for record, kit in shown if not job or fits[kit.code] != "fail"
+            ],
+            families=[(key, FAMILIES[key].many) for key in dict.fromkeys(kit.family for _, kit in kits) if key in FAMILIES],
+            flat=[(key, FAMILIES[key].many) for key in FLAT], jobs=Job.objects.filter(done=False).select_related("vehicle")[:60],
+            asked=asked, job=job, faults=kwargs.pop("faults", ()), **kwargs,
+        )  # fmt: skip
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        """Take a file of kits: all of it, or nothing and every fault with its place."""
+        upload, family = request.FILES.get("file"), request.POST.get("family", "")
+        if upload is None:
+            messages.error(request, "Choose a file first. Nothing was taken in.")
+            return HttpResponseRedirect(reverse("shelf"))
+        try:
+            text = text_of(upload)
+            kits = read_kits_csv(text, family) if family else read_kits(text)
+            new, changed = _put(kits)
+        except UnicodeDecodeError:
+            return self._refused(["the file is no text"])
+        except KitsRefusedError as error:
+            return self._refused(list(error.faults))
+        except VantokError as error:
+            return self._refused([str(error)])
+        messages.success(request, f"{new} new on the shelf, {changed} changed.")
+        return HttpResponseRedirect(reverse("shelf"))
+
+    def _refused(self, faults: list[str]) -> HttpResponse:
+        return self.render_to_response(self.get_context_data(faults=faults), status=422)
+
+
+def _wanted(kit: Kit, asked: dict[str, str]) -> bool:
+    return asked["family"] in ("", kit.family) and asked["axle"] in ("", kit.axle)
+
+
+def _fit(desk: Desk, kit: Kit) -> str:
+    """Return how a kit stands on the vehicle of a job: fail, measure, or pass."""
+    found = {check.status for check in fit_checks(desk.job, kit)}
+    return next(status for status in ("fail", "measure", "pass") if status in found)
+
+
+@transaction.atomic
+def _put(kits: list[Kit]) -> tuple[int, int]:
+    """Put kits on the shelf, over those of the same code; return how many were new and how many changed.
+
+    A kit on a job is a copy: what is changed here changes no job.
+    """
+    new = changed = 0
+    for kit in kits:
+        record = KitRecord.objects.filter(code=kit.code).first()
+        data = kit.model_dump(mode="json", exclude_none=True)
+        if record is not None and record.to_core() == kit and record.offered:
+            continue
+        new, changed = new + (record is None), changed + (record is not None)
+        record = record or KitRecord(code=kit.code)
+        record.data, record.offered = data, True
+        record.full_clean(exclude=["name", "family"])
+        record.save()
+    return new, changed
+
+
+class ShelfFile(View):
+    """Every kit offered, or one, as a file."""
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        """Return the file: JSON, or CSV of a flat family."""
+        family, code = request.GET.get("family", ""), request.GET.get("code", "")
+        rows = KitRecord.objects.filter(offered=True) if not code else KitRecord.objects.filter(code=code)
+        kits = [record.to_core() for record in rows]
+        if family:
+            if family not in FLAT:
+                raise Http404
+            return csv_answer(write_kits_csv(kits, family), f"kits-{family}")
+        answer = HttpResponse(write_kits(kits), content_type="application/json")
+        answer["Content-Disposition"] = 'attachment; filename="kits.json"'
+        return answer
 
 
 class KitPage(DetailView):
-    """One kit with its published data."""
+    """One kit with its published data; taken off the offer, put back on it, copied under another code."""
 
     model = KitRecord
     slug_field = slug_url_kwarg = "code"
     template_name = "shelf/kit.html"
+    rights: ClassVar[str] = "shelf"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return the kit and its load table."""
         kit = self.object.to_core()
         family = family_of(kit)
         fits = [SPRINGS[s].words for s in kit.springs if s in SPRINGS]
-        return super().get_context_data(kit=kit, shown=family.shown(kit), table=family.table(kit), fits=fits, **kwargs)
+        return super().get_context_data(
+            kit=kit,
+            family=family,
+            shown=family.shown(kit),
+            table=family.table(kit),
+            fits=fits,
+            record=self.object,
+            **kwargs,
+        )
+
+    def post(self, request: HttpRequest, code: str) -> HttpResponse:
+        """Retire it, offer it again, or copy it."""
+        record = get_object_or_404(KitRecord, code=code)
+        action = request.POST.get("action", "")
+        if action == "copy":
+            record = _copied(record)
+            messages.success(request, f"Copied as {record.code}.")
+        elif action in ("retire", "offer"):
+            record.offered = action == "offer"
+            record.save()
+            messages.success(
+                request, "Offered again." if record.offered else "No longer offered. Jobs keep their copy of it."
+            )
+        return HttpResponseRedirect(reverse("kit", args=[record.code]))
+
+
+def _copied(record: KitRecord) -> KitRecord:
+    """Return a copy of a kit under the next free code; not offered until somebody offers it."""
+    taken = set(KitRecord.objects.values_list("code", flat=True))
+    code = next(new for n in range(2, 10_000) if (new := f"{record.code[:34]}-{n}") not in taken)
+    data = record.data | {"code": code, "name": f"{record.data['name']}, copy"[:120]}
+    copy = KitRecord(code=code, data=data, offered=False)
+    copy.clean()
+    copy.save()
+    return copy

@@ -100,7 +100,7 @@ def as_text(row: Mapping[str, Any]) -> dict[str, Any]:
     return {k: f"'{v}" if isinstance(v, str) and v.lstrip("'").startswith(FORMULA) else v for k, v in row.items()}
 
 
-def _plain(value: str) -> str:
+def plain_text(value: str) -> str:
     """Return a cell without the apostrophe that `as_text` put before it."""
     return value[1:] if value.startswith("'") and value.lstrip("'").startswith(FORMULA) else value
 
@@ -125,7 +125,7 @@ def read_rows(
             if "" in row:
                 faults.append((f"line {reader.line_num}", "it has more fields than the head"))
             elif any(value and value.strip() for value in row.values()):
-                rows.append((reader.line_num, {k: _plain(v or "") for k, v in row.items()}))
+                rows.append((reader.line_num, {k: plain_text(v or "") for k, v in row.items()}))
     except csv.Error as error:
         faults.append((f"line {reader.line_num}", f"this is not CSV: {error}"))
     return rows, faults

@@ -51,6 +51,10 @@ def family_of(kit: Kit) -> Family[Any]:
 
 def checked(kit: Kit, place: str = "kit") -> Kit:
     """Return a kit whose own data its family has read. Raises FileFormatError naming the place (like `kit.points`)."""
+    if kit.family not in FAMILIES:
+        raise FileFormatError(
+            f"{place}.family", f"“{kit.family}” is no family this program knows; known are {', '.join(FAMILIES)}"
+        )
     family = family_of(kit)
     try:
         family.of(kit)
