@@ -8,10 +8,12 @@ import numpy as np
 
 from tests.core.samples import AIR, job
 from tests.core.test_families import KITS
+from vantok_core.base.errors import InputError
 from vantok_core.kits.chances import DRAWS, REAR, SEED, chances, cost_of
 from vantok_core.kits.choose import WEIGHTS, by_weights, shortlist, weights_of
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.odds import TOLERANCE
+from vantok_core.kits.quote import Labour, Part, quote
 from vantok_core.kits.registry import family_of
 from vantok_core.model import build_model
 from vantok_core.physics.stance.states import solve_states
@@ -90,3 +92,31 @@ class Weights(unittest.TestCase):
         self.assertEqual(shortlist(model, SHELF).choices[-1].weights["cost"], 0.9)
         nought = by_weights(shortlist(model, SHELF), dict.fromkeys(WEIGHTS, 0.0))
         self.assertTrue(all(c.score == 0.0 for c in nought.choices))
+
+
+class Quotes(unittest.TestCase):
+    def test_adds_up_to_the_cent(self) -> None:
+        """Every sum is of its lines, access counted once at its longest, the reserve on all hours, tax on both ends; nothing below nought."""
+        works = [
+            Labour(name="bags", hours=1.37, access={"wheels off": 0.3, "spare down": 0.25}),
+            Labour(name="lines", hours=0.55, sides=1, access={"wheels off": 0.45}),
+        ]
+        parts = [Part(price=19.995, count=3), Part(price=7.5)]
+        found = quote(parts, works, rate=83.3, reserve_share=0.1, consumables=4.005, tax=0.19)
+        hours = 1.37 * 1.8 + 0.55 + 0.45 + 0.25
+        self.assertAlmostEqual(found.hours, hours, places=9)
+        self.assertEqual(found.parts, 67.49)
+        self.assertEqual(found.consumables, 4.01)
+        self.assertAlmostEqual(found.reserve, round(hours * 0.1 * 83.3, 2), places=2)
+        self.assertAlmostEqual(found.net[0], found.parts + found.labour + found.access + found.consumables, places=9)
+        self.assertAlmostEqual(found.net[1] - found.net[0], found.reserve, places=9)
+        for net, tax, total in zip(found.net, found.tax, found.total, strict=True):
+            self.assertAlmostEqual(tax, 0.19 * net, delta=0.005)
+            self.assertAlmostEqual(total, net + tax, places=9)
+        self.assertTrue(found.is_range)
+        self.assertFalse(quote(parts, works, rate=80.0).is_range)
+        for wrong in ({"rate": -1.0}, {"rate": 80.0, "tax": -0.1}, {"rate": float("nan")}):
+            with self.assertRaises(InputError):
+                quote(parts, works, **wrong)
+        with self.assertRaisesRegex(InputError, "one side or two"):
+            quote(parts, [Labour(name="x", hours=1.0, sides=3)], rate=80.0)

@@ -24,6 +24,7 @@ from vantok_core.kits.aim import (
 )
 from vantok_core.kits.cost import Work, beaten_by, bundle, years_cost
 from vantok_core.kits.odds import TOLERANCE, in_ten, odds_within, right_choice
+from vantok_core.kits.quote import RESERVE, SECOND_SIDE, Labour, Part, quote
 from vantok_core.physics.levers import items_lever
 from vantok_core.physics.plane import hitch_drop, pitch_change
 from vantok_core.physics.vehicle import Item
@@ -150,6 +151,20 @@ def case_five_year_cost(q: Inputs) -> Outputs:
         )
 
     return each(one, q)
+
+
+def case_quote(q: Inputs) -> Outputs:
+    """Return the results of a “quote” case."""
+    labour = [
+        Labour(name=w["name"], hours=w["hours"], sides=w.get("sides", 1), access={a["name"]: a["hours"] for a in w.get("access", [])})
+        for w in q["labour"]
+    ]  # fmt: skip
+    share = q["reserve_share"] if "reserve_share" in q else RESERVE[q.get("corrosion", "none")]
+    found = quote(
+        [Part(price=p["price"], count=p.get("qty", 1)) for p in q["parts"]], labour, rate=q["rate"], reserve_share=share,
+        consumables=q.get("consumables", 0.0), tax=q.get("tax", 0.0), second_side=q.get("second_side", SECOND_SIDE),
+    )  # fmt: skip
+    return asdict(found) | {"is_range": found.is_range}
 
 
 def case_bundle(q: Inputs) -> Outputs:

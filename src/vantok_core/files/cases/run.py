@@ -20,6 +20,7 @@ from vantok_core.files.cases.choosing import (
     case_kit_effect,
     case_odds,
     case_pareto,
+    case_quote,
     case_rear_group,
     case_right_choice,
     case_target,
@@ -65,7 +66,7 @@ KINDS: dict[str, Callable[[Inputs], Outputs]] = {
     "kit_effect": case_kit_effect,
 
     "target": case_target, "odds": case_odds, "right_choice": case_right_choice, "five_year_cost": case_five_year_cost,
-    "bundle": case_bundle, "pareto": case_pareto, "variance_left": case_variance_left, "never_empty": case_never_empty,
+    "bundle": case_bundle, "quote": case_quote, "pareto": case_pareto, "variance_left": case_variance_left, "never_empty": case_never_empty,
     "stiffness_budget": case_stiffness_budget,
     "equilibrium_settings": case_equilibrium_settings,
     "what_if": case_what_if, "pressure_card": case_pressure_card,
