@@ -12,7 +12,9 @@ from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import AlreadyOn, Fitting, Job, JobReading, Kit, Target
 from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
 from vantok_core.judge.already import already
+from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.prove import CAUSES, prove, strength_read
+from vantok_core.judge.tail import tails
 from vantok_core.kits.already import fitted_effects
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.family import KIT_ELEMENT, Setting
@@ -276,3 +278,16 @@ class Stages(unittest.TestCase):
         self.assertEqual([one["kit"] for one in solved["earlier"]], [LEAF.name])
         self.assertTrue(solved["earlier"][0]["proof"]["inside"])
         self.assertTrue(solved["proof"]["inside"])
+
+
+class Unsolved(unittest.TestCase):
+    def test_a_kit_that_cannot_be_solved_takes_nothing_with_it(self) -> None:
+        """A kit so strong that no resting place is found: the tail is told without it, and the diagnosis stands as it did."""
+        strong = family_of(AIR).scaled(AIR, 500.0)
+        heights = (reading("empty", "hitch", 0.55, "ground_hitch"), reading("loaded", "hitch", 0.47, "ground_hitch"))
+        plain = job(readings=(*job().readings, *heights))
+        fitting = Fitting(kit=strong, setting={"pressure_pa": (690e3, 690e3)}, state="loaded")
+        model = build_model(plain.model_copy(update={"fitting": fitting}))
+        self.assertEqual([t.with_kit for t in tails(model)], [None, None])
+        without = diagnose(build_model(plain))
+        self.assertEqual(diagnose(model).verdict, without.verdict)

@@ -20,6 +20,7 @@ from vantok_core.judge.next_step import NextStep, next_step
 from vantok_core.judge.planned import Planned, planned
 from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import main_datum
+from vantok_core.judge.tail import Tail, tails
 from vantok_core.kits.chances import Chances, chances
 from vantok_core.kits.choose import Shortlist, shortlist
 from vantok_core.kits.fit import fitted_vehicle
@@ -149,6 +150,12 @@ class Worked:
         """What a kit that was on when it came is worth."""
         model = self.model
         return self._try("worth of what was on", lambda: already(model)) if model else None
+
+    @cached_property
+    def tails(self) -> tuple[Tail, ...]:
+        """How low the tail hangs."""
+        model = self.model
+        return (self._try("tail clearance", lambda: tails(model)) or ()) if model else ()
 
     @cached_property
     def planned(self) -> tuple[Planned, ...]:

@@ -65,11 +65,18 @@ def _tail(model: JobModel, state: JobState, key: str, place: Place, name: str, v
     read, after = (model.job.at(state.key, key, datum, phase) for phase in ("before", "after"))
     with_kit = after.value_m if after else None
     if with_kit is None and vehicle is not None:
-        with_kit = model.estimate.height(state.key, place, vehicle).value
+        with_kit = _height_on(model, state, place, vehicle)
     return Tail(
         state=state, point=name, behind=place.station - model.vehicle.wheelbase, read=read is not None, with_kit=with_kit,
         height=read.value_m if read else model.estimate.height(state.key, place).value,
     )  # fmt: skip
+
+
+def _height_on(model: JobModel, state: JobState, place: Place, vehicle: Vehicle) -> float | None:
+    try:
+        return model.estimate.height(state.key, place, vehicle).value
+    except VantokError:
+        return None  # the stages say why this setting cannot be solved
 
 
 def _with_kit(model: JobModel) -> Vehicle | None:

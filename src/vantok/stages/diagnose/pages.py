@@ -14,7 +14,6 @@ from vantok.stages.diagnose.planned import PlannedForm, add_planned, drop_planne
 from vantok_core.base.say import BEAM_WALL
 from vantok_core.judge.causes import Cause, likely_causes
 from vantok_core.judge.shown import StateView
-from vantok_core.judge.tail import tails
 from vantok_core.judge.working import Working
 
 
@@ -79,7 +78,7 @@ class Diagnose(StageView):
             unplanned=[one for one in self.desk.job.planned if one.key not in {p.change.key for p in told}],
             diagnosis=found,
             already=self.desk.worked.already,
-            tails=tails(self.desk.model) if self.desk.model else (),
+            tails=self.desk.worked.tails,
             tapes=tapes,
             rows=rows,
             causes=self._causes(),
