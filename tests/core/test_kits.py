@@ -68,6 +68,20 @@ class Fit(unittest.TestCase):
         )
 
 
+class Variants(unittest.TestCase):
+    def test_the_right_variant_is_named(self) -> None:
+        """A variant for another gross mass is out, and the one of its family and maker that fits is named; of another maker or family none is."""
+        heavy = AIR.model_copy(
+            update={"code": "A-9", "name": "Test bellows, heavy", "gross_min_kg": 5000.0, "gross_max_kg": 9000.0}
+        )
+        other = heavy.model_copy(update={"code": "B-9", "maker": "Somebody else"})
+        found = shortlist(build_model(job()), [AIR, INSERT, heavy, other])
+        said = {code: " ".join(o.in_units("metric") for o in found.choice(code).out) for code in ("A-9", "B-9", "A-2")}  # type: ignore[union-attr]
+        self.assertIn("For this vehicle: Test bellows.", said["A-9"])
+        self.assertNotIn("For this vehicle", said["B-9"])
+        self.assertEqual(said["A-2"], "")
+
+
 class Aims(unittest.TestCase):
     def test_rake_and_headlamp(self) -> None:
         """A stated rake is met at the target drop, and the headlamp school brings the beam to its figure."""

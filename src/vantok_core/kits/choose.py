@@ -105,13 +105,31 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     nothing = _nothing(model, plain, key, target)
     moved = _move(model, state, key, target, plain)
     bare = without_already(model)
-    fitted = [evaluate_kit(model, kit, key, target, bare) for kit in kits]
+    fitted = _right_ones_named([evaluate_kit(model, kit, key, target, bare) for kit in kits])
     against = _against_nothing(model, key, target) if nothing.meets else None
     found = Shortlist(
         state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *fitted), recommended="",
         reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against,
     )  # fmt: skip
     return by_weights(found, weights_of(job))
+
+
+def _right_ones_named(choices: list[Choice]) -> list[Choice]:
+    """Return the choices, one that is out as a wrong variant with the right one of its maker and family named, where the shelf has it."""
+    return [replace(c, out=(*c.out, *_instead(c, choices))) if _wrong_variant(c) else c for c in choices]
+
+
+def _wrong_variant(choice: Choice) -> bool:
+    return any(c.key == "variant" and c.status == "fail" for c in choice.checks)
+
+
+def _instead(wrong: Choice, choices: list[Choice]) -> list[Say]:
+    def like(kit: Kit) -> tuple[str, str, str]:
+        return kit.family, kit.axle, kit.maker
+
+    assert wrong.kit is not None
+    right = [c.name for c in choices if c.kit and not c.out and like(c.kit) == like(wrong.kit)]
+    return [Say(f"For this vehicle: {', '.join(right)}.")] if right else []
 
 
 def weights_of(job: Job) -> dict[str, float]:
