@@ -7,7 +7,7 @@ from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.instruments.pages import Instruments, Panel, Take
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
-from vantok.stages.choose.pages import Choose
+from vantok.stages.choose.pages import Choose, Odds
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
 from vantok.stages.hand_over.pages import Report, ReportPdf
@@ -67,6 +67,7 @@ urlpatterns = [
     path(CELL, CellView.as_view(), name="cell"),
     path(JOB + "diagnose/", Diagnose.as_view(), name="diagnose"),
     path(JOB + "choose/", Choose.as_view(), name="choose"),
+    path(JOB + "choose/odds/", Odds.as_view(), name="odds"),
     path(JOB + "set/", SetStage.as_view(), name="set"),
     path(JOB + "set/trial/", Trial.as_view(), name="trial"),
     path(JOB + "prove/", Prove.as_view(), name="prove"),

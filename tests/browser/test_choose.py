@@ -13,6 +13,8 @@ class Choosing(BrowserCase):
         job = Job.objects.get(number="2026-041")
         page = self.sign_in("marit")
         page.goto(f"/jobs/{job.pk}/choose/")
+        expect(page.locator("#odds-FW-M")).to_contain_text("in 10")
+        expect(page.locator("#odds-told")).to_contain_text("from 2000 draws")
         page.get_by_text("What counts, and how much").click()
         cost = page.get_by_label("Cost fitted")
         names = page.locator("#choices article h2")

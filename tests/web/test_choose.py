@@ -26,6 +26,13 @@ class Choosing(DemoCase):
     def test_odds_and_what_counts(self) -> None:
         """Each option tells its odds and its five years; other weights rank anew without storing, kept ones stay with the job and its file."""
         job = self.job("041")
+        first = self.client.get(reverse("choose", args=[job.pk])).content.decode()
+        self.assertIn(f'hx-get="{reverse("odds", args=[job.pk])}" hx-trigger="load"', first)
+        self.assertNotIn("in 10<", first)
+        later = self.client.get(reverse("odds", args=[job.pk]), headers={"hx-request": "true"}).content.decode()
+        self.assertIn('id="odds-FW-M" hx-swap-oob="true"', later)
+        self.assertIn("in 10<", later)
+        self.assertEqual(self.client.get(reverse("odds", args=[job.pk])).status_code, 302)
         shown = self.page("choose", job)
         for text in (
             "Odds are of being within 10 mm of it, from 2000 draws",
@@ -44,7 +51,7 @@ class Choosing(DemoCase):
         self.assertEqual(self.client.get(reverse("job-file", args=[job.pk])).json()["weights"], kept)
         self.assertTrue("cost fitted 100 %" in self.page("history", job))
         for nonsense in ("-5", "1e9", "²", ""):
-            self.assertTrue("Odds" in self.page("choose", job, **{"w-cost": nonsense}), nonsense)
+            self.assertTrue("Judged in" in self.page("choose", job, **{"w-cost": nonsense}), nonsense)
         self.sign_in("jude")
         refused = self.client.post(reverse("choose", args=[job.pk]), {"action": "weights", "w-cost": "1"})
         self.assertEqual(refused.status_code, 403)

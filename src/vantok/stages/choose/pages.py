@@ -12,7 +12,7 @@ from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import Desk
 from vantok.desk.parts import lazy_parts
-from vantok.desk.stage import StageView
+from vantok.desk.stage import StageView, part
 from vantok.fields.ids import identity
 from vantok.records.shelf.models import KitRecord
 from vantok.stages.choose.actions import OnTheJobError, choose_kit, propose_kit, save_weights, say_no_baseline, take_off
@@ -23,12 +23,26 @@ from vantok_core.base.say import Quantity
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.kits.chances import Chance, Chances
-from vantok_core.kits.choose import MET, WEIGHT_WORDS, WEIGHTS, Choice, by_weights, weights_of
+from vantok_core.kits.choose import MET, WEIGHT_WORDS, WEIGHTS, Choice, Shortlist, by_weights, weights_of
 from vantok_core.kits.odds import TOLERANCE, in_ten
 from vantok_core.kits.registry import family_of
 
 LEAST_TOLD = 0.05
 """Least share of the draws for which it is told that an option is the right one."""
+
+
+class Odds(StageView):
+    """The odds of every choice, for a page that stands already: each is swapped in by itself, so that no focus is lost."""
+
+    stage = "choose"
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Return the odds of each choice, and the line that says what they are; the page itself to one that is no script."""
+        found = self.desk.chances
+        if not request.headers.get("HX-Request"):
+            return self.back()
+        rows = [{"key": key, **_odds(chance)} for key, chance in found.by.items()] if found else []
+        return part(request, "choose/odds.html", {"rows": rows, "chances": found, "tolerance": TOLERANCE, "swap": True})
 
 
 class Choose(StageView):
@@ -151,19 +165,29 @@ class Choose(StageView):
 
 
 def _cards(desk: Desk, weights: dict[str, float]) -> dict[str, Any]:
-    """Return the choices by these weights: those that lift, as cards; those that fit and lift nothing; those that are out."""
+    """Return the choices by these weights: those that lift, as cards; those that fit and lift nothing; those that are out.
+
+    The odds stand with them once they were worked out; till then the page asks for them when it stands.
+    """
+    odds = "chances" in desk.__dict__
     usual, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
     if usual is None:
         return {"shortlist": None, "wanted_gain": None, "kept_weights": ""}
     found = by_weights(usual, weights)
-    fits = [c for c in found.choices if not c.out or c.key == chosen]
     return {
-        "shortlist": found, "wanted_gain": -found.target.drop, "kept_weights": str(weights), "chances": SimpleLazyObject(lambda: desk.chances),
-        "rows": SimpleLazyObject(
-            lambda: [_row(c, chosen, found.recommended, desk.chances) for c in fits if c.key == chosen or not _still(c)]
-        ),
-        "still": [c for c in fits if _still(c) and c.key != chosen], "out_choices": [c for c in found.choices if c.out and c.key != chosen],
+        "shortlist": found, "wanted_gain": -found.target.drop, "kept_weights": f"{weights} {odds}", "odds_later": not odds,
+        "chances": desk.chances if odds else None, **_sorted_out(found, chosen, desk.chances if odds else None),
     }  # fmt: skip
+
+
+def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
+    """Return the choices as cards, those that fit and lift nothing, and those that are out; the one chosen is always a card."""
+    cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
+    return {
+        "rows": SimpleLazyObject(lambda: [_row(c, chosen, found.recommended, known) for c in cards]),
+        "still": [c for c in found.choices if _still(c) and not c.out and c.key != chosen],
+        "out_choices": [c for c in found.choices if c.out and c.key != chosen],
+    }
 
 
 def _still(choice: Choice) -> bool:
