@@ -195,12 +195,13 @@ def growth(row: Row, client: Any) -> None:
         for stage in PAGES:
             spent = first(job, stage)
             if stage == "choose":
-                chosen = max(chosen, spent)
-                continue
+                began = time.perf_counter()
+                assert client.get(reverse("odds", args=[job.pk]), headers={"hx-request": "true"}).status_code == 200
+                chosen = max(chosen, spent + time.perf_counter() - began)
             worst, name = max((worst, name), (spent, f"{stage} of {job.number}"))
-    row("first look at any page but Choose", "150 ms", f"{1000 * worst:.0f} ms ({name})", met=worst < 0.15)
+    row("first look at any page", "150 ms", f"{1000 * worst:.0f} ms ({name})", met=worst < 0.15)
     kits = KitRecord.objects.filter(offered=True).count()
-    row(f"first look at Choose, {kits} kits, odds of 2000 draws", "1 s", f"{1000 * chosen:.0f} ms", met=chosen < 1.0)
+    row(f"Choose with its odds, {kits} kits, 2000 draws", "1 s", f"{1000 * chosen:.0f} ms", met=chosen < 1.0)
     for words, wanted, small, large, times in (
         (
             "10 to 40 to 160 load states",

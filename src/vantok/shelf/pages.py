@@ -45,7 +45,7 @@ class Shelf(TemplateView):
                 for record, kit in shown if not job or fits[kit.code] != "fail"
             ],
             families=[(key, FAMILIES[key].many) for key in dict.fromkeys(kit.family for _, kit in kits) if key in FAMILIES],
-            flat=[(key, FAMILIES[key].many) for key in FLAT], jobs=Job.objects.filter(done=False).select_related("vehicle")[:60],
+            flat=[(key, FAMILIES[key].many) for key in FLAT], jobs=Job.objects.filter(done=False).values("pk", "number", "vehicle__label")[:30],
             asked=asked, job=job, faults=kwargs.pop("faults", ()), **kwargs,
         )  # fmt: skip
 
