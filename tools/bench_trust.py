@@ -191,7 +191,7 @@ def growth(row: Row, client: Any) -> None:
 
     source = Job.objects.get(number="2026-041")
     worst, name, chosen = 0.0, "", 0.0
-    for job in Job.objects.filter(number__in=("2026-038", "2026-039", "2026-041")):
+    for job in Job.objects.filter(number__in=("2026-034", "2026-038", "2026-039", "2026-041")):
         for stage in PAGES:
             spent = first(job, stage)
             if stage == "choose":

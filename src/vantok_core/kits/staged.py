@@ -92,7 +92,7 @@ def _learned(model: JobModel, fitted: Sequence[On], *, strength_in_hand: bool = 
     strengths = {part_name(n): MADE_KNOWN for n in range(len(earlier))}
     if strength_in_hand:
         strengths[KIT_ELEMENT] = MADE_KNOWN
-    found = build_model(model.job, fitted, strengths=strengths)
+    found = build_model(model.job, fitted, near=model, strengths=strengths)
     if not earlier:
         return found
     now = with_strength(with_parts(model, found.vehicle, earlier), found.estimate.strength)
