@@ -9,16 +9,24 @@ import numpy as np
 from tests.core.samples import AIR, job
 from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
+from vantok_core.facts import Kit
 from vantok_core.kits.chances import DRAWS, REAR, SEED, chances, cost_of
-from vantok_core.kits.choose import WEIGHTS, by_weights, shortlist, weights_of
+from vantok_core.kits.choice import WEIGHTS, Choice
+from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.odds import TOLERANCE
 from vantok_core.kits.quote import Labour, Part, quote
+from vantok_core.kits.ranking import by_weights, weights_of
 from vantok_core.kits.registry import family_of
 from vantok_core.model import build_model
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.rates.places import place_drop
 from vantok_core.rates.problem import MADE_KNOWN, with_masses, with_rates
+
+
+def _alone(kit: Kit) -> Choice:
+    return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit)
+
 
 SHELF = [KITS[family] for family in ("air_spring", "helper_leaf", "coil_assist", "added_leaf", "replacement_spring")]
 
@@ -62,8 +70,8 @@ class Odds(unittest.TestCase):
 
     def test_five_years(self) -> None:
         """What is renewed costs its price again; without a life it never is."""
-        plain = cost_of(AIR.model_copy(update={"life_years": None}))
-        short = cost_of(AIR.model_copy(update={"life_years": 2.0}))
+        plain = cost_of(_alone(AIR.model_copy(update={"life_years": None})))
+        short = cost_of(_alone(AIR.model_copy(update={"life_years": 2.0})))
         self.assertEqual((plain.renewals, short.renewals), (0, 2))
         self.assertAlmostEqual(short.cost - plain.cost, 2 * AIR.price)
 

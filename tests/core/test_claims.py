@@ -41,7 +41,8 @@ from vantok_core.judge.shown import tape_view
 from vantok_core.judge.tail import tails
 from vantok_core.judge.unweighed import unweighed
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict
-from vantok_core.kits.choose import MET, shortlist
+from vantok_core.kits.choice import MET
+from vantok_core.kits.choose import shortlist
 from vantok_core.kits.empty_again import estimated_empty
 from vantok_core.kits.fit import fit_checks, with_kit
 from vantok_core.kits.target import target_drop

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from tests.core.samples import AIR, INSERT, job, reading
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import Target
-from vantok_core.kits.choose import WEIGHTS, shortlist
+from vantok_core.kits.choice import WEIGHTS
+from vantok_core.kits.choose import shortlist
 from vantok_core.kits.families.insert import ASSUMED_STOP_GAP, spacer_stack, unspaced_gap
 from vantok_core.kits.fit import fit_checks, kit_load_kg, with_kit
 from vantok_core.kits.registry import read_kit

@@ -24,7 +24,7 @@ from vantok_core.judge.prove import Proof
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
 from vantok_core.kits.chances import Chances
-from vantok_core.kits.choose import Shortlist
+from vantok_core.kits.choice import Shortlist
 from vantok_core.loads.plan import by_load
 from vantok_core.model import JobModel, Missing, has_load, off_springs
 from vantok_core.physics.vehicle import CORNERS

@@ -22,7 +22,8 @@ from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.tail import Tail, tails
 from vantok_core.kits.chances import Chances, chances
-from vantok_core.kits.choose import Shortlist, shortlist
+from vantok_core.kits.choice import Shortlist
+from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.staged import at_other_settings, same_parts, staged
 from vantok_core.kits.target import target_state

@@ -20,7 +20,8 @@ from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import StateView
 from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.judge.working import Working
-from vantok_core.kits.choose import Choice, shortlist
+from vantok_core.kits.choice import Choice
+from vantok_core.kits.choose import shortlist
 from vantok_core.kits.registry import checked, own_fields
 from vantok_core.kits.staged import at_other_settings, staged
 from vantok_core.loads.limits import Margin

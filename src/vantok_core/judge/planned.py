@@ -53,10 +53,10 @@ def planned(model: JobModel) -> tuple[Planned, ...]:
 
 def _planned(model: JobModel, change: PlannedChange, state: JobState) -> Planned:
     kit = fitted_vehicle(staged(model), model.job.fitting) if model.job.fitting else None
-    rise, found = _rise(model, change, model.vehicle), tuple(_margins(model, change, state))
+    rise, found = rise_of(model, change, model.vehicle), tuple(_margins(model, change, state))
     said, tone = _said(change, state, rise, found)
     return Planned(
-        change=change, state=state, rise=rise, with_kit=_rise(model, change, kit) if kit is not None else {}, margins=found, said=said,
+        change=change, state=state, rise=rise, with_kit=rise_of(model, change, kit) if kit is not None else {}, margins=found, said=said,
         do=TYRES if change.larger_tyre_m > 0.0 else Say(""), tone=tone,
     )  # fmt: skip
 
@@ -80,7 +80,7 @@ def _said(
     return Say(f"{text}Whether its axles would hold it is not known: weigh it.", values), "act"
 
 
-def _rise(model: JobModel, change: PlannedChange, vehicle: Vehicle) -> dict[AxleName, Figure]:
+def rise_of(model: JobModel, change: PlannedChange, vehicle: Vehicle) -> dict[AxleName, Figure]:
     """Return how much higher each axle would stand on the ground (m); sigma from the rates and from a planned mass.
 
     The springs' part is as sure as the rates and the mass are; what larger tyres lift is taken as stated.

@@ -14,7 +14,7 @@ from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.loads import way_out
 from vantok_core.judge.unweighed import Unweighed
-from vantok_core.kits.choose import Choice, Shortlist
+from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.model import Missing
 
 WALK = ("FL", "RL", "RR", "FR")

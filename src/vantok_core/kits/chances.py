@@ -11,11 +11,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from vantok_core.base.errors import StateError
-from vantok_core.base.num import FloatArray
-from vantok_core.facts import Kit
-from vantok_core.kits.choose import Choice, Shortlist
+from vantok_core.base.num import FloatArray, Real
+from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.cost import YearsCost, years_cost
-from vantok_core.kits.family import KIT_ELEMENT
+from vantok_core.kits.hours import hours_of
 from vantok_core.kits.odds import right_choice
 from vantok_core.kits.wishes import HOUR
 from vantok_core.model import JobModel
@@ -45,9 +44,18 @@ class Chances:
     none: float
 
 
-def cost_of(kit: Kit) -> YearsCost:
-    """Return what a kit costs over five years, hours at the usual rate."""
-    return years_cost(kit.price, kit.hours, HOUR, kit.upkeep_per_year, kit.life_years)
+def cost_of(choice: Choice) -> YearsCost:
+    """Return what an option costs over five years, hours at the usual rate; nothing where it puts nothing on.
+
+    Of several kits each is renewed in its own time, and what must come off comes off once.
+    """
+    each = [years_cost(k.price, k.hours, HOUR, k.upkeep_per_year, k.life_years) for k in choice.kits]
+    saved = HOUR * hours_of(choice.kits).saved if len(choice.kits) > 1 else 0.0
+    return YearsCost(
+        renewals=sum(y.renewals for y in each),
+        fitted=sum(y.fitted for y in each) - saved,
+        cost=sum(y.cost for y in each) - saved,
+    )
 
 
 def chances(model: JobModel, found: Shortlist) -> Chances:
@@ -60,10 +68,10 @@ def chances(model: JobModel, found: Shortlist) -> Chances:
     if not options:
         return Chances(by={}, none=1.0)
     rows = model.estimate.draws(DRAWS, SEED)
-    strength = np.exp(MADE_KNOWN * np.random.default_rng(SEED + 1).standard_normal((DRAWS, len(options))))
+    strength = np.random.default_rng(SEED + 1).standard_normal((DRAWS, len(options)))
     plain = model.estimate.problem.at(rows, found.state.key, REAR, model.on)
     drops = np.stack([_drops(model, found, c, rows, plain, strength[:, n]) for n, c in enumerate(options)], axis=1)
-    costs = [cost_of(c.kit).cost if c.kit is not None else 0.0 for c in options]
+    costs = [cost_of(c).cost for c in options]
     right = right_choice(drops[:, :, None], [found.target.drop], costs)
     return Chances(
         by={c.key: Chance(within=right.within[n], right=right.right[n], cost=costs[n]) for n, c in enumerate(options)},
@@ -83,8 +91,14 @@ def _drops(
     try:
         vehicle = choice.vehicle
         assert vehicle is not None
-        vehicle = with_strength(vehicle, {KIT_ELEMENT: strength})
+        vehicle = with_strength(vehicle, _strengths(choice, strength))
         return model.estimate.problem.at(rows, found.state.key, REAR, vehicle)
     except StateError:
         spread = np.random.default_rng(SEED + 2).standard_normal(len(rows))
         return np.asarray(choice.drop.value + choice.drop.sigma * spread)
+
+
+def _strengths(choice: Choice, draw: FloatArray) -> dict[str, Real]:
+    """Return the strength of each kit of an option at every draw; of one kit by the option's own draws, of further ones by draws of theirs."""
+    more = np.random.default_rng(SEED + 3).standard_normal((len(choice.elements), len(draw)))
+    return {name: np.exp(MADE_KNOWN * (draw if n == 0 else more[n])) for n, name in enumerate(choice.elements)}

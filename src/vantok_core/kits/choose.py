@@ -6,92 +6,38 @@ Source: method section 5. Limits come first: over one, the load is moved or remo
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from functools import partial
 from math import hypot
-from typing import Literal
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import Figure
 from vantok_core.base.say import Say, length, mass
 from vantok_core.facts import Job, JobState, Kit
 from vantok_core.kits.already import without_already
-from vantok_core.kits.family import FitCheck, Setting
+from vantok_core.kits.choice import MET, Choice, Shortlist
+from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting, least
 from vantok_core.kits.fit import droop_checks, fit_checks, with_kit
+from vantok_core.kits.ranking import by_weights, scores, weights_of
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.kits.wishes import empty_ride_kept
-from vantok_core.loads.moves import Move, clearing_moves, moves
+from vantok_core.loads.moves import clearing_moves, moves
 from vantok_core.loads.plan import reach, state_margins
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import CORNERS, Item, Vehicle
 from vantok_core.rates.places import Place
+from vantok_core.rates.problem import MADE_KNOWN
 
 TOUCHING = 0.002
 """A stop gap read at or under this (m) counts as touching: no gauge tells it from nought."""
+OF_ONE = {KIT_ELEMENT: MADE_KNOWN}
+"""Sigma of the strength of one kit with its maker's data, by element."""
 ANOTHER_VEHICLES = ("spring", "variant")
 """Checks that a kit of another vehicle fails: nothing is predicted of it here."""
-MET = 0.012
-"""A target counts as met within this much (m)."""
 FORWARD_PLACE = 0.40
 """How far forward load can usually go where no cab is in the way: share of the wheelbase behind the front axle."""
-
-WEIGHTS = {"target": 0.40, "empty_ride": 0.20, "stop_gap": 0.10, "range": 0.10, "cost": 0.12, "upkeep": 0.08}
-WEIGHT_WORDS = {
-    "target": "distance to the target, loaded", "empty_ride": "empty stance and ride left alone",
-    "stop_gap": "stop gap left, loaded", "range": "range of loads served", "cost": "cost fitted", "upkeep": "upkeep",
-}  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Choice:
-    """One choice with what the model says of it; reports are None where it could not be solved."""
-
-    key: str
-    name: str
-    kind: Literal["nothing", "move", "kit"]
-    kit: Kit | None = None
-    out: tuple[Say, ...] = ()
-    checks: tuple[FitCheck, ...] = ()
-    notes: tuple[Say, ...] = ()
-    setting: Setting = field(default_factory=dict)
-    vehicle: Vehicle | None = None
-    loaded: StateReport | None = None
-    empty: StateReport | None = None
-    drop: Figure | None = None
-    miss: float | None = None
-    scores: dict[str, float] = field(default_factory=dict)
-    weights: Mapping[str, float] = field(default_factory=lambda: WEIGHTS)
-
-    @property
-    def score(self) -> float:
-        """Weighted sum of the criteria, 0 to 1."""
-        whole = sum(self.weights.values()) or 1.0
-        return sum(self.weights[name] * value for name, value in self.scores.items()) / whole
-
-    @property
-    def meets(self) -> bool:
-        """Whether it brings the rear to the target."""
-        return self.miss is not None and abs(self.miss) <= MET
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shortlist:
-    """All choices, best first, those that are out last; the recommended key; the target; over-limit lines."""
-
-    state: JobState
-    target: TargetDrop
-    choices: tuple[Choice, ...]
-    recommended: str
-    reason: Say
-    over: tuple[Say, ...]
-    moves: tuple[Move, ...]
-    against: Say | None = None
-
-    def choice(self, key: str) -> Choice | None:
-        """Return a choice by key."""
-        return next((c for c in self.choices if c.key == key), None)
 
 
 def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
@@ -132,23 +78,6 @@ def _instead(wrong: Choice, choices: list[Choice]) -> list[Say]:
     return [Say(f"For this vehicle: {', '.join(right)}.")] if right else []
 
 
-def weights_of(job: Job) -> dict[str, float]:
-    """Return what each criterion counts on a job: as set there, else as usual."""
-    return WEIGHTS | {str(name): weight for name, weight in job.weights.items()}
-
-
-def by_weights(found: Shortlist, weights: Mapping[str, float]) -> Shortlist:
-    """Return the choices ranked anew by other weights of the criteria (any share of their sum); nothing is solved again."""
-    fitted = [replace(c, weights=weights) for c in found.choices if c.kind == "kit"]
-    ranked = sorted(fitted, key=_rank)
-    first = tuple(c for c in found.choices if c.kind != "kit")
-    nothing, moved = found.choice("nothing"), found.choice("move")
-    assert nothing is not None
-    assert moved is not None
-    recommended, reason = _recommend(list(found.over), nothing, moved, ranked, found.against)
-    return replace(found, choices=(*first, *ranked), recommended=recommended, reason=reason)
-
-
 def over_limits(job: Job, state: JobState) -> list[Say]:
     """Return a line for each limit the state is over."""
     return [
@@ -162,16 +91,6 @@ def furthest_forward(job: Job) -> float:
     """Return the foremost station (m) that load can go to: behind the cab's wall, where there is one."""
     place = reach(job)
     return max(FORWARD_PLACE * (job.vehicle.base_m or 0.0), place.wall if place else 0.0)
-
-
-def _rank(choice: Choice) -> tuple[bool, bool, float]:
-    """Return how choices are ranked: those that fit, of them those that reach the target by their score, the rest by their miss."""
-    reaches = choice.meets
-    return (
-        bool(choice.out),
-        not reaches,
-        -choice.score if reaches else abs(choice.miss if choice.miss is not None else 1.0),
-    )
 
 
 def _against_nothing(model: JobModel, key: str, target: TargetDrop) -> Say | None:
@@ -193,31 +112,6 @@ def _against_nothing(model: JobModel, key: str, target: TargetDrop) -> Say | Non
     return None
 
 
-def _recommend(
-    over: list[Say], nothing: Choice, moved: Choice, ranked: list[Choice], against: Say | None
-) -> tuple[str, Say]:
-    able = [c for c in ranked if not c.out and c.miss is not None]
-    if over:
-        return "move", Say(
-            "Over a limit: move or remove load first. No kit raises a rating, whatever its label claims."
-        )
-    if nothing.meets and against is None:
-        return "nothing", Say("The height is already where it is wanted; a helper would only add stiffness.")
-    if moved.meets:
-        return "move", Say("Moving the load does it without a part.")
-    if able and able[0].meets:
-        return able[0].key, against or Say(
-            "It reaches the target, and of those that do it has the best sum of all criteria."
-        )
-    if able:
-        miss = able[0].miss or 0.0
-        way = "low" if miss > 0 else "high"
-        values = {"miss": length(abs(miss))}
-        text = f"Nothing on the shelf reaches the target: {able[0].name} comes nearest and leaves the rear {{miss}} {way} of it."
-        return "", against or Say(text, values)
-    return "", Say("Nothing on the shelf fits; see why each is out, or measure what is still to measure.")
-
-
 def _nothing(model: JobModel, plain: dict[str, StateReport], key: str, target: TargetDrop) -> Choice:
     report, on = plain[key], model.job.already
     name = f"Keep what is on: {on.what}" if on else "Do nothing"
@@ -229,9 +123,14 @@ def _nothing(model: JobModel, plain: dict[str, StateReport], key: str, target: T
     )  # fmt: skip
 
 
-def _empty(model: JobModel, reports: dict[str, StateReport]) -> StateReport:
+def unladen(model: JobModel) -> str:
+    """Return the key of the reference state: empty, or as it came."""
     assert model.job.empty is not None
-    return reports[model.job.empty.key]
+    return model.job.empty.key
+
+
+def _empty(model: JobModel, reports: dict[str, StateReport]) -> StateReport:
+    return reports[unladen(model)]
 
 
 def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain: dict[str, StateReport]) -> Choice:
@@ -255,7 +154,8 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
             mass=move.item.mass_kg, station=move.item.station_m - move.forward, lateral=move.item.lateral_m, name="to"
         ),
     )
-    report = _with_items(model, key, items)
+    loads = {**model.states, key: replace(model.states[key], items=(*model.states[key].items, *items))}
+    report = replace(model, states=loads).solve()[key]
     note = Say(
         f"Move {move.item.name} ({{m}}) {{d}} forward {move.zone.where}: {{r}} off the rear axle and onto the front.",
         {"m": mass(move.item.mass_kg), "d": length(move.forward), "r": mass(move.relief)},
@@ -263,14 +163,8 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     return Choice(
         key="move", name="Move the load", kind="move", notes=(note,), vehicle=model.vehicle, loaded=report,
         empty=_empty(model, plain), miss=float(report.d_r) - target.drop,
-        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground"), model.on).sigma),
+        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground"), model.on).sigma), loads=loads, move=move,
     )  # fmt: skip
-
-
-def _with_items(model: JobModel, key: str, items: tuple[Item, ...]) -> StateReport:
-    states = dict(model.states)
-    states[key] = replace(states[key], items=(*states[key].items, *items))
-    return replace(model, states=states).solve()[key]
 
 
 Bare = tuple[Vehicle, float]
@@ -319,7 +213,7 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
             checks=tuple(checks),
         )
     loaded, empty, before = reports[key], _empty(model, reports), _empty(model, model.solve(model.bare))
-    found = model.estimate.drop(key, Place("rear", "ground"), vehicle)
+    drop, empty_drop = drops_with(model, (key, unladen(model)), vehicle, OF_ONE, rests)
     miss = float(loaded.d_r) - target.drop
     ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty)]
     checks += ride
@@ -328,9 +222,18 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
     return Choice(
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
         notes=(*solved.notes, *family.does(model, kit, solved.setting, key), *unloaded), setting=solved.setting, vehicle=vehicle, loaded=loaded,
-        empty=empty, drop=Figure(value=found.value, sigma=hypot(found.sigma, rests)), miss=miss,
-        scores=_scores(kit, miss, loaded, empty, before, never_empty=model.job.never_empty),
+        empty=empty, drop=drop, empty_drop=empty_drop, miss=miss,
+        scores=scores(kit, miss, loaded, empty, before, never_empty=model.job.never_empty),
     )  # fmt: skip
+
+
+def drops_with(
+    model: JobModel, states: Sequence[str], vehicle: Vehicle, strengths: Mapping[str, float], rests: float = 0.0
+) -> list[Figure]:
+    """Return the rear drops in some states with kits on, whose strengths nobody has read (by element, sigma of ln a, a share); rests: sigma
+    of what they stand on (m)."""
+    found = model.estimate.drops_with(states, Place("rear", "ground"), vehicle, strengths)
+    return [Figure(value=one.value, sigma=hypot(one.sigma, rests)) for one in found]
 
 
 def _at(model: JobModel, base: Vehicle, kit: Kit, key: str, setting: Setting) -> Vehicle:
@@ -341,7 +244,7 @@ def _at(model: JobModel, base: Vehicle, kit: Kit, key: str, setting: Setting) ->
 def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tuple[list[FitCheck], list[Say]]) -> Choice:
     """Return a kit that the height wanted at the rear does not set, at its least: a front kit, or one that lifts nothing."""
     family, (checks, out) = family_of(kit), found
-    setting = {name: (span.low, span.low) for name, span in family.spans(kit).items()}
+    setting = least(family.spans(kit))
     try:
         vehicle = _at(model, base, kit, key, setting)
         plain = model.solve(base)
@@ -365,25 +268,3 @@ def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tupl
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=(*checks, *ride), notes=tuple(notes), setting=setting, vehicle=vehicle,
         loaded=reports[key], empty=empty,
     )  # fmt: skip
-
-
-def _scores(
-    kit: Kit, miss: float, loaded: StateReport, empty: StateReport, empty_plain: StateReport, *, never_empty: bool
-) -> dict[str, float]:
-    """Return each criterion from 0 (poor) to 1 (good). A vehicle that is never empty is raised on purpose: that counts against nothing."""
-    rise = 0.0 if never_empty else abs(float(empty.d_r))
-    stiffer = float(empty.ride_frequency["RL"]) / max(float(empty_plain.ride_frequency["RL"]), 0.1) - 1.0
-    gaps = [float(s.gap_left) for e in loaded.elements.values() for s in e.values() if s.gap_left is not None]
-    family = family_of(kit)
-    return {
-        "target": _falling(abs(miss), 0.040),
-        "empty_ride": 0.5 * _falling(rise, 0.050) + 0.5 * _falling(max(stiffer, 0.0), 0.5),
-        "stop_gap": family.gap_score(gaps),
-        "range": family.range_served,
-        "cost": _falling(kit.price + 80.0 * kit.hours, 1500.0),
-        "upkeep": _falling(kit.upkeep_per_year, 60.0),
-    }
-
-
-def _falling(value: float, worst: float) -> float:
-    return max(1.0 - value / worst, 0.0)

@@ -91,7 +91,7 @@ def _check_together(works: Sequence[Work]) -> None:
             raise InputError("family", one.family, f"known are {', '.join(FAMILY_ORDER)}")
     front, rear = ([w.family for w in works if w.axle == axle] for axle in ("front", "rear"))
     if len(set(front)) < len(front) or len(set(rear)) < len(rear):
-        raise InputError("kits", [w.name for w in works], "two kits of one family cannot go on one axle")
+        raise InputError("kits", [w.name for w in works], "two kits of one kind cannot go in one place on an axle")
     fewer, more = sorted((len(front), len(rear)))
     if more > MOST_ON_ONE or fewer > MOST_ON_OTHER:
         raise InputError("kits", [w.name for w in works], "three kits on one axle and one on the other at most")

@@ -18,7 +18,7 @@ from vantok_core.facts.sizes import SIZES
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.stance.states import solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, Axle, AxleName, Element, SpringChange, Vehicle
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Axle, AxleName, Element, SpringChange, Vehicle
 from vantok_core.rates.places import Place, place_drop
 
 Status = Literal["pass", "fail", "measure"]
@@ -105,6 +105,10 @@ class Family(ABC, Generic[DataType]):
     """What the customer must know of it."""
     range_served: ClassVar[float]
     """How wide a range of loads one fitting serves by another setting, 0 to 1."""
+    work: ClassVar[str]
+    """What kind of work it is, which says when it is fitted among others (`kits.cost`)."""
+    debates: ClassVar[tuple[str, ...]]
+    """On which questions that the trade argues about it takes a side (`kits.schools`)."""
 
     def of(self, kit: Kit) -> DataType:
         """Return a kit's own data. Raises pydantic's ValidationError where it is not this family's."""
@@ -234,7 +238,7 @@ class StillFamily(AlikeFamily[DataType]):
 
     def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
         """Return its least setting: no height asks for another."""
-        return Solved(setting={name: (span.low, span.low) for name, span in self.spans(kit).items()})
+        return Solved(setting=least(self.spans(kit)))
 
     def highest_force(self, kit: Kit) -> float:
         """Return nought: it carries nothing."""
@@ -288,6 +292,21 @@ def nearest_step(
 
 PAST = 0.002
 """How far a target may lie past the last step (m) before that is said."""
+
+
+def least(kit_spans: Mapping[str, Span]) -> dict[str, Pair]:
+    """Return the least of everything a kit is set by, both sides alike (SI)."""
+    return {name: (span.low, span.low) for name, span in kit_spans.items()}
+
+
+def named(vehicle: Vehicle, name: str) -> Vehicle:
+    """Return the vehicle with the kit last put on it called by a name."""
+
+    def called(element: Element) -> Element:
+        return replace(element, name=name) if element.name == KIT_ELEMENT else element
+
+    front, rear = (replace(vehicle.axle(a), elements=tuple(called(e) for e in vehicle.axle(a).elements)) for a in AXLES)
+    return replace(vehicle, front=front, rear=rear)
 
 
 def empty_reading(job: Job, axle: AxleName, datum: str) -> Pair | None:

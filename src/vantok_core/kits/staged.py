@@ -11,12 +11,12 @@ from dataclasses import replace
 from vantok_core.facts import Fitting, Job
 from vantok_core.facts.kinds import AND
 from vantok_core.kits.already import without_already
-from vantok_core.kits.family import KIT_ELEMENT
+from vantok_core.kits.family import KIT_ELEMENT, named
 from vantok_core.kits.fit import set_in, with_kit
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel, build_model
 from vantok_core.model.build import On
-from vantok_core.physics.vehicle import AXLES, Element, Vehicle
+from vantok_core.physics.vehicle import Vehicle
 from vantok_core.rates.problem import MADE_KNOWN
 from vantok_core.rates.strength import with_strength
 
@@ -67,7 +67,7 @@ def _read_at(model: JobModel, settings: Sequence[Fitting], then: Job | None = No
     found = []
     for part in settings:
         vehicle = with_kit(job, base, part.kit, part.setting, state=set_in(model, part))
-        found.append((job.model_copy(update={"fitting": part}), _named(vehicle, name)))
+        found.append((job.model_copy(update={"fitting": part}), named(vehicle, name)))
     return found
 
 
@@ -119,15 +119,5 @@ def with_parts(model: JobModel, vehicle: Vehicle, parts: Sequence[Fitting]) -> V
     """Return the vehicle with some kits on, each set as it was left, under names of their own."""
     for n, part in enumerate(parts):
         vehicle = with_kit(model.job, vehicle, part.kit, part.setting, state=set_in(model, part))
-        vehicle = _named(vehicle, part_name(n))
+        vehicle = named(vehicle, part_name(n))
     return vehicle
-
-
-def _named(vehicle: Vehicle, name: str) -> Vehicle:
-    """Return the vehicle with the kit last put on it called by a name."""
-
-    def called(element: Element) -> Element:
-        return replace(element, name=name) if element.name == KIT_ELEMENT else element
-
-    front, rear = (replace(vehicle.axle(a), elements=tuple(called(e) for e in vehicle.axle(a).elements)) for a in AXLES)
-    return replace(vehicle, front=front, rear=rear)

@@ -5,16 +5,16 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from vantok_core.base.figure import Figure
+from vantok_core.base.kept import LastFew
 from vantok_core.facts import Job
 from vantok_core.physics.stance.report import StateReport, report
 from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
-from vantok_core.rates.estimate import KEPT, Estimate
+from vantok_core.rates.estimate import Estimate
 from vantok_core.rates.places import Place, place_drop
 
 
@@ -39,8 +39,11 @@ class JobModel:
     without_kits: Vehicle | None = None
     onward: dict[str, JobModel] = field(default_factory=dict, init=False, repr=False, compare=False)
     """Models that follow from this one, by name, each worked out once."""
-    kept: deque[tuple[Vehicle, dict[str, SolvedState]]] = field(
-        default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
+    kept: LastFew[Vehicle, dict[str, SolvedState]] = field(
+        default_factory=LastFew, init=False, repr=False, compare=False
+    )
+    told: LastFew[Vehicle, dict[str, StateReport]] = field(
+        default_factory=LastFew, init=False, repr=False, compare=False
     )
 
     @property
@@ -56,23 +59,23 @@ class JobModel:
     def for_job(self, job: Job) -> JobModel:
         """Return this calibration for a job that rests it on the same facts (see `same_basis`)."""
         found = replace(self, job=job)
-        found.kept.extend(self.kept)
+        found.kept.take_over(self.kept)
+        found.told.take_over(self.told)
         return found
 
     def solved(self, vehicle: Vehicle | None = None) -> dict[str, SolvedState]:
         """Return every state solved, with the given vehicle or the plain one; kept for the last few vehicles asked about."""
         used = vehicle or self.vehicle
-        found = next((k for v, k in self.kept if v is used), None)
-        if found is None:
-            found = solve_states(used, list(self.states.values()), check_limits=False)
-            self.kept.append((used, found))
-        return found
+        known = self.kept.get(used)
+        return known or self.kept.put(used, solve_states(used, list(self.states.values()), check_limits=False))
 
     def solve(self, vehicle: Vehicle | None = None, *, check_limits: bool = False) -> dict[str, StateReport]:
         """Return the report of every state, with the given vehicle (a kit on it) or the plain one."""
         used = vehicle or self.vehicle
-        solved = solve_states(used, list(self.states.values())) if check_limits else self.solved(used)
-        return {key: report(used, one) for key, one in solved.items()}
+        if check_limits:
+            solve_states(used, list(self.states.values()))
+        known = self.told.get(used)
+        return known or self.told.put(used, {key: report(used, one) for key, one in self.solved(used).items()})
 
     def read_mean(self, state: str, axle: AxleName, datum: str, phase: str = "before") -> float | None:
         """Return the mean of an axle's two readings (m), None unless both sides were read."""

@@ -7,7 +7,6 @@ Source: method section 3.
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from math import log, sqrt
@@ -17,6 +16,7 @@ from scipy.linalg import cho_factor, cho_solve
 
 from vantok_core.base.errors import InputError, NoEquilibriumError, StateError
 from vantok_core.base.figure import Figure
+from vantok_core.base.kept import LastFew
 from vantok_core.base.num import FloatArray
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 from vantok_core.rates.places import Place
@@ -26,10 +26,6 @@ Both = Callable[[FloatArray], tuple[FloatArray, FloatArray]]
 """Weighted residuals and their Jacobian at the unknowns."""
 JUDGEABLE = 1e-6
 """Least share of a reading's variance that others must leave free for it to be judged."""
-
-
-KEPT = 8
-"""Vehicles (kits and settings) whose drops a model keeps: what a page asks about, and no more."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,8 +61,8 @@ class Estimate:
     best: FloatArray
     strength: Mapping[str, float] = field(default_factory=dict)
     strength_sigma: Mapping[str, float] = field(default_factory=dict)
-    kept: deque[tuple[Vehicle, dict[str, dict[Place, tuple[float, FloatArray]]]]] = field(
-        default_factory=lambda: deque(maxlen=KEPT), init=False, repr=False, compare=False
+    kept: LastFew[Vehicle, dict[str, dict[Place, tuple[float, FloatArray]]]] = field(
+        default_factory=LastFew, init=False, repr=False, compare=False
     )
 
     def suspects(self) -> list[Suspect]:
@@ -119,13 +115,46 @@ class Estimate:
         drop, gradient = self._drop(state, place, vehicle)
         return self._with_sigma(drop, gradient)
 
+    def drops_with(
+        self, states: Sequence[str], place: Place, vehicle: Vehicle, strengths: Mapping[str, float]
+    ) -> list[Figure]:
+        """Return the drops from the reference in some states with elements on that nobody has read yet: their strength (by name, sigma of
+        ln a) is one more thing that is not known."""
+        return [
+            Figure(value=value, sigma=self._sigma(slope, own))
+            for value, slope, own in self._with(states, place, vehicle, strengths)
+        ]
+
+    def heights_with(
+        self, states: Sequence[str], place: Place, vehicle: Vehicle, strengths: Mapping[str, float]
+    ) -> list[Figure]:
+        """Return the heights in some states, likewise. Raises InputError where no reading ever gave that place a reference."""
+        if place not in self.heights:
+            raise InputError("place", f"{place.at} {place.datum}", "no reading gives this place a reference height")
+        row = np.zeros(len(self.best))
+        row[2 + list(self.heights).index(place)] = 1.0
+        return [
+            Figure(value=self.heights[place] - value, sigma=self._sigma(row - slope, own))
+            for value, slope, own in self._with(states, place, vehicle, strengths)
+        ]
+
+    def _with(
+        self, states: Sequence[str], place: Place, vehicle: Vehicle, strengths: Mapping[str, float]
+    ) -> list[tuple[float, FloatArray, float]]:
+        """Return a place's drop in some states, its slope in the unknowns, and the sigma that elements nobody has read add."""
+        found = self.problem.drops_of_strength(self.best, [(state, place) for state in states], vehicle, strengths)
+        slopes = self.problem.gradients(self.best, [drop for drop, _ in found])
+        return [(float(d.values[0]), slope, own) for (d, own), slope in zip(found, slopes, strict=True)]
+
+    def _sigma(self, slope: FloatArray, own: float) -> float:
+        return sqrt(max(float(slope @ self.covariance @ slope), 0.0) + own**2)
+
     def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> tuple[float, FloatArray]:
         """Return a drop and its gradient; a state's places are worked out together, once for each of the last few vehicles."""
         used = vehicle or self.problem.vehicle
-        known = next((k for v, k in self.kept if v is used), None)
+        known = self.kept.get(used)
         if known is None:
-            known = {}
-            self.kept.append((used, known))
+            known = self.kept.put(used, {})
         if state not in known:
             wanted = [(state, p) for p in ALWAYS]
             known[state] = dict(zip(ALWAYS, self._drops(wanted, vehicle), strict=True))

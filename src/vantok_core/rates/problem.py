@@ -232,9 +232,30 @@ class EstimationProblem:
             found.append(Drops(np.broadcast_to(np.asarray(place_drop(one, place)), rows)[part], moving))
         return found
 
+    def drops_of_strength(
+        self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle, strengths: Mapping[str, float]
+    ) -> list[tuple[Drops, float]]:
+        """Return the drop (m) at each wanted (state, place), as `drops` has it at x (ln k, m, sigmas), and the part (m) of its sigma that
+        comes from elements whose strength nobody has read (by name, sigma of ln a): one solve for all."""
+        names = {state for state, _ in wanted}
+        moving = self._moving({one.name for one in _states_needed(vehicle, self.states, names)})
+        first = 1 + 2 * len(moving)
+        rows = np.vstack([self._steps(x, moving), *(np.tile(x, (2, 1)) for _ in strengths)])
+        factors: dict[str, Real] = {}
+        for i, (name, sigma) in enumerate(strengths.items()):
+            steps = np.exp([STEP_OF_LOAD * sigma, -STEP_OF_LOAD * sigma])
+            factors[name] = np.insert(np.ones(len(rows) - 2), first + 2 * i, steps)
+        solved = self._solved_at(rows, names, with_strength(vehicle, factors))
+        found = []
+        for state, place in wanted:
+            drop = np.broadcast_to(np.asarray(place_drop(solved[state], place)), len(rows))
+            slopes = (drop[first::2] - drop[first + 1 :: 2]) / (2.0 * STEP_OF_LOAD)
+            found.append((Drops(drop[:first], tuple(moving)), float(np.sqrt(slopes @ slopes))))
+        return found
+
     def at(self, rows: FloatArray, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
         """Return a place's drop (m) in a state at many trials of the unknowns at once (rows of ln k, m, sigmas)."""
-        solved = self._solved_at(rows, state, vehicle or self.vehicle)
+        solved = self._solved_at(rows, {state}, vehicle or self.vehicle)[state]
         return np.broadcast_to(np.asarray(place_drop(solved, place)), len(rows))
 
     def _solved(self, x: FloatArray, name: str, vehicle: Vehicle) -> _Solved:
@@ -242,17 +263,17 @@ class EstimationProblem:
         used = _states_needed(vehicle, self.states, {name})
         moving = self._moving({state.name for state in used})
         rows = self._steps(x, moving)
-        return self._solved_at(rows, name, vehicle), tuple(moving), slice(0, len(rows)), len(rows)
+        return self._solved_at(rows, {name}, vehicle)[name], tuple(moving), slice(0, len(rows)), len(rows)
 
-    def _solved_at(self, rows: FloatArray, name: str, vehicle: Vehicle) -> SolvedState:
-        used = _states_needed(vehicle, self.states, {name})
+    def _solved_at(self, rows: FloatArray, names: set[str], vehicle: Vehicle) -> dict[str, SolvedState]:
+        used = _states_needed(vehicle, self.states, names)
         changed = with_rates(vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
         masses = self.masses(rows[:, 2 + len(self.places) :], [state.name for state in used])
         loaded = [with_masses(state, masses) for state in used]
         if self.kits:
             strength = self.strength(rows)
             changed, loaded = with_strength(changed, strength), [as_strong(state, strength) for state in loaded]
-        return solve_states(changed, loaded, check_limits=False)[name]
+        return solve_states(changed, loaded, check_limits=False)
 
     def _stacked(self, x: FloatArray, names: Sequence[str], vehicle: Vehicle) -> dict[str, _Solved] | None:
         """Return several states solved as one batch, where no air joins them; None where the batch does not settle, and each

@@ -23,8 +23,9 @@ from vantok_core.base.say import Quantity
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.kits.chances import Chance, Chances
-from vantok_core.kits.choose import MET, WEIGHT_WORDS, WEIGHTS, Choice, Shortlist, by_weights, weights_of
+from vantok_core.kits.choice import MET, WEIGHT_WORDS, WEIGHTS, Choice, Shortlist
 from vantok_core.kits.odds import TOLERANCE, in_ten
+from vantok_core.kits.ranking import by_weights, weights_of
 from vantok_core.kits.registry import family_of
 
 LEAST_TOLD = 0.05

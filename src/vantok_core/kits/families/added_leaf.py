@@ -53,6 +53,8 @@ class AddedLeafFamily(AlikeFamily[AddedLeafData], ElementFamily[AddedLeafData]):
     )
     care = ("Have the axle bolts drawn up again after the first short distance; the leaf settles in the first weeks.",)
     range_served = 0.3
+    work = "spring"
+    debates = ("helper_or_new",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the pack is as wide as the leaf."""

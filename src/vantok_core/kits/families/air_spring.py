@@ -102,6 +102,8 @@ class AirSpringFamily(ElementFamily[AirData]):
         "Look at the pressure each week, and before each trip under load; air that is lost is looked for, not topped up.",
     )
     range_served = 1.0
+    work = "air"
+    debates = ("air_or_solid", "one_line_or_two", "empty_or_minimum")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether it stands in its pad-to-pad window."""

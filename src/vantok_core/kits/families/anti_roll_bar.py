@@ -57,6 +57,8 @@ class BarFamily(StillFamily[BarData]):
     )
     care = ("Have bushes and links looked at once a year; a link that knocks is worn.",)
     range_served = 1.0
+    work = "bar"
+    debates = ("bar_stiff_or_soft",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether anybody looked for the factory's own bar."""

@@ -65,6 +65,8 @@ class CoilAssistFamily(AlikeFamily[CoilAssistData], ElementFamily[CoilAssistData
         "Have its clamps checked after the first short distance, and once a year; grease its seat where the maker says so.",
     )
     range_served = 0.5
+    work = "helper"
+    debates = ("air_or_solid", "helper_or_new")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether there is a leaf for it to stand on."""

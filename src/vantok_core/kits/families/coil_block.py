@@ -49,6 +49,8 @@ class CoilBlockFamily(SpringFamily[CoilBlockData]):
         "Look after the first short distance, and once a year, that each sits in its winding; a coil must never close on it in full bump.",
     )
     range_served = 0.3
+    work = "spring"
+    debates = ("block_or_camber",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the gap takes it, and coils enough stay free."""

@@ -78,6 +78,8 @@ class DamperFamily(StillFamily[DamperData]):
     )
     care = ("Oil on a damper, or one that does not push evenly, is worn: change both of an axle.",)
     range_served = 1.0
+    work = "damper"
+    debates = ("one_setting_or_many",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return that its lengths are measured on the bench."""

@@ -80,6 +80,8 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
     )
     care = ("Have the axle bolts and the rollers' bolts checked after the first short distance, and once a year.",)
     range_served = 0.4
+    work = "helper"
+    debates = ("air_or_solid", "helper_or_new")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether there is a pack for it to lie on."""

@@ -103,6 +103,8 @@ class InsertFamily(ElementFamily[InsertData]):
     )
     care = ("An insert carries only when it is touched: look at it once a year for cracks, and that it sits tight.",)
     range_served = 0.6
+    work = "insert"
+    debates = ("air_or_solid", "gap_or_contact")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the gap without spacers is one the kit allows."""

@@ -46,6 +46,8 @@ class ReplacementFamily(SpringFamily[ReplacementData]):
         "New springs settle in the first weeks: have the heights read again, the axle bolts drawn up, and headlamps and alignment looked at.",
     )
     range_served = 0.5
+    work = "spring"
+    debates = ("helper_or_new", "block_or_camber")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether a pack is as wide as the old one."""

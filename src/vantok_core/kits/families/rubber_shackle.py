@@ -34,6 +34,8 @@ class ShackleFamily(SpringFamily[ShackleData]):
         "Look at the rubber once a year for cracks, and that the shackle stands at the maker's angle under the usual load.",
     )
     range_served = 0.2
+    work = "spring"
+    debates = ("helper_or_new",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return nothing of its own: spring type and room are asked of every kit."""

@@ -39,6 +39,8 @@ class StabilizerFamily(StillFamily[StabilizerData]):
         "If it steers worse, pulls or knocks: stop, and have it looked at. It holds the wheel against kicks; it cures no play and no alignment.",
     )
     range_served = 1.0
+    work = "stabilizer"
+    debates = ("stabilizer_first_or_last",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the steering is one it goes on: never a rack, unless its maker lists it."""

@@ -43,6 +43,8 @@ class AdjusterFamily(SpringFamily[AdjusterData]):
     )
     care = ("Have the alignment and the headlamps set after any turn; droop is lost by as much as it is lifted.",)
     range_served = 0.2
+    work = "spring"
+    debates = ("block_or_camber",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return nothing of its own: spring type and droop are asked of every kit."""

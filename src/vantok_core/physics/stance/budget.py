@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from vantok_core.base.num import G
-from vantok_core.physics.elements.air import ISOTHERMAL
+from vantok_core.physics.elements.air import BUMP, ISOTHERMAL
 from vantok_core.physics.elements.laws import Spring
 from vantok_core.physics.stance.assembly import AxleLines, Line
 from vantok_core.physics.stance.states import SolvedState, sealed_here
@@ -51,6 +51,17 @@ def stiffness_budget(solved: SolvedState, name: AxleName) -> Budget:
     k_t = float(axle.tyre_rate)
     parts = {key: Stage(rate=r, load=f, rate_share=r / rate, load_share=f / load) for key, (r, f) in found.items()}
     return Budget(rate=rate, with_tyre=rate * k_t / (rate + k_t), tyre_give=rate / (rate + k_t), stages=parts)
+
+
+def roll_stiffness(solved: SolvedState, name: AxleName) -> float:
+    """Return an axle's roll stiffness (N m/rad) in a solved state, its bars and helpers with it, air shut where it stands, tyres left out.
+
+    Formula: `t^2 / 4` times what one wheel up and the other down by the same is pressed back with, per unit; air at its bump value.
+    Source: method section 6.
+    """
+    axle, stance = solved.axle(name)
+    _, _, k_ll, k_lr, k_rl, k_rr = sealed_here(axle, stance, BUMP).press(*stance.z)
+    return float(float(axle.half_track) ** 2 * (k_ll + k_rr - k_lr - k_rl))
 
 
 def _main_stages(line: Line) -> dict[str, Line]:

@@ -1,0 +1,92 @@
+"""A choice, and all of them: what the model says of each, how it scores, which is recommended and why.
+
+Source: method section 5.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from vantok_core.base.figure import Figure
+from vantok_core.base.say import Say
+from vantok_core.facts import JobState, Kit
+from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting
+from vantok_core.kits.target import TargetDrop
+from vantok_core.loads.moves import Move
+from vantok_core.physics.stance.report import StateReport
+from vantok_core.physics.vehicle import LoadState, Vehicle
+
+MET = 0.012
+"""A target counts as met within this much (m)."""
+WEIGHTS = {"target": 0.40, "empty_ride": 0.20, "stop_gap": 0.10, "range": 0.10, "cost": 0.12, "upkeep": 0.08}
+WEIGHT_WORDS = {
+    "target": "distance to the target, loaded", "empty_ride": "empty stance and ride left alone",
+    "stop_gap": "stop gap left, loaded", "range": "range of loads served", "cost": "cost fitted", "upkeep": "upkeep",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choice:
+    """One choice with what the model says of it; reports are None where it could not be solved.
+
+    drop, empty_drop: rear ground drop from the reference in the state judged and in the reference itself, m; miss: from the target, m;
+    with_it: the kits of a bundle, in the order they go on; elements: what its kits are called on the vehicle; loads, move: the states as loaded
+    with it and what is moved, where it moves load.
+    """
+
+    key: str
+    name: str
+    kind: Literal["nothing", "move", "kit", "bundle"]
+    kit: Kit | None = None
+    out: tuple[Say, ...] = ()
+    checks: tuple[FitCheck, ...] = ()
+    notes: tuple[Say, ...] = ()
+    setting: Setting = field(default_factory=dict)
+    vehicle: Vehicle | None = None
+    loaded: StateReport | None = None
+    empty: StateReport | None = None
+    drop: Figure | None = None
+    empty_drop: Figure | None = None
+    miss: float | None = None
+    scores: dict[str, float] = field(default_factory=dict)
+    weights: Mapping[str, float] = field(default_factory=lambda: WEIGHTS)
+    with_it: tuple[Kit, ...] = ()
+    elements: tuple[str, ...] = (KIT_ELEMENT,)
+    loads: Mapping[str, LoadState] | None = None
+    move: Move | None = None
+
+    @property
+    def score(self) -> float:
+        """Weighted sum of the criteria, 0 to 1."""
+        whole = sum(self.weights.values()) or 1.0
+        return sum(self.weights[name] * value for name, value in self.scores.items()) / whole
+
+    @property
+    def kits(self) -> tuple[Kit, ...]:
+        """The kits it puts on."""
+        return self.with_it or ((self.kit,) if self.kit is not None else ())
+
+    @property
+    def meets(self) -> bool:
+        """Whether it brings the rear to the target."""
+        return self.miss is not None and abs(self.miss) <= MET
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shortlist:
+    """All choices, best first, those that are out last; the recommended key; the target; over-limit lines."""
+
+    state: JobState
+    target: TargetDrop
+    choices: tuple[Choice, ...]
+    recommended: str
+    reason: Say
+    over: tuple[Say, ...]
+    moves: tuple[Move, ...]
+    against: Say | None = None
+
+    def choice(self, key: str) -> Choice | None:
+        """Return a choice by key."""
+        return next((c for c in self.choices if c.key == key), None)

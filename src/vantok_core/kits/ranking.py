@@ -1,0 +1,87 @@
+"""How choices are scored and ranked, and which one is recommended (method section 5)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from vantok_core.base.say import Say, length
+from vantok_core.facts import Job, Kit
+from vantok_core.kits.choice import WEIGHTS, Choice, Shortlist
+from vantok_core.kits.registry import family_of
+from vantok_core.physics.stance.report import StateReport
+
+
+def weights_of(job: Job) -> dict[str, float]:
+    """Return what each criterion counts on a job: as set there, else as usual."""
+    return WEIGHTS | {str(name): weight for name, weight in job.weights.items()}
+
+
+def by_weights(found: Shortlist, weights: Mapping[str, float]) -> Shortlist:
+    """Return the choices ranked anew by other weights of the criteria (any share of their sum); nothing is solved again."""
+    fitted = [replace(c, weights=weights) for c in found.choices if c.kind == "kit"]
+    ranked = sorted(fitted, key=_rank)
+    first = tuple(c for c in found.choices if c.kind != "kit")
+    nothing, moved = found.choice("nothing"), found.choice("move")
+    assert nothing is not None
+    assert moved is not None
+    recommended, reason = _recommend(list(found.over), nothing, moved, ranked, found.against)
+    return replace(found, choices=(*first, *ranked), recommended=recommended, reason=reason)
+
+
+def _rank(choice: Choice) -> tuple[bool, bool, float]:
+    """Return how choices are ranked: those that fit, of them those that reach the target by their score, the rest by their miss."""
+    reaches = choice.meets
+    return (
+        bool(choice.out),
+        not reaches,
+        -choice.score if reaches else abs(choice.miss if choice.miss is not None else 1.0),
+    )
+
+
+def _recommend(
+    over: list[Say], nothing: Choice, moved: Choice, ranked: list[Choice], against: Say | None
+) -> tuple[str, Say]:
+    able = [c for c in ranked if not c.out and c.miss is not None]
+    if over:
+        return "move", Say(
+            "Over a limit: move or remove load first. No kit raises a rating, whatever its label claims."
+        )
+    if nothing.meets and against is None:
+        return "nothing", Say("The height is already where it is wanted; a helper would only add stiffness.")
+    if moved.meets:
+        return "move", Say("Moving the load does it without a part.")
+    if able and able[0].meets:
+        return able[0].key, against or Say(
+            "It reaches the target, and of those that do it has the best sum of all criteria."
+        )
+    if able:
+        miss = able[0].miss or 0.0
+        way = "low" if miss > 0 else "high"
+        values = {"miss": length(abs(miss))}
+        text = f"Nothing on the shelf reaches the target: {able[0].name} comes nearest and leaves the rear {{miss}} {way} of it."
+        return "", against or Say(text, values)
+    return "", Say("Nothing on the shelf fits; see why each is out, or measure what is still to measure.")
+
+
+def scores(
+    kit: Kit, miss: float, loaded: StateReport, empty: StateReport, empty_plain: StateReport, *, never_empty: bool
+) -> dict[str, float]:
+    """Return each criterion from 0 (poor) to 1 (good); miss: from the target, m. A vehicle that is never empty is raised on
+    purpose: that counts against nothing."""
+    rise = 0.0 if never_empty else abs(float(empty.d_r))
+    stiffer = float(empty.ride_frequency["RL"]) / max(float(empty_plain.ride_frequency["RL"]), 0.1) - 1.0
+    gaps = [float(s.gap_left) for e in loaded.elements.values() for s in e.values() if s.gap_left is not None]
+    family = family_of(kit)
+    return {
+        "target": _falling(abs(miss), 0.040),
+        "empty_ride": 0.5 * _falling(rise, 0.050) + 0.5 * _falling(max(stiffer, 0.0), 0.5),
+        "stop_gap": family.gap_score(gaps),
+        "range": family.range_served,
+        "cost": _falling(kit.price + 80.0 * kit.hours, 1500.0),
+        "upkeep": _falling(kit.upkeep_per_year, 60.0),
+    }
+
+
+def _falling(value: float, worst: float) -> float:
+    return max(1.0 - value / worst, 0.0)

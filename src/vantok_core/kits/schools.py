@@ -1,0 +1,85 @@
+"""Questions that the trade argues about, with the reason of either school in a sentence; a family says which of them it takes a side on.
+
+Vantok shows both where an option looked at takes a side, and its own reading where the physics of the model settles the matter.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from vantok_core.facts import Kit
+from vantok_core.kits.registry import family_of
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Debate:
+    """A question; what either school answers, each its words and its reason; what the model has to say to it (empty: it depends)."""
+
+    question: str
+    one: tuple[str, str]
+    other: tuple[str, str]
+    ours: str = ""
+
+
+DEBATES: Mapping[str, Debate] = {
+    "air_or_solid": Debate(
+        question="Air or solid?",
+        one=("Air", "one fitting serves every load, side by side, and the empty ride stays soft at low pressure"),
+        other=("Solid", "no lines, no leaks, nobody has to remember a pressure; a fitted rate cannot be set wrong on the road"),
+        ours="Loads that vary by more than a solid helper's range speak for air; one load, always the same, speaks for solid.",
+    ),
+    "one_line_or_two": Debate(
+        question="One line with a tee, or two lines?",
+        one=("A tee", "one gauge, one valve, one pressure, and half the joints that can leak"),
+        other=("Two lines", "a lean can be trimmed out, and the bags resist roll instead of passing their air across"),
+        ours="On a tee the bags' pressure gives no roll stiffness and no side trim: the model takes both away.",
+    ),
+    "empty_or_minimum": Debate(
+        question="Let the air out when empty, or keep the minimum?",
+        one=("Let it out", "the empty vehicle rides as the factory meant it"),
+        other=("Keep the minimum", "an empty bag folds, is pinched and rattles; the minimum costs millimetres"),
+        ours="The maker's minimum is a limit here: a setting under it is refused.",
+    ),
+    "gap_or_contact": Debate(
+        question="Insert with a gap, or in contact?",
+        one=("A gap", "the empty ride is left alone, and the insert works only when load or road brings it in"),
+        other=("Contact", "it shares the load from the first millimetre, holds height and resists roll at once"),
+        ours="In contact it raises the rate of the empty vehicle too: see its ride frequency.",
+    ),
+    "helper_or_new": Debate(
+        question="A helper, or a new spring?",
+        one=("A helper", "less work and money, comes off again, and the spring that is sound stays"),
+        other=("A new spring", "a pack that has taken a set goes on settling whatever stands beside it; rate and arch are then made to measure"),
+        ours="It depends on the spring: a rate well under its class, or a set that grows, speaks for a new one.",
+    ),
+    "block_or_camber": Debate(
+        question="Height by a block or adjuster, or by camber and rate?",
+        one=("A block", "quick, cheap, and the ride stays as it is"),
+        other=("Camber and rate", "a block gives height and carries nothing: the sag under load stays, and the spring's droop goes"),
+        ours="Under load we side with camber and rate: the budget shows which part carries.",
+    ),
+    "bar_stiff_or_soft": Debate(
+        question="A stiffer bar, or a softer one?",
+        one=("Stiffer", "less lean, and a tall body needs it"),
+        other=("Softer", "what lifts one wheel is passed to the other: a stiff bar throws heads on uneven ground"),
+        ours="A stiffer bar at the rear turns in sharper, towards oversteer; a soft one is wrong under a tall permanent body.",
+    ),
+    "stabilizer_first_or_last": Debate(
+        question="A steering stabilizer: comfort, or last resort?",
+        one=("Comfort", "it takes ruts, kick and bump steer off the driver's hands, and tires nobody on a long day"),
+        other=("Last resort", "it must never hide loose joints, imbalance, geometry or toe: those come first"),
+        ours="Faults come first here: a fault in the steering stands before any kit.",
+    ),
+    "one_setting_or_many": Debate(
+        question="One damper setting, or many?",
+        one=("One", "found once on a drive, left alone, and both sides stay alike"),
+        other=("Many", "loaded and empty want different damping, and a click changes it in a minute"),
+    ),
+}  # fmt: skip
+
+
+def debates_of(kits: Sequence[Kit]) -> tuple[Debate, ...]:
+    """Return the questions that these kits take a side on, each once, in the order of the kits."""
+    keys = dict.fromkeys(key for kit in kits for key in family_of(kit).debates)
+    return tuple(DEBATES[key] for key in keys)

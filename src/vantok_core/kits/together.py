@@ -1,0 +1,125 @@
+"""Several kits fitted together, taken as one option: what they do, what they take staged and at once, and what either way gives up.
+
+Source: method section 9. All but the one that is set most finely stand at their least; that one is set for the height wanted.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+from vantok_core.base.errors import InputError
+from vantok_core.base.say import Say
+from vantok_core.facts import Kit
+from vantok_core.kits.choice import Choice, Shortlist
+from vantok_core.kits.choose import drops_with, unladen
+from vantok_core.kits.cost import FAMILY_ORDER, Bundle
+from vantok_core.kits.family import KIT_ELEMENT, Setting, least, named
+from vantok_core.kits.fit import with_kit
+from vantok_core.kits.hours import hours_of
+from vantok_core.kits.ranking import scores
+from vantok_core.kits.registry import family_of
+from vantok_core.model import JobModel
+from vantok_core.physics.vehicle import Vehicle
+from vantok_core.rates.problem import MADE_KNOWN
+
+SEPARATOR = "+"
+"""Between the codes of kits that make one option."""
+NEAR = 0.002
+"""How near the height wanted is near enough not to set a further kit for it, m."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Together:
+    """Kits as one option: the kits in the order they go on, each one's setting (SI), the option itself, and their hours."""
+
+    kits: tuple[Kit, ...]
+    settings: Mapping[str, Setting]
+    choice: Choice
+    hours: Bundle
+
+
+def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together:
+    """Return two or more kits as one option in the shortlist's state.
+
+    Raises InputError where they cannot go together (two of one kind on an axle, too many, one that is out), and what the static solve
+    raises. Source: method section 9.
+    """
+    kits = sorted(
+        kits, key=lambda kit: (FAMILY_ORDER[family_of(kit).work], family_of(kit).range_served, kit.axle != "front")
+    )
+    hours = hours_of(kits)
+    for kit in kits:
+        alone = found.choice(kit.code)
+        if alone is not None and alone.out:
+            raise InputError("kits", kit.name, alone.out[0].in_units("metric"))
+    settings = _settings(model, found, kits)
+    vehicle = _all_on(model, found, kits, settings)
+    reports = model.solve(vehicle)
+    loaded, empty, before = (r[k] for r, k in (
+        (reports, found.state.key), (reports, unladen(model)), (model.solve(model.bare), unladen(model))))  # fmt: skip
+    names = {_name(n): MADE_KNOWN for n in range(len(kits))}
+    drop, empty_drop = drops_with(model, (found.state.key, unladen(model)), vehicle, names)
+    miss = float(loaded.d_r) - found.target.drop
+    notes = [note for kit in kits for note in family_of(kit).does(model, kit, settings[kit.code], found.state.key)]
+    whole = kits[-1].model_copy(update={"price": sum(k.price for k in kits), "hours": hours.at_once, "upkeep_per_year": sum(
+        k.upkeep_per_year for k in kits)})  # fmt: skip
+    choice = Choice(
+        key=SEPARATOR.join(k.code for k in kits), name=", ".join(k.name for k in kits), kind="bundle", notes=tuple(notes),
+        setting=settings[kits[-1].code], vehicle=vehicle, loaded=loaded, empty=empty, drop=drop, empty_drop=empty_drop, miss=miss, elements=tuple(names),
+        scores=scores(whole, miss, loaded, empty, before, never_empty=model.job.never_empty), with_it=tuple(kits),
+    )  # fmt: skip
+    return Together(kits=tuple(kits), settings=settings, choice=choice, hours=hours)
+
+
+def said_of(found: Together) -> tuple[Say, ...]:
+    """Return what staged and at once give up, in a sentence each."""
+    order = ", then ".join(kit.name for kit in found.kits)
+    staged = Say(
+        f"One after the other: {order}; {found.hours.staged:g} h in all, one drive after each. Their effects stay separate: what each does is "
+        "read before the next goes on, and the rest can be left off when the first is enough."
+    )
+    saved = f", {found.hours.saved:g} h less, since what must come off comes off once" if found.hours.saved > 0 else ""
+    at_once = Say(
+        f"All at once: {found.hours.at_once:g} h{saved}. What each of them does is then not told apart, and a fault after it may be any of them."
+    )
+    return staged, at_once
+
+
+def _settings(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> dict[str, Setting]:
+    """Return each kit's setting: all at their least, then the one set most finely is solved for the height wanted, and where that does not
+    get there, the next with it."""
+    settings: dict[str, Setting] = {kit.code: least(family_of(kit).spans(kit)) for kit in kits}
+    lifting = [kit for kit in kits if kit.axle == "rear" and family_of(kit).lifts and settings[kit.code]]
+    for kit in sorted(lifting, key=lambda kit: -family_of(kit).range_served):
+        at = partial(_with_one_at, model, found, kits, settings, kit)
+        settings[kit.code] = family_of(kit).solve(model, kit, at, found.state.key, found.target.sides).setting
+        stands = model.solve(_all_on(model, found, kits, settings))[found.state.key]
+        if abs(float(stands.d_r) - found.target.drop) <= NEAR:
+            break
+    return settings
+
+
+def _with_one_at(
+    model: JobModel, found: Shortlist, kits: Sequence[Kit], settings: Mapping[str, Setting], one: Kit, setting: Setting
+) -> Vehicle:
+    """Return the vehicle with the kits on, one of them at a setting, under the name of a kit in hand, so that its family finds it."""
+    others = _all_on(model, found, [kit for kit in kits if kit is not one], settings)
+    return _on(model, found, others, one, setting)
+
+
+def _on(model: JobModel, found: Shortlist, base: Vehicle, kit: Kit, setting: Setting) -> Vehicle:
+    return with_kit(model.job, base, kit, setting, state=found.state.key)
+
+
+def _all_on(model: JobModel, found: Shortlist, kits: Sequence[Kit], settings: Mapping[str, Setting]) -> Vehicle:
+    """Return the vehicle with the kits on, each under a name of its own, the one set last under that of a kit in hand."""
+    vehicle = model.vehicle
+    for n, kit in enumerate(kits):
+        vehicle = named(_on(model, found, vehicle, kit, settings[kit.code]), _name(n))
+    return vehicle
+
+
+def _name(place: int) -> str:
+    return f"{KIT_ELEMENT} to go on {place + 1}"

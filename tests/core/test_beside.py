@@ -1,0 +1,178 @@
+"""Options side by side, and kits together, against brute force."""
+
+from __future__ import annotations
+
+import unittest
+from math import sqrt
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.samples import AIR, job
+from tests.core.test_families import KITS
+from vantok_core.base.errors import InputError
+from vantok_core.judge.beside import beside
+from vantok_core.kits.chances import DRAWS, REAR, SEED, cost_of
+from vantok_core.kits.choice import Choice, Shortlist
+from vantok_core.kits.choose import shortlist
+from vantok_core.kits.cost import beaten_by
+from vantok_core.kits.family import KIT_ELEMENT, named
+from vantok_core.kits.fit import with_kit
+from vantok_core.kits.registry import family_of
+from vantok_core.kits.schools import DEBATES, debates_of
+from vantok_core.kits.together import said_of, together
+from vantok_core.kits.tradeoff import CRITERIA, undominated
+from vantok_core.model import JobModel, build_model
+from vantok_core.rates.problem import MADE_KNOWN
+from vantok_core.rates.strength import with_strength
+
+HELPER, DAMPER, ASSIST = KITS["helper_leaf"], KITS["damper"], KITS["coil_assist"]
+
+
+def _found(*kits: object) -> tuple[JobModel, Shortlist]:
+    model = build_model(job())
+    return model, shortlist(model, list(kits))  # type: ignore[arg-type]
+
+
+def _choice(found: Shortlist, key: str) -> Choice:
+    choice = found.choice(key)
+    assert choice is not None
+    return choice
+
+
+class Bands(unittest.TestCase):
+    def test_of_draws(self) -> None:
+        """The band of a height with a kit, loaded and unladen, is the spread of the draws, its strength drawn with the rest."""
+        model, found = _found(AIR, HELPER)
+        rows = model.estimate.draws(DRAWS, SEED)
+        strength = np.exp(MADE_KNOWN * np.random.default_rng(7).standard_normal(DRAWS))
+        for code in (AIR.code, HELPER.code):
+            choice = _choice(found, code)
+            assert choice.vehicle and choice.drop and choice.empty_drop
+            strong = with_strength(choice.vehicle, {KIT_ELEMENT: strength})
+            for state, told in (("loaded", choice.drop), ("empty", choice.empty_drop)):
+                drawn = model.estimate.problem.at(rows, state, REAR, strong)
+                self.assertAlmostEqual(told.sigma / float(np.std(drawn)), 1.0, delta=0.06, msg=f"{code} {state}")
+                self.assertAlmostEqual(told.value, float(np.mean(drawn)), delta=0.1 * told.sigma + 1e-4)
+
+
+class Compared(unittest.TestCase):
+    def test_heights_ride_and_who_carries(self) -> None:
+        """The figures side by side are the model's own; shares make one; the dampers that are on damp a stiffer spring less."""
+        model, found = _found(AIR)
+        choice = _choice(found, AIR.code)
+        told = beside(model, found, choice)
+        self.assertEqual([s.state.key for s in told.states], ["empty", "loaded"])
+        for state in told.states:
+            heights = model.heights(state.state.key, "ground_arch", choice.vehicle)
+            self.assertAlmostEqual(
+                state.heights["rear"].value, (heights["RL"].value + heights["RR"].value) / 2, places=6
+            )
+            self.assertGreater(state.heights["rear"].sigma, heights["RL"].sigma)  # its strength is not known either
+            self.assertAlmostEqual(sum(s.load_share for s in state.budget.stages.values()), 1.0)
+            self.assertAlmostEqual(sum(s.rate_share for s in state.budget.stages.values()), 1.0)
+        loaded, plain = choice.loaded, model.solve()["loaded"]
+        assert loaded is not None
+        ratio = float(plain.bump_rate["RL"] + plain.bump_rate["RR"]) / float(
+            loaded.bump_rate["RL"] + loaded.bump_rate["RR"]
+        )
+        self.assertAlmostEqual(told.states[1].damping, sqrt(ratio))
+        self.assertGreater(told.states[1].stiffer, 1.0)
+
+    def test_nothing_leaves_all_as_it_is(self) -> None:
+        """Doing nothing costs nothing, leaves damping and roll alone, and its heights are the estimate's."""
+        model, found = _found()
+        told = beside(model, found, _choice(found, "nothing"))
+        self.assertEqual((told.cost.cost, told.hours, told.bound), (0.0, 0, ()))
+        for state in told.states:
+            self.assertEqual((state.damping, state.stiffer), (1.0, 1.0))
+            self.assertAlmostEqual(state.heights["rear"].value, model.estimate.height(state.state.key, REAR).value)
+
+    def test_a_bar_rolls_less(self) -> None:
+        """An anti-roll bar raises roll stiffness by what its bench says of it, and no height."""
+        bar = KITS["anti_roll_bar"]
+        model, found = _found(bar)
+        state = beside(model, found, _choice(found, bar.code)).states[1]
+        self.assertAlmostEqual(state.heights["rear"].value, model.estimate.height("loaded", REAR).value, places=6)
+        before = beside(model, found, _choice(found, "nothing")).states[1]
+        self.assertAlmostEqual(state.roll - before.roll, family_of(bar).of(bar).at(1.0), delta=1.0)
+
+    def test_moved_load(self) -> None:
+        """Load moved forward lifts the rear in its own state only, and takes off the rear axle's limit what it puts on the front's."""
+        model, found = _found()
+        choice = _choice(found, "move")
+        if choice.move is None:
+            self.skipTest("nothing on this plan can be moved")
+        told = beside(model, found, choice)
+        plain = beside(model, found, _choice(found, "nothing"))
+        self.assertAlmostEqual(told.states[0].heights["rear"].value, plain.states[0].heights["rear"].value)
+        self.assertGreater(told.states[1].heights["rear"].value, plain.states[1].heights["rear"].value)
+
+
+class Together(unittest.TestCase):
+    def test_reaches_what_is_wanted(self) -> None:
+        """Two kits as one option: what is solved is what stands when one is put on after the other at those settings."""
+        model, found = _found(AIR, HELPER)
+        both = together(model, found, [AIR, HELPER])
+        self.assertEqual([k.code for k in both.kits], [HELPER.code, AIR.code])
+        assert both.choice.drop is not None and both.choice.miss is not None
+        vehicle = model.vehicle
+        for n, kit in enumerate(both.kits):
+            vehicle = named(with_kit(model.job, vehicle, kit, both.settings[kit.code], state="loaded"), f"one {n}")
+        self.assertAlmostEqual(float(model.solve(vehicle)["loaded"].d_r), both.choice.drop.value, places=5)
+        self.assertLess(abs(both.choice.miss), 0.012)
+        self.assertAlmostEqual(both.hours.staged, AIR.hours + HELPER.hours)
+        self.assertIn("stay separate", said_of(both)[0].in_units("metric"))
+        self.assertAlmostEqual(cost_of(both.choice).fitted, AIR.price + HELPER.price + 80 * both.hours.at_once)
+
+    def test_what_comes_off_comes_off_once(self) -> None:
+        """Access that both name is counted once when fitted at once."""
+        one, other = (k.model_copy(update={"access": {"wheels": 0.5}}) for k in (HELPER, DAMPER))
+        model, found = _found(one, other)
+        both = together(model, found, [other, one])
+        self.assertAlmostEqual(both.hours.staged - both.hours.at_once, 0.5)
+        self.assertEqual([k.family for k in both.kits], ["helper_leaf", "damper"])
+
+    def test_what_cannot_go_together(self) -> None:
+        """Two in one place, and one that is out, are refused by name."""
+        model, found = _found(HELPER, ASSIST, AIR)
+        with self.assertRaisesRegex(InputError, "one place"):
+            together(model, found, [HELPER, ASSIST])
+        heavy = AIR.model_copy(update={"gross_min_kg": 9000.0, "gross_max_kg": 12000.0})
+        model, found = _found(HELPER, heavy)
+        with self.assertRaisesRegex(InputError, AIR.name):
+            together(model, found, [HELPER, heavy])
+
+
+class Undominated(unittest.TestCase):
+    @settings(max_examples=60)
+    @given(st.lists(st.tuples(st.integers(0, 4), st.integers(0, 4)), min_size=1, max_size=9))
+    def test_against_brute_force(self, rows: list[tuple[int, int]]) -> None:
+        """An option is unbeaten exactly when no other is at least as good in both and better in one."""
+        beaten = beaten_by([list(map(float, r)) for r in rows], [True, False])
+        for own, by in zip(rows, beaten, strict=True):
+            worse = [n for n, (a, b) in enumerate(rows) if a <= own[0] and b >= own[1] and (a, b) != own]
+            self.assertEqual(by, worse)
+
+    def test_nothing_is_never_beaten_on_cost(self) -> None:
+        """What costs nothing is beaten only by what costs nothing and is nearer; the nearest stands; a criterion has a figure or none."""
+        _, found = _found(AIR, HELPER, ASSIST)
+        able = [c for c in found.choices if c.miss is not None and not c.out]
+        best = undominated(able, ("miss", "cost"))
+        self.assertTrue({"nothing", "move"} & best)
+        nearest = min(able, key=lambda c: abs(c.miss or 0.0))
+        self.assertIn(nearest.key, best)
+        for one in CRITERIA.values():
+            self.assertTrue(all(v is None or v == v for v in map(one.of, able)))
+
+
+class Schools(unittest.TestCase):
+    def test_both_sides_are_told(self) -> None:
+        """Every family argues only questions that are written out, each with both sides."""
+        for kit in KITS.values():
+            self.assertTrue(debates_of([kit]))
+        for debate in DEBATES.values():
+            self.assertTrue(all(debate.one) and all(debate.other))
+        questions = [d.question for d in debates_of([AIR, HELPER])]
+        self.assertEqual(len(questions), len(set(questions)))
