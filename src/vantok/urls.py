@@ -7,7 +7,9 @@ from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.instruments.pages import Instruments, Panel, Take
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
+from vantok.stages.choose.beside import SideBySide, Tradeoff
 from vantok.stages.choose.pages import Choose, Odds
+from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
 from vantok.stages.hand_over.pages import Report, ReportPdf
@@ -67,6 +69,10 @@ urlpatterns = [
     path(CELL, CellView.as_view(), name="cell"),
     path(JOB + "diagnose/", Diagnose.as_view(), name="diagnose"),
     path(JOB + "choose/", Choose.as_view(), name="choose"),
+    path(JOB + "choose/side-by-side/", SideBySide.as_view(), name="beside"),
+    path(JOB + "quote/", QuotePage.as_view(), name="quote"),
+    path(JOB + "quote.pdf", QuotePdf.as_view(), name="quote-pdf"),
+    path(JOB + "choose/plot/", Tradeoff.as_view(), name="tradeoff"),
     path(JOB + "choose/odds/", Odds.as_view(), name="odds"),
     path(JOB + "set/", SetStage.as_view(), name="set"),
     path(JOB + "set/trial/", Trial.as_view(), name="trial"),

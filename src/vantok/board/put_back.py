@@ -40,6 +40,7 @@ RIGHTS_OF_FIELD = {
     **dict.fromkeys(("school", "share", "rake_m", "beam_m", "target_state", "target_reason", "no_baseline"), "choose"),
     **dict.fromkeys(("length_m", "length_right_m", "target_source"), "choose"), "defaults": "rate", "never_empty": "measure", "already": "measure",
     "empty_load": "measure", "planned": "measure", "weights": "choose",
+    "to_follow": "choose", "quote": "quote",
 }  # fmt: skip
 """Fields that take a right of their own, in whichever kind they stand."""
 

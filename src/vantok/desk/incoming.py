@@ -66,6 +66,7 @@ def _import_job(user: User, found: core.Job) -> Job:
         length_m=target.length_m, length_right_m=target.length_right_m, target_source=target.source,
         already=found.already.model_dump(mode="json") if found.already else {}, never_empty=found.never_empty,
         planned=[one.model_dump() for one in found.planned], weights=dict(found.weights),
+        to_follow=[one.model_dump() for one in found.to_follow], quote=found.quote.model_dump(mode="json") if found.quote else {},
         empty_load=found.empty_load.model_dump() if found.empty_load else {},
         answers={c.code: c.answer for c in found.complaints if c.answer},
     )  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Max, Prefetch
+from django.db.models import Max, Prefetch, Subquery
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils.functional import cached_property
@@ -12,6 +12,7 @@ from django.utils.functional import cached_property
 from vantok.desk.translate import Facts, Unfit
 from vantok.desk.worked import Worked
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
+from vantok.people.models import Shop
 from vantok.records.jobs.models import STAGES, Job
 from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import offered_kits
@@ -40,11 +41,16 @@ def load_record(pk: int) -> Job:
     """
     cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place", "setting")
     last = cells.annotate(last=Max("pk")).values("last")
-    jobs = Job.objects.select_related("vehicle__customer", "bay").prefetch_related(
-        Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
-        "inspections",
-        "fittings",
-        Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
+    hour = Subquery(Shop.objects.values("hour")[:1])
+    jobs = (
+        Job.objects.annotate(hour=hour)
+        .select_related("vehicle__customer", "bay")
+        .prefetch_related(
+            Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
+            "inspections",
+            "fittings",
+            Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
+        )
     )
     return get_object_or_404(jobs, pk=pk)
 
@@ -90,6 +96,11 @@ class Desk:
                 _LOOKED.pop(next(iter(_LOOKED)), None)
             _LOOKED[pk] = (stamp, desk)
         return desk
+
+    @staticmethod
+    def forget_all() -> None:
+        """Read every job anew when it is next looked at: something of the shop was changed that they rest on."""
+        _LOOKED.clear()
 
     def own(self) -> Desk:
         """Return this desk read anew, with no part of a page kept from before."""
@@ -265,7 +276,7 @@ class Desk:
         return {
             "listen": bool(job.complaints or self.record.words), "vehicle": not any(m.hard for m in self.missing if m.stage == "vehicle"),
             "weigh": loads, "measure": measured, "diagnose": measured and loads and self.model is not None,
-            "choose": fitting is not None, "set": fitting is not None and fitting.done,
+            "choose": fitting is not None, "set": fitting is not None and all(part.done for part in self.job.parts),
             "prove": any(phase == "after" for _, phase in arch), "report": self.record.done,
         }  # fmt: skip
 

@@ -31,8 +31,10 @@ from vantok_core.facts import (
     LoadItem,
     People,
     PlannedChange,
+    QuoteSheet,
     Tank,
     Target,
+    ToFollow,
     TrailerItem,
 )
 
@@ -57,6 +59,7 @@ MENDED = {
     "restored": "trailer", "empty_load": "measure", "planned": "diagnose", "trailer_items": "trailer",
     "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
     "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
+    "quote": "quote", "to_follow": "choose",
 }  # fmt: skip
 """Where a field, else a part of the job, is entered; everything else on Listen."""
 
@@ -129,6 +132,11 @@ class Facts:
         found["planned"] = tuple(one for one in changes if one is not None)
         if record.empty_load:
             found["empty_load"] = self._part(EmptyLoad, record.empty_load, "empty_load", "what it carries empty")
+        found["to_follow"] = self._parts(ToFollow, record.to_follow, "choose", "a kit to follow")
+        if record.quote:
+            found["quote"] = self._part(QuoteSheet, record.quote, "quote", "the quote")
+        if (hour := getattr(record, "hour", None)) is not None:  # read with the job, see `load_record`
+            found["hour_price"] = hour
         if record.already:
             found["already"] = self._part(AlreadyOn, record.already, "already", "what was on already")
         return found

@@ -47,6 +47,12 @@ def money(context: dict[str, Any], value: float) -> str:
     return f"{context.get('currency', '')}\u00a0{figure('money', float(value), context['units'])}".strip()
 
 
+@register.simple_tag(takes_context=True)
+def money2(context: dict[str, Any], value: float) -> str:
+    """Show a sum to the cent in the shop's currency."""
+    return f"{context.get('currency', '')}\u00a0{value:,.2f}".strip()
+
+
 @cache
 def _icon(name: str) -> str:
     path = settings.ROOT / "src" / "vantok" / "static" / "vendor" / "icons" / f"{name}.svg"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import AbstractUser
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from simple_history.models import HistoricalRecords
 
@@ -37,6 +38,12 @@ class Shop(models.Model):
     units = models.CharField("units for new people", max_length=6, choices=UNITS, default="metric")
     currency = models.CharField(
         max_length=3, choices=[(code, f"{code} ({sign})") for code, sign in CURRENCIES], default="EUR"
+    )
+    hour = models.FloatField(
+        "price of an hour’s work", default=80.0, validators=[MinValueValidator(0.0), MaxValueValidator(10_000.0)]
+    )
+    tax = models.FloatField(
+        "tax on a quote, as a share", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
     )
     history = HistoricalRecords()
 

@@ -36,6 +36,7 @@ RIGHTS: dict[str, Right] = {
     "rate": Right("entering ratings", Role.TECHNICIAN),
     "plan": Right("changing the plan for the scale or a limit", Role.TECHNICIAN),
     "choose": Right("choosing a kit", Role.TECHNICIAN),
+    "quote": Right("making a quote", Role.TECHNICIAN),
     "set": Right("entering a setting", Role.TECHNICIAN),
     "answer": Right("answering a complaint", Role.TECHNICIAN),
     "shelf": Right("changing the kit shelf", Role.TECHNICIAN),

@@ -19,6 +19,7 @@ from django.urls import reverse
 from django.utils.decorators import method_decorator
 from django.views.generic import FormView, TemplateView
 
+from vantok.desk.load import Desk
 from vantok.fields.ids import identity
 from vantok.people.models import CURRENCIES, UNITS, Role, Shop, User
 from vantok.people.rights import may
@@ -198,7 +199,7 @@ class ShopPage(TemplateView):
 
     def form(self, data: Any = None) -> forms.ModelForm:
         """Return the shop's form."""
-        kind = forms.modelform_factory(Shop, fields=("name", "units", "currency"))
+        kind = forms.modelform_factory(Shop, fields=("name", "units", "currency", "hour", "tax"))
         form: forms.ModelForm = kind(data, instance=Shop.objects.first() or Shop())
         for field in form.fields.values():
             field.widget.attrs["class"] = "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
@@ -215,5 +216,6 @@ class ShopPage(TemplateView):
         if not form.is_valid():
             return self.render_to_response(self.get_context_data(form=form), status=422)
         form.save()
+        Desk.forget_all()
         messages.success(request, "Saved.")
         return HttpResponseRedirect(reverse("shop"))

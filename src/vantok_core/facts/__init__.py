@@ -6,15 +6,17 @@ Everything optional is unknown when absent, and nothing unknown is taken as noug
     >>> job.empty.rear_kg is None, job.loaded
     (True, [])
 
-`kinds` (figures and their bounds), `classes` (what is typical), `vehicle`, `load`, `reading`, `kit`, `fitting`, `inspection`, then `job`.
+`kinds` (figures and their bounds), `classes` (what is typical), `vehicle`, `load`, `reading`, `kit`, `fitting`, `inspection`,
+`quote`, then `job`.
 """
 
-from vantok_core.facts.fitting import AlreadyOn, Fitting, Target
+from vantok_core.facts.fitting import AlreadyOn, Fitting, Target, ToFollow
 from vantok_core.facts.inspection import Complaint, Inspected
 from vantok_core.facts.job import Job
 from vantok_core.facts.kinds import MOST_ITEMS, MOST_READINGS, Facts, one_line
 from vantok_core.facts.kit import Kit
 from vantok_core.facts.load import EmptyLoad, JobState, LoadItem, LoadZone, People, PlannedChange, Tank, TrailerItem
+from vantok_core.facts.quote import QuoteLine, QuoteSheet
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import Equipment, JobVehicle, NamedPoint
 
@@ -38,8 +40,11 @@ __all__ = [
     "NamedPoint",
     "People",
     "PlannedChange",
+    "QuoteLine",
+    "QuoteSheet",
     "Tank",
     "Target",
+    "ToFollow",
     "TrailerItem",
     "one_line",
 ]

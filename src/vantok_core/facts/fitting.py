@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from vantok_core.facts.kinds import Facts, Metres, School, Sentence
+from vantok_core.facts.kinds import Facts, Metres, Name, School, Sentence
 from vantok_core.facts.kit import Kit
 
 
@@ -111,3 +111,10 @@ def _marked(name: str, left: float, right: float) -> str:
         left, right = left * TENTHS_OF_A_MILLIMETRE, right * TENTHS_OF_A_MILLIMETRE
     exact = ".0f" if name.endswith(("_m", "_pa")) else ".2f"
     return f"{name[0]}{left:{exact}},{right:{exact}}"
+
+
+class ToFollow(Facts):
+    """A kit of the shelf that is agreed to go on later, by code and name."""
+
+    code: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
+    name: Name

@@ -13,7 +13,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from vantok_core.base.names import WALK
-from vantok_core.facts.fitting import AlreadyOn, Fitting, Target
+from vantok_core.facts.fitting import AlreadyOn, Fitting, Target, ToFollow
 from vantok_core.facts.inspection import Complaint, Inspected
 from vantok_core.facts.kinds import (
     AND,
@@ -29,6 +29,7 @@ from vantok_core.facts.kinds import (
     Words,
 )
 from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
+from vantok_core.facts.quote import HOUR, Money, QuoteSheet
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import JobVehicle
 
@@ -41,13 +42,15 @@ class Job(Facts):
     planned: changes to come later, told at once and judged by nothing else.
     assessment: nothing is fitted: the job ends in its report and offer. already: a kit that was on when it came, as the heights before any work were read.
     weights: what each criterion of the choice counts on this job; those not named as usual.
-    earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand.
+    earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand;
+    hour_price: of an hour's work in this shop;
+    to_follow: kits agreed to go on after it, one after the other. quote: what was offered, and what the customer said.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[8] = 8
+    version: Literal[9] = 9
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
@@ -74,6 +77,9 @@ class Job(Facts):
     already: AlreadyOn | None = None
     earlier: Annotated[tuple[Fitting, ...], Field(max_length=MOST_PARTS - 1)] = ()
     fitting: Fitting | None = None
+    hour_price: Money = HOUR
+    to_follow: Annotated[tuple[ToFollow, ...], Field(max_length=MOST_PARTS)] = ()
+    quote: QuoteSheet | None = None
 
     @model_validator(mode="after")
     def _states_named_once(self) -> Job:

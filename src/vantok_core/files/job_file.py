@@ -28,7 +28,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 8
+VERSION = 9
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -81,6 +81,11 @@ def _from_7(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 8}
 
 
+def _from_8(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 9 only adds fields (kits to follow, the quote), all of them optional."""
+    return data | {"version": 9}
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
@@ -89,6 +94,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     5: _from_5,
     6: _from_6,
     7: _from_7,
+    8: _from_8,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

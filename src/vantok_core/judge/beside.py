@@ -77,7 +77,7 @@ def beside(model: JobModel, found: Shortlist, choice: Choice) -> Beside:
     return Beside(
         choice=choice, states=_states(model, choice), nearest=_nearest(model, found, choice), later=_later(model, choice), cost=cost_of(choice),
         hours=sum(kit.hours for kit in choice.kits), upkeep=sum(kit.upkeep_per_year for kit in choice.kits), bound=_bound(choice),
-        to_measure=tuple(c for c in choice.checks if c.status == "measure"),
+        to_measure=tuple({c.words: c for c in choice.checks if c.status == "measure"}.values()),
     )  # fmt: skip
 
 
@@ -169,18 +169,19 @@ def _bound(choice: Choice) -> tuple[Say, ...]:
     """Return what cannot be undone, and what is then given up."""
     found = []
     for kit in choice.kits:
+        of = f"{kit.name}: " if len(choice.kits) > 1 else ""
         if kit.drilling:
-            found.append(Say(f"{kit.name}: frame or axle is drilled; that stays."))
+            found.append(Say(f"{of}frame or axle is drilled; that stays."))
         if kit.reversible is False:
-            found.append(Say(f"{kit.name}: it does not come off without a trace."))
+            found.append(Say(f"{of}it does not come off without a trace."))
         if kit.drilling is None and kit.reversible is None:
-            found.append(Say(f"{kit.name}: nobody has said whether it can be undone."))
+            found.append(Say(f"{of}nobody has said whether it can be undone."))
         if kit.replaces_stop and not kit.own_stop:
-            found.append(Say(f"{kit.name}: the stop goes, and it has none of its own."))
+            found.append(Say(f"{of}the stop goes, and it has none of its own."))
         if family_of(kit).lifts and kit.gross_max_kg < 60_000.0:
             found.append(
                 Say(
-                    f"{kit.name}: made for up to {{m}} gross; a heavier use later needs another.",
+                    f"{of}made for up to {{m}} gross; a heavier use later needs another.",
                     {"m": mass(kit.gross_max_kg)},
                 )
             )

@@ -16,7 +16,6 @@ from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.cost import YearsCost, years_cost
 from vantok_core.kits.hours import hours_of
 from vantok_core.kits.odds import right_choice
-from vantok_core.kits.wishes import HOUR
 from vantok_core.model import JobModel
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import MADE_KNOWN
@@ -45,12 +44,12 @@ class Chances:
 
 
 def cost_of(choice: Choice) -> YearsCost:
-    """Return what an option costs over five years, hours at the usual rate; nothing where it puts nothing on.
+    """Return what an option costs over five years, hours at the shop's rate; nothing where it puts nothing on.
 
     Of several kits each is renewed in its own time, and what must come off comes off once.
     """
-    each = [years_cost(k.price, k.hours, HOUR, k.upkeep_per_year, k.life_years) for k in choice.kits]
-    saved = HOUR * hours_of(choice.kits).saved if len(choice.kits) > 1 else 0.0
+    each = [years_cost(k.price, k.hours, choice.hour_price, k.upkeep_per_year, k.life_years) for k in choice.kits]
+    saved = choice.hour_price * hours_of(choice.kits).saved if len(choice.kits) > 1 else 0.0
     return YearsCost(
         renewals=sum(y.renewals for y in each),
         fitted=sum(y.fitted for y in each) - saved,

@@ -12,6 +12,7 @@ from typing import Literal
 from vantok_core.base.figure import Figure
 from vantok_core.base.say import Say
 from vantok_core.facts import JobState, Kit
+from vantok_core.facts.quote import HOUR
 from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting
 from vantok_core.kits.target import TargetDrop
 from vantok_core.loads.moves import Move
@@ -33,7 +34,7 @@ class Choice:
 
     drop, empty_drop: rear ground drop from the reference in the state judged and in the reference itself, m; miss: from the target, m;
     with_it: the kits of a bundle, in the order they go on; elements: what its kits are called on the vehicle; loads, move: the states as loaded
-    with it and what is moved, where it moves load.
+    with it and what is moved, where it moves load; hour_price: of an hour's work, in the shop's currency.
     """
 
     key: str
@@ -56,6 +57,7 @@ class Choice:
     elements: tuple[str, ...] = (KIT_ELEMENT,)
     loads: Mapping[str, LoadState] | None = None
     move: Move | None = None
+    hour_price: float = HOUR
 
     @property
     def score(self) -> float:

@@ -223,7 +223,7 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
         notes=(*solved.notes, *family.does(model, kit, solved.setting, key), *unloaded), setting=solved.setting, vehicle=vehicle, loaded=loaded,
         empty=empty, drop=drop, empty_drop=empty_drop, miss=miss,
-        scores=scores(kit, miss, loaded, empty, before, never_empty=model.job.never_empty),
+        hour_price=model.job.hour_price, scores=scores(kit, model.job.hour_price, miss, loaded, empty, before, never_empty=model.job.never_empty),
     )  # fmt: skip
 
 

@@ -107,6 +107,8 @@ class Family(ABC, Generic[DataType]):
     """How wide a range of loads one fitting serves by another setting, 0 to 1."""
     work: ClassVar[str]
     """What kind of work it is, which says when it is fitted among others (`kits.cost`)."""
+    both_sides: ClassVar[bool] = True
+    """Whether it is fitted on either side, so that the second side goes quicker."""
     debates: ClassVar[tuple[str, ...]]
     """On which questions that the trade argues about it takes a side (`kits.schools`)."""
 

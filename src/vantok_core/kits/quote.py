@@ -8,13 +8,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
-from typing import Literal
 
 from vantok_core.base.errors import InputError
+from vantok_core.facts.quote import Corrosion
 
 SECOND_SIDE = 0.8
 """What the second side takes of the first's hours."""
-Corrosion = Literal["none", "light", "moderate", "heavy"]
 RESERVE: Mapping[Corrosion, float] = {"none": 0.0, "light": 0.10, "moderate": 0.25, "heavy": 0.50}
 """Share of all hours kept for fasteners that do not come undone."""
 CENT = Decimal("0.01")

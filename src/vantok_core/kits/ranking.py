@@ -65,7 +65,14 @@ def _recommend(
 
 
 def scores(
-    kit: Kit, miss: float, loaded: StateReport, empty: StateReport, empty_plain: StateReport, *, never_empty: bool
+    kit: Kit,
+    hour_price: float,
+    miss: float,
+    loaded: StateReport,
+    empty: StateReport,
+    empty_plain: StateReport,
+    *,
+    never_empty: bool,
 ) -> dict[str, float]:
     """Return each criterion from 0 (poor) to 1 (good); miss: from the target, m. A vehicle that is never empty is raised on
     purpose: that counts against nothing."""
@@ -78,7 +85,7 @@ def scores(
         "empty_ride": 0.5 * _falling(rise, 0.050) + 0.5 * _falling(max(stiffer, 0.0), 0.5),
         "stop_gap": family.gap_score(gaps),
         "range": family.range_served,
-        "cost": _falling(kit.price + 80.0 * kit.hours, 1500.0),
+        "cost": _falling(kit.price + hour_price * kit.hours, 1500.0),
         "upkeep": _falling(kit.upkeep_per_year, 60.0),
     }
 

@@ -15,7 +15,7 @@ from vantok_core.facts import Kit
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.choose import drops_with, unladen
 from vantok_core.kits.cost import FAMILY_ORDER, Bundle
-from vantok_core.kits.family import KIT_ELEMENT, Setting, least, named
+from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting, least, named
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.hours import hours_of
 from vantok_core.kits.ranking import scores
@@ -50,8 +50,10 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
         kits, key=lambda kit: (FAMILY_ORDER[family_of(kit).work], family_of(kit).range_served, kit.axle != "front")
     )
     hours = hours_of(kits)
+    checks: list[FitCheck] = []
     for kit in kits:
         alone = found.choice(kit.code)
+        checks += alone.checks if alone is not None else ()
         if alone is not None and alone.out:
             raise InputError("kits", kit.name, alone.out[0].in_units("metric"))
     settings = _settings(model, found, kits)
@@ -66,9 +68,10 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
     whole = kits[-1].model_copy(update={"price": sum(k.price for k in kits), "hours": hours.at_once, "upkeep_per_year": sum(
         k.upkeep_per_year for k in kits)})  # fmt: skip
     choice = Choice(
-        key=SEPARATOR.join(k.code for k in kits), name=", ".join(k.name for k in kits), kind="bundle", notes=tuple(notes),
+        key=SEPARATOR.join(k.code for k in kits), name=", ".join(k.name for k in kits), kind="bundle", checks=tuple(checks), notes=tuple(notes),
         setting=settings[kits[-1].code], vehicle=vehicle, loaded=loaded, empty=empty, drop=drop, empty_drop=empty_drop, miss=miss, elements=tuple(names),
-        scores=scores(whole, miss, loaded, empty, before, never_empty=model.job.never_empty), with_it=tuple(kits),
+        hour_price=model.job.hour_price, scores=scores(whole, model.job.hour_price, miss, loaded, empty, before, never_empty=model.job.never_empty),
+        with_it=tuple(kits),
     )  # fmt: skip
     return Together(kits=tuple(kits), settings=settings, choice=choice, hours=hours)
 

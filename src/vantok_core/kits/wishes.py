@@ -19,15 +19,15 @@ WISHES: Mapping[Wish, str] = {
 }  # fmt: skip
 DAY = 8.0
 """Hours of work in a day, both sides together."""
-CHEAP, HOUR = 600.0, 80.0
-"""What counts as cheap, fitted, and what an hour of work counts for (the shop's currency)."""
+CHEAP = 600.0
+"""What counts as cheap, fitted (the shop's currency)."""
 RISE, STIFFER = 0.010, 0.10
 """An empty ride counts as unchanged within this rise (m) and this share of its frequency."""
 
 
 def wish_checks(job: Job, kit: Kit) -> list[FitCheck]:
     """Return a check for each of the job's wishes that the kit's own data answers; the empty ride is told by `empty_ride_kept`."""
-    return [_check(wish, *ANSWERS[wish](kit)) for wish in job.wishes if wish in ANSWERS]
+    return [_check(wish, *ANSWERS[wish](job, kit)) for wish in job.wishes if wish in ANSWERS]
 
 
 def _check(wish: Wish, status: Status, why: Say) -> FitCheck:
@@ -37,36 +37,36 @@ def _check(wish: Wish, status: Status, why: Say) -> FitCheck:
 Answer = tuple[Status, Say]
 
 
-def _drilling(kit: Kit) -> Answer:
+def _drilling(job: Job, kit: Kit) -> Answer:
     if kit.drilling is None:
         return "measure", Say("Whether frame or axle is drilled is not in its data: ask the maker.")
     return ("fail", Say("Frame or axle is drilled for it.")) if kit.drilling else ("pass", Say("Nothing is drilled."))
 
 
-def _reversible(kit: Kit) -> Answer:
+def _reversible(job: Job, kit: Kit) -> Answer:
     if kit.reversible is None:
         return "measure", Say("Whether it comes off without a trace is not in its data: ask the maker.")
     return ("pass", Say("It comes off without a trace.")) if kit.reversible else ("fail", Say("It leaves its traces."))
 
 
-def _day(kit: Kit) -> Answer:
+def _day(job: Job, kit: Kit) -> Answer:
     hours = {"h": Quantity(kit.hours, "count")}
     return "fail" if kit.hours > DAY else "pass", Say("It takes {h} hours.", hours)
 
 
-def _upkeep(kit: Kit) -> Answer:
+def _upkeep(job: Job, kit: Kit) -> Answer:
     if kit.upkeep_per_year > 0.0:
         return "fail", Say("It is to be looked after every year.")
     return "pass", Say("It asks for nothing.")
 
 
-def _cheap(kit: Kit) -> Answer:
-    fitted = kit.price + HOUR * kit.hours
+def _cheap(job: Job, kit: Kit) -> Answer:
+    fitted = kit.price + job.hour_price * kit.hours
     values = {"fitted": Quantity(fitted, "count"), "most": Quantity(CHEAP, "count")}
     return "fail" if fitted > CHEAP else "pass", Say("About {fitted} fitted; {most} counts as cheap.", values)
 
 
-ANSWERS: Mapping[Wish, Callable[[Kit], Answer]] = {
+ANSWERS: Mapping[Wish, Callable[[Job, Kit], Answer]] = {
     "no_drilling": _drilling, "one_day": _day, "no_upkeep": _upkeep, "cheap": _cheap, "reversible": _reversible,
 }  # fmt: skip
 

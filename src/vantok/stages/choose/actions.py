@@ -14,6 +14,7 @@ from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kinds import MOST_PARTS
+from vantok_core.kits.together import Together
 
 
 def say_no_baseline(job: Job, reason: str) -> None:
@@ -66,10 +67,31 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
         fitting.setting = {name: list(pair) for name, pair in choice.setting.items()}
     fitting.save()
     update_change_reason(fitting, "chosen")
-    if job.proposal:
-        job.proposal = {}
+    left = [one for one in job.to_follow if one.get("code") != kit["code"]]
+    if job.proposal or left != job.to_follow:
+        job.proposal, job.to_follow = {}, left
         job.save()
     return fitting
+
+
+def take_together(job: Job, both: Together, state: str, entries: dict[str, dict[str, Any]], *, at_once: bool) -> None:
+    """Put several kits on the job: all at once, each at the setting solved for them together, or the first, the others to follow.
+
+    Arguments: state: key of the state they are set in; entries: catalogue entries by code. Raises OnTheJobError where a kit is on already.
+    """
+    standing = Fitting.objects.filter(job=job).last()
+    if standing is not None:
+        raise OnTheJobError(standing)
+    if not at_once:
+        first, *later = both.kits
+        job.to_follow = [{"code": kit.code, "name": kit.name} for kit in later]
+        job.save()
+        choose_kit(job, entries[first.code])
+        return
+    for order, kit in enumerate(both.kits):
+        setting = {name: list(pair) for name, pair in both.settings[kit.code].items()}
+        fitting = Fitting.objects.create(job=job, kit=entries[kit.code], order=order, state_key=state, setting=setting)
+        update_change_reason(fitting, "chosen together")
 
 
 def _stays_on(job: Job, standing: Fitting, kit: dict[str, Any]) -> None:
@@ -93,6 +115,12 @@ def take_off(job: Job, number: int) -> str:
     name = str(standing)
     standing.delete()
     return name
+
+
+def not_after_all(job: Job, code: str) -> None:
+    """Take a kit off the list of those to follow."""
+    job.to_follow = [one for one in job.to_follow if one.get("code") != code]
+    job.save()
 
 
 def propose_kit(person: User, job: Job, kit: dict[str, Any], why: str) -> None:

@@ -8,28 +8,28 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
-from django.utils.functional import SimpleLazyObject
 
-from vantok.desk.load import Desk
 from vantok.desk.parts import lazy_parts
 from vantok.desk.stage import StageView, part
 from vantok.fields.ids import identity
 from vantok.records.shelf.models import KitRecord
-from vantok.stages.choose.actions import OnTheJobError, choose_kit, propose_kit, save_weights, say_no_baseline, take_off
+from vantok.stages.choose.actions import (
+    OnTheJobError,
+    choose_kit,
+    not_after_all,
+    propose_kit,
+    save_weights,
+    say_no_baseline,
+    take_off,
+)
 from vantok.stages.choose.forms import SpaceForm, TargetForm
+from vantok.stages.choose.listing import listed, not_yet, odds_of
 from vantok.stages.choose.sizes import SizesForm, save_sizes
 from vantok_core.base.errors import InputError
-from vantok_core.base.say import Quantity
 from vantok_core.judge.checks import baseline_missing
-from vantok_core.judge.inspect import standing_faults
-from vantok_core.kits.chances import Chance, Chances
-from vantok_core.kits.choice import MET, WEIGHT_WORDS, WEIGHTS, Choice, Shortlist
-from vantok_core.kits.odds import TOLERANCE, in_ten
-from vantok_core.kits.ranking import by_weights, weights_of
-from vantok_core.kits.registry import family_of
-
-LEAST_TOLD = 0.05
-"""Least share of the draws for which it is told that an option is the right one."""
+from vantok_core.kits.choice import MET, WEIGHT_WORDS, WEIGHTS
+from vantok_core.kits.odds import TOLERANCE
+from vantok_core.kits.ranking import weights_of
 
 
 class Odds(StageView):
@@ -42,7 +42,7 @@ class Odds(StageView):
         found = self.desk.chances
         if not request.headers.get("HX-Request"):
             return self.back()
-        rows = [{"key": key, **_odds(chance)} for key, chance in found.by.items()] if found else []
+        rows = [{"key": key, **odds_of(chance)} for key, chance in found.by.items()] if found else []
         return part(request, "choose/odds.html", {"rows": rows, "chances": found, "tolerance": TOLERANCE, "swap": True})
 
 
@@ -59,6 +59,7 @@ class Choose(StageView):
         "sizes": "measure",
         "take-off": "choose",
         "weights": "choose",
+        "not-after-all": "choose",
     }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
@@ -75,8 +76,9 @@ class Choose(StageView):
             problem=self.desk.choose_problem,
             baseline_missing=baseline_missing(self.desk.job),
             fitting_on=bool(self.desk.job.parts),
+            to_follow=self.desk.job.to_follow,
             parts=lazy_parts(self.desk),
-            **_cards(self.desk, weights),
+            **listed(self.desk, weights, self.units),
             **kwargs,
         )
 
@@ -93,6 +95,7 @@ class Choose(StageView):
         done = {
             "no-baseline": self._no_baseline,
             "weights": self._keep_weights,
+            "not-after-all": self._not_after_all,
             "sizes": self._sizes,
             "target": self._target,
             "space": self._space,
@@ -107,7 +110,7 @@ class Choose(StageView):
                 propose_kit(self.person, record, kit.data, request.POST.get("why", ""))
             messages.success(request, f"{kit.name} is proposed; a technician or the lead takes it.")
             return self.back()
-        if problem := self._not_yet(kit.code):
+        if problem := not_yet(self.desk, kit.code, self.units):
             messages.error(request, problem)
             return self.back()
         try:
@@ -124,6 +127,11 @@ class Choose(StageView):
     def _keep_weights(self, request: HttpRequest) -> HttpResponse | None:
         with self.change("choose") as record:
             save_weights(record, {name: min(identity(request.POST.get(f"w-{name}")), 100) / 100 for name in WEIGHTS})
+        return None
+
+    def _not_after_all(self, request: HttpRequest) -> HttpResponse | None:
+        with self.change("choose") as record:
+            not_after_all(record, request.POST.get("kit", ""))
         return None
 
     def _no_baseline(self, request: HttpRequest) -> HttpResponse | None:
@@ -152,82 +160,3 @@ class Choose(StageView):
     def _space(self, request: HttpRequest) -> HttpResponse | None:
         room = self.take("measure", lambda r: SpaceForm(request.POST, instance=r, units=self.units))
         return self.taken(room, space_form=room)
-
-    def _not_yet(self, code: str) -> str:
-        """Return why a kit cannot be taken; empty when it can."""
-        if faults := standing_faults(self.desk.job):
-            return f"First cure or overrule: {faults[0][0].words}. The kit was not taken."
-        if baseline_missing(self.desk.job):
-            return "Read the empty vehicle first, or say why it cannot be read. The kit was not taken."
-        choice = self.desk.shortlist.choice(code) if self.desk.shortlist else None
-        if choice is not None and choice.out:
-            return f"{choice.name} does not fit: {choice.out[0].in_units(self.units)} It was not taken."
-        return ""
-
-
-def _cards(desk: Desk, weights: dict[str, float]) -> dict[str, Any]:
-    """Return the choices by these weights: those that lift, as cards; those that fit and lift nothing; those that are out.
-
-    The odds stand with them once they were worked out; till then the page asks for them when it stands.
-    """
-    odds = "chances" in desk.__dict__
-    usual, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
-    if usual is None:
-        return {"shortlist": None, "wanted_gain": None, "kept_weights": ""}
-    found = by_weights(usual, weights)
-    return {
-        "shortlist": found, "wanted_gain": -found.target.drop, "kept_weights": f"{weights} {odds}", "odds_later": not odds,
-        "chances": desk.chances if odds else None, **_sorted_out(found, chosen, desk.chances if odds else None),
-    }  # fmt: skip
-
-
-def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
-    """Return the choices as cards, those that fit and lift nothing, and those that are out; the one chosen is always a card."""
-    cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
-    return {
-        "rows": SimpleLazyObject(lambda: [_row(c, chosen, found.recommended, known) for c in cards]),
-        "still": [c for c in found.choices if _still(c) and not c.out and c.key != chosen],
-        "out_choices": [c for c in found.choices if c.out and c.key != chosen],
-    }
-
-
-def _still(choice: Choice) -> bool:
-    """Tell whether a choice is a kit that changes no height."""
-    return choice.kit is not None and not family_of(choice.kit).lifts
-
-
-def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -> dict[str, Any]:
-    share = {"pass": 0, "fail": 0, "measure": 0}
-    for check in choice.checks:
-        share[check.status] += 1
-    stiffer = None
-    if choice.empty is not None:
-        stiffer = float(choice.empty.ride_frequency["RL"])
-    gaps = [] if choice.loaded is None else [
-        float(s.gap_left) for e in choice.loaded.elements.values() for s in e.values() if s.gap_left is not None
-    ]  # fmt: skip
-    return {
-        "choice": choice, "chosen": choice.key == chosen, "recommended": choice.key == recommended,
-        "loaded_drop": None if choice.loaded is None else float(choice.loaded.d_r),
-        "gained": None if choice.loaded is None else -float(choice.loaded.d_r),
-        "empty_rise": None if choice.empty is None else -float(choice.empty.d_r),
-        "frequency": stiffer, "gap": min(gaps) if gaps else None,
-        "pressed": -min(gaps) if gaps else None, "counts": share,
-        "scores": [(WEIGHT_WORDS[name], value) for name, value in choice.scores.items()],
-        "setting": _setting_words(choice), **_odds(found.by.get(choice.key) if found else None),
-    }  # fmt: skip
-
-
-def _odds(chance: Chance | None) -> dict[str, Any]:
-    """Return the odds of a choice as they are told, in tenths."""
-    if chance is None:
-        return {"chance": None, "odds": None, "right": None}
-    right = in_ten(chance.right) if chance.right >= LEAST_TOLD else None
-    return {"chance": chance, "odds": in_ten(chance.within), "right": right}
-
-
-def _setting_words(choice: Choice) -> list[tuple[str, Quantity, Quantity]]:
-    """Return what a choice is set to: words, left, right."""
-    fields = family_of(choice.kit).settings if choice.kit else ()
-    told = [(f, choice.setting[f.name]) for f in fields if f.name in choice.setting]
-    return [(f.words.capitalize(), Quantity(left, f.kind), Quantity(right, f.kind)) for f, (left, right) in told]

@@ -10,6 +10,7 @@ from vantok.desk.load import Desk
 from vantok.desk.parts import lazy_parts
 from vantok.desk.stage import StageView, part
 from vantok.drawing.side import stance_svg
+from vantok.fields.ids import identity
 from vantok.records.jobs.models import Job
 from vantok.stages.choose.actions import save_setting
 from vantok.stages.choose.forms import SIDES, SettingForm
@@ -44,6 +45,7 @@ class SetStage(StageView):
             sliders=_sliders(self.desk, fitting),
             caution=_caution(fitting),
             parts=lazy_parts(self.desk) if self.desk.job.earlier else (),
+            also=self._also(kwargs.pop("also", None)),
             **kwargs,
         )
 
@@ -54,16 +56,32 @@ class SetStage(StageView):
             kept["trial"] = _trial(self.desk, fitting)
         return kept["trial"]
 
+    def _also(self, typed: SettingForm | None) -> list[dict[str, Any]]:
+        """Return a form for each kit that went on with the one in hand and is not said to be set yet; as typed where it was not taken."""
+        rows = [row for row in list(self.desk.record.fittings.all())[:-1] if not row.done]
+        forms = {row.pk: SettingForm(instance=row, units=self.units, prefix=f"p{row.pk}") for row in rows}
+        if typed is not None:
+            forms[typed.instance.pk] = typed
+        by_order = dict(enumerate(self.desk.job.parts))
+        return [
+            {"row": row, "form": forms[row.pk], "caution": _caution(by_order[n])}
+            for n, row in enumerate(rows)
+            if n in by_order
+        ]
+
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Enter the setting as made on the vehicle."""
+        """Enter the setting as made on the vehicle: of the kit in hand, or of one that went on with it."""
         form = self.take("set", self._read, lambda record, form: save_setting(record, form.save(commit=False)))
-        return self.taken(form, form=form) or self.back()
+        return self.taken(form, **{"also" if form.prefix else "form": form}) or self.back()
 
     def _read(self, record: Job) -> SettingForm:
-        if record.fitting is None:
+        part = identity(self.request.POST.get("part"))
+        row = next((f for f in record.fittings.all() if f.pk == part), None) if part else record.fitting
+        if row is None:
             raise Http404
-        form = SettingForm(self.request.POST, instance=record.fitting, units=self.units)
-        if self.request.POST.get("done") and baseline_missing(self.desk.job):
+        prefix = f"p{row.pk}" if part else None
+        form = SettingForm(self.request.POST, instance=row, units=self.units, prefix=prefix)
+        if self.request.POST.get(form.add_prefix("done")) and baseline_missing(self.desk.job):
             form.add_error(
                 "done", "The empty vehicle was never read: read it first, or say on Choose why it cannot be."
             )

@@ -187,7 +187,7 @@ class ReportPdf(Report):
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Send the PDF."""
-        from vantok.stages.hand_over.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
+        from vantok.desk.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
 
         issue = self.issue
         if issue is not None:

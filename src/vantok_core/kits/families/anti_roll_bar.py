@@ -58,6 +58,7 @@ class BarFamily(StillFamily[BarData]):
     care = ("Have bushes and links looked at once a year; a link that knocks is worn.",)
     range_served = 1.0
     work = "bar"
+    both_sides = False
     debates = ("bar_stiff_or_soft",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:

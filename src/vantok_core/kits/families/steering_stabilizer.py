@@ -40,6 +40,7 @@ class StabilizerFamily(StillFamily[StabilizerData]):
     )
     range_served = 1.0
     work = "stabilizer"
+    both_sides = False
     debates = ("stabilizer_first_or_last",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:

@@ -1,0 +1,136 @@
+"""The choices of a job as they are listed: on one height ruler, as cards, and those that are out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.utils.functional import SimpleLazyObject
+
+from vantok.desk.load import Desk
+from vantok.drawing.ruler import Marks, head_svg, row_svg, scale_of
+from vantok_core.base.figure import Figure
+from vantok_core.base.say import Quantity
+from vantok_core.base.units import System
+from vantok_core.facts import Kit
+from vantok_core.judge.checks import baseline_missing
+from vantok_core.judge.inspect import standing_faults
+from vantok_core.kits.chances import Chance, Chances
+from vantok_core.kits.choice import WEIGHT_WORDS, Choice, Shortlist
+from vantok_core.kits.family import Setting
+from vantok_core.kits.odds import in_ten
+from vantok_core.kits.ranking import by_weights
+from vantok_core.kits.registry import family_of
+from vantok_core.rates.places import Place
+
+LEAST_TOLD = 0.05
+"""Least share of the draws for which it is told that an option is the right one."""
+
+
+def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, Any]:
+    """Return the choices by these weights: those that lift, as cards; those that fit and lift nothing; those that are out.
+
+    The odds stand with them once they were worked out; till then the page asks for them when it stands.
+    """
+    odds = "chances" in desk.__dict__
+    usual, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
+    if usual is None:
+        return {"shortlist": None, "wanted_gain": None, "kept_weights": ""}
+    found = by_weights(usual, weights)
+    return {
+        "shortlist": found, "wanted_gain": -found.target.drop, "kept_weights": f"{weights} {odds}", "odds_later": not odds,
+        "chances": desk.chances if odds else None, **_sorted_out(found, chosen, desk.chances if odds else None),
+        "ruler": SimpleLazyObject(lambda: ruler(desk, found, units)),
+    }  # fmt: skip
+
+
+def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
+    """Return the choices as cards, those that fit and lift nothing, and those that are out; the one chosen is always a card."""
+    cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
+    first = {c.key for c in cards if c.key in (chosen, found.recommended)} or {c.key for c in cards[:1]}
+    return {
+        "rows": SimpleLazyObject(
+            lambda: [_row(c, chosen, found.recommended, known) | {"near": c.key in first} for c in cards]
+        ),
+        "still": [c for c in found.choices if _still(c) and not c.out and c.key != chosen],
+        "out_choices": [c for c in found.choices if c.out and c.key != chosen],
+    }
+
+
+def _still(choice: Choice) -> bool:
+    """Tell whether a choice is a kit that changes no height."""
+    return choice.kit is not None and not family_of(choice.kit).lifts
+
+
+def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -> dict[str, Any]:
+    share = {"pass": 0, "fail": 0, "measure": 0}
+    for check in choice.checks:
+        share[check.status] += 1
+    stiffer = None
+    if choice.empty is not None:
+        stiffer = float(choice.empty.ride_frequency["RL"])
+    gaps = [] if choice.loaded is None else [
+        float(s.gap_left) for e in choice.loaded.elements.values() for s in e.values() if s.gap_left is not None
+    ]  # fmt: skip
+    return {
+        "choice": choice, "chosen": choice.key == chosen, "recommended": choice.key == recommended,
+        "loaded_drop": None if choice.loaded is None else float(choice.loaded.d_r),
+        "gained": None if choice.loaded is None else -float(choice.loaded.d_r),
+        "empty_rise": None if choice.empty is None else -float(choice.empty.d_r),
+        "frequency": stiffer, "gap": min(gaps) if gaps else None,
+        "pressed": -min(gaps) if gaps else None, "counts": share,
+        "scores": [(WEIGHT_WORDS[name], value) for name, value in choice.scores.items()],
+        "setting": setting_words(choice.kit, choice.setting), **odds_of(found.by.get(choice.key) if found else None),
+    }  # fmt: skip
+
+
+def odds_of(chance: Chance | None) -> dict[str, Any]:
+    """Return the odds of a choice as they are told, in tenths."""
+    if chance is None:
+        return {"chance": None, "odds": None, "right": None}
+    right = in_ten(chance.right) if chance.right >= LEAST_TOLD else None
+    return {"chance": chance, "odds": in_ten(chance.within), "right": right}
+
+
+def setting_words(kit: Kit | None, setting: Setting) -> list[tuple[str, Quantity, Quantity]]:
+    """Return what a kit is set to: words, left, right."""
+    fields = family_of(kit).settings if kit else ()
+    told = [(f, setting[f.name]) for f in fields if f.name in setting]
+    return [(f.words.capitalize(), Quantity(left, f.kind), Quantity(right, f.kind)) for f, (left, right) in told]
+
+
+def not_yet(desk: Desk, code: str, units: System) -> str:
+    """Return why a kit cannot be taken; empty when it can."""
+    if faults := standing_faults(desk.job):
+        return f"First cure or overrule: {faults[0][0].words}. The kit was not taken."
+    if baseline_missing(desk.job):
+        return "Read the empty vehicle first, or say why it cannot be read. The kit was not taken."
+    choice = desk.shortlist.choice(code) if desk.shortlist else None
+    if choice is not None and choice.out:
+        return f"{choice.name} does not fit: {choice.out[0].in_units(units)} It was not taken."
+    return ""
+
+
+def ruler(desk: Desk, found: Shortlist, units: System) -> dict[str, Any] | None:
+    """Return the options on one height scale: its head, and a drawing for each by key; None where there is none to draw."""
+    model = desk.worked.staged
+    assert model is not None
+    stands = model.estimate.heights.get(Place("rear", "ground"))
+    target = (stands or 0.0) - found.target.drop
+    drawn = {c.key: marks(c, stands) for c in found.choices if not c.out and c.miss is not None and c.drop is not None}
+    if not drawn:
+        return None
+    scale = scale_of(drawn.values(), target, units, signed=stands is None)
+    return {
+        "scale": scale, "target": target, "head": head_svg(scale, target, units),
+        "rows": {key: row_svg(one, scale, target, units) for key, one in drawn.items()},
+    }  # fmt: skip
+
+
+def marks(choice: Choice, stands: float | None) -> Marks:
+    """Return an option's marks; stands: rear height in the reference (m), None: heights are told from there."""
+    assert choice.drop is not None
+    return Marks(loaded=_height(choice.drop, stands), unladen=_height(choice.empty_drop, stands), met=choice.meets)
+
+
+def _height(drop: Figure | None, stands: float | None) -> Figure:
+    return Figure(value=(stands or 0.0) - (drop.value if drop else 0.0), sigma=drop.sigma if drop else 0.0)

@@ -1,0 +1,207 @@
+"""The quote: made of what is chosen, edited line by line, printed, and answered by the customer."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.template.loader import render_to_string
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.text import slugify
+
+from vantok.desk.load import Desk
+from vantok.desk.stage import StageView
+from vantok.fields.money import NumberField
+from vantok.fields.seen import SeenForm
+from vantok.people.models import Shop
+from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import KitRecord
+from vantok_core.facts import Kit
+from vantok_core.facts.quote import HOUR, MOST_LINES, QuoteSheet
+from vantok_core.judge.offer import lines_for, offer
+
+KINDS = (("part", "part"), ("work", "work"), ("access", "comes off first"), ("consumables", "consumables"))
+WHY = (("kit", "the kit"), ("fix_first", "fix first"), ("wish", "a wish"))
+ANSWERS = (("", "not asked"), ("yes", "yes"), ("no", "no"))
+CORROSION = (
+    ("none", "clean: no reserve"), ("light", "light rust: a tenth"), ("moderate", "moderate rust: a quarter"), ("heavy", "heavy rust: half"),
+)  # fmt: skip
+FIELDS = ("what", "kind", "amount", "price", "sides", "why", "answer")
+MORE = 2
+"""Empty rows shown for further lines."""
+
+
+class QuoteForm(SeenForm):
+    """Every line in a row of fields, and rows for further ones; a line without words is taken off."""
+
+    def __init__(self, *args: Any, sheet: QuoteSheet, **kwargs: Any) -> None:
+        self.sheet = sheet
+        self.count = min(len(sheet.lines) + MORE, MOST_LINES)
+        told: dict[str, Any] = {"corrosion": sheet.corrosion, "rate": sheet.rate, "tax": 100.0 * sheet.tax}
+        for n, line in enumerate(sheet.lines):
+            told |= {f"{n}-{name}": getattr(line, name) for name in FIELDS}
+        super().__init__(*args, initial=told, **kwargs)
+
+    def settle(self) -> None:
+        """Make the fields of each row."""
+        for n in range(self.count):
+            rows: dict[str, forms.Field] = {
+                "what": forms.CharField(label="Line", max_length=120, required=False),
+                "kind": forms.ChoiceField(label="What it is", choices=KINDS, required=False, initial="work"),
+                "amount": NumberField(label="How many, or hours a side", most=1000.0),
+                "price": NumberField(label="Price of one", most=1e6),
+                "sides": forms.TypedChoiceField(
+                    label="Sides",
+                    choices=((1, "one"), (2, "both")),
+                    coerce=int,
+                    required=False,
+                    initial=1,
+                ),
+                "why": forms.ChoiceField(label="Why", choices=WHY, required=False, initial="kit"),
+                "answer": forms.ChoiceField(label="Customer", choices=ANSWERS, required=False),
+            }
+            for name, field in rows.items():
+                field.widget.attrs.setdefault(
+                    "class", "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
+                )
+                self.fields[f"{n}-{name}"] = field
+        self.fields["corrosion"] = forms.ChoiceField(label="Fasteners underneath", choices=CORROSION)
+        self.fields["corrosion"].widget.attrs["class"] = "form-select"
+        self.fields["rate"] = NumberField(label="Price of an hour", most=10_000.0, required=True)
+        self.fields["tax"] = NumberField(label="Tax, %", most=100.0)
+        super().settle()
+
+    @property
+    def rows(self) -> list[dict[str, Any]]:
+        """Return each row's fields, for the page."""
+        return [{name: self[f"{n}-{name}"] for name in FIELDS} | {"n": n} for n in range(self.count)]
+
+    def clean(self) -> dict[str, Any]:
+        """Say where a row has figures and no words."""
+        data = super().clean() or {}
+        for n in range(self.count):
+            if (
+                n >= len(self.sheet.lines)
+                and not data.get(f"{n}-what")
+                and (data.get(f"{n}-amount") is not None or data.get(f"{n}-price") is not None)
+            ):
+                self.add_error(f"{n}-what", "Say what it is.")
+        return data
+
+    @property
+    def found(self) -> QuoteSheet:
+        """The quote as it is stored; what the customer said to the whole of it is asked anew, since it is another quote now."""
+        data = self.cleaned_data
+        lines = [
+            {name: data[f"{n}-{name}"] for name in FIELDS if data.get(f"{n}-{name}") not in (None, "")}
+            for n in range(self.count) if data.get(f"{n}-what")
+        ]  # fmt: skip
+        return QuoteSheet.model_validate(
+            {
+                "lines": lines,
+                "corrosion": data["corrosion"],
+                "rate": data["rate"],
+                "tax": (data.get("tax") or 0.0) / 100.0,
+            }
+        )
+
+
+def quoted_kits(desk: Desk) -> tuple[Kit, ...]:
+    """Return what a quote is made of: the kits on the job and those to follow; else the one recommended."""
+    follow = KitRecord.objects.filter(code__in=[one.code for one in desk.job.to_follow])
+    kits = (*(part.kit for part in desk.job.parts), *(record.to_core() for record in follow))
+    best = desk.shortlist.choice(desk.shortlist.recommended) if not kits and desk.shortlist else None
+    return kits or (best.kits if best else ())
+
+
+def save_quote(record: Job, sheet: QuoteSheet) -> None:
+    """Store a quote."""
+    record.quote = sheet.model_dump(mode="json", exclude_none=True)
+    record.save()
+
+
+class QuotePage(StageView):
+    """The quote of a job."""
+
+    stage = "choose"
+    rights: ClassVar[dict[str, str]] = {"save": "quote", "make": "quote", "accepted": "quote", "declined": "quote"}
+
+    def get_template_names(self) -> list[str]:
+        """Return the quote's page."""
+        return ["choose/quote.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the quote, its sums and its form."""
+        sheet = self.desk.job.quote
+        if sheet is not None:
+            kwargs.setdefault("form", QuoteForm(sheet=sheet))
+        return super().get_context_data(
+            quote=sheet,
+            offer=offer(sheet) if sheet else None,
+            kits=quoted_kits(self.desk) if sheet is None else (),
+            **kwargs,
+        )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Make the quote, store it as edited, or note the customer's answer."""
+        action = request.POST.get("action", "")
+        if action == "make":
+            self._make(request.POST.getlist("kit"))
+        elif action in ("accepted", "declined"):
+            self._answered(action)
+        elif self.desk.job.quote is not None:
+            form = self.take(
+                "quote",
+                lambda r: QuoteForm(request.POST, sheet=QuoteSheet.model_validate(r.quote)),
+                lambda r, form: save_quote(r, form.found),
+            )
+            if response := self.taken(form, form=form):
+                return response
+        return HttpResponseRedirect(reverse("quote", args=[pk]))
+
+    def _make(self, codes: list[str]) -> None:
+        """Make a quote of some kits of the shelf, else of what is chosen."""
+        kits = (
+            tuple(r.to_core() for r in KitRecord.objects.filter(code__in=codes, offered=True))
+            if codes
+            else quoted_kits(self.desk)
+        )
+        shop = Shop.objects.first()
+        sheet = QuoteSheet(
+            lines=lines_for(self.desk.job, kits), rate=shop.hour if shop else HOUR, tax=shop.tax if shop else 0.0
+        )
+        with self.change("quote") as record:
+            save_quote(record, sheet)
+
+    def _answered(self, answer: str) -> None:
+        """Note what the customer said to the whole, with the day and who heard it."""
+        sheet = self.desk.job.quote
+        if sheet is None:
+            return
+        told = {"answer": answer, "answered": timezone.localdate().isoformat(), "by": str(self.person)[:120]}
+        with self.change("quote") as record:
+            save_quote(record, sheet.model_copy(update=told))
+        messages.success(self.request, f"The quote is noted as {answer}.")
+
+
+class QuotePdf(QuotePage):
+    """The same on paper."""
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Send the PDF; back to the quote's page where there is none yet."""
+        from vantok.desk.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
+
+        if self.desk.job.quote is None:
+            return HttpResponseRedirect(reverse("quote", args=[self.desk.record.pk]))
+        context = self.get_context_data(**kwargs) | {
+            "units": self.units,
+            "now": timezone.now(),
+            "shop": Shop.objects.first(),
+        }
+        html = render_to_string("choose/quote_paper.html", context, request)
+        response = HttpResponse(to_pdf(html), content_type="application/pdf")
+        response["Content-Disposition"] = f'inline; filename="quote-{slugify(self.desk.record.number)}.pdf"'
+        return response
