@@ -127,6 +127,7 @@ class AsTheyCome(BrowserCase):
         for word in ("sits", "low.", "baseline"):
             self.assertNotIn(word, self.said(page))
         page.get_by_role("link", name="Choose").first.click()
+        page.locator("#target > summary").click()
         expect(page.get_by_label("Target", exact=True)).not_to_contain_text("share of the sag")
         page.get_by_label("Target", exact=True).select_option("stated_height")
         page.get_by_label("how much").fill("770")
@@ -205,7 +206,8 @@ class AsTheyCome(BrowserCase):
         page.get_by_role("link", name="Diagnose").first.click()
         expect(page.locator("#main")).to_contain_text("It works: keep it")
         page.get_by_role("link", name="Choose").first.click()
-        expect(page.get_by_role("heading", name="Keep what is on: air bags")).to_be_visible()
+        expect(page.get_by_role("link", name="Keep what is on: air bags")).to_be_visible()
+        page.get_by_role("link", name="Take off what is on: air bags").click()
         expect(page.locator("article", has_text="Take off what is on: air bags")).to_contain_text("below empty")
         page.get_by_role("link", name="Report").first.click()
         expect(page.locator("article").first).to_contain_text("On already: air bags")
@@ -217,6 +219,7 @@ class AsTheyCome(BrowserCase):
         self.expected_trouble = ("409",)  # it asks before a second kit goes on
         page = self.sign_in("marit")
         page.goto(f"{self.live_server_url}/jobs/{job.pk}/choose/")
+        page.get_by_role("link", name="Causeway helper leaf").click()
         card = page.locator("article.choice", has=page.get_by_role("heading", name="Causeway helper leaf"))
         card.get_by_role("button", name="Take this kit").click()
         page.get_by_role("button", name="Fit Causeway helper leaf on top").click()

@@ -1,8 +1,11 @@
 """Choosing in a real job: what counts, what is out, what a kit asks for."""
 
+import re
+
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
+from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
 
 
@@ -36,6 +39,51 @@ class Choosing(BrowserCase):
         expect(page.locator("#out")).to_contain_text("Variant by gross mass")
         page.get_by_text("Sizes that kits ask for").click()
         page.get_by_label("rear leaf, width").fill("63")
-        page.get_by_role("button", name="Note them").click()
+        with page.expect_navigation():
+            page.get_by_role("button", name="Note them").click()
+        page.locator("#closer-AL-2 > summary").click()
         page.locator("article", has_text="Causeway added leaf, middle").get_by_text("Fit checks").click()
         expect(page.locator("article", has_text="Causeway added leaf, middle")).to_contain_text("Read 63 mm")
+
+    def test_from_the_ruler_to_two_kits_and_an_accepted_quote(self) -> None:
+        """Options on one ruler, two ticked and compared, plotted; both taken at once; a quote made, a price mistyped, mended, accepted; all by a
+        technician who reads inches, on a page whose first figures are there before its odds are."""
+        job = Job.objects.get(number="2026-041")
+        self.expected_trouble = ("422",)
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{job.pk}/choose/")
+        row = page.locator(".ruler tr", has_text="Ferrywell bellows, middle")
+        expect(row.locator("svg")).to_have_attribute("aria-label", re.compile(r"Rear loaded 36.*in ± "))
+        expect(page.locator("#in-ten-FW-M")).to_have_text("9 in 10")
+        expect(page.locator("#deciding")).to_contain_text("Enough has been measured for this choice")
+        page.get_by_label("Compare Causeway helper leaf").check()
+        page.get_by_role("button", name="Compare those ticked, side by side").click()
+        expect(page.locator(".beside")).to_contain_text("who carries", ignore_case=True)
+        expect(page.locator(".beside")).to_contain_text("together")
+        page.get_by_role("link", name="All options").click()
+        page.get_by_role("link", name="Plot two criteria").click()
+        with page.expect_navigation():
+            page.get_by_label("Across").select_option("hours")
+        expect(page.locator("svg.stance")).to_be_visible()
+        page.go_back()
+        page.go_back()
+        page.get_by_label("Compare Causeway helper leaf").check()
+        page.get_by_role("button", name="Compare those ticked, side by side").click()
+        page.get_by_role("button", name="Take them all at once").click()
+        expect(page.get_by_role("heading", name="Causeway helper leaf: as set on the vehicle")).to_be_visible()
+        self.assertEqual([f.kit["code"] for f in Fitting.objects.filter(job=job)], ["CH-4", "FW-M"])
+        page.goto(f"/jobs/{job.pk}/choose/")
+        page.get_by_role("link", name="Quote", exact=True).click()
+        page.get_by_role("button", name="Make the quote").click()
+        price = page.locator("[name='0-price']")
+        price.fill("a lot")
+        page.get_by_role("button", name="Save the quote").click()
+        expect(page.get_by_text("Write it in figures.")).to_be_visible()
+        expect(price).to_have_value("a lot")
+        price.fill("512,50")
+        page.get_by_label("Fasteners underneath").select_option("light")
+        page.get_by_role("button", name="Save the quote").click()
+        expect(page.locator(".quote-sum h2")).to_contain_text(" to ")
+        page.get_by_role("button", name="The customer accepts it").click()
+        expect(page.locator(".quote-sum")).to_contain_text("accepted")
+        self.assertEqual(Job.objects.get(pk=job.pk).quote["answer"], "accepted")

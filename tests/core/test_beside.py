@@ -13,7 +13,8 @@ from tests.core.samples import AIR, job
 from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
 from vantok_core.judge.beside import beside
-from vantok_core.kits.chances import DRAWS, REAR, SEED, cost_of
+from vantok_core.judge.deciding import Deciding, deciding
+from vantok_core.kits.chances import DRAWS, REAR, SEED, Chance, Chances, cost_of
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.cost import beaten_by
@@ -176,3 +177,32 @@ class Schools(unittest.TestCase):
             self.assertTrue(all(debate.one) and all(debate.other))
         questions = [d.question for d in debates_of([AIR, HELPER])]
         self.assertEqual(len(questions), len(set(questions)))
+
+
+class Decided(unittest.TestCase):
+    def told(self, model: JobModel, found: Shortlist, **within: float) -> Deciding:
+        by = {key.replace("_", "-"): Chance(within=w, right=w, cost=1.0) for key, w in within.items()}
+        answer = deciding(model, found, Chances(by=by, none=0.0))
+        assert answer is not None
+        return answer
+
+    def test_enough_or_what_would_decide(self) -> None:
+        """Sure of the best one and of every rival, enough has been measured; else the one it is unsure of is asked about, by what narrows it most
+        a minute; what the kit's own strength leaves open no measurement takes away."""
+        loose = build_model(
+            job(states=job().states[:1] + tuple(s.model_copy(update={"more": True}) for s in job().states[1:]))
+        )
+        for model in (build_model(job()), loose):
+            found = shortlist(model, [AIR, HELPER])
+            self.assertTrue(found.recommended)
+            sure = self.told(model, found, **{found.recommended.replace("-", "_"): 0.97})
+            self.assertTrue(sure.enough)
+            self.assertNotIn("for less", sure.say.template)
+            both = self.told(model, found, **{found.recommended.replace("-", "_"): 0.97, "H_1": 0.95})
+            self.assertTrue(both.enough)
+            self.assertIn("for less", both.say.template)
+            unsure = self.told(model, found, **{found.recommended.replace("-", "_"): 0.97, "H_1": 0.6})
+            self.assertIn(HELPER.name, unsure.say.template)
+            self.assertTrue(unsure.enough == ("p" not in unsure.say.values))
+        share = self.told(loose, found, **{found.recommended.replace("-", "_"): 0.5}).say.values["p"].value
+        self.assertTrue(0.05 < share < 1.0, share)

@@ -51,7 +51,7 @@ class Choosing(DemoCase):
         self.assertEqual(self.client.get(reverse("job-file", args=[job.pk])).json()["weights"], kept)
         self.assertTrue("cost fitted 100 %" in self.page("history", job))
         for nonsense in ("-5", "1e9", "²", ""):
-            self.assertTrue("Judged in" in self.page("choose", job, **{"w-cost": nonsense}), nonsense)
+            self.assertTrue("yellow: the target" in self.page("choose", job, **{"w-cost": nonsense}), nonsense)
         self.sign_in("jude")
         refused = self.client.post(reverse("choose", args=[job.pk]), {"action": "weights", "w-cost": "1"})
         self.assertEqual(refused.status_code, 403)

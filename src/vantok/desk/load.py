@@ -19,6 +19,7 @@ from vantok.records.shelf.models import offered_kits
 from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
 from vantok_core.base.say import Finding, Say, Verdict
+from vantok_core.judge.deciding import Deciding
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.prove import Proof
@@ -133,7 +134,7 @@ class Desk:
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in ("facts", "_by_load", "worked", "shortlist", "chances", "chosen", "done", "drawings"):
+        for name in ("facts", "_by_load", "worked", "shortlist", "chances", "deciding", "chosen", "done", "drawings"):
             self.__dict__.pop(name, None)
 
     @cached_property
@@ -175,6 +176,12 @@ class Desk:
     def chances(self) -> Chances | None:
         """How likely each of them brings the height wanted."""
         return self.worked.chances(self.shortlist) if self.shortlist else None
+
+    @cached_property
+    def deciding(self) -> Deciding | None:
+        """Whether enough has been measured for the choice."""
+        known = self.chances
+        return self.worked.deciding(self.shortlist, known) if self.shortlist and known else None
 
     @cached_property
     def chosen(self) -> Shortlist | None:

@@ -25,8 +25,8 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.units import System
 
 
-def frame(desk: Desk, stage: str, look: Look) -> dict[str, Any]:
-    """Return what the frame of a stage shows."""
+def frame(desk: Desk, stage: str, look: Look, *, next_too: bool = True) -> dict[str, Any]:
+    """Return what the frame of a stage shows; next_too: the measurement most worth taking next among it."""
     record = desk.record
     names = [name for name, _ in STAGES]
     place = names.index(stage)
@@ -47,7 +47,7 @@ def frame(desk: Desk, stage: str, look: Look) -> dict[str, Any]:
         ],
         "following": STAGES[place + 1] if place + 1 < len(STAGES) else None,
         "verdict": desk.verdict(stage),
-        "next_step": desk.worked.next_step,
+        "next_step": desk.worked.next_step if next_too else None,
         "stance": drawing(desk, stage, look),
         "look": look,
         "enlargements": TIMES,
@@ -155,7 +155,11 @@ class StageView(TemplateView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return the frame; stages add to it."""
-        return super().get_context_data(**frame(self.desk, self.stage, self.look), **kwargs)
+        return super().get_context_data(**frame(self.desk, self.stage, self.look, next_too=self.asks_next()), **kwargs)
+
+    def asks_next(self) -> bool:
+        """Tell whether the frame names the measurement most worth taking next: a stage may ask a question of its own instead."""
+        return True
 
     def again(self, status: int = 200, **context: Any) -> HttpResponse:
         """Show the page again, with forms as typed."""

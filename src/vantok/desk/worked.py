@@ -15,6 +15,7 @@ from vantok_core.base.say import Finding
 from vantok_core.facts import Kit
 from vantok_core.judge.already import Already, already
 from vantok_core.judge.checks import check_sheet, expected_before
+from vantok_core.judge.deciding import Deciding, deciding
 from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.next_step import NextStep, next_step
 from vantok_core.judge.planned import Planned, planned
@@ -168,6 +169,11 @@ class Worked:
         """Return how likely each choice brings the height wanted, and is the right one."""
         model = self.staged
         return self._try("odds", lambda: chances(model, found)) if model else None
+
+    def deciding(self, found: Shortlist, known: Chances) -> Deciding | None:
+        """Return whether enough has been measured for the choice, else what would decide it."""
+        model = self.staged
+        return self._try("deciding measurement", lambda: deciding(model, found, known)) if model else None
 
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
         """Return the choices, once there is a loaded state to judge them in."""

@@ -71,19 +71,19 @@ def next_step(model: JobModel, unweighed: tuple[Unweighed, ...]) -> NextStep | N
     asked = _limit_asked(model, unweighed) or _height_asked(model)
     if asked is None:
         return None
-    covariance = _covariance(model)
-    candidates = list(_candidates(model, asked.state))
-    if not candidates:
+    covariance = covariance_of(model)
+    able = list(candidates(model, asked.state))
+    if not able:
         return None
-    found = next_measurement(covariance, asked.slope, [one for _, one, _ in candidates])
+    found = next_measurement(covariance, asked.slope, [one for _, one, _ in able])
     if found.enough or (asked.kind == "length" and found.band <= GOOD_ENOUGH):
         return None
-    return _told(asked, found, candidates)
+    return _told(asked, found, able)
 
 
-def _told(asked: _Asked, found: NextMeasurement, candidates: list[tuple[str, Candidate, JobState | None]]) -> NextStep:
+def _told(asked: _Asked, found: NextMeasurement, able: list[tuple[str, Candidate, JobState | None]]) -> NextStep:
     best: Worth = found.order[0]
-    key, _, state = next(c for c in candidates if c[1] is best.candidate)
+    key, _, state = next(c for c in able if c[1] is best.candidate)
     before = Quantity(found.band, asked.kind)
     after = Quantity(NINE_IN_TEN * best.sigma_left, asked.kind)
     text = f"{best.candidate.name} (about {best.candidate.minutes:.0f} min): {asked.words}, now told within ± {{before}}, would be within ± {{after}}."
@@ -93,7 +93,7 @@ def _told(asked: _Asked, found: NextMeasurement, candidates: list[tuple[str, Can
     )  # fmt: skip
 
 
-def _covariance(model: JobModel) -> FloatArray:
+def covariance_of(model: JobModel) -> FloatArray:
     """Return the covariance of the estimate's unknowns and of the reference's axle loads (kg)."""
     own, reference = model.estimate.covariance, reference_load(model.job)
     size = len(own)
@@ -104,7 +104,8 @@ def _covariance(model: JobModel) -> FloatArray:
     return found
 
 
-def _with_reference(slope: FloatArray, front: float = 0.0, rear: float = 0.0) -> FloatArray:
+def with_reference(slope: FloatArray, front: float = 0.0, rear: float = 0.0) -> FloatArray:
+    """Return a slope in the unknowns (SI) with those in the two reference loads behind it: front, rear, a share each."""
     return np.concatenate([slope, [front, rear]])
 
 
@@ -123,7 +124,7 @@ def _load_slope(model: JobModel, state: str, part: str) -> FloatArray:
     axles = AXLES if part == WHOLE else (part,)
     share = {name: sum(at[a] for a in axles) for name, at in levers.items()}
     slope = axle_gain(model.estimate, share)[2]
-    return _with_reference(slope, float("front" in axles), float("rear" in axles))
+    return with_reference(slope, float("front" in axles), float("rear" in axles))
 
 
 def _height_asked(model: JobModel) -> _Asked | None:
@@ -136,7 +137,7 @@ def _height_asked(model: JobModel) -> _Asked | None:
         return None  # no target can be told, or its rear was never read on the ground: the stages say so
     name = next(s.name for s in model.job.states if s.key == key)
     kit = model.job.fitting.kit.name if model.job.fitting else "a kit"
-    return _Asked(key, f"the rear of “{name}” with {kit} on", _with_reference(slope), "length")
+    return _Asked(key, f"the rear of “{name}” with {kit} on", with_reference(slope), "length")
 
 
 def _helped(model: JobModel, key: str) -> Vehicle:
@@ -150,7 +151,7 @@ def _helped(model: JobModel, key: str) -> Vehicle:
     return replace(model.vehicle, rear=helped)
 
 
-def _candidates(model: JobModel, asked: str) -> Iterator[tuple[str, Candidate, JobState | None]]:
+def candidates(model: JobModel, asked: str) -> Iterator[tuple[str, Candidate, JobState | None]]:
     """Return what could be measured now, with its slope, sigma and minutes: in the state asked of, the reference, and so many others
     that a job of hundreds of states is answered as soon as one of ten."""
     job = model.job
@@ -166,7 +167,7 @@ def _candidates(model: JobModel, asked: str) -> Iterator[tuple[str, Candidate, J
                 name = f"Settle “{state.name}” and read its {axle} arches again"
                 yield (
                     "heights",
-                    Candidate(name=name, slope=_with_reference(slope), sigma=sigma, minutes=MINUTES["heights"]),
+                    Candidate(name=name, slope=with_reference(slope), sigma=sigma, minutes=MINUTES["heights"]),
                     state,
                 )
     yield from _known_load(model)
@@ -191,7 +192,7 @@ def _scales(model: JobModel, state: JobState) -> Iterator[tuple[str, Candidate, 
         name = f"Put the tongue of “{state.name}” on its scale"
         yield (
             "tongue",
-            Candidate(name=name, slope=_with_reference(own), sigma=TONGUE_SIGMA, minutes=MINUTES["tongue"]),
+            Candidate(name=name, slope=with_reference(own), sigma=TONGUE_SIGMA, minutes=MINUTES["tongue"]),
             state,
         )
 
@@ -202,4 +203,4 @@ def _known_load(model: JobModel) -> Iterator[tuple[str, Candidate, JobState | No
     slope[1] = 0.5 * KNOWN_KG * G / model.estimate.k["rear"]
     sigma = reading_sigma(0.001, 0.003)
     name = "Read the rear with two people over its axle, and without"
-    yield "known", Candidate(name=name, slope=_with_reference(slope), sigma=sigma, minutes=MINUTES["known"]), None
+    yield "known", Candidate(name=name, slope=with_reference(slope), sigma=sigma, minutes=MINUTES["known"]), None

@@ -38,7 +38,7 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
     found = by_weights(usual, weights)
     return {
         "shortlist": found, "wanted_gain": -found.target.drop, "kept_weights": f"{weights} {odds}", "odds_later": not odds,
-        "chances": desk.chances if odds else None, **_sorted_out(found, chosen, desk.chances if odds else None),
+        "chances": desk.chances if odds else None, "deciding": desk.deciding if odds else None, **_sorted_out(found, chosen, desk.chances if odds else None),
         "ruler": SimpleLazyObject(lambda: ruler(desk, found, units)),
     }  # fmt: skip
 

@@ -43,7 +43,18 @@ class Odds(StageView):
         if not request.headers.get("HX-Request"):
             return self.back()
         rows = [{"key": key, **odds_of(chance)} for key, chance in found.by.items()] if found else []
-        return part(request, "choose/odds.html", {"rows": rows, "chances": found, "tolerance": TOLERANCE, "swap": True})
+        return part(
+            request,
+            "choose/odds.html",
+            {
+                "rows": rows,
+                "chances": found,
+                "tolerance": TOLERANCE,
+                "swap": True,
+                "deciding": self.desk.deciding,
+                "record": self.desk.record,
+            },
+        )
 
 
 class Choose(StageView):
@@ -81,6 +92,10 @@ class Choose(StageView):
             **listed(self.desk, weights, self.units),
             **kwargs,
         )
+
+    def asks_next(self) -> bool:
+        """Tell whether a limit's next measurement is named: the choice asks its own question, once the odds are known."""
+        return self.desk.shortlist is None or bool(self.desk.diagnosis and self.desk.diagnosis.unweighed)
 
     def _weights(self) -> dict[str, float]:
         """Return what each criterion counts: as tried on the sliders, else as the job has it."""

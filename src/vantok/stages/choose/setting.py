@@ -58,16 +58,13 @@ class SetStage(StageView):
 
     def _also(self, typed: SettingForm | None) -> list[dict[str, Any]]:
         """Return a form for each kit that went on with the one in hand and is not said to be set yet; as typed where it was not taken."""
-        rows = [row for row in list(self.desk.record.fittings.all())[:-1] if not row.done]
-        forms = {row.pk: SettingForm(instance=row, units=self.units, prefix=f"p{row.pk}") for row in rows}
-        if typed is not None:
-            forms[typed.instance.pk] = typed
-        by_order = dict(enumerate(self.desk.job.parts))
-        return [
-            {"row": row, "form": forms[row.pk], "caution": _caution(by_order[n])}
-            for n, row in enumerate(rows)
-            if n in by_order
-        ]
+        found = []
+        for row, on in zip(self.desk.record.fittings.all(), self.desk.job.parts, strict=False):
+            if not row.done and row != self.desk.record.fitting:
+                form = typed if typed is not None and typed.instance.pk == row.pk else None
+                form = form or SettingForm(instance=row, units=self.units, prefix=f"p{row.pk}")
+                found.append({"row": row, "form": form, "caution": _caution(on)})
+        return found
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Enter the setting as made on the vehicle: of the kit in hand, or of one that went on with it."""
