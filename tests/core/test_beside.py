@@ -103,7 +103,7 @@ class Compared(unittest.TestCase):
         """Load moved forward lifts the rear in its own state only, and takes off the rear axle's limit what it puts on the front's."""
         model, found = _found()
         choice = _choice(found, "move")
-        if choice.move is None:
+        if choice.shift is None:
             self.skipTest("nothing on this plan can be moved")
         told = beside(model, found, choice)
         plain = beside(model, found, _choice(found, "nothing"))

@@ -203,7 +203,7 @@ class JobFile(unittest.TestCase):
     def test_bad_files_name_the_field(self) -> None:
         """Each fault is told with its place: no JSON, no job, a newer version, a letter in a length, a negative mass."""
         good = json.loads(write_job(job()))
-        cases = [("{", "line 1"), ("[]", "format"), (json.dumps(good | {"version": 9}), "version")]
+        cases = [("{", "line 1"), ("[]", "format"), (json.dumps(good | {"version": 10}), "version")]
         for path, value, place in (
             (("vehicle", "wheelbase_m"), "long", "job.vehicle.wheelbase_m"),
             (("states", 1, "items", 0, "mass_kg"), -4, "job.states.1.items.0.mass_kg"),
@@ -225,7 +225,7 @@ class JobFile(unittest.TestCase):
         """All results of a job come out as plain JSON, the working included, and a part that fails says why."""
         found = json.loads(json.dumps(solve_job(job(), [AIR], "us", working=True)))
         self.assertIn("low", found["diagnosis"]["verdict"])
-        self.assertEqual(found["choices"]["choices"][2]["key"], "A-2")
+        self.assertIn("A-2", [c["key"] for c in found["choices"]["choices"]])
         self.assertTrue(found["diagnosis"]["states"]["loaded"]["working"])
         self.assertIn("wheelbase", solve_job(changed(job(), wheelbase_m=None))["diagnosis"]["error"])
         self.assertEqual(job_schema()["properties"]["format"]["const"], "vantok-job")

@@ -38,7 +38,8 @@ RIGHTS_OF = {"job": "listen", "photo": "remove photograph", "vehicle": "measure"
 RIGHTS_OF_FIELD = {
     **dict.fromkeys(RATINGS, "rate"), "overruled": "overrule", "done": "reopen", "anyway": "hand over", "began": "baseline", "answers": "answer",
     **dict.fromkeys(("school", "share", "rake_m", "beam_m", "target_state", "target_reason", "no_baseline"), "choose"),
-    **dict.fromkeys(("length_m", "length_right_m", "target_source"), "choose"), "defaults": "rate", "never_empty": "measure", "already": "measure",
+    **dict.fromkeys(("length_m", "length_right_m", "target_source", "front_raise_m", "contact"), "choose"),
+    "defaults": "rate", "never_empty": "measure", "already": "measure",
     "empty_load": "measure", "planned": "measure", "weights": "choose",
     "to_follow": "choose", "quote": "quote",
 }  # fmt: skip

@@ -63,11 +63,12 @@ def _import_job(user: User, found: core.Job) -> Job:
         words=found.words, notes=found.notes, later=found.later, no_baseline=found.no_baseline,
         space_left_m=found.space_left_m, space_right_m=found.space_right_m, lines=found.lines, school=target.school, share=target.share,
         rake_m=target.rake_m, beam_m=target.beam_m, target_state=target.state, target_reason=target.reason,
-        length_m=target.length_m, length_right_m=target.length_right_m, target_source=target.source,
-        already=found.already.model_dump(mode="json") if found.already else {}, never_empty=found.never_empty,
+        length_m=target.length_m, length_right_m=target.length_right_m, target_source=target.source, front_raise_m=target.front_raise_m,
+        contact=target.contact,
+        already=_dumped(found.already), never_empty=found.never_empty,
         planned=[one.model_dump() for one in found.planned], weights=dict(found.weights),
-        to_follow=[one.model_dump() for one in found.to_follow], quote=found.quote.model_dump(mode="json") if found.quote else {},
-        empty_load=found.empty_load.model_dump() if found.empty_load else {},
+        to_follow=[one.model_dump() for one in found.to_follow], quote=_dumped(found.quote),
+        empty_load=_dumped(found.empty_load),
         answers={c.code: c.answer for c in found.complaints if c.answer},
     )  # fmt: skip
     Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
@@ -76,6 +77,11 @@ def _import_job(user: User, found: core.Job) -> Job:
     for order, part in enumerate(found.parts):
         _import_fitting(job, part, order)
     return job
+
+
+def _dumped(one: BaseModel | None) -> dict[str, Any]:
+    """Return a part as it is stored; nothing where there is none."""
+    return one.model_dump(mode="json") if one is not None else {}
 
 
 def _import_vehicle(found: core.Job) -> Vehicle:

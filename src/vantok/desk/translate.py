@@ -121,7 +121,8 @@ class Facts:
         told = {
             "school": record.school, "share": record.share, "rake_m": record.rake_m, "beam_m": record.beam_m,
             "state": record.target_state, "reason": record.target_reason, "length_m": record.length_m,
-            "length_right_m": record.length_right_m, "source": record.target_source,
+            "length_right_m": record.length_right_m, "source": record.target_source, "front_raise_m": record.front_raise_m,
+            "contact": record.contact,
         }  # fmt: skip
         return self._part(Target, told, "target", "target") or Target()
 

@@ -109,11 +109,21 @@ KITS: list[dict[str, Any]] = [
     _bellows("FW-H", "Ferrywell bellows, heavy", 1.75, (4000, 9000), 690, hours=4.5, pad_min_m=0.13, pad_max_m=0.22),
     {
         **_bellows("FW-C", "Ferrywell sleeve in the coil", 0.34, (1200, 2800), 190),
-        "springs": ["coil_solid", "coil_independent"], "place": 0.6, "own_stop": False, "hours": 1.8, "upkeep_per_year": 15,
+        "springs": ["coil_solid", "coil_independent"], "place": 0.6, "own_stop": False, "shape": "in_coil", "sleeved": True, "diameter_m": 0.09,
+        "hours": 1.8, "upkeep_per_year": 15,
         "notes": "Goes inside the coil. Lifts nothing where the coil is already extended; keep the minimum pressure.",
     },
-    _insert("SR-20", "Slipway rubber 20", 1.0, (1500, 3000), 170),
-    _insert("SR-35", "Slipway rubber 35", 1.7, (2400, 4600), 210),
+    {
+        **_bellows("FW-B", "Ferrywell bare bag in the coil", 0.30, (1200, 2400), 140), "springs": ["coil_solid", "coil_independent"], "place": 0.6,
+        "own_stop": False, "hours": 1.8, "upkeep_per_year": 15, "shape": "in_coil", "diameter_m": 0.08, "p_max_pa": 350e3, "life_years": 6,
+        "notes": "Empty the bag before it goes in; line first through the seat. Keep the minimum pressure.",
+    },
+    {
+        **_bellows("FW-T", "Ferrywell bellows, middle, on a tee", 1.0, (2500, 4200), 430), "line": "tee", "hours": 3.1,
+        "notes": "One valve for both bags. No side trim.",
+    },
+    _insert("SR-20", "Slipway rubber 20", 1.0, (1500, 3000), 170, screw_in=True),
+    _insert("SR-35", "Slipway rubber 35", 1.7, (2400, 4600), 210, screw_in=True),
     {
         "code": "CH-4", "name": "Causeway helper leaf", "maker": "Causeway Springs", "family": "helper_leaf",
         "springs": ["leaf_solid", "two_stage_leaf_solid"], "gross_min_kg": 1800, "gross_max_kg": 4200, "place": 0.61,
@@ -156,7 +166,7 @@ KITS: list[dict[str, Any]] = [
     _kit("CC-F", "Causeway front coil, firm", STEEL, "replacement_spring", ["coil_independent"], (1800, 3600), 420, 3.5, axle="front",
          rate_n_per_m=150_000, load_at_height_n=11_500, life_years=15, notes="Springs by a compressor in good order only."),
     _kit("RS-1", "Slipway rubber shackle, light", "Slipway Rubber", "rubber_shackle", PACK, LIGHT, 260, 2.0, rate_n_per_m=160_000, life_years=8),
-    _kit("RS-2", "Slipway rubber shackle", "Slipway Rubber", "rubber_shackle", PACK, (2500, 4500), 310, 2.0, rate_n_per_m=260_000, life_years=8),
+    _kit("RS-2", "Slipway rubber shackle", "Slipway Rubber", "rubber_shackle", PACK, (2500, 4500), 310, 2.0, rate_n_per_m=260_000, life_years=8, bush_m=0.06),
     _kit("TA-1", "Gantry torsion-bar keys", ARMS, "torsion_adjuster", ["torsion_bar_independent"], (1500, 3500), 120, 1.5, axle="front",
          shift_max_m=0.05, per_turn_m=0.004, notes="Alignment and headlamps afterwards."),
     _kit("TA-2", "Gantry torsion-bar keys, rear", ARMS, "torsion_adjuster", ["torsion_bar_independent"], (900, 2500), 110, 1.5, shift_max_m=0.04,
@@ -171,5 +181,9 @@ KITS: list[dict[str, Any]] = [
     _dampers("BD-R", "Breakwater rear dampers", "rear", (1800, 4500), 1.0, 1, 240),
     _dampers("BD-R8", "Breakwater rear dampers, eight clicks", "rear", (1800, 4500), 0.8, 8, 520),
     _dampers("BD-F8", "Breakwater front dampers, eight clicks", "front", (1800, 4500), 0.9, 8, 540),
+    _kit("WH-1", "Gantry spring-bar hitch, light", ARMS, "weight_hitch", EVERY, (1000, 9000), 520, 1.5, tongue_min_kg=40, tongue_max_kg=180,
+         trailer_max_kg=2200, share_max=0.6, upkeep_per_year=10, life_years=12, notes="Set loaded, by its maker's sheet; chains alike."),
+    _kit("WH-2", "Gantry spring-bar hitch", ARMS, "weight_hitch", EVERY, (1500, 9000), 690, 1.8, tongue_min_kg=120, tongue_max_kg=380,
+         trailer_max_kg=4500, share_max=0.7, upkeep_per_year=10, life_years=12, notes="Set loaded, by its maker's sheet; chains alike."),
     _dampers("BD-H", "Breakwater rear dampers, heavy", "rear", (4500, 9000), 2.2, 1, 410),
 ]  # fmt: skip

@@ -16,13 +16,17 @@ class Target(Facts):
     """What height is wanted: the school, its figure (share 0-1, or a length), and the reason told.
 
     length_m: what it is raised by, the height stated, or the least stop gap, as the school has it; length_right_m: of the right side
-    where it is to differ, length_m then being the left's; source: who states the height.
+    where it is to differ, length_m then being the left's; source: who states the height;
+    front_raise_m: what the front is to be raised by, for a kit of the front; contact: how an insert is to stand unladen, with a gap or in
+    contact (empty: as the height asks).
     """
 
     school: School = "share_of_sag"
     share: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)] = 0.7
     rake_m: Metres = 0.0
     beam_m: Metres = 0.0
+    front_raise_m: Metres | None = None
+    contact: Literal["", "gap", "contact"] = ""
     length_m: Metres | None = None
     length_right_m: Metres | None = None
     source: Sentence = ""

@@ -57,7 +57,7 @@ MOST_STATES = 200
 MOST_READINGS = 20_000
 MOST_PARTS = 4
 """Kits that go on one after the other, at most: three on one axle, one on the other (method section 9)."""
-Criterion = Literal["target", "empty_ride", "stop_gap", "range", "cost", "upkeep"]
+Criterion = Literal["target", "empty_ride", "stop_gap", "range", "cost", "upkeep", "roll"]
 """What the choice is judged by."""
 AND = " + "
 """What stands between the marks of kits that are on together; no kit's code holds it."""

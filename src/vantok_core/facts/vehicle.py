@@ -25,7 +25,7 @@ from vantok_core.facts.kinds import (
 )
 from vantok_core.facts.load import LoadZone
 from vantok_core.facts.parts import ChangeForm, ElementForm, GroupForm
-from vantok_core.facts.sizes import SIZES, SizeName, Steering
+from vantok_core.facts.sizes import SIZES, SizeName, Steering, StopNuts
 from vantok_core.facts.sums import group_centre
 
 
@@ -71,7 +71,8 @@ class JobVehicle(Facts):
     tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag. Droops: how far the wheels
     hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
     held against such a rating. zones: where load can go, as edited; none: as usual for the body style.
-    sizes: what kits ask for, by name (see `facts.sizes`), SI; steering: box or rack, empty: nobody looked.
+    sizes: what kits ask for, by name (see `facts.sizes`), SI; steering: box or rack, stop_nuts: the captive nuts of the
+    bump stops; empty: nobody looked.
     """
 
     label: Name = ""
@@ -115,6 +116,7 @@ class JobVehicle(Facts):
     zones: Annotated[tuple[LoadZone, ...], Field(max_length=16)] = ()
     sizes: Annotated[dict[SizeName, float], Field(max_length=20)] = {}
     steering: Steering = ""
+    stop_nuts: StopNuts = ""
     points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
     front_rate_n_per_m: RateInNewtons | None = None
     rear_rate_n_per_m: RateInNewtons | None = None

@@ -142,12 +142,12 @@ def _damping_left(said: StateReport, before: StateReport) -> float:
 
 def _nearest(model: JobModel, found: Shortlist, choice: Choice) -> Margin | None:
     """Return the limit with the least margin in the state judged, with load moved where the option moves it; None where none is known."""
-    moved = choice.move.relief if choice.move is not None else 0.0
-    shift = {"rear_axle": -moved, "front_axle": moved}
+    front, rear = choice.shift or (0.0, 0.0)
+    shift = {"rear_axle": rear, "front_axle": front, "gross": front + rear}
     known = [
         replace(m, load=(m.load or 0.0) + shift.get(m.key, 0.0))
         for m in state_margins(model.job, found.state)
-        if m.margin is not None and not (moved and m.key.endswith("_tyres"))
+        if m.margin is not None and not (choice.shift and m.key.endswith("_tyres"))
     ]
     return min(known, key=lambda m: m.share or 0.0) if known else None
 

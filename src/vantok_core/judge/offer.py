@@ -60,18 +60,24 @@ def offer(sheet: QuoteSheet) -> Offer:
     """Return what a quote comes to. Source: method section 17."""
     wanted = [line for line in sheet.lines if line.answer != "no"]
     unpriced = tuple(line for line in wanted if _unpriced(line))
-    told = [line for line in wanted if not _unpriced(line)]
-    sums = quote(
-        [Part(price=line.price or 0.0, count=line.amount or 0.0) for line in told if line.kind == "part"],
-        [
-            Labour(name=line.what, hours=line.amount or 0.0, sides=line.sides) if line.kind == "work"
-            else Labour(name=line.what, hours=0.0, sides=1, access={line.what: line.amount or 0.0})
-            for line in told if line.kind in ("work", "access")
-        ],
-        rate=sheet.rate, reserve_share=RESERVE[sheet.corrosion], tax=sheet.tax,
-        consumables=sum(line.price or 0.0 for line in told if line.kind == "consumables"),
+    return Offer(
+        sums=_sums(sheet, [line for line in wanted if not _unpriced(line)]),
+        open=unpriced,
+        said=tuple(_said(sheet, unpriced)),
+    )
+
+
+def _sums(sheet: QuoteSheet, lines: Sequence[QuoteLine]) -> Quote:
+    """Return what priced lines come to."""
+    by: dict[str, list[tuple[QuoteLine, float, float]]] = {"part": [], "work": [], "access": [], "consumables": []}
+    for line in lines:
+        by[line.kind].append((line, line.amount or 0.0, line.price or 0.0))
+    work = [Labour(name=line.what, hours=hours, sides=line.sides) for line, hours, _ in by["work"]]
+    off = [Labour(name=line.what, hours=0.0, sides=1, access={line.what: hours}) for line, hours, _ in by["access"]]
+    return quote(
+        [Part(price=price, count=count) for _, count, price in by["part"]], [*work, *off], rate=sheet.rate,
+        reserve_share=RESERVE[sheet.corrosion], tax=sheet.tax, consumables=sum(price for _, _, price in by["consumables"]),
     )  # fmt: skip
-    return Offer(sums=sums, open=unpriced, said=tuple(_said(sheet, unpriced)))
 
 
 def _unpriced(line: QuoteLine) -> bool:

@@ -85,7 +85,7 @@ def _drops(
     assert choice.drop is not None
     if choice.key == "nothing":
         return plain
-    if choice.key == "move":
+    if choice.loads is not None:
         return plain - float(np.mean(plain)) + choice.drop.value  # less load, felt alike in every draw
     try:
         vehicle = choice.vehicle

@@ -21,10 +21,18 @@ from vantok_core.physics.vehicle import LoadState, Vehicle
 
 MET = 0.012
 """A target counts as met within this much (m)."""
-WEIGHTS = {"target": 0.40, "empty_ride": 0.20, "stop_gap": 0.10, "range": 0.10, "cost": 0.12, "upkeep": 0.08}
+WEIGHTS = {"target": 0.37, "empty_ride": 0.18, "stop_gap": 0.09, "range": 0.09, "cost": 0.10, "upkeep": 0.07, "roll": 0.10}
+    "target": 0.40,
+    "empty_ride": 0.20,
+    "stop_gap": 0.10,
+    "range": 0.10,
+    "cost": 0.12,
+    "upkeep": 0.08,
+    "roll": 0.08,
+}
 WEIGHT_WORDS = {
     "target": "distance to the target, loaded", "empty_ride": "empty stance and ride left alone",
-    "stop_gap": "stop gap left, loaded", "range": "range of loads served", "cost": "cost fitted", "upkeep": "upkeep",
+    "stop_gap": "stop gap left, loaded", "range": "range of loads served", "cost": "cost fitted", "upkeep": "upkeep", "roll": "roll stiffness gained",
 }  # fmt: skip
 
 
@@ -33,8 +41,8 @@ class Choice:
     """One choice with what the model says of it; reports are None where it could not be solved.
 
     drop, empty_drop: rear ground drop from the reference in the state judged and in the reference itself, m; miss: from the target, m;
-    with_it: the kits of a bundle, in the order they go on; elements: what its kits are called on the vehicle; loads, move: the states as loaded
-    with it and what is moved, where it moves load; hour_price: of an hour's work, in the shop's currency.
+    with_it: the kits of a bundle, in the order they go on; elements: what its kits are called on the vehicle; loads, shift: the states as loaded
+    with it and what that puts on front and rear (kg), where it moves load; hour_price: of an hour's work, in the shop's currency.
     """
 
     key: str
@@ -56,7 +64,7 @@ class Choice:
     with_it: tuple[Kit, ...] = ()
     elements: tuple[str, ...] = (KIT_ELEMENT,)
     loads: Mapping[str, LoadState] | None = None
-    move: Move | None = None
+    shift: tuple[float, float] | None = None
     hour_price: float = HOUR
 
     @property

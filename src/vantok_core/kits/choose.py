@@ -21,6 +21,7 @@ from vantok_core.kits.fit import droop_checks, fit_checks, with_kit
 from vantok_core.kits.ranking import by_weights, scores, weights_of
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
+from vantok_core.kits.tow import hitched, less_tongue
 from vantok_core.kits.wishes import empty_ride_kept
 from vantok_core.loads.moves import clearing_moves, moves
 from vantok_core.loads.plan import reach, state_margins
@@ -50,11 +51,12 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     over = over_limits(job, state)
     nothing = _nothing(model, plain, key, target)
     moved = _move(model, state, key, target, plain)
+    lighter = less_tongue(model, state, target, _empty(model, plain))
     bare = without_already(model)
     fitted = _right_ones_named([evaluate_kit(model, kit, key, target, bare) for kit in kits])
     against = _against_nothing(model, key, target) if nothing.meets else None
     found = Shortlist(
-        state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *fitted), recommended="",
+        state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *((lighter,) if lighter else ()), *fitted), recommended="",
         reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against,
     )  # fmt: skip
     return by_weights(found, weights_of(job))
@@ -163,7 +165,8 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     return Choice(
         key="move", name="Move the load", kind="move", notes=(note,), vehicle=model.vehicle, loaded=report,
         empty=_empty(model, plain), miss=float(report.d_r) - target.drop,
-        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground"), model.on).sigma), loads=loads, move=move,
+        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground"), model.on).sigma), loads=loads,
+        shift=(move.relief, -move.relief),
     )  # fmt: skip
 
 
@@ -197,6 +200,12 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
     if any(c.status == "fail" and c.key in ANOTHER_VEHICLES for c in checks):
         return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks))
     family = family_of(kit)
+    if family.gives_back:
+        state = model.job.state(key)
+        assert state is not None
+        unladen_plain = _empty(model, model.solve(model.bare))
+        shift, gave = family.shift(model.job, kit, state), tuple(family.gave(model.job, kit, state))
+        return hitched(model, state, target, unladen_plain, kit, tuple(checks), shift, gave)
     if kit.axle == "front" or not family.lifts:
         return _set_by_hand(model, kit, key, base, (checks, out))
     try:
@@ -223,7 +232,7 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
         notes=(*solved.notes, *family.does(model, kit, solved.setting, key), *unloaded), setting=solved.setting, vehicle=vehicle, loaded=loaded,
         empty=empty, drop=drop, empty_drop=empty_drop, miss=miss,
-        hour_price=model.job.hour_price, scores=scores(kit, model.job.hour_price, miss, loaded, empty, before, never_empty=model.job.never_empty),
+        hour_price=model.job.hour_price, scores=scores(model, kit, key, miss, vehicle, loaded, empty),
     )  # fmt: skip
 
 
@@ -244,10 +253,10 @@ def _at(model: JobModel, base: Vehicle, kit: Kit, key: str, setting: Setting) ->
 def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tuple[list[FitCheck], list[Say]]) -> Choice:
     """Return a kit that the height wanted at the rear does not set, at its least: a front kit, or one that lifts nothing."""
     family, (checks, out) = family_of(kit), found
-    setting = least(family.spans(kit))
     try:
-        vehicle = _at(model, base, kit, key, setting)
         plain = model.solve(base)
+        setting = _front_setting(model, kit, key, base, plain[key])
+        vehicle = _at(model, base, kit, key, setting)
         reports = model.solve(vehicle) if family.lifts else plain
     except VantokError as error:
         return Choice(
@@ -258,13 +267,34 @@ def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tupl
     out = [*out, *(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail")]
     notes = family.does(model, kit, setting, key)
     if kit.axle == "front" and family.lifts:
-        rise = length(float(plain[key].d_f - reports[key].d_f), signed=True)
-        text = (
-            "It moves the front by {rise} at its least. The height wanted is one at the rear, which it does not bring: set it by hand, "
-            "read the front, then choose the rear to suit it."
-        )
-        notes.append(Say(text, {"rise": rise}))
+        notes.append(_of_front(model, float(plain[key].d_f - reports[key].d_f)))
     return Choice(
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=(*checks, *ride), notes=tuple(notes), setting=setting, vehicle=vehicle,
         loaded=reports[key], empty=empty,
     )  # fmt: skip
+
+
+def _front_setting(model: JobModel, kit: Kit, key: str, base: Vehicle, plain: StateReport) -> Setting:
+    """Return the setting of a kit that the rear does not set: for the front as it is wanted, where that is said, else its least."""
+    family, wanted = family_of(kit), model.job.target.front_raise_m
+    if kit.axle != "front" or wanted is None or not family.lifts or not family.spans(kit):
+        return least(family.spans(kit))
+    drops = float(plain.ground_drop["FL"]) - wanted, float(plain.ground_drop["FR"]) - wanted
+    return family.solve(model, kit, partial(_at, model, base, kit, key), key, drops).setting
+
+
+def _of_front(model: JobModel, rise: float) -> Say:
+    """Return what a front kit does to the front (rise: m), and what that means for the rear."""
+    wanted = model.job.target.front_raise_m
+    values = {"rise": length(rise, signed=True)}
+    if wanted is None:
+        text = (
+            "It moves the front by {rise} at its least. The height wanted is one at the rear, which it does not bring: say what the front is to be "
+            "raised by, or set it by hand, read the front, then choose the rear to suit it."
+        )
+        return Say(text, values)
+    values |= {"wanted": length(wanted, signed=True), "off": length(rise - wanted, signed=True)}
+    return Say(
+        "It moves the front by {rise}, {off} from the {wanted} wanted. Fit it first, read the front, then choose the rear to suit it.",
+        values,
+    )

@@ -13,7 +13,7 @@ from typing import Any, ClassVar, Generic, Literal, TypeVar
 from pydantic import BaseModel, ConfigDict
 
 from vantok_core.base.say import Quantity, Say
-from vantok_core.facts import Job, Kit
+from vantok_core.facts import Job, JobState, Kit
 from vantok_core.facts.sizes import SIZES
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
@@ -95,6 +95,8 @@ class Family(ABC, Generic[DataType]):
     settings: ClassVar[tuple[SettingField, ...]]
     lifts: ClassVar[bool] = True
     """Whether it changes heights at all: one that does not is taken for something else, and never ranked by them."""
+    gives_back: ClassVar[bool] = False
+    """Whether it moves load between the axles instead of pressing a spring: it is then set with the load, not on Set."""
     sealed: ClassVar[bool] = False
     """Whether what is set in one state is carried, shut in, to the others."""
     stands: ClassVar[str]
@@ -161,6 +163,18 @@ class Family(ABC, Generic[DataType]):
     def does(self, model: JobModel, kit: Kit, setting: Setting, state: str) -> list[Say]:
         """Return what a kit does besides heights, in words; nothing unless the family says otherwise."""
         return []
+
+    def shift(self, job: Job, kit: Kit, state: JobState) -> tuple[float, float, float] | None:
+        """Return what a kit that moves load puts on the front, the rear and the trailer's axle (kg) in a state; None where it is not known."""
+        return None
+
+    def gave(self, job: Job, kit: Kit, state: JobState) -> list[Say]:
+        """Return what such a kit gives back, in words."""
+        return []
+
+    def alike(self, kit: Kit) -> str:
+        """Return why both sides take one setting; empty where each takes its own."""
+        return ""
 
     def emptied(self, kit: Kit, empty: StateReport) -> list[Say]:
         """Return what unloading does to what was set loaded; nothing unless the family says otherwise."""
@@ -335,6 +349,21 @@ def size_check(job: Job, kit: Kit, name: str, low: float, high: float) -> FitChe
         status=status,
         why=Say("Read {read}; it needs {low} to {high}.", values | {"read": Quantity(read, size.kind)}),
     )
+
+
+def width_checks(job: Job, kit: Kit, bush_m: float | None) -> list[FitCheck]:
+    """Return whether a kit's eye is as wide as the old bush (m; None: its maker does not say), and goes into the bracket with no more play
+    than washers take up."""
+    if bush_m is None:
+        return []
+    return [
+        size_check(job, kit, "bush_m", bush_m - WIDTH_PLAY, bush_m + WIDTH_PLAY),
+        size_check(job, kit, "bracket_m", bush_m, bush_m + WASHERS),
+    ]
+
+
+WIDTH_PLAY, WASHERS = 0.0015, 0.006
+"""How far a bush's width may be off (m), and what washers take up between an eye and its bracket (m)."""
 
 
 def read_elsewhere(job: Job, kit: Kit, datum: str) -> str:

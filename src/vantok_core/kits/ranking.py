@@ -9,7 +9,10 @@ from vantok_core.base.say import Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.kits.choice import WEIGHTS, Choice, Shortlist
 from vantok_core.kits.registry import family_of
+from vantok_core.model import JobModel
+from vantok_core.physics.stance.budget import roll_stiffness
 from vantok_core.physics.stance.report import StateReport
+from vantok_core.physics.vehicle import Vehicle
 
 
 def weights_of(job: Job) -> dict[str, float]:
@@ -65,28 +68,28 @@ def _recommend(
 
 
 def scores(
-    kit: Kit,
-    hour_price: float,
-    miss: float,
-    loaded: StateReport,
-    empty: StateReport,
-    empty_plain: StateReport,
-    *,
-    never_empty: bool,
-) -> dict[str, float]:
-    """Return each criterion from 0 (poor) to 1 (good); miss: from the target, m. A vehicle that is never empty is raised on
-    purpose: that counts against nothing."""
-    rise = 0.0 if never_empty else abs(float(empty.d_r))
-    stiffer = float(empty.ride_frequency["RL"]) / max(float(empty_plain.ride_frequency["RL"]), 0.1) - 1.0
+    model: JobModel, kit: Kit, key: str, miss: float, vehicle: Vehicle, loaded: StateReport, empty: StateReport
+) -> dict[str, float]:  # fmt: skip
+    """Return each criterion of a kit on a vehicle from 0 (poor) to 1 (good).
+
+    Arguments: key: of the state judged; miss: from the target, m; loaded, empty: its reports there and unladen. A vehicle that is never
+    empty is raised on purpose: that counts against nothing.
+    """
+    job, before = model.job, model.solve(model.bare)
+    assert job.empty is not None
+    rise = 0.0 if job.never_empty else abs(float(empty.d_r))
+    stiffer = float(empty.ride_frequency["RL"]) / max(float(before[job.empty.key].ride_frequency["RL"]), 0.1) - 1.0
     gaps = [float(s.gap_left) for e in loaded.elements.values() for s in e.values() if s.gap_left is not None]
+    roll, plain = (roll_stiffness(model.solved(one)[key], "rear") for one in (vehicle, model.bare))
     family = family_of(kit)
     return {
         "target": _falling(abs(miss), 0.040),
         "empty_ride": 0.5 * _falling(rise, 0.050) + 0.5 * _falling(max(stiffer, 0.0), 0.5),
         "stop_gap": family.gap_score(gaps),
         "range": family.range_served,
-        "cost": _falling(kit.price + hour_price * kit.hours, 1500.0),
+        "cost": _falling(kit.price + job.hour_price * kit.hours, 1500.0),
         "upkeep": _falling(kit.upkeep_per_year, 60.0),
+        "roll": 1.0 - _falling(max(roll / plain - 1.0, 0.0), 0.5),
     }
 
 

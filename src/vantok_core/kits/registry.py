@@ -23,6 +23,7 @@ from vantok_core.kits.families import (
     rubber_shackle,
     steering_stabilizer,
     torsion_adjuster,
+    weight_hitch,
 )
 from vantok_core.kits.family import Family
 
@@ -30,7 +31,7 @@ FAMILIES: Mapping[str, Family[Any]] = {
     module.FAMILY.key: module.FAMILY
     for module in (
         air_spring, insert, helper_leaf, coil_assist, added_leaf, coil_block, replacement_spring, rubber_shackle, torsion_adjuster,
-        anti_roll_bar, steering_stabilizer, damper,
+        anti_roll_bar, steering_stabilizer, damper, weight_hitch,
     )
 }  # fmt: skip
 

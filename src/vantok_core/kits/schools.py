@@ -29,6 +29,12 @@ DEBATES: Mapping[str, Debate] = {
         other=("Solid", "no lines, no leaks, nobody has to remember a pressure; a fitted rate cannot be set wrong on the road"),
         ours="Loads that vary by more than a solid helper's range speak for air; one load, always the same, speaks for solid.",
     ),
+    "air_or_hitch": Debate(
+        question="Lift the tail, or give the load back?",
+        one=("Lift the tail", "quick to set for each load, and no trailer is needed for it to work"),
+        other=("Give the load back", "only that puts weight on the front wheels again: lifting the tail moves a few kilograms"),
+        ours="Where the front has lost load to a tongue, a helper cures height and lamps, not the front's load.",
+    ),
     "one_line_or_two": Debate(
         question="One line with a tee, or two lines?",
         one=("A tee", "one gauge, one valve, one pressure, and half the joints that can leak"),

@@ -50,17 +50,11 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
         kits, key=lambda kit: (FAMILY_ORDER[family_of(kit).work], family_of(kit).range_served, kit.axle != "front")
     )
     hours = hours_of(kits)
-    checks: list[FitCheck] = []
-    for kit in kits:
-        alone = found.choice(kit.code)
-        checks += alone.checks if alone is not None else ()
-        if alone is not None and alone.out:
-            raise InputError("kits", kit.name, alone.out[0].in_units("metric"))
+    checks = _checked(found, kits)
     settings = _settings(model, found, kits)
     vehicle = _all_on(model, found, kits, settings)
     reports = model.solve(vehicle)
-    loaded, empty, before = (r[k] for r, k in (
-        (reports, found.state.key), (reports, unladen(model)), (model.solve(model.bare), unladen(model))))  # fmt: skip
+    loaded, empty = reports[found.state.key], reports[unladen(model)]
     names = {_name(n): MADE_KNOWN for n in range(len(kits))}
     drop, empty_drop = drops_with(model, (found.state.key, unladen(model)), vehicle, names)
     miss = float(loaded.d_r) - found.target.drop
@@ -70,10 +64,27 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
     choice = Choice(
         key=SEPARATOR.join(k.code for k in kits), name=", ".join(k.name for k in kits), kind="bundle", checks=tuple(checks), notes=tuple(notes),
         setting=settings[kits[-1].code], vehicle=vehicle, loaded=loaded, empty=empty, drop=drop, empty_drop=empty_drop, miss=miss, elements=tuple(names),
-        hour_price=model.job.hour_price, scores=scores(whole, model.job.hour_price, miss, loaded, empty, before, never_empty=model.job.never_empty),
+        hour_price=model.job.hour_price, scores=scores(model, whole, found.state.key, miss, vehicle, loaded, empty),
         with_it=tuple(kits),
     )  # fmt: skip
     return Together(kits=tuple(kits), settings=settings, choice=choice, hours=hours)
+
+
+def _checked(found: Shortlist, kits: Sequence[Kit]) -> list[FitCheck]:
+    """Return the checks of all kits. Raises InputError for one that is out, or that moves load instead of standing on an axle."""
+    if giving := [kit.name for kit in kits if family_of(kit).gives_back]:
+        raise InputError(
+            "kits",
+            giving[0],
+            "it moves load: enter on Weigh, Trailer what it gives back, and the others are judged with it",
+        )
+    checks: list[FitCheck] = []
+    for kit in kits:
+        alone = found.choice(kit.code)
+        if alone is not None and alone.out:
+            raise InputError("kits", kit.name, alone.out[0].in_units("metric"))
+        checks += alone.checks if alone is not None else ()
+    return checks
 
 
 def said_of(found: Together) -> tuple[Say, ...]:

@@ -14,6 +14,7 @@ BEYOND = (
     "zones",
     "sizes",
     "steering",
+    "stop_nuts",
     "front_elements",
     "rear_elements",
     "front_changes",

@@ -114,6 +114,13 @@ class Job(models.Model):
     rake_m = models.FloatField("rake wanted", default=0.0, blank=True)
     length_m = models.FloatField("how much", null=True, blank=True)
     length_right_m = models.FloatField("right side, if other", null=True, blank=True)
+    front_raise_m = models.FloatField("front raised by", null=True, blank=True)
+    contact = models.CharField(
+        "inserts",
+        max_length=8,
+        blank=True,
+        choices=[("", "as the height asks"), ("gap", "with a gap unladen"), ("contact", "in contact")],
+    )
     target_source = models.CharField("who states it", max_length=200, blank=True)
     target_reason = models.CharField("reason", max_length=200, blank=True)
     target_state = models.CharField("state the target is meant in", max_length=30, blank=True)

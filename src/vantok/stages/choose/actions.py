@@ -67,11 +67,16 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
         fitting.setting = {name: list(pair) for name, pair in choice.setting.items()}
     fitting.save()
     update_change_reason(fitting, "chosen")
-    left = [one for one in job.to_follow if one.get("code") != kit["code"]]
+    _settled(job, kit["code"])
+    return fitting
+
+
+def _settled(job: Job, code: str) -> None:
+    """Take a kit that is now on off the proposals and off the list of those to follow."""
+    left = [one for one in job.to_follow if one.get("code") != code]
     if job.proposal or left != job.to_follow:
         job.proposal, job.to_follow = {}, left
         job.save()
-    return fitting
 
 
 def take_together(job: Job, both: Together, state: str, entries: dict[str, dict[str, Any]], *, at_once: bool) -> None:

@@ -66,7 +66,7 @@ class SideBySide(StageView):
 
     def _together(self, model: JobModel, found: Shortlist, taken: list[Choice]) -> tuple[Together | None, str]:
         """Return the kits among the options as one option, or why they are none."""
-        kits = [c.kit for c in taken if c.kit is not None]
+        kits = [c.kit for c in taken if c.kit is not None and not family_of(c.kit).gives_back]
         if len(kits) < 2:
             return None, ""
         try:
@@ -141,7 +141,7 @@ def _column(told: Beside, known: Chances, both: Together | None) -> dict[str, An
     return {
         "choice": choice, "told": told, "bundled": bundled, "settings": settings, "hours": both.hours.at_once if both and bundled else told.hours,
         "over_by": -(told.nearest.margin or 0.0) if told.nearest else None,
-        "damps": any(family_of(kit).work == "damper" for kit in choice.kits),
+        "gives_back": any(family_of(kit).gives_back for kit in choice.kits), "damps": any(family_of(kit).work == "damper" for kit in choice.kits),
         "states": {s.state.key: _in_state(s) for s in told.states}, **odds_of(known.by.get(choice.key)),
     }  # fmt: skip
 

@@ -21,13 +21,23 @@ SIDES = ("left", "right")
 class TargetForm(QuantityForm):
     """What height is wanted, and why."""
 
-    quantities = {"rake_m": "length", "length_m": "length", "length_right_m": "length"}
-    may_be_negative = ("rake_m",)
+    quantities = {"rake_m": "length", "length_m": "length", "length_right_m": "length", "front_raise_m": "length"}
+    may_be_negative = ("rake_m", "front_raise_m")
     share = forms.IntegerField(label="share of the sag taken out, %", min_value=0, max_value=100)
 
     class Meta:
         model = Job
-        fields = ("school", "share", "rake_m", "length_m", "length_right_m", "target_source", "target_reason")
+        fields = (
+            "school",
+            "share",
+            "rake_m",
+            "length_m",
+            "length_right_m",
+            "target_source",
+            "target_reason",
+            "front_raise_m",
+            "contact",
+        )
 
     def settle(self) -> None:
         """Show the share as percent, and only the targets that can be meant."""
@@ -98,6 +108,8 @@ class SettingForm(QuantityForm):
             told = [data.get(name) for name in names]
             if any(v is not None for v in told):
                 setting[field.name] = told
+            if (why := family_of(self.kit).alike(self.kit)) and None not in told and told[0] != told[1]:
+                self.add_error(names[1], why)
             for name, value in zip(names, told, strict=True):
                 if data.get("done") and value is None and name not in self.errors:
                     self.add_error(name, "Not read yet: a setting is done when both sides are entered.")

@@ -46,13 +46,15 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
 def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
     """Return the choices as cards, those that fit and lift nothing, and those that are out; the one chosen is always a card."""
     cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
+    shown = {c.key for c in cards}
+    others = [c for c in found.choices if c.key not in shown]
     first = {c.key for c in cards if c.key in (chosen, found.recommended)} or {c.key for c in cards[:1]}
     return {
         "rows": SimpleLazyObject(
             lambda: [_row(c, chosen, found.recommended, known) | {"near": c.key in first} for c in cards]
         ),
-        "still": [c for c in found.choices if _still(c) and not c.out and c.key != chosen],
-        "out_choices": [c for c in found.choices if c.out and c.key != chosen],
+        "still": [c for c in others if not c.out],
+        "out_choices": [c for c in others if c.out],
     }
 
 
@@ -72,6 +74,7 @@ def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -
         float(s.gap_left) for e in choice.loaded.elements.values() for s in e.values() if s.gap_left is not None
     ]  # fmt: skip
     return {
+        "gives_back": choice.kit is not None and family_of(choice.kit).gives_back,
         "choice": choice, "chosen": choice.key == chosen, "recommended": choice.key == recommended,
         "loaded_drop": None if choice.loaded is None else float(choice.loaded.d_r),
         "gained": None if choice.loaded is None else -float(choice.loaded.d_r),
@@ -107,6 +110,8 @@ def not_yet(desk: Desk, code: str, units: System) -> str:
     choice = desk.shortlist.choice(code) if desk.shortlist else None
     if choice is not None and choice.out:
         return f"{choice.name} does not fit: {choice.out[0].in_units(units)} It was not taken."
+    if choice is not None and choice.kit is not None and family_of(choice.kit).gives_back:
+        return f"{choice.name} moves load: enter on Weigh, Trailer what it gives back, and every figure has it in. It is set there, not here."
     return ""
 
 

@@ -10,8 +10,9 @@ from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
 from vantok_core.base.units import show
-from vantok_core.facts.sizes import OF_COIL, OF_LEAF, SIZES
+from vantok_core.facts.sizes import OF_ANY, OF_COIL, OF_LEAF, SIZES
 
+NUTS = (("", "nobody looked"), ("sound", "sound"), ("rusted", "rusted"), ("gone", "gone, or it turns"))
 STEERINGS = (("", "nobody looked"), ("box", "box with a drag link"), ("rack", "rack and pinion"))
 
 
@@ -20,22 +21,26 @@ class SizesForm(UnitsForm):
 
     def __init__(self, *args: Any, vehicle: Vehicle, **kwargs: Any) -> None:
         self.vehicle = vehicle
-        super().__init__(
-            *args, initial={**vehicle.beyond.get("sizes", {}), "steering": vehicle.beyond.get("steering", "")}, **kwargs
-        )
+        known = vehicle.beyond
+        told = known.get("sizes", {}) | {name: known.get(name, "") for name in ("steering", "stop_nuts")}
+        super().__init__(*args, initial=told, **kwargs)
 
     def settle(self) -> None:
         """Make a field for each size that a spring of its kind has."""
         for axle in ("front", "rear"):
             spring = getattr(self.vehicle, f"{axle}_spring") or ""
             names = OF_COIL if "coil" in spring else OF_LEAF if "leaf" in spring or "parabolic" in spring else ()
-            for name in names:
+            for name in (*names, *(OF_ANY if axle == "front" else ())):
                 size = SIZES[f"{axle}_{name}"]
                 self.fields[f"{axle}_{name}"] = QuantityField(
                     size.kind, label=size.words, help_text=size.read, required=False
                 )
         self.fields["steering"] = forms.ChoiceField(label="Steering", choices=STEERINGS, required=False)
-        self.fields["steering"].widget.attrs["class"] = "form-select"
+        self.fields["stop_nuts"] = forms.ChoiceField(
+            label="Captive nuts of the bump stops", choices=NUTS, required=False
+        )
+        for name in ("steering", "stop_nuts"):
+            self.fields[name].widget.attrs["class"] = "form-select"
         super().settle()
 
     def clean(self) -> dict[str, Any]:
@@ -54,6 +59,6 @@ def save_sizes(record: Job, form: SizesForm) -> None:
     vehicle = record.vehicle
     kept = {name: value for name, value in vehicle.beyond.get("sizes", {}).items() if name not in form.fields}
     read = {name: form.cleaned_data[name] for name in SIZES if form.cleaned_data.get(name) is not None}
-    told = {"sizes": kept | read, "steering": form.cleaned_data["steering"]}
+    told = {"sizes": kept | read, **{name: form.cleaned_data[name] for name in ("steering", "stop_nuts")}}
     vehicle.beyond = {k: v for k, v in (vehicle.beyond | told).items() if v not in ({}, "")}
     vehicle.save()

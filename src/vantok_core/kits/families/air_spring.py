@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -31,6 +31,7 @@ from vantok_core.kits.family import (
     held,
     quantities,
     read_elsewhere,
+    size_check,
 )
 from vantok_core.kits.setting import set_pressures
 from vantok_core.model import JobModel
@@ -44,7 +45,9 @@ PRESSURE = "pressure_pa"
 
 
 class AirData(Data):
-    """Pressure limits (Pa gauge); one bag's load table (N by height m and pressure Pa); its volume (m3 at m); the pad-to-pad window (m)."""
+    """Pressure limits (Pa gauge); one bag's load table (N by height m and pressure Pa); its volume (m3 at m); the pad-to-pad window (m).
+    line: one valve a side, or both bags on one line; shape: bellows or sleeve beside the spring, or a bag inside its coil, bare or sleeved;
+    diameter_m: of a bag inside a coil."""
 
     p_min_pa: NotNegative
     p_max_pa: Positive
@@ -55,6 +58,10 @@ class AirData(Data):
     volume_at_m: Positive | None = None
     pad_min_m: Positive
     pad_max_m: Positive
+    line: Literal["separate", "tee"] = "separate"
+    shape: Literal["bellows", "sleeve", "in_coil"] = "bellows"
+    sleeved: bool = False
+    diameter_m: Positive | None = None
 
     @model_validator(mode="after")
     def _makes_a_bag(self) -> AirData:
@@ -109,23 +116,30 @@ class AirSpringFamily(ElementFamily[AirData]):
         """Return whether it stands in its pad-to-pad window."""
         own = self.of(kit)
         values = {"low": length(own.pad_min_m), "high": length(own.pad_max_m)}
+        inside = (
+            [size_check(job, kit, "coil_inside_m", own.diameter_m, 0.4)]
+            if own.shape == "in_coil" and own.diameter_m
+            else []
+        )
         read = empty_reading(job, kit.axle, "pad_to_pad")
         if read is None:
             text = "Mock it up at ride height, not lifted, and read pad to pad; the window is {low} to {high}."
             why = Say(read_elsewhere(job, kit, "pad_to_pad") + text, values)
-            return [FitCheck(key="pads", words="pad-to-pad window", status="measure", why=why)]
+            return [*inside, FitCheck(key="pads", words="pad-to-pad window", status="measure", why=why)]
         fits = all(own.pad_min_m <= h <= own.pad_max_m for h in read)
         values |= {"left": length(read[0]), "right": length(read[1])}
         why = Say("Read {left} left and {right} right; the window is {low} to {high}.", values)
-        return [FitCheck(key="pads", words="pad-to-pad window", status="pass" if fits else "fail", why=why)]
+        return [*inside, FitCheck(key="pads", words="pad-to-pad window", status="pass" if fits else "fail", why=why)]
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
         """Return the bags at a pressure; their reference height is as read, else the middle of the window."""
         own = self.of(kit)
         heights = empty_reading(job, kit.axle, "pad_to_pad") or (own.pad_middle, own.pad_middle)
         p_left, p_right = setting.get(PRESSURE, (own.p_min_pa, own.p_min_pa))
+        if own.line == "tee":
+            p_left = p_right = 0.5 * (p_left + p_right)
         left, right = own.bag(heights[0], p_left), own.bag(heights[1], p_right)
-        return Element(name=KIT_ELEMENT, left=left, right=right, ratio=kit.ratio, y=place, set_state=state,
+        return Element(name=KIT_ELEMENT, left=left, right=right, ratio=kit.ratio, y=place, set_state=state, teed=own.line == "tee",
                        p_min=own.p_min_pa, p_max=own.p_max_pa)  # fmt: skip
 
     def spans(self, kit: Kit) -> Mapping[str, Span]:
@@ -185,6 +199,28 @@ class AirSpringFamily(ElementFamily[AirData]):
             "Set it again when empty."
         )
         return [Say(text, {"p": Quantity(min(pressures), "pressure"), "low": Quantity(low, "pressure")})]
+
+    def alike(self, kit: Kit) -> str:
+        """Return that bags on one line have one pressure."""
+        return "Both bags are on one line: they have one pressure." if self.of(kit).line == "tee" else ""
+
+    def does(self, model: JobModel, kit: Kit, setting: Setting, state: str) -> list[Say]:
+        """Return what its line and its place give up."""
+        own, found = self.of(kit), list[Say]()
+        if own.line == "tee":
+            found.append(
+                Say(
+                    "On one line: no side trim, and its pressure gives no roll support, since the bags pass their air across."
+                )
+            )
+        if own.shape == "in_coil":
+            bare = "" if own.sleeved else " A bare bag takes little pressure: never over its maximum."
+            found.append(
+                Say(
+                    f"Inside the coil: it lifts nothing where the coil is extended already, and keeps its minimum when empty.{bare}"
+                )
+            )
+        return found
 
     def gap_score(self, gaps: list[float]) -> float:
         """Return how free of the stops the vehicle stands: 30 mm and more is full marks."""

@@ -15,11 +15,24 @@ from pydantic import Field, model_validator
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
-from vantok_core.kits.family import Data, FitCheck, Setting, SettingField, Shown, Span, StillFamily, held, quantities
+from vantok_core.kits.family import (
+    Data,
+    FitCheck,
+    Setting,
+    SettingField,
+    Shown,
+    Span,
+    StillFamily,
+    held,
+    quantities,
+    size_check,
+)
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import AntiRollBar, Axle
 
 HOLE = "link_count"
+LEAST_CLEAR = 0.010
+"""What must be left between tyre and bar at lock, m."""
 
 
 class BarData(Data):
@@ -62,19 +75,25 @@ class BarFamily(StillFamily[BarData]):
     debates = ("bar_stiff_or_soft",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
-        """Return whether anybody looked for the factory's own bar."""
+        """Return whether anybody looked for the factory's own bar, and whether the tyre clears one at lock."""
+        return [
+            self._own_bar(job, kit),
+            *([size_check(job, kit, "tyre_bar_m", LEAST_CLEAR, 0.3)] if kit.axle == "front" else []),
+        ]
+
+    def _own_bar(self, job: Job, kit: Kit) -> FitCheck:
         kind = "bar_front" if kit.axle == "front" else "bar_rear"
         known = next((one.fitted for one in job.vehicle.equipment if one.kind == kind), None)
         words = "the factory's own bar"
         if known is None:
             why = Say(f"Look whether a bar is on the {kit.axle} axle, and note it with what is fitted (Vehicle).")
-            return [FitCheck(key="bar", words=words, status="measure", why=why)]
+            return FitCheck(key="bar", words=words, status="measure", why=why)
         text = (
             "There is one: it comes off."
             if known in ("factory", "later") and self.of(kit).replaces_bar
             else "Looked for and noted."
         )
-        return [FitCheck(key="bar", words=words, status="pass", why=Say(text))]
+        return FitCheck(key="bar", words=words, status="pass", why=Say(text))
 
     def fitted(self, job: Job, kit: Kit, axle: Axle, setting: Setting, state: str | None) -> Axle:
         """Return its axle with the bar on, in the place of the factory's where it replaces it."""

@@ -27,6 +27,7 @@ from vantok_core.kits.family import (
     Shown,
     Solved,
     Span,
+    Status,
     empty_reading,
     held,
     quantities,
@@ -46,7 +47,8 @@ ASSUMED_STOP_GAP = 0.065
 
 class InsertData(Data):
     """One insert's force (N) by how far it is pressed (m); the gap it may have (m); how much further it reaches than the stop it
-    replaces (m); its spacers (m); whether it may stand in contact."""
+    replaces (m); its spacers (m); whether it may stand in contact; whether it screws
+    into the captive nut of the stop."""
 
     points: Annotated[tuple[tuple[Positive, NotNegative], ...], Field(min_length=1, max_length=80)]
     gap_min_m: Gap = 0.0
@@ -54,6 +56,7 @@ class InsertData(Data):
     longer_m: Gap = 0.0
     spacers_m: Annotated[tuple[Positive, ...], Field(max_length=6)] = ()
     contact: bool = False
+    screw_in: bool = False
 
     @model_validator(mode="after")
     def _makes_a_stop(self) -> InsertData:
@@ -70,6 +73,29 @@ class InsertData(Data):
     def stop(self, gap: float) -> Stop:
         """Return one insert with its gap (m) in the reference state."""
         return Stop(gap=gap, curve=self._curve)
+
+
+UNTOUCHED = 0.005
+"""Gap (m) at which an insert counts as untouched when empty: no tape tells a smaller one from contact."""
+NUTS: Mapping[str, tuple[Status, str]] = {
+    "": (
+        "measure",
+        "Look through the frame at the captive nut and its weld, from above too: rust sits on the hidden side.",
+    ),
+    "sound": ("pass", "Looked at: sound."),
+    "rusted": (
+        "measure",
+        "Rusted: penetrating oil on the thread's top now, and a reserve for it in the quote; try the old stop by its metal.",
+    ),
+    "gone": ("fail", "The captive nut is gone or turns: a plate behind the frame comes first."),
+}
+"""What the look at the captive nuts of the stops means."""
+
+
+def nut_check(job: Job) -> FitCheck:
+    """Return how the captive nuts stand that a stop's successor screws into."""
+    status, why = NUTS[job.vehicle.stop_nuts]
+    return FitCheck(key="nuts", words="captive nuts of the stops", status=status, why=Say(why))
 
 
 def unspaced_gap(job: Job, kit: Kit, longer_m: float) -> Pair:
@@ -107,21 +133,24 @@ class InsertFamily(ElementFamily[InsertData]):
     debates = ("air_or_solid", "gap_or_contact")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
-        """Return whether the gap without spacers is one the kit allows."""
+        """Return whether the gap without spacers is one the kit allows, and what it screws into."""
         own = self.of(kit)
+        return [self._gap_check(job, kit, own), *([nut_check(job)] if own.screw_in else [])]
+
+    def _gap_check(self, job: Job, kit: Kit, own: InsertData) -> FitCheck:
         read = empty_reading(job, kit.axle, "stop_gap")
         values = {"low": length(own.gap_min_m), "high": length(own.gap_max_m), "longer": length(own.longer_m)}
         if read is None:
             text = "Read the stop gap empty on both sides; the insert reaches {longer} further than the stop."
             why = Say(read_elsewhere(job, kit, "stop_gap") + text, values)
-            return [FitCheck(key="gap", words="stop gap", status="measure", why=why)]
+            return FitCheck(key="gap", words="stop gap", status="measure", why=why)
         gaps = [r - own.longer_m for r in read]
         values |= {"left": length(gaps[0]), "right": length(gaps[1])}
         why = Say(
             "Without spacers the gap would be {left} left, {right} right; the kit allows {low} to {high}.", values
         )
         fits = min(gaps) >= own.gap_min_m
-        return [FitCheck(key="gap", words="stop gap", status="pass" if fits else "fail", why=why)]
+        return FitCheck(key="gap", words="stop gap", status="pass" if fits else "fail", why=why)
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
         """Return the inserts at the gap their spacers leave (one told as a gap stands as it is)."""
@@ -160,6 +189,22 @@ class InsertFamily(ElementFamily[InsertData]):
         if own.gap_min_m - min(wanted) > 0.001:
             values = {"g": length(min(wanted)), "low": length(own.gap_min_m)}
             notes.append(Say("The target asks for a gap of {g}; the kit allows {low} at least.", values))
+        school = model.job.target.contact
+        if school == "contact" and not own.contact:
+            notes.append(Say("Its maker allows no contact: it is set with a gap."))
+        elif school == "contact":
+            wanted = (0.0, 0.0)
+            notes.append(
+                Say("Set in contact, as this job wants it: it carries from the first millimetre, unladen too.")
+            )
+        elif school == "gap" and min(wanted) < UNTOUCHED:
+            wanted = (max(wanted[0], UNTOUCHED), max(wanted[1], UNTOUCHED))
+            notes.append(
+                Say(
+                    "Set with a gap of {g}, as this job wants it: the unladen ride is left alone.",
+                    {"g": length(UNTOUCHED)},
+                )
+            )
         return Solved(setting=self._stacked(model.job, kit, wanted), notes=tuple(notes))
 
     def gap_score(self, gaps: list[float]) -> float:

@@ -12,7 +12,17 @@ from pydantic import Field
 
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
-from vantok_core.kits.family import Data, FitCheck, Setting, Shown, Span, SpringFamily, quantities, size_check
+from vantok_core.kits.family import (
+    Data,
+    FitCheck,
+    Setting,
+    Shown,
+    Span,
+    SpringFamily,
+    quantities,
+    size_check,
+    width_checks,
+)
 from vantok_core.physics.vehicle import Replacement
 
 LEAVES = ("leaf_solid", "two_stage_leaf_solid", "parabolic_solid")
@@ -20,7 +30,7 @@ LEAVES = ("leaf_solid", "two_stage_leaf_solid", "parabolic_solid")
 
 class ReplacementData(Data):
     """One spring's rate (N/m) and the load it carries at the old one's height on the empty vehicle (N); a second stage's rate (N/m) and where it
-    begins below that height (m); leaf widths it goes with (m)."""
+    begins below that height (m); leaf widths it goes with (m); width of its eye (m)."""
 
     rate_n_per_m: Positive
     load_at_height_n: Positive
@@ -28,6 +38,7 @@ class ReplacementData(Data):
     second_at_m: Annotated[float, Field(ge=-0.3, le=0.5)] = 0.05
     width_min_m: Positive = 0.03
     width_max_m: Positive = 0.15
+    bush_m: Positive | None = None
 
 
 class ReplacementFamily(SpringFamily[ReplacementData]):
@@ -50,9 +61,14 @@ class ReplacementFamily(SpringFamily[ReplacementData]):
     debates = ("helper_or_new", "block_or_camber")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
-        """Return whether a pack is as wide as the old one."""
+        """Return whether a pack is as wide as the old one, and its eyes as wide as their bushes and brackets."""
         own, spring = self.of(kit), job.vehicle.front_spring if kit.axle == "front" else job.vehicle.rear_spring
-        return [size_check(job, kit, "leaf_width_m", own.width_min_m, own.width_max_m)] if spring in LEAVES else []
+        if spring not in LEAVES:
+            return []
+        return [
+            size_check(job, kit, "leaf_width_m", own.width_min_m, own.width_max_m),
+            *width_checks(job, kit, own.bush_m),
+        ]
 
     def change(self, job: Job, kit: Kit, setting: Setting) -> Replacement:
         """Return the new spring, compressed at the old height by what it carries there."""

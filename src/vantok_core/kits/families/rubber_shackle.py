@@ -10,15 +10,16 @@ from collections.abc import Mapping
 from vantok_core.base.say import Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
-from vantok_core.kits.family import Data, FitCheck, Setting, Shown, Span, SpringFamily, quantities
+from vantok_core.kits.family import Data, FitCheck, Setting, Shown, Span, SpringFamily, quantities, width_checks
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import Shackle
 
 
 class ShackleData(Data):
-    """One shackle's rate, as the leaf feels it (N/m)."""
+    """One shackle's rate, as the leaf feels it (N/m); width of its eye (m)."""
 
     rate_n_per_m: Positive
+    bush_m: Positive | None = None
 
 
 class ShackleFamily(SpringFamily[ShackleData]):
@@ -38,8 +39,8 @@ class ShackleFamily(SpringFamily[ShackleData]):
     debates = ("helper_or_new",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
-        """Return nothing of its own: spring type and room are asked of every kit."""
-        return []
+        """Return whether its eye is as wide as the old bush and goes into the bracket."""
+        return width_checks(job, kit, self.of(kit).bush_m)
 
     def change(self, job: Job, kit: Kit, setting: Setting) -> Shackle:
         """Return the joint in series."""
