@@ -21,14 +21,14 @@ from vantok_core.physics.vehicle import LoadState, Vehicle
 
 MET = 0.012
 """A target counts as met within this much (m)."""
-WEIGHTS = {"target": 0.37, "empty_ride": 0.18, "stop_gap": 0.09, "range": 0.09, "cost": 0.10, "upkeep": 0.07, "roll": 0.10}
-    "target": 0.40,
-    "empty_ride": 0.20,
-    "stop_gap": 0.10,
-    "range": 0.10,
-    "cost": 0.12,
-    "upkeep": 0.08,
-    "roll": 0.08,
+WEIGHTS = {
+    "target": 0.37,
+    "empty_ride": 0.18,
+    "stop_gap": 0.09,
+    "range": 0.09,
+    "cost": 0.10,
+    "upkeep": 0.07,
+    "roll": 0.10,
 }
 WEIGHT_WORDS = {
     "target": "distance to the target, loaded", "empty_ride": "empty stance and ride left alone",
