@@ -6,6 +6,7 @@ from vantok.backup.pages import Backups
 from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.instruments.pages import Instruments, Panel, Take
+from vantok.shelf.editor import KitEditor
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
 from vantok.stages.choose.beside import SideBySide, Tradeoff
 from vantok.stages.choose.pages import Choose, Odds
@@ -88,5 +89,7 @@ urlpatterns = [
     path("garage/<int:pk>/heights.csv", HeightsCsv.as_view(), name="heights-csv"),
     path("shelf/", Shelf.as_view(), name="shelf"),
     path("shelf/kits.json", ShelfFile.as_view(), name="shelf-file"),
+    path("shelf/new/", KitEditor.as_view(), name="kit-new"),
+    path("shelf/<slug:code>/edit/", KitEditor.as_view(), name="kit-edit"),
     path("shelf/<slug:code>/", KitPage.as_view(), name="kit"),
 ]

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from tests.core.samples import AIR, job
 from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
+from vantok_core.facts.kinds import MADE_KNOWN
 from vantok_core.judge.beside import beside
 from vantok_core.judge.deciding import Deciding, deciding
 from vantok_core.kits.chances import DRAWS, REAR, SEED, Chance, Chances, cost_of
@@ -25,7 +26,6 @@ from vantok_core.kits.schools import DEBATES, debates_of
 from vantok_core.kits.together import said_of, together
 from vantok_core.kits.tradeoff import CRITERIA, undominated
 from vantok_core.model import JobModel, build_model
-from vantok_core.rates.problem import MADE_KNOWN
 from vantok_core.rates.strength import with_strength
 
 HELPER, DAMPER, ASSIST = KITS["helper_leaf"], KITS["damper"], KITS["coil_assist"]

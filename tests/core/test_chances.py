@@ -10,6 +10,7 @@ from tests.core.samples import AIR, job
 from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
 from vantok_core.facts import Kit
+from vantok_core.facts.kinds import MADE_KNOWN
 from vantok_core.kits.chances import DRAWS, REAR, SEED, chances, cost_of
 from vantok_core.kits.choice import WEIGHTS, Choice
 from vantok_core.kits.choose import shortlist
@@ -21,7 +22,7 @@ from vantok_core.kits.registry import family_of
 from vantok_core.model import build_model
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.rates.places import place_drop
-from vantok_core.rates.problem import MADE_KNOWN, with_masses, with_rates
+from vantok_core.rates.problem import with_masses, with_rates
 
 
 def _alone(kit: Kit) -> Choice:

@@ -33,8 +33,8 @@ class Dot:
 
 def against_svg(dots: Sequence[Dot], across: Criterion, up: Criterion, units: System) -> SafeString:
     """Return the plot; better is to the left and down where less is better, else to the right and up."""
-    x_ticks = _ticks([d.x for d in dots], across.kind, units)
-    y_ticks = _ticks([d.y for d in dots], up.kind, units)
+    x_ticks = ticks([d.x for d in dots], across.kind, units)
+    y_ticks = ticks([d.y for d in dots], up.kind, units)
     x_low, x_high, y_low, y_high = x_ticks[0], x_ticks[-1], y_ticks[0], y_ticks[-1]
 
     def at(x: float, y: float) -> tuple[float, float]:
@@ -71,7 +71,7 @@ def against_svg(dots: Sequence[Dot], across: Criterion, up: Criterion, units: Sy
     )  # fmt: skip
 
 
-def _ticks(values: Sequence[float], kind: str, units: System) -> list[float]:
+def ticks(values: Sequence[float], kind: str, units: System) -> list[float]:
     """Return round figures (SI) that hold all values, the first and the last beyond them or on them; from nought where that is near."""
     low, high = min(values), max(values)
     if 0.0 <= low < 0.6 * high:

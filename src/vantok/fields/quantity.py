@@ -22,6 +22,9 @@ MOST = {
     "gain": 300.0,
     "volume": 20_000.0,
     "count": 1000.0,
+    "force": 1e6,
+    "damping": 1e6,
+    "roll_stiffness": 1e7,
 }
 """The largest figure (SI) that a field of a kind takes: beyond it, a finger slipped."""
 

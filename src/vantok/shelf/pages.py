@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any, ClassVar, cast
 
 from django.contrib import messages
 from django.db import transaction
@@ -13,11 +13,15 @@ from django.views import View
 from django.views.generic import DetailView, TemplateView
 
 from vantok.desk.load import Desk
+from vantok.drawing.families import family_svg
 from vantok.fields.files import csv_answer, text_of
 from vantok.fields.ids import identity
+from vantok.people.models import User
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
+from vantok.shelf.editor import plots
 from vantok_core.base.errors import VantokError
+from vantok_core.base.units import System
 from vantok_core.facts import Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.kits_file import FLAT, KitsRefusedError, read_kits, read_kits_csv, write_kits, write_kits_csv
@@ -39,9 +43,10 @@ class Shelf(TemplateView):
         kits = [(record, record.to_core()) for record in rows]
         shown = [(record, kit) for record, kit in kits if _wanted(kit, asked)]
         fits = {kit.code: _fit(Desk.look(job.pk), kit) for _, kit in shown} if job else {}
+        drawn = {kit.family: family_svg(kit.family, family_of(kit).words) for _, kit in shown}
         return super().get_context_data(
             kits=[
-                {"kit": kit, "family": record.family_words, "offered": record.offered, "fit": fits.get(kit.code)}
+                {"kit": kit, "family": record.family_words, "svg": drawn[kit.family], "offered": record.offered, "fit": fits.get(kit.code)}
                 for record, kit in shown if not job or fits[kit.code] != "fail"
             ],
             families=[(key, FAMILIES[key].many) for key in dict.fromkeys(kit.family for _, kit in kits) if key in FAMILIES],
@@ -139,6 +144,8 @@ class KitPage(DetailView):
             table=family.table(kit),
             fits=fits,
             record=self.object,
+            svg=family_svg(kit.family, family.words),
+            plots=plots(kit, cast("System", cast("User", self.request.user).units)),
             **kwargs,
         )
 

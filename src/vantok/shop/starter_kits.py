@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
 from typing import Any
+
+SHEETS: dict[str, dict[str, Any]] = json.loads(
+    (Path(__file__).parent / "starter_sheets.json").read_text(encoding="utf-8")
+)
+"""Fasteners, steps and care by family, for the kits of that family on this shelf. Invented: every real kit has its maker's sheet."""
 
 PRESSURES = [100e3, 200e3, 300e3, 400e3, 500e3, 600e3, 690e3]
 LEAF = ["leaf_solid", "two_stage_leaf_solid", "parabolic_solid"]
@@ -187,3 +194,5 @@ KITS: list[dict[str, Any]] = [
          trailer_max_kg=4500, share_max=0.7, upkeep_per_year=10, life_years=12, notes="Set loaded, by its maker's sheet; chains alike."),
     _dampers("BD-H", "Breakwater rear dampers, heavy", "rear", (4500, 9000), 2.2, 1, 410),
 ]  # fmt: skip
+for _entry in KITS:
+    _entry |= {name: told for name, told in SHEETS[_entry["family"]].items() if name not in _entry}

@@ -94,8 +94,8 @@ class IncompatibleSpringError(VantokError, ValueError):
 
 
 class FileFormatError(VantokError, ValueError):
-    """A file that is not what it should be; `place` is the path of the faulty field."""
+    """A file that is not what it should be; `place` is the path of the faulty field, `reason` what is wrong there."""
 
     def __init__(self, place: str, message: str) -> None:
         super().__init__(f"{place}: {message}", field=place)
-        self.place = place
+        self.place, self.reason = place, message

@@ -6,10 +6,51 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from vantok_core.facts.kinds import Line
+from vantok_core.facts.kinds import MADE_KNOWN, UNKNOWN_MAKE, Facts, Line, Name, Sentence
 from vantok_core.facts.parts import NotNegative, Positive
+
+
+class Fastener(Facts):
+    """A row of a kit's fastener table. torque_nm: N m in the state the maker means (None: by feel); dry, oiled, or with locker; at_ride_height:
+    tightened only with the weight on the wheels; stages: in how many steps; crosswise: from corner to corner."""
+
+    name: Name
+    count: Annotated[int, Field(ge=1, le=64)] = 1
+    torque_nm: Annotated[float, Field(gt=0.0, le=2000.0, allow_inf_nan=False)] | None = None
+    state: Literal["dry", "oiled", "locker"] = "dry"
+    at_ride_height: bool = False
+    stages: Annotated[int, Field(ge=1, le=5)] = 1
+    crosswise: bool = False
+
+
+class KitStep(Facts):
+    """A step of a kit's own. side: on each side, or once; stands: on its wheels, on stands, or at ride height; tightens: names of fasteners;
+    irreversible: drilled, cut or welded; caution, check, if_fails: a sentence each."""
+
+    words: Annotated[str, Field(min_length=1, max_length=300)]
+    side: Literal["each", "once"] = "each"
+    stands: Literal["wheels", "stands", "ride_height"] = "stands"
+    tightens: Annotated[tuple[Name, ...], Field(max_length=8)] = ()
+    irreversible: bool = False
+    caution: Sentence = ""
+    check: Sentence = ""
+    if_fails: Sentence = ""
+
+
+class Care(Facts):
+    """What is looked at later, after so many months or kilometres, whichever comes first (at least one of them)."""
+
+    what: Name
+    months: Annotated[float, Field(gt=0.0, le=240.0)] | None = None
+    km: Annotated[float, Field(gt=0.0, le=1e6)] | None = None
+
+    @model_validator(mode="after")
+    def _has_a_date(self) -> Care:
+        if self.months is None and self.km is None:
+            raise ValueError("it needs months or km")
+        return self
 
 
 class Kit(BaseModel):
@@ -19,7 +60,8 @@ class Kit(BaseModel):
     tyre. Masses kg, hours for both sides together, price and upkeep in the shop's currency. drilling: whether frame or axle is drilled; reversible: whether it
     comes off without a trace; None: nobody has said. life_years: until it is renewed; access: what must come off first, with its hours,
     which count among the kit's; prerequisites, contents: a line each; claims: what its label promises, kept apart and never used;
-    years: first and last model year it is made for.
+    years: first and last model year it is made for; fasteners, steps: of its sheet, for the fitting card; care: what is looked at later;
+    settling_m: how far it is expected to settle after fitting; maker_data: whether its data are its maker's, or taken from a like kit.
     """
 
     model_config = ConfigDict(extra="allow", frozen=True)
@@ -49,6 +91,28 @@ class Kit(BaseModel):
     claims: Annotated[str, Field(max_length=500)] = ""
     years: tuple[Annotated[int, Field(ge=1900, le=2100)], Annotated[int, Field(ge=1900, le=2100)]] | None = None
     notes: Annotated[str, Field(max_length=2000)] = ""
+    fasteners: Annotated[tuple[Fastener, ...], Field(max_length=40)] = ()
+    steps: Annotated[tuple[KitStep, ...], Field(max_length=60)] = ()
+    care: Annotated[tuple[Care, ...], Field(max_length=12)] = ()
+    settling_m: Annotated[float, Field(ge=0.0, le=0.05)] | None = None
+    maker_data: bool = True
+
+    @model_validator(mode="after")
+    def _can_be(self) -> Kit:
+        if self.gross_min_kg >= self.gross_max_kg:
+            raise ValueError("gross_min_kg: the window is upside down: its lower end must be below its upper one")
+        if self.years is not None and self.years[0] > self.years[1]:
+            raise ValueError("years: the first year comes after the last")
+        known = {one.name for one in self.fasteners}
+        for n, step in enumerate(self.steps):
+            if lost := [name for name in step.tightens if name not in known]:
+                raise ValueError(f"steps.{n}.tightens: “{lost[0]}” is not in the fastener table")
+        return self
+
+    @property
+    def strength_sigma(self) -> float:
+        """Sigma of ln a, a being the factor on its force: with its maker's data, or with data that are nobody's (method section 8)."""
+        return MADE_KNOWN if self.maker_data else UNKNOWN_MAKE
 
     @property
     def own(self) -> Mapping[str, Any]:

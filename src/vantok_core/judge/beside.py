@@ -27,7 +27,6 @@ from vantok_core.physics.stance.report import StateReport, report
 from vantok_core.physics.stance.states import SolvedState
 from vantok_core.physics.vehicle import AXLES, AxleName
 from vantok_core.rates.places import Place
-from vantok_core.rates.problem import MADE_KNOWN
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,7 +110,7 @@ def _heights(
     """Return an axle's height in each state with its band, or its drop where no reading gave it a height."""
     estimate, place = model.estimate, Place(axle, "ground")
     assert choice.vehicle is not None
-    strengths = dict.fromkeys(choice.elements, MADE_KNOWN) if choice.kits else {}
+    strengths = choice.strengths
     try:
         found, drops = estimate.heights_with(keys, place, choice.vehicle, strengths), False
     except InputError:

@@ -18,7 +18,6 @@ from vantok_core.kits.hours import hours_of
 from vantok_core.kits.odds import right_choice
 from vantok_core.model import JobModel
 from vantok_core.rates.places import Place
-from vantok_core.rates.problem import MADE_KNOWN
 from vantok_core.rates.strength import with_strength
 
 DRAWS, SEED = 2000, 20_261
@@ -100,4 +99,6 @@ def _drops(
 def _strengths(choice: Choice, draw: FloatArray) -> dict[str, Real]:
     """Return the strength of each kit of an option at every draw; of one kit by the option's own draws, of further ones by draws of theirs."""
     more = np.random.default_rng(SEED + 3).standard_normal((len(choice.elements), len(draw)))
-    return {name: np.exp(MADE_KNOWN * (draw if n == 0 else more[n])) for n, name in enumerate(choice.elements)}
+    return {
+        name: np.exp(sigma * (draw if n == 0 else more[n])) for n, (name, sigma) in enumerate(choice.strengths.items())
+    }

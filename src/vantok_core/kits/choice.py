@@ -79,6 +79,11 @@ class Choice:
         return self.with_it or ((self.kit,) if self.kit is not None else ())
 
     @property
+    def strengths(self) -> dict[str, float]:
+        """Sigma of the strength of each of its kits, by element."""
+        return {name: kit.strength_sigma for name, kit in zip(self.elements, self.kits, strict=False)}
+
+    @property
     def meets(self) -> bool:
         """Whether it brings the rear to the target."""
         return self.miss is not None and abs(self.miss) <= MET

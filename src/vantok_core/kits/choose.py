@@ -29,12 +29,9 @@ from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import CORNERS, Item, Vehicle
 from vantok_core.rates.places import Place
-from vantok_core.rates.problem import MADE_KNOWN
 
 TOUCHING = 0.002
 """A stop gap read at or under this (m) counts as touching: no gauge tells it from nought."""
-OF_ONE = {KIT_ELEMENT: MADE_KNOWN}
-"""Sigma of the strength of one kit with its maker's data, by element."""
 ANOTHER_VEHICLES = ("spring", "variant")
 """Checks that a kit of another vehicle fails: nothing is predicted of it here."""
 FORWARD_PLACE = 0.40
@@ -222,7 +219,7 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
             checks=tuple(checks),
         )
     loaded, empty, before = reports[key], _empty(model, reports), _empty(model, model.solve(model.bare))
-    drop, empty_drop = drops_with(model, (key, unladen(model)), vehicle, OF_ONE, rests)
+    drop, empty_drop = drops_with(model, (key, unladen(model)), vehicle, {KIT_ELEMENT: kit.strength_sigma}, rests)
     miss = float(loaded.d_r) - target.drop
     ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty)]
     checks += ride
@@ -230,10 +227,20 @@ def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: 
     unloaded = [] if model.job.never_empty else family.emptied(kit, empty)
     return Choice(
         key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
-        notes=(*solved.notes, *family.does(model, kit, solved.setting, key), *unloaded), setting=solved.setting, vehicle=vehicle, loaded=loaded,
+        notes=(*solved.notes, *family.does(model, kit, solved.setting, key), *unloaded, *_not_the_makers(kit)),
+        setting=solved.setting, vehicle=vehicle, loaded=loaded,
         empty=empty, drop=drop, empty_drop=empty_drop, miss=miss,
         hour_price=model.job.hour_price, scores=scores(model, kit, key, miss, vehicle, loaded, empty),
     )  # fmt: skip
+
+
+def _not_the_makers(kit: Kit) -> tuple[Say, ...]:
+    """Return that a kit's data are nobody's, where they are not its maker's."""
+    return (
+        ()
+        if kit.maker_data
+        else (Say("Its data are not its maker's, but taken from a like kit: what it does is told in a wide band."),)
+    )
 
 
 def drops_with(

@@ -15,6 +15,7 @@ from pydantic import BaseModel, ConfigDict
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, JobState, Kit
 from vantok_core.facts.sizes import SIZES
+from vantok_core.kits.curves import Typed
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.stance.states import solve_states
@@ -109,6 +110,8 @@ class Family(ABC, Generic[DataType]):
     """How wide a range of loads one fitting serves by another setting, 0 to 1."""
     work: ClassVar[str]
     """What kind of work it is, which says when it is fitted among others (`kits.cost`)."""
+    typed: ClassVar[Mapping[str, Typed]] = {}
+    """Its data that are typed row by row, by field: curves and tables."""
     both_sides: ClassVar[bool] = True
     """Whether it is fitted on either side, so that the second side goes quicker."""
     debates: ClassVar[tuple[str, ...]]

@@ -17,7 +17,6 @@ from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel, build_model
 from vantok_core.model.build import On
 from vantok_core.physics.vehicle import Vehicle
-from vantok_core.rates.problem import MADE_KNOWN
 from vantok_core.rates.strength import with_strength
 
 
@@ -89,9 +88,10 @@ def _other_settings(job: Job) -> list[Fitting]:
 
 def _learned(model: JobModel, fitted: Sequence[On], *, strength_in_hand: bool = False) -> JobModel:
     earlier = model.job.earlier
-    strengths = {part_name(n): MADE_KNOWN for n in range(len(earlier))}
+    strengths = {part_name(n): part.kit.strength_sigma for n, part in enumerate(earlier)}
     if strength_in_hand:
-        strengths[KIT_ELEMENT] = MADE_KNOWN
+        assert model.job.fitting is not None
+        strengths[KIT_ELEMENT] = model.job.fitting.kit.strength_sigma
     found = build_model(model.job, fitted, near=model, strengths=strengths)
     if not earlier:
         return found

@@ -22,7 +22,6 @@ from vantok_core.kits.ranking import scores
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import Vehicle
-from vantok_core.rates.problem import MADE_KNOWN
 
 SEPARATOR = "+"
 """Between the codes of kits that make one option."""
@@ -55,7 +54,7 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
     vehicle = _all_on(model, found, kits, settings)
     reports = model.solve(vehicle)
     loaded, empty = reports[found.state.key], reports[unladen(model)]
-    names = {_name(n): MADE_KNOWN for n in range(len(kits))}
+    names = {_name(n): kit.strength_sigma for n, kit in enumerate(kits)}
     drop, empty_drop = drops_with(model, (found.state.key, unladen(model)), vehicle, names)
     miss = float(loaded.d_r) - found.target.drop
     notes = [note for kit in kits for note in family_of(kit).does(model, kit, settings[kit.code], found.state.key)]

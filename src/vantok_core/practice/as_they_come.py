@@ -15,6 +15,7 @@ import numpy as np
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import G
 from vantok_core.facts import Job, JobState, JobVehicle
+from vantok_core.facts.kinds import MADE_KNOWN, UNKNOWN_MAKE
 from vantok_core.loads.unweighed import USUAL_SHARE, plate_axle_load
 from vantok_core.model import build_model
 from vantok_core.physics.elements.air import AirSpring, LinearArea, Volume
@@ -26,14 +27,7 @@ from vantok_core.practice.truth import Trial, drawn_vehicle, mean_sigma, true_ra
 from vantok_core.rates.estimate import Estimate, estimate
 from vantok_core.rates.off_springs import axle_gain, gain_band, margin_off, prior_sigma, unknown_load
 from vantok_core.rates.places import Place, place_drop
-from vantok_core.rates.problem import (
-    MADE_KNOWN,
-    SIGMA_LN_K,
-    UNKNOWN_MAKE,
-    EstimationProblem,
-    HeightReading,
-    UncertainLoad,
-)
+from vantok_core.rates.problem import SIGMA_LN_K, EstimationProblem, HeightReading, UncertainLoad
 
 HEIGHT = {"front": 0.87, "rear": 0.95}
 REAR = Place("rear", "ground")

@@ -25,10 +25,6 @@ from vantok_core.rates.strength import as_strong, with_strength
 SIGMA_LN_K = 0.25
 """Prior sigma of ln k (method section 3)."""
 
-MADE_KNOWN, UNKNOWN_MAKE = 0.05, 0.5
-"""Prior sigma of ln a, a kit's strength on its force: with the maker's data, and without (method section 8)."""
-
-
 TONGUE = "tongue"
 
 

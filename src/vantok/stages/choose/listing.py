@@ -46,16 +46,20 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
 def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
     """Return the choices as cards, those that fit and lift nothing, and those that are out; the one chosen is always a card."""
     cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
-    shown = {c.key for c in cards}
-    others = [c for c in found.choices if c.key not in shown]
-    first = {c.key for c in cards if c.key in (chosen, found.recommended)} or {c.key for c in cards[:1]}
+    others = [c for c in found.choices if c.key != chosen and (c.out or _still(c))]
+    near = _near([c.key for c in cards], (chosen, found.recommended))
+
+    def rows() -> list[dict[str, Any]]:
+        return [_row(c, chosen, found.recommended, known) | {"near": c.key in near} for c in cards]
+
     return {
-        "rows": SimpleLazyObject(
-            lambda: [_row(c, chosen, found.recommended, known) | {"near": c.key in first} for c in cards]
-        ),
-        "still": [c for c in others if not c.out],
-        "out_choices": [c for c in others if c.out],
-    }
+        "rows": SimpleLazyObject(rows), "still": [c for c in others if not c.out], "out_choices": [c for c in others if c.out],
+    }  # fmt: skip
+
+
+def _near(cards: list[str], asked: tuple[str, str]) -> list[str]:
+    """Return the choices looked at closely: the one chosen and the one recommended, else the first."""
+    return [key for key in cards if key in asked] or cards[:1]
 
 
 def _still(choice: Choice) -> bool:

@@ -11,6 +11,7 @@ import numpy as np
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import Figure
 from vantok_core.base.num import FloatArray
+from vantok_core.facts.kinds import MADE_KNOWN, UNKNOWN_MAKE
 from vantok_core.facts.parts import ElementForm
 from vantok_core.files.cases.asked import bare
 from vantok_core.files.cases.plain import Inputs, Outputs
@@ -24,7 +25,7 @@ from vantok_core.rates.estimate import Estimate, estimate
 from vantok_core.rates.next_measurement import LEAST_SHARE, Candidate, next_measurement
 from vantok_core.rates.off_springs import axle_gain, margin_off, prior_sigma, read_off, unknown_load
 from vantok_core.rates.places import Place
-from vantok_core.rates.problem import MADE_KNOWN, UNKNOWN_MAKE, EstimationProblem, HeightReading, UncertainLoad
+from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad
 
 AT_REFERENCE = {
     "air": {"p": 0.0},

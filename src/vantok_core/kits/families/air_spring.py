@@ -15,6 +15,7 @@ from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
     At,
@@ -111,6 +112,12 @@ class AirSpringFamily(ElementFamily[AirData]):
     range_served = 1.0
     work = "air"
     debates = ("air_or_solid", "one_line_or_two", "empty_or_minimum")
+    typed = {
+        "loads_n": Typed(
+            shape="grid", columns=(("height", "length"), ("pressure", "pressure"), ("force of one bag", "force")),
+            with_=("heights_m", "pressures_pa"),
+        ),
+    }  # fmt: skip
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether it stands in its pad-to-pad window."""

@@ -15,6 +15,7 @@ from pydantic import Field, model_validator
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
+from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     Data,
     FitCheck,
@@ -73,6 +74,11 @@ class BarFamily(StillFamily[BarData]):
     work = "bar"
     both_sides = False
     debates = ("bar_stiff_or_soft",)
+    typed = {
+        "stiffness_nm_per_rad": Typed(
+            shape="list", columns=(("roll stiffness by hole, the softest first", "roll_stiffness"),)
+        )
+    }
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether anybody looked for the factory's own bar, and whether the tyre clears one at lock."""

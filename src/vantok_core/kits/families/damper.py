@@ -14,6 +14,7 @@ from pydantic import Field, model_validator
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import Data, FitCheck, Setting, SettingField, Shown, Span, StillFamily, held, quantities
 from vantok_core.model import JobModel
 
@@ -80,6 +81,7 @@ class DamperFamily(StillFamily[DamperData]):
     range_served = 1.0
     work = "damper"
     debates = ("one_setting_or_many",)
+    typed = {"clicks": Typed(shape="clicks", columns=(("speed", "damper_speed"), ("force", "force")))}
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return that its lengths are measured on the bench."""

@@ -16,6 +16,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
     At,
@@ -82,6 +83,7 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
     range_served = 0.4
     work = "helper"
     debates = ("air_or_solid", "helper_or_new")
+    typed = {"preloads_n": Typed(shape="list", columns=(("preload by hole, the weakest first", "force"),))}
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether there is a pack for it to lie on."""

@@ -15,6 +15,7 @@ from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
     At,
@@ -131,6 +132,10 @@ class InsertFamily(ElementFamily[InsertData]):
     range_served = 0.6
     work = "insert"
     debates = ("air_or_solid", "gap_or_contact")
+    typed = {
+        "points": Typed(shape="pairs", columns=(("pressed by", "length"), ("force of one", "force"))),
+        "spacers_m": Typed(shape="list", columns=(("spacer", "length"),)),
+    }  # fmt: skip
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the gap without spacers is one the kit allows, and what it screws into."""

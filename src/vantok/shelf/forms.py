@@ -1,0 +1,214 @@
+"""A kit as it is typed: what every kit has, its family's own data, its curves and tables row by row."""
+
+from __future__ import annotations
+
+import types
+from copy import deepcopy
+from typing import Any, Literal, Union, get_args, get_origin
+
+from django import forms
+
+from vantok.fields.money import NumberField
+from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok_core.base.errors import FileFormatError
+from vantok_core.base.units import System
+from vantok_core.facts import Kit
+from vantok_core.facts.classes import SPRINGS
+from vantok_core.kits.curves import read_typed, written
+from vantok_core.kits.registry import FAMILIES, read_kit
+
+KINDS = {
+    "_n_per_m": "rate", "_nm_per_rad": "roll_stiffness", "_ns_per_m": "damping", "_m": "length", "_n": "force", "_pa": "pressure", "_kg": "mass",
+}  # fmt: skip
+"""What a field's name ends in, and its kind of quantity."""
+UNKNOWN = (("", "nobody has said"), ("yes", "yes"), ("no", "no"))
+GENERAL: dict[str, Any] = {
+    "name": forms.CharField(label="Name", max_length=120), "maker": forms.CharField(label="Maker", max_length=120, required=False),
+    "axle": forms.ChoiceField(label="Axle", choices=(("rear", "rear"), ("front", "front"))),
+    "springs": forms.MultipleChoiceField(label="Goes with", choices=[(key, s.words) for key, s in SPRINGS.items()], widget=forms.CheckboxSelectMultiple),
+    "gross_min_kg": QuantityField("mass", label="Vehicle gross, from"), "gross_max_kg": QuantityField("mass", label="Vehicle gross, to"),
+    "side_space_m": QuantityField("length", label="Room it needs beside the tyre"),
+    "price": NumberField(label="Price of the kit", most=1e6, required=True),
+    "hours": NumberField(label="Hours, both sides, with what comes off", most=200.0, required=True),
+    "upkeep_per_year": NumberField(label="Upkeep a year", most=1e5), "life_years": NumberField(label="Lasts, years", most=60.0),
+    "drilling": forms.ChoiceField(label="Frame or axle drilled", choices=UNKNOWN, required=False),
+    "reversible": forms.ChoiceField(label="Comes off without a trace", choices=UNKNOWN, required=False),
+    "settling_m": QuantityField("length", label="Settles afterwards by"),
+    "maker_data": forms.ChoiceField(label="Its data are", choices=(("yes", "its maker’s"), ("no", "taken from a like kit: wide band"))),
+    "access": forms.CharField(label="What must come off first, with hours: a line each, like “wheels: 0.5”", widget=forms.Textarea, required=False),
+    "prerequisites": forms.CharField(label="What it needs first, a line each", widget=forms.Textarea, required=False),
+    "contents": forms.CharField(label="In the box, a line each", widget=forms.Textarea, required=False),
+    "notes": forms.CharField(label="Notes", widget=forms.Textarea, max_length=2000, required=False),
+    "claims": forms.CharField(label="What its label claims (kept apart, never used)", max_length=500, required=False),
+}  # fmt: skip
+WORDS = {
+    "longer_m": "Reaches further than the stop by", "gap_min_m": "Smallest gap", "gap_max_m": "Largest gap", "contact": "May stand in contact",
+    "screw_in": "Screws into the stop’s captive nut", "points": "Curve", "loads_n": "Load table", "preloads_n": "Holes", "clicks": "Clicks",
+    "stiffness_nm_per_rad": "Holes", "p_min_pa": "Lowest pressure", "p_max_pa": "Highest pressure", "pad_min_m": "Pad to pad, least",
+    "pad_max_m": "Pad to pad, most", "volume_m3": "Air of one bag, m³", "volume_at_m": "at a height of", "line": "Line", "shape": "Shape",
+    "diameter_m": "Diameter of a bag in a coil", "rate_n_per_m": "Rate of one", "preload_n": "Preload at its least", "per_step_n": "More with each step",
+    "steps_max": "Steps at most", "by": "Set by", "arch_m": "Free arch over the pack", "width_min_m": "Leaf, narrowest", "width_max_m": "Leaf, widest",
+    "load_at_height_n": "Carries at the old height", "second_rate_n_per_m": "Second stage, rate", "second_at_m": "Second stage begins below by",
+    "bush_m": "Eye, width", "stroke_m": "Stroke", "damping_ns_per_m": "Damping", "centring": "Pulls back to the centre", "rack": "Listed for racks",
+    "shut_m": "Length shut", "open_m": "Length open", "share_max": "Gives back at most, share", "replaces_bar": "The factory’s bar comes off",
+    "shift_max_m": "Lift at most", "per_turn_m": "Lift a turn", "blocked_coils": "Windings blocked", "insert_rate_n_per_m": "Its own rate (none: rigid)",
+}  # fmt: skip
+"""What the families' own data are called where the name alone would not do."""
+LINES = ("prerequisites", "contents")
+THREE = ("drilling", "reversible")
+
+
+class KitForm(UnitsForm):
+    """A kit as it is typed. `made` is the kit once the form holds; a fault of its data stands at the field it belongs to."""
+
+    def __init__(self, *args: Any, family: str, kit: Kit | None, **kwargs: Any) -> None:
+        self.family, self.kit = FAMILIES[family], kit
+        self.made: Kit | None = None
+        self.told_in: System = kwargs.get("units", "metric")
+        super().__init__(*args, initial=self._told() if kit else {"maker_data": "yes", "axle": "rear"}, **kwargs)
+
+    @property
+    def _ticks(self) -> tuple[str, ...]:
+        """The family's own data that are yes or no."""
+        return tuple(name for name, info in self.family.data.model_fields.items() if info.annotation is bool)
+
+    def _told(self) -> dict[str, Any]:
+        """Return what the fields show of the kit there is."""
+        assert self.kit is not None
+        told = {
+            name: value
+            for name, value in (self.kit.model_dump() | self.family.of(self.kit).model_dump()).items()
+            if not isinstance(value, (dict, tuple, list))
+        }
+        told |= {
+            name: {True: "yes", False: "no"}.get(told[name], "")
+            for name in (*THREE, "maker_data", *self._ticks)
+            if name in told
+        }
+        told |= {name: "\n".join(getattr(self.kit, name)) for name in LINES}
+        told["springs"] = list(self.kit.springs)
+        told["access"] = "\n".join(f"{name}: {hours:g}" for name, hours in self.kit.access.items())
+        return told | {name: written(self.kit, name, typed, self.told_in) for name, typed in self.family.typed.items()}
+
+    def settle(self) -> None:
+        """Make the fields: those of every kit, then the family's own."""
+        if self.kit is None:
+            self.fields["code"] = forms.SlugField(
+                label="Code", max_length=40, help_text="Letters, figures, dashes; it names the kit for good."
+            )
+        for name, field in GENERAL.items():
+            self.fields[name] = deepcopy(field)
+        edges = {edge for typed in self.family.typed.values() for edge in typed.with_}
+        for name, info in self.family.data.model_fields.items():
+            if name not in edges:
+                self.fields[name] = self._own_field(name, info.annotation, required=info.is_required())
+        for name, field in self.fields.items():
+            curve = name in self.family.typed
+            if isinstance(field.widget, forms.Textarea):
+                field.widget.attrs |= {
+                    "class": "form-control typed" if curve else "form-control",
+                    "rows": 7 if curve else 2,
+                }
+            elif not isinstance(field.widget, (forms.CheckboxInput, forms.CheckboxSelectMultiple)):
+                field.widget.attrs.setdefault(
+                    "class", "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
+                )
+        super().settle()
+
+    def _own_field(self, name: str, kind: Any, *, required: bool) -> forms.Field:
+        """Return the field of one of the family's own data, by its type and the ending of its name."""
+        words = words_of(name)
+        if name in self.family.typed:
+            columns = "; ".join(w for w, _ in self.family.typed[name].columns)
+            return forms.CharField(label=f"{words}: a row a line ({columns})", widget=forms.Textarea, required=required)
+        bare = (
+            next((a for a in get_args(kind) if a is not type(None)), kind)
+            if get_origin(kind) in (Union, types.UnionType)
+            else kind
+        )
+        while get_origin(bare) is not None and get_origin(bare) is not Literal and get_args(bare):
+            bare = get_args(bare)[0]
+        if get_origin(bare) is Literal:
+            return forms.ChoiceField(
+                label=words, choices=[(v, str(v).replace("_", " ")) for v in get_args(bare)], required=required
+            )
+        if bare is bool:
+            return forms.ChoiceField(label=words, choices=(("no", "no"), ("yes", "yes")), required=False)
+        for ending, quantity in KINDS.items():
+            if name.endswith(ending):
+                return QuantityField(quantity, label=words, required=required, negative=True)
+        return NumberField(label=words, most=1e6, required=required)
+
+    def clean(self) -> dict[str, Any]:
+        """Make the kit of what was typed; what cannot be stands at its field."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        try:
+            self.made = read_kit(self._entry(data))
+        except FileFormatError as error:
+            self._place(error)
+        return data
+
+    def _place(self, error: FileFormatError) -> None:
+        """Put what is wrong with the kit at the field it names, by its place or by the words it begins with; else at the head of the form."""
+        place = error.place.removeprefix("kit.").split(".")[0].split(",")[0]
+        named, _, rest = error.reason.partition(": ")
+        if place not in self.fields and named in self.fields:
+            self.add_error(named, rest.rpartition(" was given, but ")[2])
+        else:
+            self.add_error(place if place in self.fields else None, _at(error))
+
+    def _entry(self, data: dict[str, Any]) -> dict[str, Any]:
+        """Return the catalogue entry of what was typed. Raises FileFormatError naming the field."""
+        before = (
+            self.kit.model_dump(mode="json", exclude_none=True)
+            if self.kit
+            else {"family": self.family.key, "code": data["code"]}
+        )
+        entry = dict(before)
+        for name in self.fields.keys() - {"code"}:
+            if self.kit is not None and name not in self.touched:
+                continue  # as it stood, to the last digit
+            value = data.get(name)
+            if name in self.family.typed:
+                entry |= read_typed(value or "", name, self.family.typed[name], self.told_in)
+            elif name in LINES:
+                entry[name] = _lines(value)
+            elif name == "access":
+                entry[name] = _hours(value)
+            elif name in (*THREE, "maker_data", *self._ticks):
+                entry[name] = {"yes": True, "no": False}.get(value or "")
+            else:
+                entry[name] = value
+        return {name: value for name, value in entry.items() if value not in (None, "")}
+
+
+def words_of(name: str) -> str:
+    """Return what a field is called: its name without its unit."""
+    if name in WORDS:
+        return WORDS[name]
+    ending = next((e for e in KINDS if name.endswith(e)), "")
+    return name.removesuffix(ending).replace("_", " ").capitalize()
+
+
+def _at(error: FileFormatError) -> str:
+    """Return what is wrong at a field, with the row where there is one."""
+    row = error.place.partition(", ")[2]
+    return f"{row.capitalize()}: {error.reason}" if row else error.reason
+
+
+def _lines(text: str | None) -> list[str]:
+    return [line.strip() for line in (text or "").splitlines() if line.strip()]
+
+
+def _hours(text: str | None) -> dict[str, float]:
+    """Return what must come off with its hours. Raises FileFormatError for a line without them."""
+    found = {}
+    for n, line in enumerate(_lines(text), 1):
+        name, _, hours = line.rpartition(":")
+        try:
+            found[name.strip()] = float(hours.strip().removesuffix("h").replace(",", "."))
+        except ValueError:
+            raise FileFormatError(f"access, row {n}", f"“{line}” needs a name, a colon and hours") from None
+    return found
