@@ -13,6 +13,7 @@ from vantok.stages.choose.pages import Choose, Odds
 from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
+from vantok.stages.fit.pages import Fit
 from vantok.stages.hand_over.pages import Report, ReportPdf
 from vantok.stages.inspect.pages import Inspect
 from vantok.stages.listen.pages import Listen
@@ -37,8 +38,8 @@ handler403 = "vantok.people.failures.forbidden"
 handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
-    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "set", "prove",
-    "report", "history",
+    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
+    "tradeoff", "quote", "fit", "set", "prove", "report", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -75,6 +76,7 @@ urlpatterns = [
     path(JOB + "quote.pdf", QuotePdf.as_view(), name="quote-pdf"),
     path(JOB + "choose/plot/", Tradeoff.as_view(), name="tradeoff"),
     path(JOB + "choose/odds/", Odds.as_view(), name="odds"),
+    path(JOB + "fit/", Fit.as_view(), name="fit"),
     path(JOB + "set/", SetStage.as_view(), name="set"),
     path(JOB + "set/trial/", Trial.as_view(), name="trial"),
     path(JOB + "prove/", Prove.as_view(), name="prove"),

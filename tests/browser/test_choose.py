@@ -87,3 +87,34 @@ class Choosing(BrowserCase):
         page.get_by_role("button", name="The customer accepts it").click()
         expect(page.locator(".quote-sum")).to_contain_text("accepted")
         self.assertEqual(Job.objects.get(pk=job.pk).quote["answer"], "accepted")
+
+    def test_a_kit_entered_with_its_curve_and_a_wrong_variant_caught(self) -> None:
+        """A technician types a kit's curve, sees it drawn and mended before it is stored, and finds it on the ruler of a job at once; the variant
+        for another gross mass is out there with the right one named."""
+        job = Job.objects.get(number="2026-041")
+        self.expected_trouble = ("422",)
+        page = self.sign_in("marit")
+        page.get_by_role("link", name="Kit shelf").click()
+        page.get_by_role("link", name="Enter a kit").click()
+        curve = page.get_by_label("Curve: a row a line")
+        curve.fill("8 mm; 900 N\n20 mm; 400 N")
+        for label, text in (
+            ("Code", "NB-30"),
+            ("Name", "Nobody rubber 30"),
+            ("Price of the kit", "180"),
+            ("Hours, both sides", "1.1"),
+        ):
+            page.get_by_label(label, exact=label in ("Code", "Name")).fill(text)
+        page.get_by_label("solid axle, leaf").check()
+        page.get_by_label("Largest gap").fill("60")
+        expect(page.locator("#plots")).to_contain_text("must not fall")
+        curve.fill("8 mm; 400 N\n20 mm; 1500 N\n50 mm; 9 kN")
+        expect(page.locator("#plots svg.curve")).to_be_visible()
+        page.get_by_role("button", name="Put it on the shelf").click()
+        expect(page.get_by_role("heading", name="Nobody rubber 30")).to_be_visible()
+        page.goto(f"/jobs/{job.pk}/choose/")
+        expect(page.locator(".ruler")).to_contain_text("Nobody rubber 30")
+        page.get_by_text("on the shelf are out, each with its").click()
+        row = page.locator("#out tr", has_text="Ferrywell bellows, light")
+        expect(row).to_contain_text("For this vehicle: ")
+        expect(row).to_contain_text("Ferrywell bellows, middle")

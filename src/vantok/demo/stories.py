@@ -36,6 +36,7 @@ class Story:
     inches: bool = False
     done: bool = False
     fitted: bool = False
+    half_card: bool = False
     never_empty: bool = False
     already: dict[str, Any] = field(default_factory=dict)
     raise_m: tuple[float, float] | None = None
@@ -133,6 +134,15 @@ STORIES = [
         loaded={"name": "Full shelves", "front_kg": 2300, "rear_kg": 4010}, true=(112e3, 150e3),
         heights={"FL": 0.89, "FR": 0.889, "RL": 0.95, "RR": 0.949},
         extra={"stop_gap": (0.09, 0.09), "pad_to_pad": (0.186, 0.186)}, kit="FW-M",
+    ),
+    Story(
+        number="2026-046", customer="Lantern Quay Nursery", label="Skerry 35, white, young trees",
+        facts={**PICKUP, "rear_spring": "leaf_solid", "wheelbase_m": 3.55, "hitch_overhang_m": 1.25, "gross_kg": 3200,
+               "front_axle_kg": 1600, "rear_axle_kg": 1950, "hitch_kg": 350, "towed_kg": 3000},
+        complaints=["sags"], words="It drags its tail with the trees on.", use=["sometimes_loaded"], empty=(1210, 900),
+        loaded={"name": "Trees aboard"}, items=[("young trees in tubs", 520, 3.3, 0.05)], true=(112e3, 39e3),
+        heights={"FL": 0.871, "FR": 0.870, "RL": 0.949, "RR": 0.948},
+        extra={"stop_gap": (0.070, 0.069), "pad_to_pad": (0.166, 0.166)}, kit="FW-M", half_card=True,
     ),
     Story(
         number="2026-035", customer="Saltmarsh Thatchers", label="Skerry 35, green, reed aboard",

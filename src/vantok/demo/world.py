@@ -7,6 +7,7 @@ fixed scatter, so that the screens show what a careful technician would have rea
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 
@@ -27,6 +28,7 @@ from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok.shop.starter_kits import KITS
 from vantok.stages.choose.actions import choose_kit
 from vantok_core.base.units import inches_text
+from vantok_core.facts import CardMark
 from vantok_core.facts import Job as CoreJob
 from vantok_core.files.readings_csv import HeightRow
 from vantok_core.kits.staged import with_parts
@@ -181,9 +183,23 @@ def _fit(story: Story, job: Job, code: str) -> None:
     standing = job.fittings.last()
     fitting = choose_kit(job, next(k for k in KITS if k["code"] == code), on_top_of=standing.pk if standing else 0)
     fitting.done = story.fitted
+    if story.half_card:
+        fitting.card = _half_card(job)
     fitting.save()
-    if fitting.done:
+    if fitting.done or fitting.card:
         begin_work(job)
+
+
+def _half_card(job: Job) -> list[dict[str, Any]]:
+    """Return the marks of a card whose left side is done but one step, one bolt by feel."""
+    found = Desk.open(job.pk).cards[0].card
+    left = [step for step in found.steps if step.side == "left"][-1]
+    steps = [s for s in found.steps[: found.steps.index(left)] if s.side != "right" or s.stands != "stands"]
+    marks = [
+        CardMark(key=s.key, reached="feel" if s.fasteners else "", by="Tobin Ashgrove", at="2026-03-02T10:40:00")
+        for s in steps
+    ]
+    return [mark.model_dump(mode="json", exclude_none=True) for mark in marks]
 
 
 def _read(job: Job, state: LoadState, phase: str, datum: str, place: str, value: float, by: User, inches: bool) -> None:

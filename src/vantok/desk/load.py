@@ -9,6 +9,7 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils.functional import cached_property
 
+from vantok.desk.sentences import stage_verdict
 from vantok.desk.translate import Facts, Unfit
 from vantok.desk.worked import Worked
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
@@ -18,18 +19,17 @@ from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import offered_kits
 from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
-from vantok_core.base.say import Finding, Say, Verdict
+from vantok_core.base.say import Finding, Verdict
 from vantok_core.judge.deciding import Deciding
 from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.prove import Proof
 from vantok_core.judge.shown import main_datum
-from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
 from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Shortlist
 from vantok_core.loads.plan import by_load
 from vantok_core.model import JobModel, Missing, has_load, off_springs
 from vantok_core.physics.vehicle import CORNERS
+from vantok_core.procedure.progress import Progress
 
 FITTED_STAGES = ("set", "prove", "report")
 """The stages that draw the vehicle with its kit."""
@@ -134,7 +134,18 @@ class Desk:
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in ("facts", "_by_load", "worked", "shortlist", "chances", "deciding", "chosen", "done", "drawings"):
+        for name in (
+            "facts",
+            "_by_load",
+            "worked",
+            "shortlist",
+            "chances",
+            "deciding",
+            "cards",
+            "chosen",
+            "done",
+            "drawings",
+        ):
             self.__dict__.pop(name, None)
 
     @cached_property
@@ -245,27 +256,17 @@ class Desk:
 
     def verdict(self, stage: str) -> Verdict:
         """Return the sentence a stage ends in."""
-        if stage == "weigh":
-            return loads_verdict(self.job, self.diagnosis.unweighed if self.diagnosis else ())
-        if self.unfit:
-            return Verdict(tone="limit", sentences=(Say(f"To mend: {self.unfit[0]}. It is left out as unknown."),))
-        if self.problem:
-            return Verdict(tone="limit", sentences=(Say(self.problem),))
-        if stage in ("listen", "vehicle") or self.diagnosis is None:
-            return start_verdict(self.job, self.missing)
-        return self._judgement(stage, self.diagnosis)
+        return stage_verdict(self, stage)
 
-    def _judgement(self, stage: str, diagnosis: Diagnosis) -> Verdict:
-        if stage == "measure":
-            return sheet_verdict(self.job, self.sheet, diagnosis)
-        found = self.shortlist if stage == "choose" else self.chosen if stage == "set" else None
-        if found is not None:
-            return choose_verdict(self.job, found, diagnosis.unweighed)
-        if stage in ("prove", "report") and self.proof is not None:
-            return self.proof.verdict
-        if stage in ("prove", "report") and "proof" in self.worked.problems:
-            return Verdict(tone="limit", sentences=(Say(self.worked.problems["proof"]),))
-        return diagnosis.verdict
+    @property
+    def cards(self) -> tuple[Progress, ...]:
+        """The fitting card of each kit on the job, in the order they go on."""
+        return self.worked.cards
+
+    @property
+    def card_at(self) -> Progress | None:
+        """The card that is worked on: the first with a step left, else the last; None without a kit."""
+        return next((one for one in self.cards if not one.done), self.cards[-1] if self.cards else None)
 
     @property
     def _arches_read(self) -> set[tuple[str, str]]:
@@ -283,12 +284,14 @@ class Desk:
         return {
             "listen": bool(job.complaints or self.record.words), "vehicle": not any(m.hard for m in self.missing if m.stage == "vehicle"),
             "weigh": loads, "measure": measured, "diagnose": measured and loads and self.model is not None,
-            "choose": fitting is not None, "set": fitting is not None and all(part.done for part in self.job.parts),
+            "choose": fitting is not None,
+            "fit": bool(self.cards) and all(one.done or part.done for one, part in zip(self.cards, job.parts, strict=True)),
+            "set": fitting is not None and all(part.done for part in self.job.parts),
             "prove": any(phase == "after" for _, phase in arch), "report": self.record.done,
         }  # fmt: skip
 
     @property
     def next_stage(self) -> str:
         """The first stage that still lacks something."""
-        ends = ("choose", "set", "prove") if self.job.assessment else ()
+        ends = ("choose", "fit", "set", "prove") if self.job.assessment else ()
         return next((name for name, _ in STAGES if name not in ends and not self.done[name]), "report")

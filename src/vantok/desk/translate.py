@@ -20,6 +20,7 @@ from vantok_core.base.check import read_what_holds
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import (
     AlreadyOn,
+    CardMark,
     Complaint,
     EmptyLoad,
     Fitting,
@@ -202,6 +203,7 @@ class Facts:
             self.unfit.append(Unfit("the kit on the job", str(error), "choose"))
             return None
         told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done, "ruled_out": tuple(row.ruled_out)}
+        told["card"] = self._parts(CardMark, row.card, "fit", "a step of the card")
         told["setting"] = {name: pair for name, pair in row.setting.items() if None not in pair}
         return self._part(Fitting, told, "fitting", "the setting")
 

@@ -14,7 +14,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding
 from vantok_core.facts import Kit
 from vantok_core.judge.already import Already, already
-from vantok_core.judge.checks import check_sheet, expected_before
+from vantok_core.judge.checks import baseline_missing, check_sheet, expected_before
 from vantok_core.judge.deciding import Deciding, deciding
 from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.next_step import NextStep, next_step
@@ -29,6 +29,8 @@ from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.staged import at_other_settings, same_parts, staged
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, missing, same_basis
+from vantok_core.procedure.card import card
+from vantok_core.procedure.progress import Progress, progress
 
 log = logging.getLogger(__name__)
 
@@ -109,6 +111,12 @@ class Worked:
         """The model for the kit in hand: as `staged`, taught by what was read with that kit at other settings."""
         model = self.staged
         return self._try("model with what is on", lambda: at_other_settings(model)) if model else None
+
+    @cached_property
+    def cards(self) -> tuple[Progress, ...]:
+        """The fitting card of each kit on the job, in the order they go on."""
+        read = not baseline_missing(self.job)
+        return tuple(progress(card(self.job, part.kit), part.card, baseline=read) for part in self.job.parts)
 
     @cached_property
     def diagnosis(self) -> Diagnosis | None:

@@ -38,12 +38,11 @@ class Shelf(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return the kits as the core reads them, and how they are filtered."""
         asked = {name: self.request.GET.get(name, "") for name in ("family", "axle", "on", "gone")}
-        rows = KitRecord.objects.all() if asked["gone"] else KitRecord.objects.filter(offered=True)
         job = Job.objects.filter(pk=identity(asked["on"])).select_related("vehicle").first()
-        kits = [(record, record.to_core()) for record in rows]
+        kits = _kits(gone=bool(asked["gone"]))
         shown = [(record, kit) for record, kit in kits if _wanted(kit, asked)]
         fits = {kit.code: _fit(Desk.look(job.pk), kit) for _, kit in shown} if job else {}
-        drawn = {kit.family: family_svg(kit.family, family_of(kit).words) for _, kit in shown}
+        drawn = _drawn([kit for _, kit in shown])
         return super().get_context_data(
             kits=[
                 {"kit": kit, "family": record.family_words, "svg": drawn[kit.family], "offered": record.offered, "fit": fits.get(kit.code)}
@@ -75,6 +74,17 @@ class Shelf(TemplateView):
 
     def _refused(self, faults: list[str]) -> HttpResponse:
         return self.render_to_response(self.get_context_data(faults=faults), status=422)
+
+
+def _kits(*, gone: bool) -> list[tuple[KitRecord, Kit]]:
+    """Return the kits offered, with those no longer offered where they are asked for."""
+    rows = KitRecord.objects.all() if gone else KitRecord.objects.filter(offered=True)
+    return [(record, record.to_core()) for record in rows]
+
+
+def _drawn(kits: list[Kit]) -> dict[str, str]:
+    """Return a drawing for each family there is among some kits."""
+    return {key: family_svg(key, FAMILIES[key].words) for key in {kit.family for kit in kits}}
 
 
 def _wanted(kit: Kit, asked: dict[str, str]) -> bool:

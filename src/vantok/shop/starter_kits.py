@@ -2,14 +2,9 @@
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
 from typing import Any
 
-SHEETS: dict[str, dict[str, Any]] = json.loads(
-    (Path(__file__).parent / "starter_sheets.json").read_text(encoding="utf-8")
-)
-"""Fasteners, steps and care by family, for the kits of that family on this shelf. Invented: every real kit has its maker's sheet."""
+from vantok_core.procedure.templates import sheets
 
 PRESSURES = [100e3, 200e3, 300e3, 400e3, 500e3, 600e3, 690e3]
 LEAF = ["leaf_solid", "two_stage_leaf_solid", "parabolic_solid"]
@@ -126,7 +121,7 @@ KITS: list[dict[str, Any]] = [
         "notes": "Empty the bag before it goes in; line first through the seat. Keep the minimum pressure.",
     },
     {
-        **_bellows("FW-T", "Ferrywell bellows, middle, on a tee", 1.0, (2500, 4200), 430), "line": "tee", "hours": 3.1,
+        **_bellows("FW-T", "Ferrywell tee bellows, middle", 1.0, (2500, 4200), 430), "line": "tee", "hours": 3.1,
         "notes": "One valve for both bags. No side trim.",
     },
     _insert("SR-20", "Slipway rubber 20", 1.0, (1500, 3000), 170, screw_in=True),
@@ -195,4 +190,4 @@ KITS: list[dict[str, Any]] = [
     _dampers("BD-H", "Breakwater rear dampers, heavy", "rear", (4500, 9000), 2.2, 1, 410),
 ]  # fmt: skip
 for _entry in KITS:
-    _entry |= {name: told for name, told in SHEETS[_entry["family"]].items() if name not in _entry}
+    _entry |= {name: told for name, told in sheets()[_entry["family"]].items() if name not in _entry}

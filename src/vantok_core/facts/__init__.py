@@ -10,7 +10,7 @@ Everything optional is unknown when absent, and nothing unknown is taken as noug
 `quote`, then `job`.
 """
 
-from vantok_core.facts.fitting import AlreadyOn, Fitting, Target, ToFollow
+from vantok_core.facts.fitting import AlreadyOn, CardMark, Fitting, Target, ToFollow
 from vantok_core.facts.inspection import Complaint, Inspected
 from vantok_core.facts.job import Job
 from vantok_core.facts.kinds import MOST_ITEMS, MOST_READINGS, Facts, one_line
@@ -24,6 +24,7 @@ __all__ = [
     "MOST_ITEMS",
     "MOST_READINGS",
     "AlreadyOn",
+    "CardMark",
     "Complaint",
     "EmptyLoad",
     "Equipment",

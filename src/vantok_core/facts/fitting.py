@@ -12,6 +12,19 @@ from vantok_core.facts.kinds import Facts, Metres, Name, School, Sentence
 from vantok_core.facts.kit import Kit
 
 
+class CardMark(Facts):
+    """A step of a kit's card as it was left: done, skipped or overruled (a gate) with its reason; reached: how its fasteners were tightened, to torque
+    (N m, as read) or by feel; by whom and when (ISO 8601)."""
+
+    key: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
+    state: Literal["done", "skipped", "overruled"] = "done"
+    reached: Literal["", "torque", "feel"] = ""
+    torque_nm: Annotated[float, Field(gt=0.0, le=5000.0, allow_inf_nan=False)] | None = None
+    note: Sentence = ""
+    by: Name = ""
+    at: Annotated[str, Field(max_length=40)] = ""
+
+
 class Target(Facts):
     """What height is wanted: the school, its figure (share 0-1, or a length), and the reason told.
 
@@ -64,7 +77,7 @@ class AlreadyOn(Facts):
 class Fitting(Facts):
     """The kit on the job and how it is set: each of its family's settings by name, left and right, in SI as its name ends.
 
-    ruled_out: causes of a missed height that were looked into and found not to be it.
+    ruled_out: causes of a missed height that were looked into and found not to be it; card: the steps of its card as they were left.
     """
 
     kit: Kit
@@ -72,6 +85,7 @@ class Fitting(Facts):
     state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
     done: bool = False
     ruled_out: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], ...], Field(max_length=20)] = ()
+    card: Annotated[tuple[CardMark, ...], Field(max_length=200)] = ()
 
     @property
     def mark(self) -> str:

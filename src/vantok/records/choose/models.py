@@ -20,6 +20,7 @@ class Fitting(models.Model):
     setting = models.JSONField("setting", default=dict, blank=True)
     done = models.BooleanField("set and checked on the vehicle", default=False)
     ruled_out = models.JSONField("causes of a missed height ruled out", default=list, blank=True)
+    card = models.JSONField("steps of the card", default=list, blank=True)
     history = HistoricalRecords()
 
     class Meta:

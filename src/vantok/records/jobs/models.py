@@ -15,7 +15,7 @@ from vantok_core.kits.target import SCHOOLS
 
 STAGES = (
     ("listen", "Listen"), ("vehicle", "Vehicle"), ("weigh", "Weigh"), ("measure", "Measure"), ("diagnose", "Diagnose"),
-    ("choose", "Choose"), ("set", "Set"), ("prove", "Prove"), ("report", "Report"),
+    ("choose", "Choose"), ("fit", "Fit"), ("set", "Set"), ("prove", "Prove"), ("report", "Report"),
 )  # fmt: skip
 """The stages of a job in the order of the work: URL name and label."""
 

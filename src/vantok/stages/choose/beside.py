@@ -17,7 +17,7 @@ from vantok.stages.choose.actions import OnTheJobError, take_together
 from vantok.stages.choose.listing import marks, not_yet, odds_of, setting_words
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.judge.beside import Beside, InState, beside
-from vantok_core.kits.chances import Chances, chances
+from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.odds import TOLERANCE
 from vantok_core.kits.registry import family_of
@@ -80,7 +80,7 @@ class SideBySide(StageView):
         """Return a column for each option, and what could not be solved."""
         columns, problems = [], []
         options = [*taken, both.choice] if both else taken
-        known = chances(model, replace(found, choices=tuple(options)))
+        known = self.desk.worked.chances(replace(found, choices=tuple(options))) or Chances(by={}, none=1.0)
         for choice in options:
             try:
                 columns.append(_column(beside(model, found, choice), known, both))
@@ -128,7 +128,7 @@ class SideBySide(StageView):
         except VantokError as error:
             messages.error(request, f"{error} Nothing was taken.")
             return self.back()
-        return HttpResponseRedirect(reverse("set", args=[pk]))
+        return HttpResponseRedirect(reverse("fit", args=[pk]))
 
 
 def _column(told: Beside, known: Chances, both: Together | None) -> dict[str, Any]:

@@ -137,7 +137,7 @@ class Choose(StageView):
         except InputError as error:
             messages.error(request, f"{error} It was not taken.")
             return self.back()
-        return HttpResponseRedirect(reverse("set", args=[pk]))
+        return HttpResponseRedirect(reverse("fit", args=[pk]))
 
     def _keep_weights(self, request: HttpRequest) -> HttpResponse | None:
         with self.change("choose") as record:

@@ -5,6 +5,7 @@ import "./walk.js";
 import "./plan.js";
 import "./zones.js";
 import "./drafts.js";
+import "./fit.js";
 import { begin } from "./send.js";
 
 begin();

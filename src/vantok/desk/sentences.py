@@ -1,0 +1,43 @@
+"""The sentence that each stage of a job ends in: what cannot be first, then what the stage has to say."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from vantok_core.base.say import Say, Verdict
+from vantok_core.judge.diagnose import Diagnosis
+from vantok_core.judge.lead import led_by_limits
+from vantok_core.judge.loads import loads_verdict
+from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
+from vantok_core.procedure.progress import card_verdict
+
+if TYPE_CHECKING:
+    from vantok.desk.load import Desk
+
+
+def stage_verdict(desk: Desk, stage: str) -> Verdict:
+    """Return the sentence a stage ends in."""
+    if stage == "weigh":
+        return loads_verdict(desk.job, desk.diagnosis.unweighed if desk.diagnosis else ())
+    if desk.unfit:
+        return Verdict(tone="limit", sentences=(Say(f"To mend: {desk.unfit[0]}. It is left out as unknown."),))
+    if desk.problem:
+        return Verdict(tone="limit", sentences=(Say(desk.problem),))
+    if stage in ("listen", "vehicle") or desk.diagnosis is None:
+        return start_verdict(desk.job, desk.missing)
+    return _judgement(desk, stage, desk.diagnosis)
+
+
+def _judgement(desk: Desk, stage: str, diagnosis: Diagnosis) -> Verdict:
+    if stage == "fit" and desk.card_at is not None:
+        return led_by_limits(desk.job, card_verdict(desk.card_at), diagnosis.unweighed)
+    if stage == "measure":
+        return sheet_verdict(desk.job, desk.sheet, diagnosis)
+    found = desk.shortlist if stage == "choose" else desk.chosen if stage == "set" else None
+    if found is not None:
+        return choose_verdict(desk.job, found, diagnosis.unweighed)
+    if stage in ("prove", "report") and desk.proof is not None:
+        return desk.proof.verdict
+    if stage in ("prove", "report") and "proof" in desk.worked.problems:
+        return Verdict(tone="limit", sentences=(Say(desk.worked.problems["proof"]),))
+    return diagnosis.verdict

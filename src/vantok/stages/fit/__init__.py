@@ -1,0 +1,1 @@
+"""Fitting: the job card."""

@@ -1,0 +1,5 @@
+"""The job card: what the hands do, in order, with the gates that hold; texts are data.
+
+`templates` (the families' usual steps), `card` (a kit's steps merged with the vehicle, its inspection and what must come off), `progress` (what is
+done, what comes next, what is held and why). Every card defers to the maker's instructions, the vehicle maker's lifting points and local rules.
+"""

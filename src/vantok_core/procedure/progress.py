@@ -1,0 +1,132 @@
+"""Where a card stands: what is done, what comes next on either side, what is held and why, and the sentence for it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from vantok_core.base.say import Quantity, Say, Verdict
+from vantok_core.facts.fitting import CardMark
+from vantok_core.procedure.card import Card, Step
+
+WILD = 10.0
+"""A torque so many times its table's is a slip of the finger."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Progress:
+    """A card with its marks: those still open in order, and lists of what is by feel, cannot be undone, was skipped or overruled."""
+
+    card: Card
+    marks: Mapping[str, CardMark]
+    baseline: bool
+
+    @property
+    def open(self) -> tuple[Step, ...]:
+        """The steps not done yet."""
+        return tuple(step for step in self.card.steps if step.key not in self.marks)
+
+    @property
+    def next(self) -> Step | None:
+        """The step that comes next."""
+        return next(iter(self.open), None)
+
+    @property
+    def done(self) -> bool:
+        """Whether nothing is left to do."""
+        return not self.open
+
+    @property
+    def by_feel(self) -> tuple[str, ...]:
+        """Fasteners that no wrench reached, with their side: to be looked at again after the first distance."""
+        return tuple(
+            f"{f.name}, {step.side}" if step.side != "once" else f.name
+            for step in self.card.steps if (mark := self.marks.get(step.key)) and mark.reached == "feel" for f in step.fasteners
+        )  # fmt: skip
+
+    @property
+    def irreversible(self) -> tuple[Step, ...]:
+        """What was done that cannot be undone."""
+        return tuple(
+            s for s in self.card.steps if s.irreversible and s.key in self.marks and self.marks[s.key].state == "done"
+        )
+
+    @property
+    def deviations(self) -> tuple[tuple[Step, CardMark], ...]:
+        """What was skipped or overruled, with its reason."""
+        return tuple((s, m) for s in self.card.steps if (m := self.marks.get(s.key)) and m.state != "done")
+
+    def held(self, step: Step) -> str:
+        """Return why a step cannot be ticked yet; empty where it can."""
+        if step.gate == "baseline" and not self.baseline:
+            return "The baseline is not read: read every height first, or say on Choose why it cannot be read."
+        for earlier in self.card.steps[: self.card.steps.index(step)]:
+            if earlier.key in self.marks:
+                continue
+            if earlier.gate:
+                return f"First the gate: {earlier.words}"
+            if earlier.side == step.side or "once" in (earlier.side, step.side):
+                return f"First: {earlier.words}"
+        return ""
+
+    def side(self, name: str) -> tuple[int, int]:
+        """Return how many of a side's steps are done, of how many."""
+        own = [s for s in self.card.steps if s.side == name]
+        return sum(s.key in self.marks for s in own), len(own)
+
+
+def progress(card: Card, marks: Sequence[CardMark], *, baseline: bool) -> Progress:
+    """Return where a card stands; a mark of a step that the card no longer has is kept with the kit, and counts for nothing here."""
+    known = {step.key for step in card.steps}
+    return Progress(card=card, marks={m.key: m for m in marks if m.key in known}, baseline=baseline)
+
+
+def torque_odd(step: Step, read: float) -> Say | None:
+    """Return what is odd about a torque as entered (N m) against its table's; None where nothing is."""
+    told = [f.torque_nm for f in step.fasteners if f.torque_nm is not None]
+    if not told or 1.0 / WILD < read / max(told) < WILD:
+        return None
+    text = "{read} against {told} in the table: look at the wrench and the unit."
+    return Say(text, {"read": Quantity(read, "torque"), "told": Quantity(max(told), "torque")})
+
+
+def card_verdict(found: Progress) -> Verdict:
+    """Return the sentence of the card at this moment."""
+    step = found.next
+    if step is None:
+        feel = len(found.by_feel)
+        more = (
+            (Say(f"{feel} by feel: look at {'them' if feel > 1 else 'it'} again after the first distance."),)
+            if feel
+            else ()
+        )
+        return Verdict(
+            tone="level",
+            sentences=(Say(f"The card of {found.card.kit.name} is done: set it, then read the heights."), *more),
+        )
+    sides = []
+    for name in ("left", "right"):
+        done, count = found.side(name)
+        if count:
+            sides.append(
+                f"{name} side done"
+                if done == count
+                else f"{name} side at step {done + 1} of {count}"
+                if done
+                else f"{name} side not begun"
+            )
+    where = f"{', '.join(sides).capitalize()}. " if sides else ""
+    felt = f"{len(found.by_feel)} by feel. " if found.by_feel else ""
+    if held := found.held(step):
+        return Verdict(tone="limit", sentences=(Say(held),))
+    loose, at = _loose(found), f", {step.side}" if step.side != "once" else ""
+    wait = f" Do not lower yet: {loose} still loose." if loose and step.gate == "lower" else ""
+    if step.gate:
+        return Verdict(tone="act", sentences=(Say(f"{where}{felt}At a gate: {step.words}{wait}"),))
+    return Verdict(tone="act", sentences=(Say(f"{where}{felt}Next{at}: {step.words}"),))
+
+
+def _loose(found: Progress) -> str:
+    """Return the fasteners of this lift that are not tightened yet, in words."""
+    names = [f.name for s in found.open if s.stands == "stands" for f in s.fasteners]
+    return f"{', '.join(dict.fromkeys(names))} {'is' if len(names) == 1 else 'are'}" if names else ""

@@ -1,0 +1,37 @@
+"""The usual sheet of each family: steps, fasteners, care. Data files in our own words; a kit's own sheet comes before it."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from vantok_core.facts import Kit
+from vantok_core.facts.kit import KitStep
+
+DATA = Path(__file__).parent / "data"
+
+
+@cache
+def sheets() -> Mapping[str, Mapping[str, Any]]:
+    """Return the usual sheet of every family, as a catalogue entry has it."""
+    found: Mapping[str, Mapping[str, Any]] = json.loads((DATA / "families.json").read_text(encoding="utf-8"))
+    return found
+
+
+@cache
+def common() -> Mapping[str, Any]:
+    """Return what every card has before and after the kit's own steps, and what is asked at each gate."""
+    found: Mapping[str, Any] = json.loads((DATA / "common.json").read_text(encoding="utf-8"))
+    return found
+
+
+def steps_of(kit: Kit) -> tuple[KitStep, ...]:
+    """Return a kit's own steps; without any its family's usual ones, which tighten only what the kit's table has."""
+    if kit.steps:
+        return kit.steps
+    known = {one.name for one in kit.fasteners}
+    usual = (KitStep.model_validate(one) for one in sheets().get(kit.family, {}).get("steps", ()))
+    return tuple(one.model_copy(update={"tightens": tuple(n for n in one.tightens if n in known)}) for one in usual)

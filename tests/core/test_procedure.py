@@ -1,0 +1,127 @@
+"""The job card: for every family and condition each fastener is tightened once, what comes off goes back, and no gate comes after what it guards."""
+
+from __future__ import annotations
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.samples import job
+from tests.core.test_families import KITS
+from vantok_core.facts import CardMark, Kit
+from vantok_core.kits.registry import family_of, read_kit
+from vantok_core.procedure.card import Card, card
+from vantok_core.procedure.progress import Progress, card_verdict, progress, torque_odd
+from vantok_core.procedure.templates import sheets
+
+NUTS = ("", "sound", "rusted", "gone")
+
+
+def with_sheet(kit: Kit, access: int = 2, *, own: bool = True, spare: bool = False) -> Kit:
+    """Return a kit with its family's usual sheet, so much that comes off first, and a fastener that no step names."""
+    told = {k: v for k, v in sheets()[kit.family].items() if own or k != "steps"}
+    told["access"] = {f"guard {n}": 0.2 for n in range(access)}
+    if spare:
+        told["fasteners"] = [*told.get("fasteners", []), {"name": "spare bolt"}]
+    return read_kit(kit.model_dump() | told)
+
+
+def found(kit: Kit, nuts: str = "") -> Card:
+    """Return the card of a kit on the sample vehicle."""
+    one = job()
+    return card(one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"stop_nuts": nuts})}), kit)
+
+
+def ticked(card: Card, count: int, reached: str = "torque") -> Progress:
+    """Return a card with its first steps done."""
+    marks = [CardMark(key=s.key, reached=reached if s.fasteners else "") for s in card.steps[:count]]  # type: ignore[arg-type]
+    return progress(card, marks, baseline=True)
+
+
+class Cards(unittest.TestCase):
+    @settings(max_examples=120, deadline=None)
+    @given(st.sampled_from(sorted(KITS)), st.integers(0, 3), st.booleans(), st.booleans(), st.sampled_from(NUTS))
+    def test_whole_and_in_order(self, family: str, access: int, own: bool, spare: bool, nuts: str) -> None:
+        """Each fastener once a side; off before on, in reverse; a lifting gate before each work off the ground, a lowering one before it is down."""
+        kit = with_sheet(KITS[family], access, own=own, spare=spare)
+        made = found(kit, nuts)
+        keys = [s.key for s in made.steps]
+        self.assertEqual(len(keys), len(set(keys)))
+        sides = ("left", "right") if family_of(kit).both_sides else ("once",)
+        for side in sides:
+            tightened = [f.name for s in made.steps for f in s.fasteners if s.side in (side, "once")]
+            self.assertEqual(sorted(tightened), sorted(f.name for f in kit.fasteners), (family, side))
+        off, on = ([getattr(s, way) for s in made.steps if getattr(s, way)] for way in ("off", "on"))
+        self.assertEqual(off, list(kit.access))
+        self.assertEqual(on, off[::-1])
+        gate, weighed, baseline = "", False, False
+        for step in made.steps:
+            if step.gate in ("lift", "lower"):
+                gate, weighed = step.gate, False
+            weighed |= step.gate == "weight"
+            baseline |= step.gate == "baseline"
+            if step.stands == "stands":
+                self.assertEqual(gate, "lift", step)
+            elif not step.gate and not step.on:
+                self.assertNotEqual(gate, "lift", step)
+            if step.stands == "ride_height" and step.fasteners:
+                self.assertTrue(weighed, step)
+            if step.off or step.irreversible or step.key.startswith("kit"):
+                self.assertTrue(baseline, step)
+        self.assertEqual(made.steps[-1].gate, "end")
+
+    def test_what_holds_and_what_is_said(self) -> None:
+        """A step out of order, a gate not passed, a baseline not read: each is held with its sentence; the sides go on by themselves."""
+        made = found(with_sheet(KITS["air_spring"]))
+        start = ticked(made, 0)
+        first = made.steps[0]
+        self.assertEqual(start.held(first), "")
+        lift = next(s for s in made.steps if s.gate == "lift")
+        self.assertTrue(start.held(lift).startswith("First"))
+        unread = progress(made, [CardMark(key=s.key) for s in made.steps[:2]], baseline=False)
+        gate = unread.next
+        assert gate is not None
+        self.assertEqual(gate.gate, "baseline")
+        self.assertIn("not read", unread.held(gate))
+        self.assertEqual(card_verdict(unread).tone, "limit")
+        at = next(n for n, s in enumerate(made.steps) if s.side == "right")
+        half = ticked(made, at)
+        self.assertIn("Left side", card_verdict(half).sentences[0].template)
+        self.assertEqual(half.side("right")[0], 0)
+        left = next(n for n, s in enumerate(made.steps) if s.side == "left" and s.stands == "stands")
+        both = ticked(made, left)  # from here on two people can work: the first step of either side is free
+        right = next(s for s in made.steps if s.side == "right" and s.stands == "stands")
+        self.assertEqual((both.held(made.steps[left]), both.held(right)), ("", ""))
+        self.assertTrue(both.held(next(s for s in made.steps if s.gate == "end")))
+
+    def test_the_end(self) -> None:
+        """All ticked, the card is done; what was by feel, drilled, skipped or overruled is listed with its side and reason."""
+        made = found(with_sheet(KITS["helper_leaf"]))
+        done = ticked(made, len(made.steps), "feel")
+        self.assertTrue(done.done)
+        self.assertEqual(card_verdict(done).tone, "level")
+        self.assertIn("roller bolt, left", done.by_feel)
+        self.assertEqual([s.side for s in done.irreversible], ["left", "right"])
+        marks = [
+            CardMark(
+                key=s.key,
+                state="overruled" if s.gate == "lift" else "done",
+                note="on a lift" if s.gate == "lift" else "",
+            )
+            for s in made.steps
+        ]
+        self.assertEqual([m.note for _, m in progress(made, marks, baseline=True).deviations], ["on a lift"])
+        gone = progress(made, [CardMark(key="kit-99-left")], baseline=True)
+        self.assertEqual(gone.next, made.steps[0])
+
+    def test_a_wild_torque(self) -> None:
+        """Ten times the table's, or a tenth, is asked about; near it is not, nor where the table has none."""
+        made = found(with_sheet(KITS["replacement_spring"]))
+        step = next(s for s in made.steps if s.fasteners)
+        told = step.fasteners[0].torque_nm
+        assert told is not None
+        self.assertIsNone(torque_odd(step, told * 1.1))
+        for times in (10.0, 0.1):
+            self.assertIsNotNone(torque_odd(step, told * times))
+        self.assertIsNone(torque_odd(made.steps[0], 50.0))

@@ -1,0 +1,127 @@
+"""The fitting card: ticked in order, gates held, overruled by the lead alone, wild torques asked about; what it leaves stands in report and file."""
+
+from __future__ import annotations
+
+from django.urls import reverse
+
+from tests.web.base import DemoCase, words
+from vantok.desk.load import Desk
+from vantok.records.choose.models import Fitting
+from vantok.records.jobs.models import Job
+from vantok_core.procedure.progress import Progress
+
+
+class Card(DemoCase):
+    def card(self, job: Job, part: int = 0) -> Progress:
+        """Return the card as it stands."""
+        return Desk.look(job.pk).cards[part]
+
+    def leave(self, job: Job, key: str, action: str = "tick", **told: object) -> str:
+        """Post a step, with every point of a gate ticked unless told otherwise."""
+        step = self.card(job).card.step(key)
+        so = [str(n) for n in range(len(step.asks))] if step else []
+        return words(
+            self.client.post(
+                reverse("fit", args=[job.pk]), {"key": key, "action": action, "so": so} | told, follow=True
+            )
+        )
+
+    def begun(self) -> Job:
+        """Return a job with a kit chosen and nothing of its card done."""
+        job = self.job("041")
+        answer = self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"})
+        self.assertEqual(answer["Location"], reverse("fit", args=[job.pk]))
+        return job
+
+    def test_from_the_box_to_set(self) -> None:
+        """Every step in its order; the sentence says where it stands; at the end Set is next, and report, history and file have what is to remember."""
+        job = self.begun()
+        self.assertTrue("Next: Lay out the box" in self.page("fit", job))
+        while (step := self.card(job).next) is not None:
+            before = len(self.card(job).marks)
+            feel = (
+                {"reached": "feel"}
+                if step.fasteners and step.side == "left"
+                else {"torque": "30 Nm"}
+                if step.fasteners
+                else {}
+            )
+            self.leave(job, step.key, **feel)
+            self.assertEqual(len(self.card(job).marks), before + 1, step)
+        self.assertTrue("The card of Ferrywell bellows, middle is done" in self.page("fit", job))
+        self.assertTrue(Desk.look(job.pk).done["fit"])
+        self.assertTrue("By feel, to be looked at again" in self.page("report", job))
+        self.assertIsNotNone(Job.objects.get(pk=job.pk).began)
+        marks = self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["card"]
+        self.assertEqual(len(marks), len(self.card(job).card.steps))
+        self.assertEqual({m["by"] for m in marks}, {"Marit Solheim-Vane"})
+        last = self.card(job).card.steps[-1].key
+        self.assertTrue("only the last step" in self.leave(job, marks[0]["key"], "back"))
+        self.leave(job, last, "back")
+        self.assertFalse(self.card(job).done)
+
+    def test_out_of_order_and_gates(self) -> None:
+        """A step before its turn, a gate with a point open, one skipped: each with its sentence, nothing done is lost; the lead overrules, and it is kept."""
+        job = self.begun()
+        steps = self.card(job).card.steps
+        lift = next(s for s in steps if s.gate == "lift")
+        self.assertTrue("First: Lay out the box" in self.leave(job, lift.key))
+        for step in steps[: steps.index(lift)]:
+            self.leave(job, step.key)
+        count = len(self.card(job).marks)
+        self.assertTrue("A gate holds until each of its points is so" in self.leave(job, lift.key, so=["1"]))
+        self.assertTrue("A gate is not skipped" in self.leave(job, lift.key, "skip", note="no time"))
+        self.assertTrue("Say why" in self.leave(job, lift.key, "overrule"))
+        self.assertTrue("the card has no such step" in self.leave(job, "kit-77-left"))
+        self.assertEqual(len(self.card(job).marks), count)
+        self.sign_in("tobin")
+        refused = self.client.post(
+            reverse("fit", args=[job.pk]), {"key": lift.key, "action": "overrule", "note": "it is on a lift"}
+        )
+        self.assertEqual(refused.status_code, 403)
+        self.sign_in("jude")
+        self.assertEqual(
+            self.client.post(reverse("fit", args=[job.pk]), {"key": lift.key, "action": "tick"}).status_code, 403
+        )
+        self.assertTrue("A technician or the lead ticks the card" in self.page("fit", job))
+        self.sign_in("marit")
+        self.leave(job, lift.key, "overrule", note="it is on a lift")
+        self.assertTrue("it is on a lift" in self.page("report", job))
+        right = next(s for s in steps if s.side == "right" and s.stands == "stands")
+        self.assertTrue("Right: " in self.page("fit", job))
+        self.leave(job, right.key)
+        self.leave(job, right.key)  # a second tap
+        self.assertEqual([m.key for m in self.card(job).marks.values()].count(right.key), 1)
+
+    def test_a_wild_torque(self) -> None:
+        """Ten times the table is asked about before it is stored; words for a torque are refused."""
+        job = self.begun()
+        for step in self.card(job).card.steps:
+            if step.fasteners and any(f.torque_nm for f in step.fasteners):
+                break
+            self.leave(job, step.key)
+        told = max(f.torque_nm or 0.0 for f in step.fasteners)
+        self.assertTrue("look at the wrench" in self.leave(job, step.key, torque=f"{told * 10:.0f} N·m"))
+        self.assertTrue("does not read as a torque" in self.leave(job, step.key, torque="tight"))
+        self.assertFalse(step.key in self.card(job).marks)
+        self.leave(job, step.key, torque=f"{told:.0f} N·m")
+        self.assertEqual(self.card(job).marks[step.key].torque_nm, told)
+
+    def test_a_kit_changed_half_way(self) -> None:
+        """Another kit has a card of its own; the marks of the first stay in the history with it."""
+        job = self.begun()
+        for step in self.card(job).card.steps[:3]:
+            self.leave(job, step.key)
+        standing = Fitting.objects.get(job=job)
+        self.client.post(reverse("choose", args=[job.pk]), {"kit": "CH-4", "instead_of": standing.pk})
+        self.assertEqual(len(self.card(job).marks), 0)
+        self.assertTrue(Fitting.history.filter(id=standing.pk).first().card)
+
+    def test_half_way_in_the_demo(self) -> None:
+        """The demo has a job whose left side is nearly done, one bolt after another by feel; both sides' next steps stand there."""
+        shown = self.page("fit", self.job("046"))
+        for text in ("Left side at step", "by feel", "Right: "):
+            self.assertTrue(text in shown, text)
+        self.assertTrue("Gloves" in shown)
+        self.assertFalse("To remember" in self.page("fit", self.job("046"), gloves="1"))
+        self.assertTrue("No kit is chosen" in self.page("fit", self.job("044")))
