@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 from typing import ClassVar
 from urllib.parse import urlparse
@@ -67,6 +68,11 @@ class BrowserCase(StaticLiveServerTestCase):
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_role("heading", name="Day board")).to_be_visible()
         return page
+
+    def on_to_set(self, page: Page) -> None:
+        """Go on from the fitting card, which opens once a kit is taken, to its setting."""
+        page.wait_for_url(re.compile("/fit/"))
+        page.locator("nav.stages").get_by_role("link", name="Set").click()
 
     def watch(self, request: object) -> None:
         url = urlparse(request.url)  # type: ignore[attr-defined]

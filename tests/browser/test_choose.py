@@ -70,6 +70,7 @@ class Choosing(BrowserCase):
         page.get_by_label("Compare Causeway helper leaf").check()
         page.get_by_role("button", name="Compare those ticked, side by side").click()
         page.get_by_role("button", name="Take them all at once").click()
+        self.on_to_set(page)
         expect(page.get_by_role("heading", name="Causeway helper leaf: as set on the vehicle")).to_be_visible()
         self.assertEqual([f.kit["code"] for f in Fitting.objects.filter(job=job)], ["CH-4", "FW-M"])
         page.goto(f"/jobs/{job.pk}/choose/")

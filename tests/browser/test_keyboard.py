@@ -48,6 +48,9 @@ class Keyboard(BrowserCase):
         page.wait_for_url("**/choose/")
         self.reach(page, "Take this kit", role="button")
         page.keyboard.press("Enter")
+        page.wait_for_url("**/fit/")
+        expect(page.locator("#verdict")).to_contain_text("Next: Lay out the box")
+        page.keyboard.press("]")
         page.wait_for_url("**/set/")
         expect(page.locator("#trial")).to_contain_text("target")
 

@@ -147,6 +147,7 @@ class WholeJob(BrowserCase):
         expect(best).to_contain_text("Ferrywell bellows, middle")
         expect(page.locator("#out")).to_contain_text("Variant by gross mass")
         best.get_by_role("button", name="Take this kit").click()
+        self.on_to_set(page)
         expect(page.locator("#trial")).to_contain_text("On the target")
         slider = page.get_by_label("Left", exact=False).first
         before = page.locator("#trial").inner_text()

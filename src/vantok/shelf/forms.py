@@ -181,7 +181,7 @@ class KitForm(UnitsForm):
                 entry[name] = {"yes": True, "no": False}.get(value or "")
             else:
                 entry[name] = value
-        return {name: value for name, value in entry.items() if value not in (None, "")}
+        return {"maker": ""} | {name: value for name, value in entry.items() if value not in (None, "")}
 
 
 def words_of(name: str) -> str:

@@ -1,0 +1,58 @@
+"""The fitting card: with gloves on by one key, two people on two sides, a gate overruled by the lead and not by others."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.base import BrowserCase
+from vantok.desk.load import Desk
+from vantok.records.jobs.models import Job
+
+
+class Fitting(BrowserCase):
+    def test_a_whole_card_with_gloves_on(self) -> None:
+        """From the half-done card to its end with one key, a step a screen, gates with all their points before the eye; at the end it says to set it."""
+        job = Job.objects.get(number="2026-046")
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{job.pk}/fit/")
+        page.get_by_role("link", name="Gloves on").click()
+        while (step := Desk.look(job.pk).cards[0].next) is not None:
+            expect(page.locator(".step:visible")).to_have_count(1)
+            expect(page.locator(".step-words").first).to_have_text(step.words)
+            if step.gate:
+                expect(page.locator(".step .asks li").first).to_be_visible()
+            with page.expect_navigation():
+                page.keyboard.press("Space")
+        expect(page.locator("#verdict")).to_contain_text("is done: set it")
+        page.get_by_role("link", name="Set it").click()
+        expect(page.get_by_role("heading", name="Ferrywell bellows, middle: try it on the model")).to_be_visible()
+
+    def side_done(self, page: Page, words: str) -> None:
+        """Tick the step of a side that is free now."""
+        with page.expect_navigation():
+            page.locator(".step", has_text=words).get_by_role("button", name="Done").click()
+
+    def test_two_people_on_two_sides(self) -> None:
+        """Each ticks a side on a tablet of their own; neither takes the other's step away, and either sees where the other is; the gate after both
+        holds until both are done, is refused to the technician's reason and passed by the lead's."""
+        job = Job.objects.get(number="2026-046")
+        one, other = self.sign_in("tobin"), self.sign_in("marit")
+        for page in (one, other):
+            page.goto(f"/jobs/{job.pk}/fit/")
+        right = sum(s.side == "right" for s in Desk.look(job.pk).cards[0].open)
+        self.side_done(other, "Right:")
+        self.side_done(one, "Left:")
+        for _ in range(right - 1):
+            self.side_done(other, "Right:")
+        gate = other.locator(".step", has_text="Before it is lowered")
+        expect(gate).to_be_visible()
+        expect(other.locator("#verdict")).to_contain_text("Left side done, right side done")
+        gate.get_by_role("button", name="All of it is so").click()
+        expect(other.locator("#main")).to_contain_text("A gate holds until each of its points is so")
+        one.reload()
+        one.get_by_text("Overrule it").click()
+        expect(one.locator(".step")).to_contain_text("Only the lead overrules a gate")
+        other.get_by_text("Overrule it").click()
+        other.get_by_label("Reason").fill("it hangs on a two-post lift")
+        other.get_by_role("button", name="Overrule the gate").click()
+        expect(other.locator("#main")).to_contain_text("it hangs on a two-post lift")
+        marks = Desk.look(job.pk).cards[0].marks.values()
+        self.assertEqual({m.by for m in marks if m.at > "2026-03-03"}, {"Tobin Ashgrove", "Marit Solheim-Vane"})
