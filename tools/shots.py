@@ -26,9 +26,10 @@ JOBS = {
     "glider": 6,
     "dig": 7,
     "library": 8,
-    "reed": 9,
-    "soup": 10,
-    "rowing": 11,
+    "trees": 9,
+    "reed": 10,
+    "soup": 11,
+    "rowing": 12,
 }
 VIEWS = {
     "board": "/",
@@ -41,15 +42,15 @@ VIEWS = {
     "measure": f"/jobs/{JOBS['rowing']}/measure/#off",
     "walk": f"/jobs/{JOBS['wagon']}/walk/",
     "diagnose": f"/jobs/{JOBS['reed']}/diagnose/",
-    "choose": f"/jobs/{JOBS['soup']}/choose/",
+    "choose": f"/jobs/{JOBS['oyster']}/choose/",
+    "beside": f"/jobs/{JOBS['oyster']}/choose/side-by-side/?with=nothing&with=move&with=FW-M&with=CH-4",
+    "quote": f"/jobs/{JOBS['trees']}/quote/",
+    "fit": f"/jobs/{JOBS['trees']}/fit/",
     "set": f"/jobs/{JOBS['clinic']}/set/",
     "prove": f"/jobs/{JOBS['glider']}/prove/",
     "report": f"/jobs/{JOBS['clinic']}/report/",
-    "history": f"/jobs/{JOBS['clinic']}/history/",
     "shelf": "/shelf/",
-    "people": "/people/",
     "vehicle-history": "/garage/1/",
-    "sign-in": "/sign-in/",
 }
 
 
@@ -95,12 +96,9 @@ def main() -> None:
             browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=["--no-sandbox"])
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             base = f"http://127.0.0.1:{port}"
-            if not NAMES or "sign-in" in NAMES:
-                page.goto(base + "/sign-in/")
-                page.screenshot(path=OUT / "sign-in.png")
             sign_in(page, base, "marit")
             for name, address in VIEWS.items():
-                if name != "sign-in" and (not NAMES or name in NAMES):
+                if not NAMES or name in NAMES:
                     page.goto(base + address)
                     if page.locator("#instruments").count():
                         page.locator(".live-steady").first.wait_for()

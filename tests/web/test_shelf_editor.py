@@ -32,7 +32,7 @@ class Editor(DemoCase):
         """Typed with units as they come, plotted while it is typed, on the shelf when saved, among the choices of a job at once; a kit on a job
         keeps its copy when the shelf's is changed."""
         address = reverse("kit-new") + "?family=insert"
-        live = self.client.post(address, INSERT, headers={"hx-request": "true"}).content.decode()
+        live = self.client.post(f"{address}&plot=1", INSERT).content.decode()
         self.assertTrue("<polyline" in live)
         self.assertFalse(KitRecord.objects.filter(code="NB-30").exists())
         self.assertEqual(self.client.post(address, INSERT).status_code, 302)

@@ -27,10 +27,12 @@ from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok.shop.starter_kits import KITS
 from vantok.stages.choose.actions import choose_kit
+from vantok.stages.choose.quote import save_quote
 from vantok_core.base.units import inches_text
-from vantok_core.facts import CardMark
+from vantok_core.facts import CardMark, QuoteSheet
 from vantok_core.facts import Job as CoreJob
 from vantok_core.files.readings_csv import HeightRow
+from vantok_core.judge.offer import lines_for
 from vantok_core.kits.staged import with_parts
 from vantok_core.model import JobModel, build_model
 from vantok_core.physics.vehicle import CORNERS
@@ -186,8 +188,31 @@ def _fit(story: Story, job: Job, code: str) -> None:
     if story.half_card:
         fitting.card = _half_card(job)
     fitting.save()
+    if story.half_card:
+        _accepted_quote(job)
     if fitting.done or fitting.card:
         begin_work(job)
+
+
+def _accepted_quote(job: Job) -> None:
+    """Give a job a quote of its kit that the customer has accepted, its consumables priced, its fasteners lightly rusted."""
+    desk = Desk.open(job.pk)
+    lines = [
+        line.model_copy(
+            update={"price": 18.0} if line.kind == "consumables" else {"answer": "yes"} if line.kind == "part" else {}
+        )
+        for line in lines_for(desk.job, [part.kit for part in desk.job.parts])
+    ]
+    sheet = QuoteSheet(
+        lines=tuple(lines),
+        corrosion="light",
+        rate=desk.job.hour_price,
+        tax=0.2,
+        answer="accepted",
+        answered="2026-03-01",
+        by="Marit Solheim-Vane",
+    )
+    save_quote(job, sheet)
 
 
 def _half_card(job: Job) -> list[dict[str, Any]]:

@@ -27,7 +27,7 @@ class NumberField(forms.CharField):
 
     def prepare_value(self, value: Any) -> Any:
         """Return a number as it is typed."""
-        return f"{value:.2f}".rstrip("0").rstrip(".") if isinstance(value, (int, float)) else value
+        return f"{value:.3f}".rstrip("0").rstrip(".") if isinstance(value, (int, float)) else value
 
     def clean(self, value: Any) -> Any:
         """Return the number, None for an empty field; refuse words, and what is over the most."""

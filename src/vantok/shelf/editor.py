@@ -57,7 +57,7 @@ class KitEditor(TemplateView):
         """Store the kit, or show what is wrong with it; a script gets the plot of what is typed."""
         form, record = self._form(request.POST)
         holds = form.is_valid()
-        if request.headers.get("HX-Request"):
+        if request.GET.get("plot"):
             return self.response_class(
                 request,
                 ["shelf/plots.html"],

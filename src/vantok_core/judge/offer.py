@@ -29,7 +29,7 @@ def lines_for(job: Job, kits: Sequence[Kit]) -> tuple[QuoteLine, ...]:
         own = max(kit.hours - sum(kit.access.values()), 0.0) / (1.0 + SECOND_SIDE if sides == 2 else 1.0)
         found.append(QuoteLine(kind="part", what=kit.name, amount=1.0, price=kit.price))
         found.append(
-            QuoteLine(kind="work", what=f"fit {kit.name}"[:120], amount=round(own, 2), sides=2 if sides == 2 else 1)
+            QuoteLine(kind="work", what=f"fit {kit.name}"[:120], amount=round(own, 3), sides=2 if sides == 2 else 1)
         )
         for name, hours in kit.access.items():
             access[name] = max(access.get(name, 0.0), hours)
