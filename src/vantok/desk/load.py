@@ -264,11 +264,6 @@ class Desk:
         return self.worked.cards
 
     @property
-    def card_at(self) -> Progress | None:
-        """The card that is worked on: the first with a step left, else the last; None without a kit."""
-        return next((one for one in self.cards if not one.done), self.cards[-1] if self.cards else None)
-
-    @property
     def _arches_read(self) -> set[tuple[str, str]]:
         """The states, and before or after the kit, in which an arch was read at the present setting."""
         job = self.job
@@ -284,11 +279,16 @@ class Desk:
         return {
             "listen": bool(job.complaints or self.record.words), "vehicle": not any(m.hard for m in self.missing if m.stage == "vehicle"),
             "weigh": loads, "measure": measured, "diagnose": measured and loads and self.model is not None,
-            "choose": fitting is not None,
-            "fit": bool(self.cards) and all(one.done or part.done for one, part in zip(self.cards, job.parts, strict=True)),
-            "set": fitting is not None and all(part.done for part in self.job.parts),
+            "choose": fitting is not None, **self._hands_done,
             "prove": any(phase == "after" for _, phase in arch), "report": self.record.done,
         }  # fmt: skip
+
+    @property
+    def _hands_done(self) -> dict[str, bool]:
+        """Whether the kits on the job are fitted (their cards done, or their settings) and set."""
+        parts = list(zip(self.cards, self.job.parts, strict=True))
+        fitted = all(one.done or part.done for one, part in parts)
+        return {"fit": bool(parts) and fitted, "set": bool(parts) and all(part.done for _, part in parts)}
 
     @property
     def next_stage(self) -> str:

@@ -29,8 +29,9 @@ def stage_verdict(desk: Desk, stage: str) -> Verdict:
 
 
 def _judgement(desk: Desk, stage: str, diagnosis: Diagnosis) -> Verdict:
-    if stage == "fit" and desk.card_at is not None:
-        return led_by_limits(desk.job, card_verdict(desk.card_at), diagnosis.unweighed)
+    if stage == "fit" and desk.cards:
+        worked_on = next((one for one in desk.cards if not one.done), desk.cards[-1])
+        return led_by_limits(desk.job, card_verdict(worked_on), diagnosis.unweighed)
     if stage == "measure":
         return sheet_verdict(desk.job, desk.sheet, diagnosis)
     found = desk.shortlist if stage == "choose" else desk.chosen if stage == "set" else None

@@ -2,4 +2,8 @@
 
 `templates` (the families' usual steps), `card` (a kit's steps merged with the vehicle, its inspection and what must come off), `progress` (what is
 done, what comes next, what is held and why). Every card defers to the maker's instructions, the vehicle maker's lifting points and local rules.
+
+    >>> from vantok_core.procedure.templates import sheets
+    >>> sheets()["insert"]["steps"][0]["words"]
+    'Start the old stop by its metal plate, never by the rubber.'
 """

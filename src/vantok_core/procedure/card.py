@@ -104,17 +104,18 @@ def _of_sides(kit: Kit, own: Sequence[KitStep]) -> Iterator[Step]:
 
 def _of_part(part: Sequence[tuple[int, KitStep]], sides: Sequence[Side], table: dict[str, Fastener]) -> Iterator[Step]:
     """Yield the steps of one part of the work: what is done once before any side's, each side's, and what is done once after them."""
-    each = [n for n, step in part if step.side == "each"]
-    before = [(n, s) for n, s in part if s.side == "once" and (not each or n < each[-1])]
-    after = [(n, s) for n, s in part if s.side == "once" and each and n > each[-1]]
-    for n, step in before:
-        yield _step(f"kit-{n}-once", step, "once", table)
+    last = max((n for n, step in part if step.side == "each"), default=-1)
+    once = [(n, step) for n, step in part if step.side == "once"]
+    yield from _at_side("once", [(n, step) for n, step in once if n < last or last < 0], table)
     for side in sides:
-        for n, step in part:
-            if step.side == "each":
-                yield _step(f"kit-{n}-{side}", step, side, table)
-    for n, step in after:
-        yield _step(f"kit-{n}-once", step, "once", table)
+        yield from _at_side(side, [(n, step) for n, step in part if step.side == "each"], table)
+    yield from _at_side("once", [(n, step) for n, step in once if n > last >= 0], table)
+
+
+def _at_side(side: Side, steps: Sequence[tuple[int, KitStep]], table: dict[str, Fastener]) -> Iterator[Step]:
+    """Yield numbered steps as they are done at a side."""
+    for n, step in steps:
+        yield _step(f"kit-{n}-{side}", step, side, table)
 
 
 def _step(key: str, step: KitStep, side: Side, table: dict[str, Fastener]) -> Step:
