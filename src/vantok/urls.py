@@ -13,7 +13,8 @@ from vantok.stages.choose.pages import Choose, Odds
 from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
-from vantok.stages.fit.pages import Fit
+from vantok.stages.fit.helpers import Helpers
+from vantok.stages.fit.pages import Fit, Stuck
 from vantok.stages.hand_over.pages import Report, ReportPdf
 from vantok.stages.inspect.pages import Inspect
 from vantok.stages.listen.pages import Listen
@@ -39,7 +40,7 @@ handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
     "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
-    "tradeoff", "quote", "fit", "set", "prove", "report", "history",
+    "tradeoff", "quote", "fit", "stuck", "helps", "set", "prove", "report", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -77,6 +78,8 @@ urlpatterns = [
     path(JOB + "choose/plot/", Tradeoff.as_view(), name="tradeoff"),
     path(JOB + "choose/odds/", Odds.as_view(), name="odds"),
     path(JOB + "fit/", Fit.as_view(), name="fit"),
+    path(JOB + "fit/helps/", Helpers.as_view(), name="helps"),
+    path(JOB + "fit/stuck/", Stuck.as_view(), name="stuck"),
     path(JOB + "set/", SetStage.as_view(), name="set"),
     path(JOB + "set/trial/", Trial.as_view(), name="trial"),
     path(JOB + "prove/", Prove.as_view(), name="prove"),

@@ -13,6 +13,7 @@ from vantok_core.facts import CardMark, Kit
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.procedure.card import Card, card
 from vantok_core.procedure.progress import Progress, card_verdict, progress, torque_odd
+from vantok_core.procedure.stuck import START, at, tree
 from vantok_core.procedure.templates import sheets
 
 NUTS = ("", "sound", "rusted", "gone")
@@ -125,3 +126,39 @@ class Cards(unittest.TestCase):
         for times in (10.0, 0.1):
             self.assertIsNotNone(torque_odd(step, told * times))
         self.assertIsNone(torque_odd(made.steps[0], 50.0))
+
+
+class Stuck(unittest.TestCase):
+    def test_every_way_ends(self) -> None:
+        """From the beginning every answer leads on to a place there is, none goes round for ever, and each end says what to do."""
+        places = tree()
+        reached: set[str] = set()
+
+        def walk(key: str, way: tuple[str, ...]) -> None:
+            self.assertNotIn(key, way, way)
+            node = places[key]
+            reached.add(key)
+            self.assertEqual(bool(node.asks), not node.ends, key)
+            self.assertTrue(node.options or node.ends, key)
+            for _, to in node.options:
+                walk(to, (*way, key))
+
+        walk(START, ())
+        self.assertEqual(reached, set(places))
+        for key in ("start-hot", "cut", "nut", "extract"):
+            self.assertTrue(places[key].danger, key)
+        self.assertEqual(at("nowhere").key, START)
+
+
+class Minutes(unittest.TestCase):
+    def test_the_second_side_is_foretold_from_the_first(self) -> None:
+        """What the left took is from its first mark to its last; the right is foretold by the shop's share until it is done; one mark tells nothing."""
+        made = found(with_sheet(KITS["air_spring"]))
+        left = [s for s in made.steps if s.side == "left"]
+        marks = [CardMark(key=s.key, at=f"2026-03-02T10:{10 + 6 * n:02d}:00+00:00") for n, s in enumerate(left)]
+        told = progress(made, marks, baseline=True)
+        self.assertEqual(told.minutes("left"), 6 * (len(left) - 1))
+        self.assertIsNone(told.minutes("right"))
+        self.assertAlmostEqual(told.foretold or 0.0, 0.8 * 6 * (len(left) - 1))
+        self.assertIsNone(progress(made, marks[:1], baseline=True).foretold)
+        self.assertIsNone(progress(made, [CardMark(key=left[0].key, at="noon")], baseline=True).minutes("left"))

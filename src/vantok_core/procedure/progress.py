@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from vantok_core.base.say import Quantity, Say, Verdict
 from vantok_core.facts.fitting import CardMark
+from vantok_core.kits.quote import SECOND_SIDE
 from vantok_core.procedure.card import Card, Step
 
 WILD = 10.0
@@ -73,6 +75,29 @@ class Progress:
         """Return how many of a side's steps are done, of how many."""
         own = [s for s in self.card.steps if s.side == name]
         return sum(s.key in self.marks for s in own), len(own)
+
+    def minutes(self, side: str) -> float | None:
+        """Return the minutes from a side's first mark to its last; None while fewer than two have their time."""
+        own = {step.key for step in self.card.steps if step.side == side}
+        times = sorted(t for key, mark in self.marks.items() if key in own and (t := _time(mark.at)) is not None)
+        return (times[-1] - times[0]).total_seconds() / 60.0 if len(times) > 1 else None
+
+    @property
+    def foretold(self) -> float | None:
+        """How many minutes the other side will take, by what the first took; None before the first is done and once both are."""
+        (done_l, all_l), (done_r, all_r) = self.side("left"), self.side("right")
+        first = "left" if all_l and done_l == all_l else "right" if all_r and done_r == all_r else ""
+        if not first or (done_l == all_l and done_r == all_r):
+            return None
+        took = self.minutes(first)
+        return None if took is None else SECOND_SIDE * took
+
+
+def _time(text: str) -> datetime | None:
+    try:
+        return datetime.fromisoformat(text)
+    except ValueError:
+        return None
 
 
 def progress(card: Card, marks: Sequence[CardMark], *, baseline: bool) -> Progress:

@@ -18,6 +18,7 @@ from vantok_core.base.units import parse
 from vantok_core.facts import CardMark
 from vantok_core.procedure.card import Step
 from vantok_core.procedure.progress import Progress, torque_odd
+from vantok_core.procedure.stuck import START, at
 
 
 class Fit(StageView):
@@ -103,6 +104,20 @@ class Fit(StageView):
         if odd is not None and told.get("sure") != "1":
             raise SaidError(f"{odd.in_units(self.units)} Nothing was changed.")
         return {"reached": "torque", "torque_nm": read}
+
+
+class Stuck(StageView):
+    """When it fights: the tree of questions, a place a page."""
+
+    stage = "fit"
+
+    def get_template_names(self) -> list[str]:
+        """Return the page of the tree."""
+        return ["fit/stuck.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the place asked for."""
+        return super().get_context_data(node=at(self.request.GET.get("at", START)), start=START, **kwargs)
 
 
 class SaidError(InputError):

@@ -7,6 +7,8 @@ from dataclasses import asdict
 from vantok_core.benches.bar import AxleRoll, BarGeometry, axle_roll, bar_rate, roll_gradient
 from vantok_core.benches.damper import DamperMount, damper_fit, damping_ratio, decay_of_peaks, wheel_damping
 from vantok_core.benches.stabilizer import StabilizerMount, best_clamp, damping_factor, stabilizer_fit
+from vantok_core.benches.thread import INCH, NUT_FACTORS, PLAY, find_thread, torque_in_state, washers
+from vantok_core.files.cases.asked import Asked
 from vantok_core.files.cases.plain import Inputs, Outputs
 from vantok_core.physics.vehicle import AXLES
 
@@ -74,3 +76,20 @@ def case_damping(q: Inputs) -> Outputs:
     if "peaks" in q:
         found["from_trace"] = asdict(decay_of_peaks(q["peaks"]))
     return found
+
+
+def case_torque(q: Inputs) -> Outputs:
+    """Return the results of a “torque” case."""
+    factors = {**NUT_FACTORS, **dict(q.get("K", Asked({})).items())}
+    return asdict(torque_in_state(q["T"], q["d"], q["table_state"], q["state"], factors))
+
+
+def case_washers(q: Inputs) -> Outputs:
+    """Return the results of a “washers” case."""
+    return asdict(washers(q["bracket"], q["bush"], [(t, int(n)) for t, n in q["stock"]], q.get("play_max", PLAY)))
+
+
+def case_thread(q: Inputs) -> Outputs:
+    """Return the results of a “thread” case: by its pitch, or by turns per inch."""
+    pitch = q["pitch"] if "pitch" in q else INCH / q["tpi"]
+    return asdict(find_thread(q["d"], pitch, q.get("d_error", 0.00015), q.get("pitch_error", 0.00003)))

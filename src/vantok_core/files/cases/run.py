@@ -12,7 +12,16 @@ from typing import Any
 
 from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.files.cases.asked import Asked, unasked
-from vantok_core.files.cases.benches import case_anti_roll_bar, case_damping, case_roll, case_shock, case_stabilizer
+from vantok_core.files.cases.benches import (
+    case_anti_roll_bar,
+    case_damping,
+    case_roll,
+    case_shock,
+    case_stabilizer,
+    case_thread,
+    case_torque,
+    case_washers,
+)
 from vantok_core.files.cases.choosing import (
     case_bundle,
     case_datum_conversion,
@@ -66,7 +75,8 @@ KINDS: dict[str, Callable[[Inputs], Outputs]] = {
     "kit_effect": case_kit_effect,
 
     "target": case_target, "odds": case_odds, "right_choice": case_right_choice, "five_year_cost": case_five_year_cost,
-    "bundle": case_bundle, "quote": case_quote, "pareto": case_pareto, "variance_left": case_variance_left, "never_empty": case_never_empty,
+    "bundle": case_bundle, "quote": case_quote, "torque": case_torque, "washers": case_washers, "thread": case_thread,
+    "pareto": case_pareto, "variance_left": case_variance_left, "never_empty": case_never_empty,
     "stiffness_budget": case_stiffness_budget,
     "equilibrium_settings": case_equilibrium_settings,
     "what_if": case_what_if, "pressure_card": case_pressure_card,
