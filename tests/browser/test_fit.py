@@ -1,5 +1,7 @@
 """The fitting card: with gloves on by one key, two people on two sides, a gate overruled by the lead and not by others."""
 
+import time
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
@@ -19,11 +21,40 @@ class Fitting(BrowserCase):
             expect(page.locator(".step-words").first).to_have_text(step.words)
             if step.gate:
                 expect(page.locator(".step .asks li").first).to_be_visible()
-            with page.expect_navigation():
-                page.keyboard.press("Space")
+            page.keyboard.press("Space")
+            expect(page.locator(f".step input[value='{step.key}']")).to_have_count(0)
+            self.caught_up(job, step.key)
         expect(page.locator("#verdict")).to_contain_text("is done: set it")
         page.get_by_role("link", name="Set it").click()
         expect(page.get_by_role("heading", name="Ferrywell bellows, middle: try it on the model")).to_be_visible()
+
+    def caught_up(self, job: Job, key: str) -> None:
+        """Wait until the server has a step."""
+        for _ in range(100):
+            if key in Desk.look(job.pk).cards[0].marks:
+                return
+            time.sleep(0.1)
+        self.fail(f"{key} never reached the server")
+
+    def test_the_connection_lost_in_the_middle(self) -> None:
+        """Without a connection the card goes on step by step, says that steps wait, and catches up in order, each once, when it is back."""
+        job = Job.objects.get(number="2026-046")
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{job.pk}/fit/?gloves=1")
+        open_ = [step.key for step in Desk.look(job.pk).cards[0].open]
+        self.expected_trouble = ("ERR_INTERNET_DISCONNECTED", "Failed to fetch")
+        page.context.set_offline(True)
+        for key in open_[:4]:
+            page.keyboard.press("Space")
+            expect(page.locator(f".step input[value='{key}']")).to_have_count(0)
+        page.keyboard.press("Space")
+        self.assertFalse(set(open_[:5]) & set(Desk.look(job.pk).cards[0].marks))
+        page.context.set_offline(False)
+        self.caught_up(job, open_[4])
+        marks = list(Desk.look(job.pk).cards[0].marks)
+        self.assertEqual(marks[-5:], open_[:5])
+        page.reload()
+        expect(page.locator(".step:visible input[name='key']")).to_have_value(open_[5])
 
     def side_done(self, page: Page, words: str) -> None:
         """Tick the step of a side that is free now."""
@@ -34,6 +65,7 @@ class Fitting(BrowserCase):
         """Each ticks a side on a tablet of their own; neither takes the other's step away, and either sees where the other is; the gate after both
         holds until both are done, is refused to the technician's reason and passed by the lead's."""
         job = Job.objects.get(number="2026-046")
+        self.expected_trouble = ("422",)
         one, other = self.sign_in("tobin"), self.sign_in("marit")
         for page in (one, other):
             page.goto(f"/jobs/{job.pk}/fit/")

@@ -155,7 +155,10 @@ class Minutes(unittest.TestCase):
         """What the left took is from its first mark to its last; the right is foretold by the shop's share until it is done; one mark tells nothing."""
         made = found(with_sheet(KITS["air_spring"]))
         left = [s for s in made.steps if s.side == "left"]
-        marks = [CardMark(key=s.key, at=f"2026-03-02T10:{10 + 6 * n:02d}:00+00:00") for n, s in enumerate(left)]
+        marks = [
+            CardMark(key=s.key, at=f"2026-03-02T10:{10 + 6 * n:02d}:00{'+00:00' if n % 2 else ''}")
+            for n, s in enumerate(left)
+        ]
         told = progress(made, marks, baseline=True)
         self.assertEqual(told.minutes("left"), 6 * (len(left) - 1))
         self.assertIsNone(told.minutes("right"))

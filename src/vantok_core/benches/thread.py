@@ -83,11 +83,7 @@ def washers(bracket: float, bush: float, stock: Sequence[tuple[float, int]], pla
     sizes = [(round(1e6 * t), n) for t, n in stock]
     if prod(n + 1 for _, n in sizes) > MOST_SETS:
         raise InputError("stock", len(sizes), "so many sets are not tried: name at most five thicknesses, four of each")
-    stacks: dict[int, set[tuple[int, ...]]] = {}
-    for counts in itertools.product(*(range(n + 1) for _, n in sizes)):
-        thick = sum(c * t for c, (t, _) in zip(counts, sizes, strict=True))
-        if thick <= gap:
-            stacks.setdefault(thick, set()).add(counts)
+    stacks = _stacks(sizes, gap)
     best: tuple[int, int, int, int, int] | None = None
     for thick, other in itertools.combinations_with_replacement(sorted(stacks, reverse=True), 2):
         play = gap - thick - other
@@ -109,6 +105,16 @@ def washers(bracket: float, bush: float, stock: Sequence[tuple[float, int]], pla
         play=1e-6 * play,
         count=count,
     )
+
+
+def _stacks(sizes: Sequence[tuple[int, int]], gap: int) -> dict[int, set[tuple[int, ...]]]:
+    """Return every stack up to a gap by its thickness (whole micrometres), as how many of each size."""
+    stacks: dict[int, set[tuple[int, ...]]] = {}
+    for counts in itertools.product(*(range(n + 1) for _, n in sizes)):
+        thick = sum(c * t for c, (t, _) in zip(counts, sizes, strict=True))
+        if thick <= gap:
+            stacks.setdefault(thick, set()).add(counts)
+    return stacks
 
 
 def _fewest(one: set[tuple[int, ...]], other: set[tuple[int, ...]], sizes: Sequence[tuple[int, int]]) -> int | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 
 from vantok_core.base.say import Quantity, Say, Verdict
 from vantok_core.facts.fitting import CardMark
@@ -94,10 +94,12 @@ class Progress:
 
 
 def _time(text: str) -> datetime | None:
+    """Return when a mark was made; without a zone it is taken as universal time, so that all can be compared; None where it does not read."""
     try:
-        return datetime.fromisoformat(text)
+        found = datetime.fromisoformat(text)
     except ValueError:
         return None
+    return found if found.tzinfo else found.replace(tzinfo=UTC)
 
 
 def progress(card: Card, marks: Sequence[CardMark], *, baseline: bool) -> Progress:

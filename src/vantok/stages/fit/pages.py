@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any, ClassVar
 
-from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
@@ -29,11 +28,11 @@ class Fit(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the card that is worked on, or the one asked for."""
-        place = self._place
+        place, gloves = self._place, bool(self.request.GET.get("gloves") or self.request.POST.get("gloves"))
         found = self.desk.cards[place] if place is not None else None
         return super().get_context_data(
-            card=found, part=place, cards=list(enumerate(self.desk.cards)), gloves=bool(self.request.GET.get("gloves")),
-            now=_now(found) if found else [],
+            card=found, part=place, cards=list(enumerate(self.desk.cards)), gloves=gloves,
+            now=_now(found, gloves=gloves) if found else [],
             last=list(found.marks)[-1] if found and found.marks else "", rows=_rows(found) if found else [], **kwargs,
         )  # fmt: skip
 
@@ -60,7 +59,8 @@ class Fit(StageView):
                     found = Desk.open(pk).cards[place]
                     leave_step(record, place, found, self._mark(found, action))
         except InputError as error:
-            messages.error(request, error.args[0])
+            self.anew()
+            return self.again(422, refused=error.args[0])
         query = "&".join(f"{name}={request.POST[name]}" for name in ("gloves",) if request.POST.get(name) == "1")
         address = reverse("fit", args=[pk])
         return HttpResponseRedirect(
@@ -128,8 +128,11 @@ class SaidError(InputError):
         self.args = (sentence,)
 
 
-def _now(found: Progress) -> list[dict[str, Any]]:
-    """Return the steps that can be worked on now: the next, and the next of the other side where that is free."""
+def _now(found: Progress, *, gloves: bool) -> list[dict[str, Any]]:
+    """Return the steps that can be worked on now: the next, and the next of the other side where that is free; with gloves on all that are open, of
+    which one is shown."""
+    if gloves:
+        return [{"step": step, "held": ""} for step in found.open]  # all of them: the page goes on without a connection
     free = [step for step in found.open if not found.held(step)]
     first = free[:1] or list(found.open[:1])
     other = next(
