@@ -84,7 +84,9 @@ class Backups(SimpleTestCase):
             tar.add(__file__, "../../evil.py")
         (self.var / "media" / "photos" / "b.jpg").write_bytes(b"later")
         with sqlite3.connect(self.var / DATABASE) as link:
-            link.execute("INSERT INTO people_shop (name, units, currency) VALUES ('Later', 'us', 'EUR')")
+            link.execute(
+                "INSERT INTO people_shop (name, units, currency, hour, tax) VALUES ('Later', 'us', 'EUR', 80, 0)"
+            )
         for name in ("bad", "cut", "else"):
             with self.assertRaises(BackupError):
                 restore(good.with_name(f"{name}.tar"), self.var)

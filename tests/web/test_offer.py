@@ -35,9 +35,6 @@ class Beside(DemoCase):
         self.assertTrue("Side by side go 6 at most" in many)
         self.assertTrue("Nothing to compare" in self.beside(job))
         self.assertTrue("Not together: " in self.beside(job, "CH-4", "CA-8"))
-        empty = self.job("042") if Desk.look(self.job("042").pk).shortlist is None else None
-        if empty is not None:
-            self.assertEqual(self.client.get(reverse("beside", args=[empty.pk])).status_code, 302)
 
     def test_two_criteria(self) -> None:
         """Any two are plotted, in the reader's units; nonsense falls back to the usual two."""

@@ -41,16 +41,11 @@ class SideBySide(StageView):
         """Return the page of the comparison."""
         return ["choose/beside.html"]
 
-    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        """Show the options asked for; back to the choice where there is none yet."""
-        if self.desk.shortlist is None:
-            return self.back()
-        return super().get(request, *args, **kwargs)
-
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the options asked for, side by side."""
         found, model = self.desk.shortlist, self.desk.worked.staged
-        assert found is not None and model is not None
+        if found is None or model is None:
+            return super().get_context_data(columns=[], **kwargs)
         asked = list(dict.fromkeys(self.request.GET.getlist("with")))
         able = [c for key in asked if (c := found.choice(key)) is not None and c.vehicle is not None and not c.out]
         taken = able[:MOST_BESIDE]
@@ -175,24 +170,17 @@ class Tradeoff(StageView):
         """Return the page of the plot."""
         return ["choose/tradeoff.html"]
 
-    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        """Show the plot; back to the choice where there is none yet."""
-        if self.desk.shortlist is None:
-            return self.back()
-        return super().get(request, *args, **kwargs)
-
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the plot and its figures."""
         found = self.desk.shortlist
-        assert found is not None
         across, up = self._asked("x", "cost"), self._asked("y", "miss")
-        able = [c for c in found.choices if not c.out and c.miss is not None]
+        able = [c for c in found.choices if not c.out and c.miss is not None] if found else []
         best = undominated(able, (across, up))
         one, other = CRITERIA[across], CRITERIA[up]
         told = [(c, one.of(c), other.of(c)) for c in able]
         rows = [{"choice": c, "x": x, "y": y, "unbeaten": c.key in best} for c, x, y in told]
         dots = [
-            Dot(name=c.name, x=x, y=y, unbeaten=c.key in best, best=c.key == found.recommended)
+            Dot(name=c.name, x=x, y=y, unbeaten=c.key in best, best=found is not None and c.key == found.recommended)
             for c, x, y in told if x is not None and y is not None
         ]  # fmt: skip
         return super().get_context_data(
