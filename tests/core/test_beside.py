@@ -81,6 +81,19 @@ class Compared(unittest.TestCase):
         self.assertAlmostEqual(told.states[1].damping, sqrt(ratio))
         self.assertGreater(told.states[1].stiffer, 1.0)
 
+    def test_dampers_tell_their_ratio(self) -> None:
+        """With dampers among the kits the ratio itself is told: that of their rate over a cycle, by wheel rate and sprung mass; a straight line's
+        rate over a cycle is its own."""
+        straight = DAMPER.model_copy(update={"clicks": [{"bump": [[0.3, 450]], "rebound": [[0.3, 450]]}]})
+        self.assertAlmostEqual(family_of(straight).damping(straight, {}) or 0.0, 1500.0, delta=1.0)
+        model, found = _found(straight)
+        state = beside(model, found, _choice(found, straight.code)).states[1]
+        report = model.solve()["loaded"]
+        sprung = 0.5 * float(report.axle_load("rear")) / 9.80665 - float(model.vehicle.rear.unsprung)
+        rate = 0.5 * float(report.bump_rate["RL"] + report.bump_rate["RR"])
+        self.assertAlmostEqual(state.zeta or 0.0, 1500.0 / (2 * sqrt(rate * sprung)), delta=1e-3)
+        self.assertIsNone(beside(model, found, _choice(found, "nothing")).states[1].zeta)
+
     def test_nothing_leaves_all_as_it_is(self) -> None:
         """Doing nothing costs nothing, leaves damping and roll alone, and its heights are the estimate's."""
         model, found = _found()

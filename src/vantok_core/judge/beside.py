@@ -11,13 +11,15 @@ from math import sqrt
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import Figure
+from vantok_core.base.num import G
 from vantok_core.base.say import Say, mass
+from vantok_core.benches.damper import damping_ratio, wheel_damping
 from vantok_core.facts import JobState
 from vantok_core.judge.planned import rise_of
 from vantok_core.kits.chances import cost_of
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.cost import YearsCost
-from vantok_core.kits.family import FitCheck
+from vantok_core.kits.family import FitCheck, least
 from vantok_core.kits.registry import family_of
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import state_margins
@@ -33,7 +35,8 @@ from vantok_core.rates.places import Place
 class InState:
     """An option in a state. heights: by axle, mean of both sides (m), where a reading gave it a reference, else the drop from the reference;
     is_drop: whether it is that; gap: least stop gap left at the rear, m (None: none known); frequency: rear, Hz; damping: share of the
-    damping ratio that is left with the dampers that are on; roll: rear roll stiffness, N m/rad, and its share of before; budget: who carries
+    damping ratio that is left with the dampers that are on; zeta: the ratio itself with rear dampers among its kits (None: none), taken
+    upright; roll: rear roll stiffness, N m/rad, and its share of before; budget: who carries
     at the rear."""
 
     state: JobState
@@ -42,6 +45,7 @@ class InState:
     gap: float | None
     frequency: float
     damping: float
+    zeta: float | None
     roll: float
     stiffer: float
     budget: Budget
@@ -97,7 +101,8 @@ def _states(model: JobModel, choice: Choice) -> tuple[InState, ...]:
         found.append(
             InState(
                 state=state, heights={axle: told[axle][0][n] for axle in AXLES}, is_drop={axle: told[axle][1] for axle in AXLES},
-                gap=_least_gap(said), frequency=float(said.ride_frequency["RL"]), damping=_damping_left(said, before), roll=roll,
+                gap=_least_gap(said), frequency=float(said.ride_frequency["RL"]), damping=_damping_left(said, before), zeta=_zeta(model, choice, said),
+                roll=roll,
                 stiffer=roll / roll_stiffness(plain[key], "rear"), budget=stiffness_budget(solved[key], "rear"),
             )
         )  # fmt: skip
@@ -137,6 +142,24 @@ def _damping_left(said: StateReport, before: StateReport) -> float:
     return sqrt(
         float(before.bump_rate["RL"] + before.bump_rate["RR"]) / float(said.bump_rate["RL"] + said.bump_rate["RR"])
     )
+
+
+def _zeta(model: JobModel, choice: Choice, said: StateReport) -> float | None:
+    """Return the rear's damping ratio with the dampers among an option's kits, one a side, taken upright; None where none are or nothing is sprung."""
+    rates = [
+        family_of(kit).damping(kit, choice.setting if kit is choice.kit else least(family_of(kit).spans(kit)))
+        for kit in choice.kits if kit.axle == "rear"
+    ]  # fmt: skip
+    told = [
+        (rate, kit.ratio)
+        for rate, kit in zip(rates, (k for k in choice.kits if k.axle == "rear"), strict=True)
+        if rate is not None
+    ]
+    rate = 0.5 * float(said.bump_rate["RL"] + said.bump_rate["RR"])
+    sprung = 0.5 * float(said.axle_load("rear")) / G - float(model.vehicle.rear.unsprung)
+    if not told or sprung <= 0.0 or rate <= 0.0:
+        return None
+    return damping_ratio(sum(wheel_damping(c, 1.0, ratio) for c, ratio in told), rate, sprung)
 
 
 def _nearest(model: JobModel, found: Shortlist, choice: Choice) -> Margin | None:

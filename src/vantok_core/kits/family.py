@@ -175,6 +175,10 @@ class Family(ABC, Generic[DataType]):
         """Return what such a kit gives back, in words."""
         return []
 
+    def damping(self, kit: Kit, setting: Setting) -> float | None:
+        """Return the damping rate of one of its dampers over a cycle at the usual speed (N s/m); None where it damps nothing."""
+        return None
+
     def alike(self, kit: Kit) -> str:
         """Return why both sides take one setting; empty where each takes its own."""
         return ""
