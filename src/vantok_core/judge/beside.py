@@ -133,7 +133,7 @@ def _drop(solved: SolvedState, wheelbase: float) -> float:
 
 
 def _least_gap(said: StateReport) -> float | None:
-    gaps = [float(s.gap_left) for e in said.elements.values() for s in e.values() if s.gap_left is not None]
+    gaps = said.gaps
     return min(gaps) if gaps else None
 
 

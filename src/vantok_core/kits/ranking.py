@@ -79,7 +79,7 @@ def scores(
     assert job.empty is not None
     rise = 0.0 if job.never_empty else abs(float(empty.d_r))
     stiffer = float(empty.ride_frequency["RL"]) / max(float(before[job.empty.key].ride_frequency["RL"]), 0.1) - 1.0
-    gaps = [float(s.gap_left) for e in loaded.elements.values() for s in e.values() if s.gap_left is not None]
+    gaps = loaded.gaps
     roll, plain = (roll_stiffness(model.solved(one)[key], "rear") for one in (vehicle, model.bare))
     family = family_of(kit)
     return {

@@ -27,7 +27,7 @@ def _frequency(choice: Choice) -> float | None:
 def _gap(choice: Choice) -> float | None:
     if choice.loaded is None:
         return None
-    gaps = [float(s.gap_left) for e in choice.loaded.elements.values() for s in e.values() if s.gap_left is not None]
+    gaps = choice.loaded.gaps
     return min(gaps) if gaps else None
 
 

@@ -74,9 +74,7 @@ def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -
     stiffer = None
     if choice.empty is not None:
         stiffer = float(choice.empty.ride_frequency["RL"])
-    gaps = [] if choice.loaded is None else [
-        float(s.gap_left) for e in choice.loaded.elements.values() for s in e.values() if s.gap_left is not None
-    ]  # fmt: skip
+    gaps = [] if choice.loaded is None else choice.loaded.gaps
     return {
         "gives_back": choice.kit is not None and family_of(choice.kit).gives_back,
         "choice": choice, "chosen": choice.key == chosen, "recommended": choice.key == recommended,

@@ -61,6 +61,11 @@ class StateReport:
         """Return the ground drop (m) of any body point."""
         return self.d_f + (self.d_r - self.d_f) * station / wheelbase - self.phi * lateral
 
+    @property
+    def gaps(self) -> list[float]:
+        """The gap left at every stop and insert (m); none where there are none."""
+        return [float(s.gap_left) for e in self.elements.values() for s in e.values() if s.gap_left is not None]
+
     def axle_load(self, axle: AxleName) -> Real:
         """Return an axle's load (N)."""
         left, right = AXLE_CORNERS[axle]
