@@ -9,7 +9,7 @@ from vantok.instruments.pages import Instruments, Panel, Take
 from vantok.shelf.editor import KitEditor
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
 from vantok.stages.choose.beside import SideBySide, Tradeoff
-from vantok.stages.choose.pages import Choose, Odds
+from vantok.stages.choose.pages import Choose, Closer, Odds
 from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
@@ -77,6 +77,7 @@ urlpatterns = [
     path(JOB + "quote.pdf", QuotePdf.as_view(), name="quote-pdf"),
     path(JOB + "choose/plot/", Tradeoff.as_view(), name="tradeoff"),
     path(JOB + "choose/odds/", Odds.as_view(), name="odds"),
+    path(JOB + "choose/<slug:key>/", Closer.as_view(), name="closer"),
     path(JOB + "fit/", Fit.as_view(), name="fit"),
     path(JOB + "fit/helps/", Helpers.as_view(), name="helps"),
     path(JOB + "fit/stuck/", Stuck.as_view(), name="stuck"),

@@ -22,7 +22,7 @@ from vantok_core.kits.registry import family_of
 from vantok_core.model import build_model
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.rates.places import place_drop
-from vantok_core.rates.problem import with_masses, with_rates
+from vantok_core.rates.trial import with_masses, with_rates
 
 
 def _alone(kit: Kit) -> Choice:

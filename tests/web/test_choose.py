@@ -27,18 +27,28 @@ class Choosing(DemoCase):
         """Each option tells its odds and its five years; other weights rank anew without storing, kept ones stay with the job and its file."""
         job = self.job("041")
         first = self.client.get(reverse("choose", args=[job.pk])).content.decode()
-        self.assertIn(f'hx-get="{reverse("odds", args=[job.pk])}" hx-trigger="load"', first)
+        self.assertIn(f'hx-get="{reverse("odds", args=[job.pk])}?card=FW-M&amp;" hx-trigger="load"', first)
         self.assertNotIn("in 10<", first)
-        later = self.client.get(reverse("odds", args=[job.pk]), headers={"hx-request": "true"}).content.decode()
+        later = self.client.get(
+            reverse("odds", args=[job.pk]), {"card": "FW-M"}, headers={"hx-request": "true"}
+        ).content.decode()
         self.assertIn('id="odds-FW-M" hx-swap-oob="true"', later)
         self.assertIn("in 10<", later)
         self.assertEqual(self.client.get(reverse("odds", args=[job.pk])).status_code, 302)
+        by = Desk.look(job.pk).chances.by  # type: ignore[union-attr]
+        likeliest = max(by, key=lambda key: by[key].right)
+        closer = reverse("closer", args=[job.pk, likeliest])
+        self.assertNotIn(f'id="card-{likeliest}"><', first)
+        card = words(self.client.get(closer, headers={"hx-request": "true"}))
+        self.assertTrue("Fit checks:" in card and "Right choice" in card and "Take this kit" in card, card)
+        self.assertEqual(self.client.get(closer).status_code, 302)
+        gone = self.client.get(reverse("closer", args=[job.pk, "no-such"]), headers={"hx-request": "true"})
+        self.assertEqual(gone.status_code, 404)
         shown = self.page("choose", job)
         for text in (
             "Odds are of being within 10 mm of it, from 2000 draws",
             "in 10",
             "Over five years",
-            "Right choice",
         ):
             self.assertTrue(text in shown, text)
         usual = [c.key for c in Desk.look(job.pk).shortlist.choices if c.kit]  # type: ignore[union-attr]

@@ -49,7 +49,7 @@ def never_pulls(force: Real, slope: Real) -> tuple[Real, Real]:
 def clip(x: Real, low: float, high: float) -> Real:
     """Hold x between low and high, all of one unit, whichever it is (SI)."""
     if isinstance(x, np.ndarray):
-        return np.clip(x, low, high)
+        return np.minimum(np.maximum(x, low), high)
     return low if x < low else high if x > high else x
 
 

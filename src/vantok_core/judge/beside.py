@@ -117,9 +117,9 @@ def _heights(
     assert choice.vehicle is not None
     strengths = choice.strengths
     try:
-        found, drops = estimate.heights_with(keys, place, choice.vehicle, strengths), False
+        found, drops = estimate.heights_with(keys, place, choice.vehicle, strengths, solved), False
     except InputError:
-        found, drops = estimate.drops_with(keys, place, choice.vehicle, strengths), True
+        found, drops = estimate.drops_with(keys, place, choice.vehicle, strengths, solved), True
     if choice.loads is None:
         return found, drops
     # Moved load stands elsewhere than the estimate's states have it: its value, with the band of the state it is moved in.

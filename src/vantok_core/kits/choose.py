@@ -248,7 +248,7 @@ def drops_with(
 ) -> list[Figure]:
     """Return the rear drops in some states with kits on, whose strengths nobody has read (by element, sigma of ln a, a share); rests: sigma
     of what they stand on (m)."""
-    found = model.estimate.drops_with(states, Place("rear", "ground"), vehicle, strengths)
+    found = model.estimate.drops_with(states, Place("rear", "ground"), vehicle, strengths, model.solved(vehicle))
     return [Figure(value=one.value, sigma=hypot(one.sigma, rests)) for one in found]
 
 

@@ -12,7 +12,8 @@ from vantok_core.loads.plan import scale_loads, tongue_of, weighed_loads
 from vantok_core.model.missing import gain_scale, has_load, off_springs
 from vantok_core.physics.vehicle import AXLES, AxleName, Item, LoadState, Tongue
 from vantok_core.rates.off_springs import prior_sigma
-from vantok_core.rates.problem import TONGUE, UncertainLoad
+from vantok_core.rates.problem import UncertainLoad
+from vantok_core.rates.trial import TONGUE
 
 
 def core_states(job: Job) -> tuple[dict[str, LoadState], dict[str, UncertainLoad]]:

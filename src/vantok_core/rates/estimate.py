@@ -18,9 +18,11 @@ from vantok_core.base.errors import InputError, NoEquilibriumError, StateError
 from vantok_core.base.figure import Figure
 from vantok_core.base.kept import LastFew
 from vantok_core.base.num import FloatArray
+from vantok_core.physics.stance.states import SolvedState
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 from vantok_core.rates.places import Place
-from vantok_core.rates.problem import EstimationProblem, HeightReading, with_rates
+from vantok_core.rates.problem import EstimationProblem, HeightReading
+from vantok_core.rates.trial import with_rates
 
 Both = Callable[[FloatArray], tuple[FloatArray, FloatArray]]
 """Weighted residuals and their Jacobian at the unknowns."""
@@ -116,17 +118,27 @@ class Estimate:
         return self._with_sigma(drop, gradient)
 
     def drops_with(
-        self, states: Sequence[str], place: Place, vehicle: Vehicle, strengths: Mapping[str, float]
+        self,
+        states: Sequence[str],
+        place: Place,
+        vehicle: Vehicle,
+        strengths: Mapping[str, float],
+        near: Mapping[str, SolvedState] | None = None,
     ) -> list[Figure]:
         """Return the drops from the reference in some states with elements on that nobody has read yet: their strength (by name, sigma of
-        ln a) is one more thing that is not known."""
+        ln a) is one more thing that is not known; near: the states solved at the best values, to begin from."""
         return [
             Figure(value=value, sigma=self._sigma(slope, own))
-            for value, slope, own in self._with(states, place, vehicle, strengths)
+            for value, slope, own in self._with(states, place, vehicle, strengths, near)
         ]
 
     def heights_with(
-        self, states: Sequence[str], place: Place, vehicle: Vehicle, strengths: Mapping[str, float]
+        self,
+        states: Sequence[str],
+        place: Place,
+        vehicle: Vehicle,
+        strengths: Mapping[str, float],
+        near: Mapping[str, SolvedState] | None = None,
     ) -> list[Figure]:
         """Return the heights in some states, likewise. Raises InputError where no reading ever gave that place a reference."""
         if place not in self.heights:
@@ -135,14 +147,21 @@ class Estimate:
         row[2 + list(self.heights).index(place)] = 1.0
         return [
             Figure(value=self.heights[place] - value, sigma=self._sigma(row - slope, own))
-            for value, slope, own in self._with(states, place, vehicle, strengths)
+            for value, slope, own in self._with(states, place, vehicle, strengths, near)
         ]
 
     def _with(
-        self, states: Sequence[str], place: Place, vehicle: Vehicle, strengths: Mapping[str, float]
+        self,
+        states: Sequence[str],
+        place: Place,
+        vehicle: Vehicle,
+        strengths: Mapping[str, float],
+        near: Mapping[str, SolvedState] | None = None,
     ) -> list[tuple[float, FloatArray, float]]:
         """Return a place's drop in some states, its slope in the unknowns, and the sigma that elements nobody has read add."""
-        found = self.problem.drops_of_strength(self.best, [(state, place) for state in states], vehicle, strengths)
+        found = self.problem.drops_of_strength(
+            self.best, [(state, place) for state in states], vehicle, strengths, near
+        )
         slopes = self.problem.gradients(self.best, [drop for drop, _ in found])
         return [(float(d.values[0]), slope, own) for (d, own), slope in zip(found, slopes, strict=True)]
 
@@ -226,7 +245,7 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
 
 POOR, GOOD, LEAST = 0.25, 0.75, 1e-3
 """Shares of the fall that a step promised, under which the next is shorter, and over which it is longer; the least damping but none."""
-SETTLED, NO_BETTER, MOST_STEPS, DAMPED_OUT = 1e-8, 1e-10, 60, 1e10
+SETTLED, NO_BETTER, MOST_STEPS, DAMPED_OUT = 1e-6, 1e-10, 60, 1e10
 """The search ends when no unknown moves by more than this share of its scale, or the sum of squares falls by less than this share; steps it
 may take; damping beyond which no step helps."""
 

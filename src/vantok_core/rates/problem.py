@@ -13,20 +13,18 @@ from math import log, sqrt
 import numpy as np
 
 from vantok_core.base.errors import InputError, StateError
-from vantok_core.base.num import FloatArray, G, Real, highest
+from vantok_core.base.num import FloatArray, G, Real
 from vantok_core.physics.levers import Resultant, resultant
 from vantok_core.physics.stance.assembly import assemble
 from vantok_core.physics.stance.newton import equilibrium
 from vantok_core.physics.stance.states import SolvedState, check_wheels, solve_states
-from vantok_core.physics.vehicle import AXLES, Axle, AxleName, LoadState, Tongue, Vehicle
+from vantok_core.physics.vehicle import AXLES, AxleName, LoadState, Vehicle
 from vantok_core.rates.places import Place, place_drop
 from vantok_core.rates.strength import as_strong, with_strength
+from vantok_core.rates.trial import TONGUE, with_masses, with_rates
 
 SIGMA_LN_K = 0.25
 """Prior sigma of ln k (method section 3)."""
-
-TONGUE = "tongue"
-
 
 STEP = 1e-5
 """Relative step of the differences that give the Jacobian."""
@@ -229,10 +227,15 @@ class EstimationProblem:
         return found
 
     def drops_of_strength(
-        self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle, strengths: Mapping[str, float]
+        self,
+        x: FloatArray,
+        wanted: Sequence[tuple[str, Place]],
+        vehicle: Vehicle,
+        strengths: Mapping[str, float],
+        near: Mapping[str, SolvedState] | None = None,
     ) -> list[tuple[Drops, float]]:
         """Return the drop (m) at each wanted (state, place), as `drops` has it at x (ln k, m, sigmas), and the part (m) of its sigma that
-        comes from elements whose strength nobody has read (by name, sigma of ln a): one solve for all."""
+        comes from elements whose strength nobody has read (by name, sigma of ln a): one solve for all, begun from those near by, where some are."""
         names = {state for state, _ in wanted}
         moving = self._moving({one.name for one in _states_needed(vehicle, self.states, names)})
         first = 1 + 2 * len(moving)
@@ -241,7 +244,7 @@ class EstimationProblem:
         for i, (name, sigma) in enumerate(strengths.items()):
             steps = np.exp([STEP_OF_LOAD * sigma, -STEP_OF_LOAD * sigma])
             factors[name] = np.insert(np.ones(len(rows) - 2), first + 2 * i, steps)
-        solved = self._solved_at(rows, names, with_strength(vehicle, factors))
+        solved = self._solved_at(rows, names, with_strength(vehicle, factors), near)
         found = []
         for state, place in wanted:
             drop = np.broadcast_to(np.asarray(place_drop(solved[state], place)), len(rows))
@@ -261,7 +264,9 @@ class EstimationProblem:
         rows = self._steps(x, moving)
         return self._solved_at(rows, {name}, vehicle)[name], tuple(moving), slice(0, len(rows)), len(rows)
 
-    def _solved_at(self, rows: FloatArray, names: set[str], vehicle: Vehicle) -> dict[str, SolvedState]:
+    def _solved_at(
+        self, rows: FloatArray, names: set[str], vehicle: Vehicle, near: Mapping[str, SolvedState] | None = None
+    ) -> dict[str, SolvedState]:
         used = _states_needed(vehicle, self.states, names)
         changed = with_rates(vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
         masses = self.masses(rows[:, 2 + len(self.places) :], [state.name for state in used])
@@ -269,7 +274,7 @@ class EstimationProblem:
         if self.kits:
             strength = self.strength(rows)
             changed, loaded = with_strength(changed, strength), [as_strong(state, strength) for state in loaded]
-        return solve_states(changed, loaded, check_limits=False)
+        return solve_states(changed, loaded, check_limits=False, near=near)
 
     def _stacked(self, x: FloatArray, names: Sequence[str], vehicle: Vehicle) -> dict[str, _Solved] | None:
         """Return several states solved as one batch, where no air joins them; None where the batch does not settle, and each
@@ -360,29 +365,6 @@ class EstimationProblem:
         own = np.concatenate([sure, np.zeros(len(places)), np.ones(len(x) - 2 - len(places))])
         prior = own > 0.0  # a reference height has none
         return np.concatenate([rows, ((x - self.start()) * own)[prior]]), np.vstack([*jacobian, np.diag(own)[prior]])
-
-
-def _rated(axle: Axle, rate: Real, prior: Axle) -> Axle:
-    """Return the axle with its spring at a rate (N/m), a second stage in the prior's proportion to the first."""
-    second = prior.spring.k2 * rate / prior.spring.k if highest(prior.spring.k2) > 0.0 else 0.0
-    return replace(axle, spring=replace(axle.spring, k=rate, k2=second))
-
-
-def with_rates(vehicle: Vehicle, front: Real, rear: Real, prior: Vehicle) -> Vehicle:
-    """Return the vehicle at the given front and rear rates (N/m), second stages in the prior's proportion."""
-    ahead, behind = _rated(vehicle.front, front, prior.front), _rated(vehicle.rear, rear, prior.rear)
-    return replace(vehicle, front=ahead, rear=behind)
-
-
-def with_masses(state: LoadState, masses: Mapping[str, Real]) -> LoadState:
-    """Return the state with the given masses (kg) by item name; the tongue's is `state:tongue`."""
-    items = tuple(replace(item, mass=masses.get(item.name, item.mass)) for item in state.items)
-    tongue: Tongue | None = state.tongue
-    name = f"{state.name}:{TONGUE}"
-    if tongue is not None and name in masses:
-        # The spring bars were set for the stated tongue; their moment stays.
-        tongue = replace(tongue, mass=masses[name])
-    return replace(state, items=items, tongue=tongue)
 
 
 def _sealed(vehicle: Vehicle) -> bool:

@@ -57,6 +57,13 @@ def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[st
     }  # fmt: skip
 
 
+def closer(desk: Desk, key: str) -> dict[str, Any] | None:
+    """Return what the card of one choice shows, its odds with it; None where there is no such choice."""
+    found, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
+    choice = found.choice(key) if found else None
+    return None if found is None or choice is None else _row(choice, chosen, found.recommended, desk.chances)
+
+
 def _near(cards: list[str], asked: tuple[str, str]) -> list[str]:
     """Return the choices looked at closely: the one chosen and the one recommended, else the first."""
     return [key for key in cards if key in asked] or cards[:1]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
@@ -23,7 +23,7 @@ from vantok.stages.choose.actions import (
     take_off,
 )
 from vantok.stages.choose.forms import SpaceForm, TargetForm
-from vantok.stages.choose.listing import listed, not_yet, odds_of
+from vantok.stages.choose.listing import closer, listed, not_yet, odds_of
 from vantok.stages.choose.sizes import SizesForm, save_sizes
 from vantok_core.base.errors import InputError
 from vantok_core.judge.checks import baseline_missing
@@ -51,10 +51,26 @@ class Odds(StageView):
                 "chances": found,
                 "tolerance": TOLERANCE,
                 "swap": True,
+                "cards": request.GET.getlist("card"),
                 "deciding": self.desk.deciding,
                 "record": self.desk.record,
             },
         )
+
+
+class Closer(StageView):
+    """One choice looked at closely: its card, fetched when opened."""
+
+    stage = "choose"
+
+    def get(self, request: HttpRequest, pk: int, key: str) -> HttpResponse:
+        """Return the card with its odds; the page itself to one that is no script."""
+        if not request.headers.get("HX-Request"):
+            return self.back()
+        row = closer(self.desk, key)
+        if row is None:
+            raise Http404("this choice is not on the shelf any more")
+        return part(request, "choose/card.html", {"row": row, "c": row["choice"], "record": self.desk.record})
 
 
 class Choose(StageView):

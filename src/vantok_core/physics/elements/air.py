@@ -195,10 +195,10 @@ def _locate(grid: tuple[float, ...], x: float) -> tuple[int, float, float]:
 def _locate_batch(grid: np.ndarray, x: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     if len(grid) == 1:
         return np.zeros(x.shape, dtype=int), np.zeros(x.shape), np.zeros(x.shape)
-    i = np.clip(np.searchsorted(grid, x, side="right") - 1, 0, len(grid) - 2)
+    i = np.minimum(np.maximum(np.searchsorted(grid, x, side="right") - 1, 0), len(grid) - 2)
     width = grid[i + 1] - grid[i]
     inside = (x > grid[0]) & (x < grid[-1])
-    return i, np.clip((x - grid[i]) / width, 0.0, 1.0), np.where(inside, 1.0 / width, 0.0)
+    return i, np.minimum(np.maximum((x - grid[i]) / width, 0.0), 1.0), np.where(inside, 1.0 / width, 0.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -306,13 +306,15 @@ def teed_pair(
     left: AirSpring, right: AirSpring, c_left: Real, c_right: Real
 ) -> tuple[Real, Real, Real, Real, Real, Real]:
     """Return F_L, F_R and the rates dF_L/dc_L, dF_L/dc_R, dF_R/dc_L, dF_R/dc_R of two bags on a tee."""
-    pressure = teed_pressure(left, right, c_left, c_right)
-    f_l, own_l, with_p_l = left.press(c_left, pressure)
-    f_r, own_r, with_p_r = right.press(c_right, pressure)
     if left.seal is None:
+        f_l, own_l, _ = left.press(c_left, left.p_set)
+        f_r, own_r, _ = right.press(c_right, left.p_set)
         return f_l, f_r, -own_l, 0.0 * own_l, 0.0 * own_r, -own_r
     v_l, slope_l = left.volume_at(c_left)
     v_r, slope_r = right.volume_at(c_right)
+    pressure = left.seal.constant / (v_l + v_r) ** left.seal.n - left.p_atm
+    f_l, own_l, with_p_l = left.press(c_left, pressure)
+    f_r, own_r, with_p_r = right.press(c_right, pressure)
     gain = left.seal.n * (pressure + left.p_atm) / (v_l + v_r)
     dp_l, dp_r = gain * slope_l, gain * slope_r  # pressure rises as either bag is pressed
     return (

@@ -46,6 +46,11 @@ class Equilibrium:
     steps: int
     residual: float
 
+    @property
+    def unknowns(self) -> Unknowns:
+        """The seven unknowns of the equations (m, rad), to begin a state near this one from. Source: method section 4."""
+        return self.u, self.theta, self.phi, *self.front.w, *self.rear.w
+
 
 Unknowns = tuple[Real, Real, Real, Real, Real, Real, Real]
 

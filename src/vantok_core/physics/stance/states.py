@@ -5,7 +5,7 @@ Source: method section 4.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -15,13 +15,14 @@ from vantok_core.base.num import G, Real, highest, lowest
 from vantok_core.physics.elements.air import ISOTHERMAL, AirSpring, Seal, teed_pressure
 from vantok_core.physics.levers import resultant
 from vantok_core.physics.stance.assembly import Assembly, AxleLines, Line, assemble
-from vantok_core.physics.stance.newton import AxleStance, Equilibrium, equilibrium
+from vantok_core.physics.stance.newton import AxleStance, Equilibrium, Unknowns, equilibrium
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
 
 MOST_ROUNDS = 30
 """Rounds in which seals that depend on one another must settle."""
 
 Seals = dict[tuple[str, str], Real]
+Starts = dict[str, Unknowns]
 
 
 def seal_line(line: Line, constants: tuple[Real, Real], n: float) -> Line:
@@ -91,11 +92,17 @@ class SolvedState:
         return self.assembly.axle(name), self.at.front if name == "front" else self.at.rear
 
 
-def solve_states(vehicle: Vehicle, states: Sequence[LoadState], *, check_limits: bool = True) -> dict[str, SolvedState]:
+def solve_states(
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    *,
+    check_limits: bool = True,
+    near: Mapping[str, SolvedState] | None = None,
+) -> dict[str, SolvedState]:
     """Return every state's equilibrium.
 
-    Arguments: vehicle, states: in SI, floats, or arrays with one value per variant; check_limits: refuse a pressure
-    past an element's hard limits. Raises InputError (two states of one name, an unknown set state),
+    Arguments: vehicle, states: in SI, floats, or arrays with one value per variant; check_limits: refuse a pressure past an element's hard
+    limits; near: the states of a vehicle that differs little, to begin from. Raises InputError (two states of one name, an unknown set state),
     NoEquilibriumError, UnstableBodyError, WheelOffGroundError, PressureLimitError, each naming the state.
     Source: method section 4.
     """
@@ -104,11 +111,14 @@ def solve_states(vehicle: Vehicle, states: Sequence[LoadState], *, check_limits:
         raise InputError("states", [s.name for s in states], "each state needs a name of its own")
     assembly = assemble(vehicle)
     setting = _set_states(assembly, by_name)
+    starts = {name: one.at.unknowns for name, one in (near or {}).items()}
     if not setting:
-        solved = {name: _solve(vehicle, state, assembly, {}) for name, state in by_name.items()}
+        solved = {name: _solve(vehicle, state, assembly, {}, starts) for name, state in by_name.items()}
     else:
-        seals, at_set = _settled_seals(vehicle, assembly, by_name, setting)
-        solved = {name: at_set.get(name) or _solve(vehicle, state, assembly, seals) for name, state in by_name.items()}
+        seals, at_set = _settled_seals(vehicle, assembly, by_name, setting, starts)
+        solved = {
+            name: at_set.get(name) or _solve(vehicle, state, assembly, seals, starts) for name, state in by_name.items()
+        }
     for one in solved.values():
         check_wheels(one)
         if check_limits:
@@ -130,12 +140,12 @@ def _set_states(assembly: Assembly, states: dict[str, LoadState]) -> dict[str, s
 
 
 def _settled_seals(
-    vehicle: Vehicle, assembly: Assembly, states: dict[str, LoadState], setting: dict[str, str]
+    vehicle: Vehicle, assembly: Assembly, states: dict[str, LoadState], setting: dict[str, str], starts: Starts
 ) -> tuple[Seals, dict[str, SolvedState]]:
     """Return the seals, and the solved setting states, once they agree with one another."""
     seals: Seals = {}
     for _ in range(MOST_ROUNDS):
-        solved = {name: _solve(vehicle, states[name], assembly, seals) for name in set(setting.values())}
+        solved = {name: _solve(vehicle, states[name], assembly, seals, starts) for name in set(setting.values())}
         if len(solved) == len(states) == 1:
             return {}, solved  # no other state is asked for that would feel the seals
         found: Seals = {}
@@ -153,7 +163,7 @@ def _settled_seals(
     raise NoEquilibriumError(next(iter(setting.values())), "air springs set in different states do not settle.")
 
 
-def _solve(vehicle: Vehicle, state: LoadState, assembly: Assembly, seals: Seals) -> SolvedState:
+def _solve(vehicle: Vehicle, state: LoadState, assembly: Assembly, seals: Seals, starts: Starts) -> SolvedState:
     def shut(line: Line) -> Line:
         if line.set_state is None or line.set_state == state.name or (line.name, "left") not in seals:
             return line
@@ -163,7 +173,7 @@ def _solve(vehicle: Vehicle, state: LoadState, assembly: Assembly, seals: Seals)
 
     ready = assembly.with_lines(shut) if seals else assembly
     ready = _as_set(vehicle, ready, state) if state.laws or state.off_bars else ready
-    return SolvedState(state, ready, equilibrium(ready, resultant(vehicle, state), state.name))
+    return SolvedState(state, ready, equilibrium(ready, resultant(vehicle, state), state.name, starts.get(state.name)))
 
 
 def _as_set(vehicle: Vehicle, assembly: Assembly, state: LoadState) -> Assembly:
