@@ -203,7 +203,7 @@ class JobFile(unittest.TestCase):
     def test_bad_files_name_the_field(self) -> None:
         """Each fault is told with its place: no JSON, no job, a newer version, a letter in a length, a negative mass."""
         good = json.loads(write_job(job()))
-        cases = [("{", "line 1"), ("[]", "format"), (json.dumps(good | {"version": 10}), "version")]
+        cases = [("{", "line 1"), ("[]", "format"), (json.dumps(good | {"version": 11}), "version")]
         for path, value, place in (
             (("vehicle", "wheelbase_m"), "long", "job.vehicle.wheelbase_m"),
             (("states", 1, "items", 0, "mass_kg"), -4, "job.states.1.items.0.mass_kg"),

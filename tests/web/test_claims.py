@@ -218,7 +218,7 @@ class Settings(DemoCase):
         address = reverse("set", args=[job.pk])
         answer = self.client.post(address, {"left_pressure_pa": "", "right_pressure_pa": "2.5", "done": "on"})
         self.assertEqual(answer.status_code, 422)
-        self.assertIn("a setting is done when both sides are entered", words(answer))
+        self.assertIn("a setting is done when it is entered, on both sides", words(answer))
         self.sign_in("tobin")
         answer = self.client.post(address, {"left_pressure_pa": "400", "right_pressure_pa": "30"})
         self.assertIn("Over the kit's maximum of 100 psi.", words(answer))

@@ -11,6 +11,8 @@ from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
 from vantok.records.choose.models import Fitting
 from vantok.records.shelf.models import KitRecord
+from vantok.stages.choose.sizes import SizesForm
+from vantok_core.kits.fit import fit_checks
 from vantok_core.kits.registry import FAMILIES
 
 INSERT: dict[str, Any] = {
@@ -54,6 +56,52 @@ class Editor(DemoCase):
         self.assertEqual(Fitting.objects.get(job=job).kit["price"], 199.5)
         self.assertTrue("on the shelf already" in words(self.client.post(address, INSERT)))
 
+    def test_its_sheet_and_its_variant(self) -> None:
+        """Fasteners, steps and care are typed a line or a block each, by a reader of inches too, and lead the hands on the card at once; a variant of other
+        years, or for what the vehicle does not have, is out, and asked about until somebody looked."""
+        sheet = {
+            "fasteners": "bag bolt; 2; 20 Nm; locker; crosswise; 2 stages\nlink nut; 1; by feel; at ride height",
+            "steps": "Press it home.\non stands\ntightens: bag bolt\ncheck: It turns.\n\nNuts last.\nat ride height\nonce for both sides\ntightens: link nut",
+            "care": "bolts again; 3 months; 50 miles", "hardware": "bolted stops", "year_from": "2001", "year_to": "2020",
+        }  # fmt: skip
+        self.assertEqual(self.client.post(reverse("kit-new") + "?family=insert", INSERT | sheet).status_code, 302)
+        kit = KitRecord.objects.get(code="NB-30").to_core()
+        bolt, nut = kit.fasteners
+        self.assertEqual((bolt.torque_nm, bolt.state, bolt.stages, bolt.crosswise), (20.0, "locker", 2, True))
+        self.assertEqual((nut.torque_nm, nut.at_ride_height, kit.years), (None, True, (2001, 2020)))
+        self.assertEqual(
+            [(s.side, s.stands, s.tightens) for s in kit.steps],
+            [("each", "stands", ("bag bolt",)), ("once", "ride_height", ("link nut",))],
+        )
+        self.assertAlmostEqual(kit.care[0].km or 0.0, 80.4672)
+        job = self.job("041")
+        job.vehicle.year = 2012
+        job.vehicle.save()
+        choice = Desk.look(job.pk).shortlist.choice("NB-30")  # type: ignore[union-attr]
+        assert choice is not None
+        asked = {c.key: c.status for c in choice.checks}
+        self.assertEqual((asked["hardware-0"], asked["years"]), ("measure", "pass"))
+        form = SizesForm(vehicle=job.vehicle)
+        answer = {f"hardware_{form.lines.index('bolted stops')}": "no"}
+        self.client.post(reverse("choose", args=[job.pk]), {"action": "sizes"} | answer)
+        choice = Desk.look(job.pk).shortlist.choice("NB-30")  # type: ignore[union-attr]
+        assert choice is not None
+        self.assertTrue("does not have it: bolted stops" in str(choice.out[0]))
+        file = self.client.get(reverse("job-file", args=[job.pk])).json()
+        self.assertEqual(file["vehicle"]["hardware"], {"bolted stops": False})
+        job.vehicle.year = 1999
+        job.vehicle.save()
+        self.assertEqual([c.status for c in fit_checks(Desk.open(job.pk).job, kit) if c.key == "years"], ["fail"])
+        self.sign_in("tobin")
+        self.assertEqual(self.save("NB-30", fasteners=sheet["fasteners"].replace("20 Nm", "15 lb·ft")).status_code, 302)
+        self.assertAlmostEqual(
+            KitRecord.objects.get(code="NB-30").to_core().fasteners[0].torque_nm or 0.0, 20.34, delta=0.01
+        )
+        self.client.post(
+            reverse("kit-edit", args=["NB-30"]), {"springs": ["leaf_solid"], "year_from": "", "year_to": ""}
+        )
+        self.assertIsNone(KitRecord.objects.get(code="NB-30").to_core().years)
+
     def test_nothing_is_lost_in_other_units(self) -> None:
         """Saved untouched by somebody who reads inches, a kit of each family stays what it was, to the last digit; one figure changed changes that."""
         self.sign_in("tobin")
@@ -74,7 +122,13 @@ class Editor(DemoCase):
         for to, wrong, said in (
             (address, {"points": "10 mm; 900 N\n20 mm; 400 N"}, "must not fall"), (address, {"points": "10 mm 900 N"}, "Row 1"),
             (address, {"gross_min_kg": "5000"}, "upside down"), (address, {"price": "a lot"}, "Write it in figures"),
-            (address, {"access": "wheels"}, "needs a name, a colon and hours"), (address, {"springs": []}, "required"),
+            (address, {"access": "wheels"}, "needs a name, a colon and hours"),
+            (address, {"fasteners": "bolt; two; 20 Nm"}, "Row 1: it needs a name; how many"),
+            (address, {"fasteners": "bolt; 2; 20 bar"}, "Row 1"), (address, {"steps": "Turn it.\nlefty"}, "Step 1: “lefty” is none of"),
+            (address, {"steps": "Turn it.\ntightens: no bolt"}, "is not in the fastener table"),
+            (address, {"care": "look; soon"}, "neither months nor a distance"),
+            (address, {"year_from": "2010"}, "both years"), (address, {"year_from": "2010", "year_to": "2001"}, "first year comes after"),
+ (address, {"springs": []}, "required"),
             (table, {"loads_n": "; 1 bar; 2 bar\n100 mm; 1400 N; 2800 N\n120 mm; 1300 N"}, "the table has a hole"),
         ):  # fmt: skip
             answer = self.client.post(to, (INSERT if to == address else {"springs": ["leaf_solid"]}) | wrong)
@@ -94,4 +148,4 @@ class Editor(DemoCase):
         one, other = found.choice("CH-4"), found.choice("CA-8")
         assert one and other and one.drop and other.drop
         self.assertGreater(one.drop.sigma, 2 * other.drop.sigma)
-        self.assertTrue("wide band" in self.page("choose", job))
+        self.assertTrue("data of a like kit" in self.page("choose", job))

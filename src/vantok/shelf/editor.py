@@ -13,7 +13,7 @@ from django.views.generic import TemplateView
 
 from vantok.drawing.curve import curve_svg
 from vantok.records.shelf.models import KitRecord
-from vantok.shelf.forms import GENERAL, KitForm, words_of
+from vantok.shelf.forms import GENERAL, TYPED, KitForm, words_of
 from vantok_core.base.units import System
 from vantok_core.facts import Kit
 from vantok_core.kits.curves import curves
@@ -50,7 +50,8 @@ class KitEditor(TemplateView):
         shown: Iterable[Any] = plots(form.kit, form.told_in) if form.kit else ()
         return super().get_context_data(
             form=form, record=record, family=form.family, families=[(key, f.words) for key, f in FAMILIES.items()],
-            own=[form[name] for name in own], general=[form[name] for name in form.fields if name not in own], plots=shown, **kwargs,
+            own=[form[name] for name in own], general=[form[name] for name in form.fields if name not in (*own, *TYPED)],
+            sheet=[form[name] for name in TYPED], plots=shown, **kwargs,
         )  # fmt: skip
 
     def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import types
+from collections.abc import Callable
 from copy import deepcopy
 from typing import Any, Literal, Union, get_args, get_origin
 
@@ -16,6 +17,14 @@ from vantok_core.facts import Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.kits.curves import read_typed, written
 from vantok_core.kits.registry import FAMILIES, read_kit
+from vantok_core.kits.sheet import (
+    care_written,
+    fasteners_written,
+    read_care,
+    read_fasteners,
+    read_steps,
+    steps_written,
+)
 
 KINDS = {
     "_n_per_m": "rate", "_nm_per_rad": "roll_stiffness", "_ns_per_m": "damping", "_m": "length", "_n": "force", "_pa": "pressure", "_kg": "mass",
@@ -36,8 +45,17 @@ GENERAL: dict[str, Any] = {
     "settling_m": QuantityField("length", label="Settles afterwards by"),
     "maker_data": forms.ChoiceField(label="Its data are", choices=(("yes", "its maker’s"), ("no", "taken from a like kit: wide band"))),
     "access": forms.CharField(label="What must come off first, with hours: a line each, like “wheels: 0.5”", widget=forms.Textarea, required=False),
+    "year_from": NumberField(label="Made for model years, from", most=2100.0), "year_to": NumberField(label="to", most=2100.0),
+    "hardware": forms.CharField(label="What the vehicle must have, as one looks for it, a line each", widget=forms.Textarea, required=False),
     "prerequisites": forms.CharField(label="What it needs first, a line each", widget=forms.Textarea, required=False),
     "contents": forms.CharField(label="In the box, a line each", widget=forms.Textarea, required=False),
+    "fasteners": forms.CharField(
+        label="Fasteners, a line each: name; how many; torque or “by feel”; then oiled or locker, at ride height, crosswise, 2 stages",
+        widget=forms.Textarea, max_length=6000, required=False),
+    "steps": forms.CharField(
+        label="Steps, an empty line between; below the words of one: on its wheels, on stands or at ride height; once for both sides; "
+        "cannot be undone; tightens: …; caution: …; check: …; if it fails: …", widget=forms.Textarea, max_length=30_000, required=False),
+    "care": forms.CharField(label="Looked at later, a line each: what; 3 months; 80 km", widget=forms.Textarea, max_length=2000, required=False),
     "notes": forms.CharField(label="Notes", widget=forms.Textarea, max_length=2000, required=False),
     "claims": forms.CharField(label="What its label claims (kept apart, never used)", max_length=500, required=False),
 }  # fmt: skip
@@ -54,7 +72,10 @@ WORDS = {
     "shift_max_m": "Lift at most", "per_turn_m": "Lift a turn", "blocked_coils": "Windings blocked", "insert_rate_n_per_m": "Its own rate (none: rigid)",
 }  # fmt: skip
 """What the families' own data are called where the name alone would not do."""
-LINES = ("prerequisites", "contents")
+TYPED = ("fasteners", "steps", "care")
+"""What is typed of a kit's sheet."""
+LINES = ("prerequisites", "contents", "hardware")
+YEARS = ("year_from", "year_to")
 THREE = ("drilling", "reversible")
 
 
@@ -87,6 +108,10 @@ class KitForm(UnitsForm):
         }
         told |= {name: "\n".join(getattr(self.kit, name)) for name in LINES}
         told["springs"] = list(self.kit.springs)
+        told |= dict(zip(YEARS, self.kit.years or (), strict=False))
+        told |= {
+            "fasteners": fasteners_written(self.kit.fasteners, self.told_in), "steps": steps_written(self.kit.steps), "care": care_written(self.kit.care),
+        }  # fmt: skip
         told["access"] = "\n".join(f"{name}: {hours:g}" for name, hours in self.kit.access.items())
         return told | {name: written(self.kit, name, typed, self.told_in) for name, typed in self.family.typed.items()}
 
@@ -103,7 +128,7 @@ class KitForm(UnitsForm):
             if name not in edges:
                 self.fields[name] = self._own_field(name, info.annotation, required=info.is_required())
         for name, field in self.fields.items():
-            curve = name in self.family.typed
+            curve = name in self.family.typed or name in TYPED
             if isinstance(field.widget, forms.Textarea):
                 field.widget.attrs |= {
                     "class": "form-control typed" if curve else "form-control",
@@ -175,8 +200,10 @@ class KitForm(UnitsForm):
                 entry |= read_typed(value or "", name, self.family.typed[name], self.told_in)
             elif name in LINES:
                 entry[name] = _lines(value)
-            elif name == "access":
-                entry[name] = _hours(value)
+            elif name in SHEET:
+                entry[name] = SHEET[name](value or "", self.told_in)
+            elif name in YEARS:
+                entry["years"] = _years(data)
             elif name in (*THREE, "maker_data", *self._ticks):
                 entry[name] = {"yes": True, "no": False}.get(value or "")
             else:
@@ -198,6 +225,16 @@ def _at(error: FileFormatError) -> str:
     return f"{row.capitalize()}: {error.reason}" if row else error.reason
 
 
+def _years(data: dict[str, Any]) -> list[int] | None:
+    """Return the years as typed, none where neither is. Raises FileFormatError for one without the other, or a part of a year."""
+    first, last = (data.get(name) for name in YEARS)
+    if first is None and last is None:
+        return None
+    if first is None or last is None or first % 1 or last % 1:
+        raise FileFormatError("year_from", "both years in four figures, or neither")
+    return [int(first), int(last)]
+
+
 def _lines(text: str | None) -> list[str]:
     return [line.strip() for line in (text or "").splitlines() if line.strip()]
 
@@ -212,3 +249,9 @@ def _hours(text: str | None) -> dict[str, float]:
         except ValueError:
             raise FileFormatError(f"access, row {n}", f"“{line}” needs a name, a colon and hours") from None
     return found
+
+
+SHEET: dict[str, Callable[[str, System], Any]] = {
+    "access": lambda text, _: _hours(text), "fasteners": read_fasteners, "steps": lambda text, _: read_steps(text), "care": lambda text, _: read_care(text),
+}  # fmt: skip
+"""What is typed line by line of a kit's sheet, and how each is read."""

@@ -13,7 +13,15 @@ from vantok.people.gate import by_script
 from vantok.people.models import CURRENCIES, Shop, User
 from vantok.people.rights import RIGHTS, may
 
-PLACES = {"garage": "garage", "vehicle-page": "garage", "shelf": "shelf", "kit": "shelf", "settings": "settings"}
+PLACES = {
+    "garage": "garage",
+    "vehicle-page": "garage",
+    "shelf": "shelf",
+    "kit": "shelf",
+    "kit-edit": "shelf",
+    "kit-new": "shelf",
+    "settings": "settings",
+}
 """Where in the header a page stands, by its address's name; whatever belongs to a job stands on the board."""
 SHOP = ("shop", "people", "backups", "instruments")
 

@@ -179,6 +179,8 @@ KITS: list[dict[str, Any]] = [
     _bar("GB-F7", "Gantry front bar, heavy", "front", (4500, 9000), [30_000, 39_000], 640),
     _stabilizer("BS-N", "Breakwater stabilizer, neutral", 0.20, 1_600, 160),
     _stabilizer("BS-C", "Breakwater stabilizer, centring", 0.20, 1_400, 210, centring=True),
+    _stabilizer("BS-6", "Breakwater stabilizer, six clicks", 0.20, 1_300, 260, clicks_ns_per_m=[700, 1_000, 1_300, 1_700, 2_200, 2_800],
+        hardware=["a bracket for a stabilizer on the drag link"]),
     _stabilizer("BS-R", "Breakwater stabilizer for racks", 0.16, 1_100, 190, rack=True),
     _dampers("BD-R", "Breakwater rear dampers", "rear", (1800, 4500), 1.0, 1, 240),
     _dampers("BD-R8", "Breakwater rear dampers, eight clicks", "rear", (1800, 4500), 0.8, 8, 520),

@@ -50,7 +50,7 @@ class Job(Facts):
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[9] = 9
+    version: Literal[10] = 10
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()

@@ -60,7 +60,8 @@ class Kit(BaseModel):
     tyre. Masses kg, hours for both sides together, price and upkeep in the shop's currency. drilling: whether frame or axle is drilled; reversible: whether it
     comes off without a trace; None: nobody has said. life_years: until it is renewed; access: what must come off first, with its hours,
     which count among the kit's; prerequisites, contents: a line each; claims: what its label promises, kept apart and never used;
-    years: first and last model year it is made for; fasteners, steps: of its sheet, for the fitting card; care: what is looked at later;
+    years: first and last model year it is made for; hardware: what the vehicle must have, a line each, as one looks for it;
+    fasteners, steps: of its sheet, for the fitting card; care: what is looked at later;
     settling_m: how far it is expected to settle after fitting; maker_data: whether its data are its maker's, or taken from a like kit.
     """
 
@@ -89,6 +90,7 @@ class Kit(BaseModel):
     prerequisites: Annotated[tuple[Line, ...], Field(max_length=12)] = ()
     contents: Annotated[tuple[Line, ...], Field(max_length=60)] = ()
     claims: Annotated[str, Field(max_length=500)] = ""
+    hardware: Annotated[tuple[Name, ...], Field(max_length=6)] = ()
     years: tuple[Annotated[int, Field(ge=1900, le=2100)], Annotated[int, Field(ge=1900, le=2100)]] | None = None
     notes: Annotated[str, Field(max_length=2000)] = ""
     fasteners: Annotated[tuple[Fastener, ...], Field(max_length=40)] = ()

@@ -72,7 +72,7 @@ class JobVehicle(Facts):
     hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
     held against such a rating. zones: where load can go, as edited; none: as usual for the body style.
     sizes: what kits ask for, by name (see `facts.sizes`), SI; steering: box or rack, stop_nuts: the captive nuts of the
-    bump stops; empty: nobody looked.
+    bump stops; empty: nobody looked. hardware: whether it has what a variant of a kit asks for, by the kit's line, as looked at.
     """
 
     label: Name = ""
@@ -117,6 +117,7 @@ class JobVehicle(Facts):
     sizes: Annotated[dict[SizeName, float], Field(max_length=20)] = {}
     steering: Steering = ""
     stop_nuts: StopNuts = ""
+    hardware: Annotated[dict[Name, bool], Field(max_length=60)] = {}
     points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
     front_rate_n_per_m: RateInNewtons | None = None
     rear_rate_n_per_m: RateInNewtons | None = None

@@ -28,7 +28,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 9
+VERSION = 10
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -86,6 +86,11 @@ def _from_8(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 9}
 
 
+def _from_9(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 10 only adds fields (what a vehicle has of what variants of kits ask for), all of them optional."""
+    return data | {"version": 10}
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
@@ -95,6 +100,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     6: _from_6,
     7: _from_7,
     8: _from_8,
+    9: _from_9,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -32,7 +32,7 @@ from vantok_core.rates.places import Place
 
 TOUCHING = 0.002
 """A stop gap read at or under this (m) counts as touching: no gauge tells it from nought."""
-ANOTHER_VEHICLES = ("spring", "variant")
+ANOTHER_VEHICLES = ("spring", "variant", "years", *(f"hardware-{n}" for n in range(6)))
 """Checks that a kit of another vehicle fails: nothing is predicted of it here."""
 FORWARD_PLACE = 0.40
 """How far forward load can usually go where no cab is in the way: share of the wheelbase behind the front axle."""
@@ -65,7 +65,7 @@ def _right_ones_named(choices: list[Choice]) -> list[Choice]:
 
 
 def _wrong_variant(choice: Choice) -> bool:
-    return any(c.key == "variant" and c.status == "fail" for c in choice.checks)
+    return any(c.key in ANOTHER_VEHICLES[1:] and c.status == "fail" for c in choice.checks)
 
 
 def _instead(wrong: Choice, choices: list[Choice]) -> list[Say]:

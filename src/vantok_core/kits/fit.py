@@ -13,7 +13,7 @@ from vantok_core.base.say import Say, length, mass
 from vantok_core.facts import Fitting, Job, Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.kits.already import without_already
-from vantok_core.kits.family import FitCheck, Setting
+from vantok_core.kits.family import FitCheck, Setting, Status
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_state
 from vantok_core.kits.wishes import wish_checks
@@ -25,7 +25,14 @@ from vantok_core.rates.strength import with_strength
 
 def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
     """Return the checks of a kit on this vehicle, in the order one makes them. Raises FileFormatError for an unknown family."""
-    own = [_spring_check(job, kit), _gross_check(job, kit), *family_of(kit).checks(job, kit), _space_check(job, kit)]
+    own = [
+        _spring_check(job, kit),
+        _gross_check(job, kit),
+        *_year_check(job, kit),
+        *_hardware_checks(job, kit),
+        *family_of(kit).checks(job, kit),
+        _space_check(job, kit),
+    ]
     return [*own, *_beside_check(job, kit), *wish_checks(job, kit)]
 
 
@@ -81,6 +88,47 @@ def _gross_check(job: Job, kit: Kit) -> FitCheck:
     fits = kit.gross_min_kg <= gross <= kit.gross_max_kg
     why = Say("This variant is for {low} to {high}; the plate says {gross}.", values | {"gross": mass(gross)})
     return FitCheck(key="variant", words="variant by gross mass", status="pass" if fits else "fail", why=why)
+
+
+def _year_check(job: Job, kit: Kit) -> list[FitCheck]:
+    """Return whether the vehicle is of the years a kit is made for, where it names some."""
+    if kit.years is None:
+        return []
+    made, year = f"made for {kit.years[0]} to {kit.years[1]}", job.vehicle.year
+    if year is None:
+        return [
+            FitCheck(
+                key="years",
+                words="model year",
+                status="measure",
+                why=Say(f"The model year is not recorded; this variant is {made}."),
+            )
+        ]
+    fits = kit.years[0] <= year <= kit.years[1]
+    return [
+        FitCheck(
+            key="years",
+            words="model year",
+            status="pass" if fits else "fail",
+            why=Say(f"The vehicle is of {year}; this variant is {made}."),
+        )
+    ]
+
+
+HARDWARE: dict[bool | None, tuple[Status, str]] = {
+    None: ("measure", "Look, and note it under the sizes that kits ask for: "), True: ("pass", "The vehicle has it: "),
+    False: ("fail", "The vehicle does not have it: "),
+}  # fmt: skip
+
+
+def _hardware_checks(job: Job, kit: Kit) -> list[FitCheck]:
+    """Return whether the vehicle has what the variant is made for, by each line of it that was looked at."""
+    found = []
+    for n, line in enumerate(kit.hardware):
+        status, why = HARDWARE[job.vehicle.hardware.get(line)]
+        said = Say(f"{why}{line.replace('{', '(').replace('}', ')')}.")
+        found.append(FitCheck(key=f"hardware-{n}", words="variant by what is there", status=status, why=said))
+    return found
 
 
 DROOP_LEAST, RISE_WORTH = 0.020, 0.020

@@ -15,6 +15,7 @@ BEYOND = (
     "sizes",
     "steering",
     "stop_nuts",
+    "hardware",
     "front_elements",
     "rear_elements",
     "front_changes",

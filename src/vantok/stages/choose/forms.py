@@ -86,12 +86,15 @@ class SettingForm(QuantityForm):
     def settle(self) -> None:
         """Take the family's fields, each side as it stands."""
         self.kit = kit_of(json.dumps(self.instance.kit))
+        self.sides = SIDES if family_of(self.kit).both_sides else SIDES[:1]
+        """The sides that are set; of a kit that is one part, what is set stands for both."""
         done = self.fields.pop("done")
         for field in family_of(self.kit).settings:
             standing = self.instance.setting.get(field.name) or (None, None)
-            for side, value in zip(SIDES, standing, strict=True):
+            for side, value in zip(self.sides, standing, strict=False):
                 name = f"{side}_{field.name}"
-                self.fields[name] = forms.CharField(label=f"{field.words}, {side}", required=False)
+                words = f"{field.words}, {side}" if len(self.sides) > 1 else field.words
+                self.fields[name] = forms.CharField(label=words, required=False)
                 self.quantities = {**self.quantities, name: field.kind}
                 self.initial[name] = value
         self.fields["done"] = done
@@ -102,17 +105,19 @@ class SettingForm(QuantityForm):
         data = super().clean()
         setting = {}
         for field in family_of(self.kit).settings:
-            names = [f"{side}_{field.name}" for side in SIDES]
+            names = [f"{side}_{field.name}" for side in self.sides]
             for name in names:
                 self._held(name, field.name, field.kind, data.get(name))
             told = [data.get(name) for name in names]
             if any(v is not None for v in told):
-                setting[field.name] = told
-            if (why := family_of(self.kit).alike(self.kit)) and None not in told and told[0] != told[1]:
-                self.add_error(names[1], why)
+                setting[field.name] = told if len(told) > 1 else told * 2
+            if (why := family_of(self.kit).alike(self.kit)) and None not in told and told[0] != told[-1]:
+                self.add_error(names[-1], why)
             for name, value in zip(names, told, strict=True):
                 if data.get("done") and value is None and name not in self.errors:
-                    self.add_error(name, "Not read yet: a setting is done when both sides are entered.")
+                    self.add_error(
+                        name, "Not read yet: a setting is done when it is entered, on both sides where there are two."
+                    )
         self.setting = setting
         return data
 

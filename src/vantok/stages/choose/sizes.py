@@ -9,10 +9,12 @@ from django import forms
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import KitRecord
 from vantok_core.base.units import show
 from vantok_core.facts.sizes import OF_ANY, OF_COIL, OF_LEAF, SIZES
 
 NUTS = (("", "nobody looked"), ("sound", "sound"), ("rusted", "rusted"), ("gone", "gone, or it turns"))
+HAS = (("", "nobody looked"), ("yes", "it has it"), ("no", "it does not"))
 STEERINGS = (("", "nobody looked"), ("box", "box with a drag link"), ("rack", "rack and pinion"))
 
 
@@ -22,7 +24,14 @@ class SizesForm(UnitsForm):
     def __init__(self, *args: Any, vehicle: Vehicle, **kwargs: Any) -> None:
         self.vehicle = vehicle
         known = vehicle.beyond
+        hardware = known.get("hardware", {})
+        asked = [line for kit in KitRecord.objects.filter(offered=True) for line in kit.data.get("hardware", ())]
+        self.lines = list(dict.fromkeys((*hardware, *asked)))
+        """What variants of kits ask for, a line each."""
         told = known.get("sizes", {}) | {name: known.get(name, "") for name in ("steering", "stop_nuts")}
+        told |= {
+            f"hardware_{n}": {True: "yes", False: "no"}.get(hardware.get(line), "") for n, line in enumerate(self.lines)
+        }
         super().__init__(*args, initial=told, **kwargs)
 
     def settle(self) -> None:
@@ -39,7 +48,9 @@ class SizesForm(UnitsForm):
         self.fields["stop_nuts"] = forms.ChoiceField(
             label="Captive nuts of the bump stops", choices=NUTS, required=False
         )
-        for name in ("steering", "stop_nuts"):
+        for n, line in enumerate(self.lines):
+            self.fields[f"hardware_{n}"] = forms.ChoiceField(label=line, choices=HAS, required=False)
+        for name in ("steering", "stop_nuts", *(f"hardware_{n}" for n in range(len(self.lines)))):
             self.fields[name].widget.attrs["class"] = "form-select"
         super().settle()
 
@@ -60,5 +71,7 @@ def save_sizes(record: Job, form: SizesForm) -> None:
     kept = {name: value for name, value in vehicle.beyond.get("sizes", {}).items() if name not in form.fields}
     read = {name: form.cleaned_data[name] for name in SIZES if form.cleaned_data.get(name) is not None}
     told = {"sizes": kept | read, **{name: form.cleaned_data[name] for name in ("steering", "stop_nuts")}}
+    looked = {line: form.cleaned_data[f"hardware_{n}"] for n, line in enumerate(form.lines)}
+    told["hardware"] = {line: said == "yes" for line, said in looked.items() if said}
     vehicle.beyond = {k: v for k, v in (vehicle.beyond | told).items() if v not in ({}, "")}
     vehicle.save()

@@ -1,0 +1,167 @@
+"""A kit's sheet as it is typed: its fasteners and what is looked at later, a line each; its steps, a block each with an empty line between.
+
+`bag bolt; 2; 20 Nm; locker; crosswise`, `clamp bolts again; 80 km; 3 months`, and a step's words with lines below them like `check: no bubbles`.
+Reading back what is written gives the same sheet.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from vantok_core.base.errors import FileFormatError, UnitError
+from vantok_core.base.units import System, parse, show
+from vantok_core.facts.kit import Care, Fastener, KitStep
+
+BY_FEEL = "by feel"
+STATES = ("dry", "oiled", "locker")
+STANDS = {"on its wheels": "wheels", "on stands": "stands", "at ride height": "ride_height"}
+ONCE, UNDONE = "once for both sides", "cannot be undone"
+SAID = {"tightens": "tightens", "caution": "caution", "check": "check", "if it fails": "if_fails"}
+"""What a line below a step's words begins with, and the field it goes into."""
+MILE = 1.609344
+"""A mile, km."""
+
+
+def fasteners_written(told: Sequence[Fastener], system: System = "metric") -> str:
+    """Return a fastener table as it is typed, torques in the reader's units."""
+    return "\n".join("; ".join(_of_fastener(one, system)) for one in told)
+
+
+def _of_fastener(one: Fastener, system: System) -> Iterator[str]:
+    yield one.name
+    yield str(one.count)
+    yield BY_FEEL if one.torque_nm is None else show("torque", one.torque_nm, system)
+    if one.state != "dry":
+        yield one.state
+    if one.at_ride_height:
+        yield "at ride height"
+    if one.crosswise:
+        yield "crosswise"
+    if one.stages > 1:
+        yield f"{one.stages} stages"
+
+
+def read_fasteners(text: str, system: System = "metric") -> list[dict[str, Any]]:
+    """Return the rows of a typed fastener table (N m). Raises FileFormatError naming the row and what is wrong there."""
+    return [_fastener(_cells(line), f"fasteners, row {n}", system) for n, line in _numbered(text)]
+
+
+def _fastener(cells: list[str], place: str, system: System) -> dict[str, Any]:
+    if len(cells) < 3 or not cells[1].isdecimal():
+        raise FileFormatError(place, "it needs a name; how many; and a torque or “by feel”")
+    found: dict[str, Any] = {"name": cells[0], "count": int(cells[1])}
+    if cells[2].lower() != BY_FEEL:
+        found["torque_nm"] = _value("torque", cells[2], place, system)
+    for cell in map(str.lower, cells[3:]):
+        stages = cell.removesuffix("stages").strip()
+        if cell in STATES:
+            found["state"] = cell
+        elif cell in ("at ride height", "crosswise"):
+            found[cell.replace(" ", "_")] = True
+        elif cell.endswith("stages") and stages.isdecimal():
+            found["stages"] = int(stages)
+        else:
+            raise FileFormatError(
+                place, f"“{cell}” is none of {', '.join(STATES)}, at ride height, crosswise, 2 stages"
+            )
+    return found
+
+
+def care_written(told: Sequence[Care]) -> str:
+    """Return what is looked at later as it is typed."""
+    return "\n".join("; ".join(_of_care(one)) for one in told)
+
+
+def _of_care(one: Care) -> Iterator[str]:
+    yield one.what
+    if one.months is not None:
+        yield f"{one.months:g} months"
+    if one.km is not None:
+        yield f"{one.km:g} km"
+
+
+def read_care(text: str) -> list[dict[str, Any]]:
+    """Return the rows of a typed care list (months, km). Raises FileFormatError naming the row and what is wrong there."""
+    found = []
+    for n, line in _numbered(text):
+        what, *dates = _cells(line)
+        row: dict[str, Any] = {"what": what}
+        for date in dates:
+            match = _DATE.fullmatch(date.lower())
+            if match is None:
+                raise FileFormatError(
+                    f"care, row {n}", f"“{date}” is neither months nor a distance, like 3 months, 80 km, 50 miles"
+                )
+            figure = float(match["figure"].replace(",", "."))
+            row |= (
+                {"months": figure}
+                if match["unit"] == "month"
+                else {"km": figure * (1.0 if match["unit"] == "km" else MILE)}
+            )
+        found.append(row)
+    return found
+
+
+_DATE = re.compile(r"(?P<figure>\d+(?:[.,]\d+)?)\s*(?P<unit>month|km|mi|mile)s?")
+
+
+def steps_written(told: Sequence[KitStep]) -> str:
+    """Return a kit's steps as they are typed."""
+    return "\n\n".join("\n".join(_of_step(one)) for one in told)
+
+
+def _of_step(one: KitStep) -> Iterator[str]:
+    yield one.words
+    yield next(words for words, stands in STANDS.items() if stands == one.stands)
+    if one.side == "once":
+        yield ONCE
+    if one.irreversible:
+        yield UNDONE
+    if one.tightens:
+        yield f"tightens: {', '.join(one.tightens)}"
+    for words, field in SAID.items():
+        if field != "tightens" and getattr(one, field):
+            yield f"{words}: {getattr(one, field)}"
+
+
+def read_steps(text: str) -> list[dict[str, Any]]:
+    """Return the steps of a typed text. Raises FileFormatError naming the step and the line that says nothing it knows."""
+    blocks = [block.strip() for block in text.replace("\r", "").split("\n\n") if block.strip()]
+    return [_step(block.splitlines(), f"steps, step {n}") for n, block in enumerate(blocks, 1)]
+
+
+def _step(lines: list[str], place: str) -> dict[str, Any]:
+    found: dict[str, Any] = {"words": lines[0].strip()}
+    for line in map(str.strip, lines[1:]):
+        word, colon, rest = line.partition(":")
+        if line.lower() in STANDS:
+            found["stands"] = STANDS[line.lower()]
+        elif line.lower() == ONCE:
+            found["side"] = "once"
+        elif line.lower() == UNDONE:
+            found["irreversible"] = True
+        elif colon and word.lower() == "tightens":
+            found["tightens"] = [name.strip() for name in rest.split(",") if name.strip()]
+        elif colon and word.lower() in SAID:
+            found[SAID[word.lower()]] = rest.strip()
+        else:
+            known = "; ".join((*STANDS, ONCE, UNDONE, *(f"{word}: …" for word in SAID)))
+            raise FileFormatError(place, f"“{line}” is none of: {known}")
+    return found
+
+
+def _value(kind: str, text: str, place: str, system: System) -> float:
+    try:
+        return parse(kind, text, system).value
+    except UnitError as error:
+        raise FileFormatError(place, str(error)) from None
+
+
+def _cells(line: str) -> list[str]:
+    return [cell.strip() for cell in line.split(";")]
+
+
+def _numbered(text: str) -> Iterator[tuple[int, str]]:
+    return ((n, line) for n, line in enumerate((line for line in text.splitlines() if line.strip()), 1))
