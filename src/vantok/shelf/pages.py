@@ -6,9 +6,12 @@ from typing import Any, ClassVar, cast
 
 from django.contrib import messages
 from django.db import transaction
+from django.db.models import Max
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
+from django.utils import timezone
+from django.utils.functional import SimpleLazyObject
 from django.views import View
 from django.views.generic import DetailView, TemplateView
 
@@ -39,16 +42,10 @@ class Shelf(TemplateView):
         """Return the kits as the core reads them, and how they are filtered."""
         asked = {name: self.request.GET.get(name, "") for name in ("family", "axle", "on", "gone")}
         job = Job.objects.filter(pk=identity(asked["on"])).select_related("vehicle").first()
-        kits = _kits(gone=bool(asked["gone"]))
-        shown = [(record, kit) for record, kit in kits if _wanted(kit, asked)]
-        fits = {kit.code: _fit(Desk.look(job.pk), kit) for _, kit in shown} if job else {}
-        drawn = _drawn([kit for _, kit in shown])
+        there = set(KitRecord.objects.values_list("family", flat=True).distinct())
         return super().get_context_data(
-            kits=[
-                {"kit": kit, "family": record.family_words, "svg": drawn[kit.family], "offered": record.offered, "fit": fits.get(kit.code)}
-                for record, kit in shown if not job or fits[kit.code] != "fail"
-            ],
-            families=[(key, FAMILIES[key].many) for key in dict.fromkeys(kit.family for _, kit in kits) if key in FAMILIES],
+            kits=SimpleLazyObject(lambda: _rows(asked, job)), shelf_as_it_is=f"{_last_change()} {asked} {job and timezone.now()}",
+            families=[(key, FAMILIES[key].many) for key in FAMILIES if key in there],
             flat=[(key, FAMILIES[key].many) for key in FLAT], jobs=Job.objects.filter(done=False).values("pk", "number", "vehicle__label")[:30],
             asked=asked, job=job, faults=kwargs.pop("faults", ()), **kwargs,
         )  # fmt: skip
@@ -74,6 +71,22 @@ class Shelf(TemplateView):
 
     def _refused(self, faults: list[str]) -> HttpResponse:
         return self.render_to_response(self.get_context_data(faults=faults), status=422)
+
+
+def _last_change() -> str:
+    """Return which change of the shelf was the last, and when it was made."""
+    return str(KitRecord.history.aggregate(last=Max("history_id"), at=Max("history_date")))
+
+
+def _rows(asked: dict[str, str], job: Job | None) -> list[dict[str, Any]]:
+    """Return the kits asked for, a row each; with a job those that are not out on its vehicle."""
+    shown = [(record, kit) for record, kit in _kits(gone=bool(asked["gone"])) if _wanted(kit, asked)]
+    fits = {kit.code: _fit(Desk.look(job.pk), kit) for _, kit in shown} if job else {}
+    drawn = _drawn([kit for _, kit in shown])
+    return [
+        {"kit": kit, "family": record.family_words, "svg": drawn[kit.family], "offered": record.offered, "fit": fits.get(kit.code)}
+        for record, kit in shown if not job or fits[kit.code] != "fail"
+    ]  # fmt: skip
 
 
 def _kits(*, gone: bool) -> list[tuple[KitRecord, Kit]]:

@@ -8,19 +8,34 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from vantok_core.facts.kinds import Facts, Metres, Name, School, Sentence
+from vantok_core.facts.kinds import Facts, Line, Metres, Name, School, Sentence
 from vantok_core.facts.kit import Kit
 
 
 class CardMark(Facts):
-    """A step of a kit's card as it was left: done, skipped or overruled (a gate) with its reason; reached: how its fasteners were tightened, to torque
-    (N m, as read) or by feel; by whom and when (ISO 8601)."""
+    """A step of a kit's card as it was left: done, skipped or overruled (a gate) with its reason, or stopped, with what is missing from the box; reached: how
+    its fasteners were tightened, to torque (N m, as read) or by feel; figure, said: what was written down at it (SI, as its fact has it, or in words); by
+    whom and when (ISO 8601)."""
 
     key: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
-    state: Literal["done", "skipped", "overruled"] = "done"
+    state: Literal["done", "skipped", "overruled", "stopped"] = "done"
     reached: Literal["", "torque", "feel"] = ""
     torque_nm: Annotated[float, Field(gt=0.0, le=5000.0, allow_inf_nan=False)] | None = None
+    figure: Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)] | None = None
+    said: Sentence = ""
+    missing: Annotated[tuple[Line, ...], Field(max_length=60)] = ()
     note: Sentence = ""
+    by: Name = ""
+    at: Annotated[str, Field(max_length=40)] = ""
+
+
+class Learnt(Facts):
+    """What a card of this kit taught on a vehicle of this kind, kept for the next one: a step of the shop's own that goes in after another (its key), a note at
+    one, or why it was left out there. by whom and when (ISO 8601 date)."""
+
+    what: Literal["step", "note", "left_out"]
+    key: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
+    words: Annotated[str, Field(min_length=1, max_length=300)]
     by: Name = ""
     at: Annotated[str, Field(max_length=40)] = ""
 
@@ -77,7 +92,8 @@ class AlreadyOn(Facts):
 class Fitting(Facts):
     """The kit on the job and how it is set: each of its family's settings by name, left and right, in SI as its name ends.
 
-    ruled_out: causes of a missed height that were looked into and found not to be it; card: the steps of its card as they were left.
+    ruled_out: causes of a missed height that were looked into and found not to be it; card: the steps of its card as they were left;
+    learnt: what the shop had learnt of this kit on vehicles of this kind when it was chosen, and on this one.
     """
 
     kit: Kit
@@ -86,6 +102,7 @@ class Fitting(Facts):
     done: bool = False
     ruled_out: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], ...], Field(max_length=20)] = ()
     card: Annotated[tuple[CardMark, ...], Field(max_length=200)] = ()
+    learnt: Annotated[tuple[Learnt, ...], Field(max_length=60)] = ()
 
     @property
     def mark(self) -> str:

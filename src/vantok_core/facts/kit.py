@@ -25,9 +25,22 @@ class Fastener(Facts):
     crosswise: bool = False
 
 
+Drawing = Literal[
+    "arrow_front", "bag_straight", "crosswise", "groove_down", "leaf_order", "link_level", "long_above", "marked_end_forward", "roll_plate", "taper",
+    "thick_rearward", "washer",
+]  # fmt: skip
+"""Ways round that a step may be drawn with."""
+FACTS = {
+    "spacer_stands": "Spacers used under the pad, pad to pad as read", "old_stop": "The old stop: left in, or taken out",
+    "line_route": "Where the line runs, and where its valve is",
+}  # fmt: skip
+"""What may be written down at a step beside a setting, and how it is asked for."""
+
+
 class KitStep(Facts):
     """A step of a kit's own. side: on each side, or once; stands: on its wheels, on stands, or at ride height; tightens: names of fasteners;
-    irreversible: drilled, cut or welded; caution, check, if_fails: a sentence each."""
+    irreversible: drilled, cut or welded; caution, check, if_fails: a sentence each; drawing: which way round it goes; people: how many it takes; fact: what is
+    written down at it: what the kit is set by, or one of `FACTS`."""
 
     words: Annotated[str, Field(min_length=1, max_length=300)]
     side: Literal["each", "once"] = "each"
@@ -37,6 +50,9 @@ class KitStep(Facts):
     caution: Sentence = ""
     check: Sentence = ""
     if_fails: Sentence = ""
+    drawing: Drawing | Literal[""] = ""
+    people: Annotated[int, Field(ge=1, le=4)] = 1
+    fact: Annotated[str, Field(pattern=r"^([a-z][a-z_]{0,29})?$")] = ""
 
 
 class Care(Facts):
@@ -62,7 +78,8 @@ class Kit(BaseModel):
     which count among the kit's; prerequisites, contents: a line each; claims: what its label promises, kept apart and never used;
     years: first and last model year it is made for; hardware: what the vehicle must have, a line each, as one looks for it;
     fasteners, steps: of its sheet, for the fitting card; care: what is looked at later;
-    settling_m: how far it is expected to settle after fitting; maker_data: whether its data are its maker's, or taken from a like kit.
+    settling_m: how far it is expected to settle after fitting; mass_kg: its heaviest piece; maker_data: whether its data are its maker's, or taken
+    from a like kit.
     """
 
     model_config = ConfigDict(extra="allow", frozen=True)
@@ -98,6 +115,7 @@ class Kit(BaseModel):
     care: Annotated[tuple[Care, ...], Field(max_length=12)] = ()
     settling_m: Annotated[float, Field(ge=0.0, le=0.05)] | None = None
     maker_data: bool = True
+    mass_kg: Annotated[float, Field(gt=0.0, le=500.0, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
     def _can_be(self) -> Kit:

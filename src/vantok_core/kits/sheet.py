@@ -18,7 +18,7 @@ BY_FEEL = "by feel"
 STATES = ("dry", "oiled", "locker")
 STANDS = {"on its wheels": "wheels", "on stands": "stands", "at ride height": "ride_height"}
 ONCE, UNDONE = "once for both sides", "cannot be undone"
-SAID = {"tightens": "tightens", "caution": "caution", "check": "check", "if it fails": "if_fails"}
+SAID = {"tightens": "tightens", "write down": "fact", "caution": "caution", "check": "check", "if it fails": "if_fails"}
 """What a line below a step's words begins with, and the field it goes into."""
 MILE = 1.609344
 """A mile, km."""
@@ -119,10 +119,16 @@ def _of_step(one: KitStep) -> Iterator[str]:
         yield ONCE
     if one.irreversible:
         yield UNDONE
+    if one.people > 1:
+        yield f"{one.people} people"
+    if one.drawing:
+        yield f"picture: {one.drawing.replace('_', ' ')}"
+    if one.fact:
+        yield f"write down: {one.fact}"
     if one.tightens:
         yield f"tightens: {', '.join(one.tightens)}"
     for words, field in SAID.items():
-        if field != "tightens" and getattr(one, field):
+        if field not in ("tightens", "fact") and getattr(one, field):
             yield f"{words}: {getattr(one, field)}"
 
 
@@ -142,12 +148,16 @@ def _step(lines: list[str], place: str) -> dict[str, Any]:
             found["side"] = "once"
         elif line.lower() == UNDONE:
             found["irreversible"] = True
+        elif line.lower().endswith(" people") and line[0].isdecimal():
+            found["people"] = int(line.split()[0])
+        elif colon and word.lower() == "picture":
+            found["drawing"] = rest.strip().replace(" ", "_")
         elif colon and word.lower() == "tightens":
             found["tightens"] = [name.strip() for name in rest.split(",") if name.strip()]
         elif colon and word.lower() in SAID:
             found[SAID[word.lower()]] = rest.strip()
         else:
-            known = "; ".join((*STANDS, ONCE, UNDONE, *(f"{word}: …" for word in SAID)))
+            known = "; ".join((*STANDS, ONCE, UNDONE, *(f"{word}: …" for word in (*SAID, "picture")), "2 people"))
             raise FileFormatError(place, f"“{line}” is none of: {known}")
     return found
 

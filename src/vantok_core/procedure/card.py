@@ -6,13 +6,16 @@ Source: procedures of the trade; the order is that of the hands: baseline, unpac
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
+from vantok_core.base.say import Say
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.fitting import Learnt
 from vantok_core.facts.kit import Fastener, KitStep
 from vantok_core.kits.registry import family_of
-from vantok_core.procedure.templates import common, steps_of
+from vantok_core.procedure.lifting import hands, lifting
+from vantok_core.procedure.templates import common, steps_of, work_of
 
 Side = Literal["left", "right", "once"]
 Stands = Literal["wheels", "stands", "ride_height"]
@@ -22,7 +25,8 @@ GateName = Literal["baseline", "lift", "lower", "weight", "end"]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Step:
     """A step of a card. key: its own, stable while the kit is; fasteners: tightened in it; gate: the name of a gate, empty for a plain step; asks: what a
-    gate asks, a line each; why: of a gate; off, on: what is taken off or put back."""
+    gate asks, a line each; why: of a gate; off, on: what is taken off or put back; anywhere: whether it stands on its wheels or not; drawing: which way round;
+    people: how many it takes; fact: what is written down at it; told: sentences with figures; learnt: what the shop learnt at it, or of it."""
 
     key: str
     words: str
@@ -38,6 +42,12 @@ class Step:
     why: str = ""
     off: str = ""
     on: str = ""
+    anywhere: bool = False
+    drawing: str = ""
+    people: int = 1
+    fact: str = ""
+    told: tuple[Say, ...] = ()
+    learnt: tuple[Learnt, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,23 +64,53 @@ class Card:
         return next((one for one in self.steps if one.key == key), None)
 
 
-def card(job: Job, kit: Kit) -> Card:
-    """Return the card of a kit on a job's vehicle."""
-    parts = list(_parts(job, kit))
-    return Card(kit=kit, steps=tuple(_with_gates(parts)), contents=kit.contents, own=bool(kit.steps))
+def card(job: Job, kit: Kit, learnt: Sequence[Learnt] = ()) -> Card:
+    """Return the card of a kit on a job's vehicle, with what the shop learnt on others of its kind at the steps it belongs to."""
+    parts = list(_with_learnt(_parts(job, kit), learnt))
+    return Card(kit=kit, steps=tuple(_with_gates(parts, job, kit)), contents=kit.contents, own=bool(kit.steps))
 
 
 def _parts(job: Job, kit: Kit) -> Iterator[Step]:
-    """Yield the plain steps in order; the gates come between them."""
+    """Yield the plain steps in order; the gates come between them.
+
+    What is done to get at it: on its wheels first, then what nobody has described, then off the ground, right before the kit's own work there; back in
+    reverse, what is done off the ground before it is lowered.
+    """
     texts = common()
-    yield Step(key="unpack", **texts["unpack"])
-    yield Step(key="threads", **texts["threads"], caution=_rust(job))
-    for n, what in enumerate(kit.access):
-        yield Step(key=f"off-{n}", words=texts["off"]["words"].format(what=what), stands="stands", off=what)
     own = steps_of(kit)
-    yield from _of_sides(kit, own)
-    for n, what in reversed(list(enumerate(kit.access))):
-        yield Step(key=f"on-{n}", words=texts["on"]["words"].format(what=what), check=texts["on"]["check"], on=what)
+    lifted = bool(kit.access) or any(step.stands == "stands" for step in own)
+    yield Step(key="unpack", **texts["unpack"], told=hands(kit, lifted=lifted))
+    yield Step(key="threads", **texts["threads"], caution=_rust(job))
+    works = list(_works(kit))
+    plain = [(n, what) for n, what in enumerate(kit.access) if work_of(what) is None]
+    yield from (step for step in works if step.off and step.stands == "wheels")
+    for n, what in plain:
+        yield Step(key=f"off-{n}", words=texts["off"]["words"].format(what=what), stands="stands", off=what)
+    before, up, down = _of_sides(kit, own)
+    yield from before
+    yield from (step for step in works if step.off and step.stands != "wheels")
+    yield from up
+    back = [step for step in works if step.on]
+    yield from (step for step in back if step.stands == "stands")
+    yield from down
+    yield from (step for step in back if step.stands != "stands")
+    for n, what in reversed(plain):
+        words = texts["on"]["words"].format(what=what)
+        yield Step(key=f"on-{n}", words=words, check=texts["on"]["check"], on=what, anywhere=True)
+
+
+def _works(kit: Kit) -> Iterator[Step]:
+    """Yield the steps of the works to get at it that are described: what comes off in order, what goes back in reverse."""
+    known = [(n, what, work) for n, what in enumerate(kit.access) if (work := work_of(what)) is not None]
+    for way, order in (("off", known), ("on", known[::-1])):
+        for n, what, work in order:
+            for i, told in enumerate(work[way]):
+                words = told["words"].format(what=what.capitalize())
+                yield Step(
+                    key=f"{way}-{n}" if i == 0 else f"{way}-{n}-{i}", words=words, stands=told["stands"], caution=told.get("caution", ""),
+                    check=told.get("check", ""), if_fails=told.get("if_fails", ""), drawing=told.get("drawing", ""),
+                    off=what if way == "off" else "", on=what if way == "on" else "",
+                )  # fmt: skip
 
 
 def _rust(job: Job) -> str:
@@ -81,8 +121,8 @@ def _rust(job: Job) -> str:
     }.get(job.vehicle.stop_nuts, "")
 
 
-def _of_sides(kit: Kit, own: Sequence[KitStep]) -> Iterator[Step]:
-    """Yield a kit's steps: before it is lifted, off the ground, and down again, in each on one side and then on the other.
+def _of_sides(kit: Kit, own: Sequence[KitStep]) -> tuple[list[Step], list[Step], list[Step]]:
+    """Return a kit's steps: before it is lifted, off the ground, and down again, in each on one side and then on the other.
 
     What is done once after both sides comes after both. A fastener that no step names is tightened before it comes down.
     """
@@ -93,13 +133,14 @@ def _of_sides(kit: Kit, own: Sequence[KitStep]) -> Iterator[Step]:
     up = [n for n, step in enumerate(own) if step.stands == "stands"]
     first, last = (up[0], up[-1] + 1) if up else (len(own), len(own))
     numbered = list(enumerate(own))
-    yield from _of_part(numbered[:first], sides, table)
-    yield from _of_part(numbered[first:last], sides, table)
+    lifted = list(_of_part(numbered[first:last], sides, table))
     if rest:
         words = common()["rest"]["words"].format(what=", ".join(one.name for one in rest))
-        for side in sides:
-            yield Step(key=f"rest-{side}", words=words, side=side, stands="stands" if up else "wheels", fasteners=rest)
-    yield from _of_part(numbered[last:], sides, table)
+        lifted += [
+            Step(key=f"rest-{side}", words=words, side=side, stands="stands" if up else "wheels", fasteners=rest)
+            for side in sides
+        ]
+    return list(_of_part(numbered[:first], sides, table)), lifted, list(_of_part(numbered[last:], sides, table))
 
 
 def _of_part(part: Sequence[tuple[int, KitStep]], sides: Sequence[Side], table: dict[str, Fastener]) -> Iterator[Step]:
@@ -121,30 +162,54 @@ def _at_side(side: Side, steps: Sequence[tuple[int, KitStep]], table: dict[str, 
 def _step(key: str, step: KitStep, side: Side, table: dict[str, Fastener]) -> Step:
     return Step(
         key=key, words=step.words, side=side, stands=step.stands, fasteners=tuple(table[n] for n in step.tightens), irreversible=step.irreversible,
-        caution=step.caution, check=step.check, if_fails=step.if_fails,
+        caution=step.caution, check=step.check, if_fails=step.if_fails, drawing=step.drawing, people=step.people, fact=step.fact,
     )  # fmt: skip
 
 
-def _with_gates(parts: Sequence[Step]) -> Iterator[Step]:
+def _with_learnt(parts: Iterator[Step], learnt: Sequence[Learnt]) -> Iterator[Step]:
+    """Yield the steps, each with what was learnt at it, and after it the steps of the shop's own; one whose place is gone comes at the end."""
+    left = list(learnt)
+    for step in parts:
+        own = [one for one in left if one.key == step.key]
+        left = [one for one in left if one not in own]
+        yield replace(step, learnt=tuple(one for one in own if one.what != "step"))
+        for one in own:
+            if one.what == "step":
+                yield _shops_own(one, learnt.index(one), step.side, step.stands)
+    yield from (_shops_own(one, learnt.index(one), "once", "wheels") for one in left if one.what == "step")
+
+
+def _shops_own(one: Learnt, n: int, side: Side, stands: Stands) -> Step:
+    return Step(key=f"learnt-{n}", words=one.words, side=side, stands=stands, learnt=(one,))
+
+
+def _with_gates(parts: Sequence[Step], job: Job, kit: Kit) -> Iterator[Step]:
     """Yield the steps with a gate before what it guards: before the first that opens the vehicle, before each lifting and each lowering, before
     what is tightened with the weight on the wheels, and at the end."""
     count: dict[GateName, int] = {}
 
     def gate(name: GateName) -> Step:
         count[name] = count.get(name, 0) + 1
-        told = common()["gates"][name]
+        text, plan = common()["gates"][name], lifting(job, kit) if name == "lift" else None
+        words = f"{text['words']} {plan.words}" if plan else text["words"]
+        asks = (*text["asks"], *(one for one in plan.asks if one not in text["asks"])) if plan else tuple(text["asks"])
         return Step(
-            key=f"gate-{name}-{count[name]}", words=told["words"], gate=name, asks=tuple(told["asks"]), why=told["why"]
+            key=f"gate-{name}-{count[name]}",
+            words=words,
+            gate=name,
+            asks=asks,
+            why=text["why"],
+            told=plan.told if plan else (),
         )
 
     lifted = weighed = False
     for step in parts:
-        if not count and (step.off or step.key.startswith(("kit", "rest"))):
+        if not count and (step.off or step.key.startswith(("kit", "rest", "learnt"))):
             yield gate("baseline")
-        if lifted != (step.stands == "stands") and not step.on:
+        if lifted != (step.stands == "stands") and not step.anywhere:
             yield gate("lower" if lifted else "lift")
             lifted, weighed = not lifted, False
-        if step.fasteners and not lifted and step.stands == "ride_height" and not weighed:
+        if (step.fasteners or step.on) and not lifted and step.stands == "ride_height" and not weighed:
             weighed = True
             yield gate("weight")
         yield step

@@ -35,3 +35,19 @@ def steps_of(kit: Kit) -> tuple[KitStep, ...]:
     known = {one.name for one in kit.fasteners}
     usual = (KitStep.model_validate(one) for one in sheets().get(kit.family, {}).get("steps", ()))
     return tuple(one.model_copy(update={"tightens": tuple(n for n in one.tightens if n in known)}) for one in usual)
+
+
+@cache
+def works() -> Mapping[str, Mapping[str, Any]]:
+    """Return the works that get at a kit, described: wheel off and on, damper, axle bolts, bushes, liners, exhaust."""
+    found: Mapping[str, Mapping[str, Any]] = json.loads((DATA / "works.json").read_text(encoding="utf-8"))
+    return found
+
+
+def work_of(what: str) -> Mapping[str, Any] | None:
+    """Return how a thing that must come off is taken off and put back, by its words; None for one that is not described."""
+    said = what.lower()
+    for work in works().values():
+        if any(word in said for word in work["match"]) and not any(word in said for word in work["unless"]):
+            return work
+    return None

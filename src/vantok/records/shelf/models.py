@@ -57,3 +57,9 @@ class KitRecord(models.Model):
 def offered_kits() -> list[Kit]:
     """Return every kit that is offered."""
     return [record.to_core() for record in KitRecord.objects.filter(offered=True)]
+
+
+def hardware_asked() -> list[str]:
+    """Return what the kits offered ask a vehicle to have, a line each."""
+    asked = KitRecord.objects.filter(offered=True, data__has_key="hardware").exclude(data__hardware=[])
+    return [line for lines in asked.values_list("data__hardware", flat=True) for line in lines]

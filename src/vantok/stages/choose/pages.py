@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.parts import lazy_parts
 from vantok.desk.stage import StageView, part
@@ -91,10 +92,16 @@ class Choose(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add target and choices."""
-        kwargs.setdefault("target_form", TargetForm(instance=self.desk.record, units=self.units))
-        kwargs.setdefault("space_form", SpaceForm(instance=self.desk.record, units=self.units))
+        kwargs.setdefault(
+            "target_form", SimpleLazyObject(lambda: TargetForm(instance=self.desk.record, units=self.units))
+        )
+        kwargs.setdefault(
+            "space_form", SimpleLazyObject(lambda: SpaceForm(instance=self.desk.record, units=self.units))
+        )
         weights = self._weights()
-        kwargs.setdefault("sizes_form", SizesForm(vehicle=self.desk.record.vehicle, units=self.units))
+        kwargs.setdefault(
+            "sizes_form", SimpleLazyObject(lambda: SizesForm(vehicle=self.desk.record.vehicle, units=self.units))
+        )
         return super().get_context_data(
             weighed=[(name, WEIGHT_WORDS[name], round(100 * weight)) for name, weight in weights.items()],
             tried=weights != weights_of(self.desk.job),

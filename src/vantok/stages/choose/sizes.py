@@ -9,7 +9,7 @@ from django import forms
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
-from vantok.records.shelf.models import KitRecord
+from vantok.records.shelf.models import hardware_asked
 from vantok_core.base.units import show
 from vantok_core.facts.sizes import OF_ANY, OF_COIL, OF_LEAF, SIZES
 
@@ -25,8 +25,7 @@ class SizesForm(UnitsForm):
         self.vehicle = vehicle
         known = vehicle.beyond
         hardware = known.get("hardware", {})
-        asked = [line for kit in KitRecord.objects.filter(offered=True) for line in kit.data.get("hardware", ())]
-        self.lines = list(dict.fromkeys((*hardware, *asked)))
+        self.lines = list(dict.fromkeys((*hardware, *hardware_asked())))
         """What variants of kits ask for, a line each."""
         told = known.get("sizes", {}) | {name: known.get(name, "") for name in ("steering", "stop_nuts")}
         told |= {
