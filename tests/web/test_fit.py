@@ -6,8 +6,9 @@ from django.urls import reverse
 
 from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
-from vantok.records.choose.models import Fitting
+from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import LearntRecord
 from vantok_core.procedure.progress import Progress
 
 
@@ -20,9 +21,12 @@ class Card(DemoCase):
         """Post a step, with every point of a gate ticked unless told otherwise."""
         step = self.card(job).card.step(key)
         so = [str(n) for n in range(len(step.asks))] if step else []
+        there = [str(n) for n in range(1, 20)] if key == "unpack" else []
         return words(
             self.client.post(
-                reverse("fit", args=[job.pk]), {"key": key, "action": action, "so": so} | told, follow=True
+                reverse("fit", args=[job.pk]),
+                {"key": key, "action": action, "so": so, "there": there} | told,
+                follow=True,
             )
         )
 
@@ -92,6 +96,74 @@ class Card(DemoCase):
         self.leave(job, right.key)
         self.leave(job, right.key)  # a second tap
         self.assertEqual([m.key for m in self.card(job).marks.values()].count(right.key), 1)
+
+    def test_a_box_that_lacks_something(self) -> None:
+        """What is not counted is asked for; what is missing stops the job with a sentence, everywhere, until it is there."""
+        job = self.begun()
+        self.assertTrue("Not counted: valves × 2" in self.leave(job, "unpack", there=["1", "2", "3", "4", "5", "7"]))
+        self.assertTrue("nothing is missing" in self.leave(job, "unpack", "stop"))
+        self.leave(job, "unpack", "stop", there=["1", "2", "3", "4", "5", "7"])
+        found = self.card(job)
+        self.assertEqual((found.missing, found.open[0].key), (("valves × 2",), "unpack"))
+        self.assertTrue("Missing from the box: valves × 2" in self.leave(job, "threads"))
+        self.assertTrue("Missing from the box: valves × 2. Order it" in self.page("board"))
+        self.assertEqual(
+            self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["card"][0]["missing"], ["valves × 2"]
+        )
+        self.leave(job, "unpack")
+        self.assertEqual((self.card(job).missing, len(self.card(job).marks)), ((), 1))
+
+    def test_written_down_at_a_step(self) -> None:
+        """The hole used, the old stop's fate, the line's way: written at the step, in the reader's units, and Set opens with them; past the kit's limits is
+        refused."""
+        job = self.job("041")
+        self.client.post(reverse("choose", args=[job.pk]), {"kit": "CH-4"})
+        for step in self.card(job).card.steps:
+            if step.fact == "hole_count":
+                self.assertTrue("past what the kit can be set to" in self.leave(job, step.key, fact="9"))
+                self.assertTrue("does not read" in self.leave(job, step.key, fact="the third"))
+                self.leave(job, step.key, fact="3")
+                if step.side == "right":
+                    break
+            else:
+                self.leave(job, step.key)
+        self.assertEqual(Fitting.objects.get(job=job).setting["hole_count"], [3.0, 3.0])
+        self.assertTrue("From the card: left 3; right 3" in self.page("set", job))
+        self.assertEqual(Desk.look(job.pk).cards[0].written[0][1].figure, 3.0)
+
+    def test_what_a_card_taught(self) -> None:
+        """A note, a step of the shop's own, why one was left out: on this card at once, and on the next vehicle of this kind where it was kept; the minutes a
+        card took stand by the next; no customer's name goes with it."""
+        job = self.begun()
+        teach = {"action": "learn", "keep": "1"}
+        self.client.post(
+            reverse("fit", args=[job.pk]),
+            teach | {"key": "threads", "words": "Heat shield bolt: 13 mm, from above.", "what": "note"},
+        )
+        self.client.post(
+            reverse("fit", args=[job.pk]),
+            teach | {"key": "unpack", "words": "Photograph the valve place.", "what": "step"},
+        )
+        self.assertTrue(
+            "Say what is to be known"
+            in words(self.client.post(reverse("fit", args=[job.pk]), teach | {"key": "unpack", "words": " "}))
+        )
+        self.assertEqual([s.key for s in self.card(job).card.steps[:3]], ["unpack", "learnt-1", "threads"])
+        self.leave(job, "unpack")
+        self.assertTrue("Photograph the valve place." in self.page("fit", job))
+        other = self.job("035")
+        self.client.post(reverse("choose", args=[other.pk]), {"kit": "FW-M"})
+        self.assertEqual(
+            LearntRecord.objects.values_list("kind", flat=True)[0], kind_of(job.vehicle, self.card(job).card.kit)
+        )
+        kit = self.card(job).card.kit
+        self.assertEqual(
+            kind_of(other.vehicle, kit) == kind_of(job.vehicle, kit),
+            "Photograph the valve place." in str(self.card(other).card.steps),
+        )
+        back = self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["learnt"]
+        self.assertEqual([one["what"] for one in back], ["note", "step"])
+        self.assertFalse(LearntRecord.objects.filter(words__contains=job.vehicle.customer.name).exists())
 
     def test_a_wild_torque(self) -> None:
         """Ten times the table is asked about before it is stored; words for a torque are refused."""

@@ -34,7 +34,7 @@ class Change:
     field: str = ""
 
 
-NOT_BACK = ("done", "began", "anyway", "card")
+NOT_BACK = ("done", "began", "anyway", "card", "learnt")
 """What is never put back here: handing over, taking back and the beginning of work have their own places."""
 KINDS: dict[str, Any] = {
     "job": Job, "photo": Photo, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,

@@ -12,7 +12,10 @@ from vantok.desk.proof_tables import effect_rows, proof_tables
 from vantok_core.base.say import Quantity
 from vantok_core.judge.prove import Proof
 from vantok_core.kits.already import fitted_effects, told
+from vantok_core.kits.family import SettingField
 from vantok_core.kits.registry import family_of
+from vantok_core.procedure.card import Step
+from vantok_core.procedure.progress import Progress
 
 
 def lazy_parts(desk: Desk) -> Any:
@@ -56,3 +59,18 @@ def _proof(desk: Desk, number: int) -> Proof | None:
 
 def _tables(desk: Desk, number: int) -> list[dict[str, Any]]:
     return proof_tables(desk.job, _proof(desk, number))
+
+
+def setting_of(found: Progress, step: Step) -> SettingField | None:
+    """Return what the kit is set by that a step writes down; None where it writes down something else."""
+    return next((f for f in family_of(found.card.kit).settings if f.name == step.fact), None)
+
+
+def written_of(found: Progress) -> list[dict[str, Any]]:
+    """Return what was written down at the steps of a card, figures as the kit is set by them."""
+    rows = []
+    for step, mark in found.written:
+        field = setting_of(found, step)
+        made = Quantity(mark.figure, field.kind) if field and mark.figure is not None else None
+        rows.append({"step": step, "said": mark.said, "value": made})
+    return rows

@@ -16,7 +16,10 @@ def settle(pk: int) -> Desk:
     desk = Desk.look(pk)
     stage = desk.next_stage
     try:
-        verdict = desk.verdict("prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage)
+        begun = stage == "fit" and any(card.marks for card in desk.cards)
+        verdict = desk.verdict(
+            "fit" if begun else "prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage
+        )
     except Exception:
         log.exception("job %s: its sentence", pk)  # a bulkhead, as in Worked
         verdict = Verdict(

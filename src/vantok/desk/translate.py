@@ -29,6 +29,7 @@ from vantok_core.facts import (
     JobReading,
     JobState,
     JobVehicle,
+    Learnt,
     LoadItem,
     People,
     PlannedChange,
@@ -204,6 +205,7 @@ class Facts:
             return None
         told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done, "ruled_out": tuple(row.ruled_out)}
         told["card"] = self._parts(CardMark, row.card, "fit", "a step of the card")
+        told["learnt"] = self._parts(Learnt, row.learnt, "fit", "what was learnt")
         told["setting"] = {name: pair for name, pair in row.setting.items() if None not in pair}
         return self._part(Fitting, told, "fitting", "the setting")
 

@@ -116,7 +116,9 @@ class Worked:
     def cards(self) -> tuple[Progress, ...]:
         """The fitting card of each kit on the job, in the order they go on."""
         read = not baseline_missing(self.job)
-        return tuple(progress(card(self.job, part.kit), part.card, baseline=read) for part in self.job.parts)
+        return tuple(
+            progress(card(self.job, part.kit, part.learnt), part.card, baseline=read) for part in self.job.parts
+        )
 
     @cached_property
     def diagnosis(self) -> Diagnosis | None:

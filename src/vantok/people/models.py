@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import time
+
 from django.contrib.auth.models import AbstractUser
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
@@ -45,6 +47,7 @@ class Shop(models.Model):
     tax = models.FloatField(
         "tax on a quote, as a share", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
     )
+    day_ends = models.TimeField("the day ends at", default=time(17, 0))
     history = HistoricalRecords()
 
     def __str__(self) -> str:

@@ -43,6 +43,7 @@ GENERAL: dict[str, Any] = {
     "drilling": forms.ChoiceField(label="Frame or axle drilled", choices=UNKNOWN, required=False),
     "reversible": forms.ChoiceField(label="Comes off without a trace", choices=UNKNOWN, required=False),
     "settling_m": QuantityField("length", label="Settles afterwards by"),
+    "mass_kg": QuantityField("mass", label="Its heaviest piece weighs"),
     "maker_data": forms.ChoiceField(label="Its data are", choices=(("yes", "its maker’s"), ("no", "taken from a like kit: wide band"))),
     "access": forms.CharField(label="What must come off first, with hours: a line each, like “wheels: 0.5”", widget=forms.Textarea, required=False),
     "year_from": NumberField(label="Made for model years, from", most=2100.0), "year_to": NumberField(label="to", most=2100.0),

@@ -199,7 +199,7 @@ class ShopPage(TemplateView):
 
     def form(self, data: Any = None) -> forms.ModelForm:
         """Return the shop's form."""
-        kind = forms.modelform_factory(Shop, fields=("name", "units", "currency", "hour", "tax"))
+        kind = forms.modelform_factory(Shop, fields=("name", "units", "currency", "hour", "tax", "day_ends"))
         form: forms.ModelForm = kind(data, instance=Shop.objects.first() or Shop())
         for field in form.fields.values():
             field.widget.attrs["class"] = "form-select" if isinstance(field, forms.ChoiceField) else "form-control"

@@ -10,7 +10,7 @@ Everything optional is unknown when absent, and nothing unknown is taken as noug
 `quote`, then `job`.
 """
 
-from vantok_core.facts.fitting import AlreadyOn, CardMark, Fitting, Target, ToFollow
+from vantok_core.facts.fitting import AlreadyOn, CardMark, Fitting, Learnt, Target, ToFollow
 from vantok_core.facts.inspection import Complaint, Inspected
 from vantok_core.facts.job import Job
 from vantok_core.facts.kinds import MOST_ITEMS, MOST_READINGS, Facts, one_line
@@ -36,6 +36,7 @@ __all__ = [
     "JobState",
     "JobVehicle",
     "Kit",
+    "Learnt",
     "LoadItem",
     "LoadZone",
     "NamedPoint",

@@ -35,6 +35,8 @@ FACTS = {
     "line_route": "Where the line runs, and where its valve is",
 }  # fmt: skip
 """What may be written down at a step beside a setting, and how it is asked for."""
+ANSWERS = {"old_stop": ("left in", "taken out")}
+"""The answers there are to some of it."""
 
 
 class KitStep(Facts):

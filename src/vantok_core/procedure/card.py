@@ -204,7 +204,7 @@ def _with_gates(parts: Sequence[Step], job: Job, kit: Kit) -> Iterator[Step]:
 
     lifted = weighed = False
     for step in parts:
-        if not count and (step.off or step.key.startswith(("kit", "rest", "learnt"))):
+        if not count and (step.off or step.key.startswith(("kit", "rest"))):
             yield gate("baseline")
         if lifted != (step.stands == "stands") and not step.anywhere:
             yield gate("lower" if lifted else "lift")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -11,6 +12,9 @@ from vantok_core.facts.fitting import CardMark
 from vantok_core.kits.quote import SECOND_SIDE
 from vantok_core.procedure.card import Card, Step
 
+STOPPED = "Order it, and say when it is there: the vehicle is not opened for a kit that is not complete."
+BREAK = 60.0
+"""Minutes without a mark from which on nobody was working (setting)."""
 WILD = 10.0
 """A torque so many times its table's is a slip of the finger."""
 
@@ -26,7 +30,12 @@ class Progress:
     @property
     def open(self) -> tuple[Step, ...]:
         """The steps not done yet."""
-        return tuple(step for step in self.card.steps if step.key not in self.marks)
+        return tuple(step for step in self.card.steps if not self.is_left(step))
+
+    def is_left(self, step: Step) -> bool:
+        """Tell whether a step was left behind: done, skipped or overruled, not stopped at."""
+        mark = self.marks.get(step.key)
+        return mark is not None and mark.state != "stopped"
 
     @property
     def next(self) -> Step | None:
@@ -56,14 +65,30 @@ class Progress:
     @property
     def deviations(self) -> tuple[tuple[Step, CardMark], ...]:
         """What was skipped or overruled, with its reason."""
-        return tuple((s, m) for s in self.card.steps if (m := self.marks.get(s.key)) and m.state != "done")
+        return tuple(
+            (s, m) for s in self.card.steps if (m := self.marks.get(s.key)) and m.state in ("skipped", "overruled")
+        )
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        """What is missing from the box, as found when it was unpacked; empty once it is there."""
+        return tuple(line for mark in self.marks.values() if mark.state == "stopped" for line in mark.missing)
+
+    @property
+    def written(self) -> tuple[tuple[Step, CardMark], ...]:
+        """What was written down at the steps: settings as they were made, the old stop, the line's way."""
+        return tuple(
+            (s, m) for s in self.card.steps if (m := self.marks.get(s.key)) and (m.figure is not None or m.said)
+        )
 
     def held(self, step: Step) -> str:
         """Return why a step cannot be ticked yet; empty where it can."""
         if step.gate == "baseline" and not self.baseline:
             return "The baseline is not read: read every height first, or say on Choose why it cannot be read."
+        if self.missing and step.key != "unpack":
+            return f"Missing from the box: {', '.join(self.missing)}. {STOPPED}"
         for earlier in self.card.steps[: self.card.steps.index(step)]:
-            if earlier.key in self.marks:
+            if self.is_left(earlier):
                 continue
             if earlier.gate:
                 return f"First the gate: {earlier.words}"
@@ -74,13 +99,28 @@ class Progress:
     def side(self, name: str) -> tuple[int, int]:
         """Return how many of a side's steps are done, of how many."""
         own = [s for s in self.card.steps if s.side == name]
-        return sum(s.key in self.marks for s in own), len(own)
+        return sum(self.is_left(s) for s in own), len(own)
 
     def minutes(self, side: str) -> float | None:
         """Return the minutes from a side's first mark to its last; None while fewer than two have their time."""
         own = {step.key for step in self.card.steps if step.side == side}
         times = sorted(t for key, mark in self.marks.items() if key in own and (t := _time(mark.at)) is not None)
         return (times[-1] - times[0]).total_seconds() / 60.0 if len(times) > 1 else None
+
+    @property
+    def worked_minutes(self) -> float:
+        """Minutes of hands at it: from mark to mark, without what was longer than a break."""
+        times = sorted(t for mark in self.marks.values() if (t := _time(mark.at)) is not None)
+        gaps = ((b - a).total_seconds() / 60.0 for a, b in itertools.pairwise(times))
+        return sum(gap for gap in gaps if gap <= BREAK)
+
+    @property
+    def minutes_left(self) -> float:
+        """Minutes that the steps still open should take: their share of the kit's hours, or what the first side foretells of the other."""
+        plain = [s for s in self.card.steps if not s.gate]
+        if self.foretold is not None and all(s.side != "once" for s in self.open if not s.gate):
+            return self.foretold
+        return 60.0 * self.card.kit.hours * sum(not self.is_left(s) for s in plain) / max(len(plain), 1)
 
     @property
     def foretold(self) -> float | None:
@@ -144,6 +184,13 @@ def card_verdict(found: Progress) -> Verdict:
             )
     where = f"{', '.join(sides).capitalize()}. " if sides else ""
     felt = f"{len(found.by_feel)} by feel. " if found.by_feel else ""
+    if found.missing:
+        return Verdict(
+            tone="limit",
+            sentences=(
+                Say(f"Missing from the box: {', '.join(found.missing)}. {STOPPED}".replace("{", "(").replace("}", ")")),
+            ),
+        )
     if held := found.held(step):
         return Verdict(tone="limit", sentences=(Say(held),))
     loose, at = _loose(found), f", {step.side}" if step.side != "once" else ""

@@ -5,7 +5,9 @@ from __future__ import annotations
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
+from vantok_core.facts import Kit
 
 
 class Fitting(models.Model):
@@ -21,6 +23,7 @@ class Fitting(models.Model):
     done = models.BooleanField("set and checked on the vehicle", default=False)
     ruled_out = models.JSONField("causes of a missed height ruled out", default=list, blank=True)
     card = models.JSONField("steps of the card", default=list, blank=True)
+    learnt = models.JSONField("what the shop learnt of it", default=list, blank=True)
     history = HistoricalRecords()
 
     class Meta:
@@ -29,3 +32,8 @@ class Fitting(models.Model):
 
     def __str__(self) -> str:
         return str(self.kit.get("name", "kit"))
+
+
+def kind_of(vehicle: Vehicle, kit: Kit) -> str:
+    """Return the kind of vehicle that a card is learnt on: body and the spring of the kit's axle."""
+    return f"{vehicle.body} {getattr(vehicle, f'{kit.axle}_spring') or ''}".strip()

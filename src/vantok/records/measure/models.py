@@ -105,6 +105,7 @@ class Photo(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
     reading = models.ForeignKey(Reading, on_delete=models.CASCADE, null=True, related_name="photos")
     area = models.CharField(max_length=20, blank=True)
+    step = models.CharField("step of a card", max_length=50, blank=True)
     file = models.FileField(upload_to="photos/%Y/")
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()

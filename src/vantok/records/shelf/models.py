@@ -54,6 +54,40 @@ class KitRecord(models.Model):
         return kit_of(json.dumps(self.data))
 
 
+class LearntRecord(models.Model):
+    """What a card of a kit taught on a vehicle of a kind: a step of the shop's own, a note, a reason to leave one out, or the minutes a card took."""
+
+    code = models.SlugField(max_length=40)
+    kind = models.CharField(max_length=60)
+    what = models.CharField(
+        max_length=10, choices=[("step", "step"), ("note", "note"), ("left_out", "left out"), ("minutes", "minutes")]
+    )
+    key = models.CharField(max_length=40)
+    words = models.CharField(max_length=300)
+    by = models.CharField(max_length=120)
+    at = models.DateTimeField(auto_now_add=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.code}: {self.words}"
+
+
+def learnt_of(code: str, kind: str) -> list[dict[str, str]]:
+    """Return what was learnt of a kit on vehicles of a kind, as a card takes it."""
+    rows = LearntRecord.objects.filter(code=code, kind=kind).exclude(what="minutes")
+    return [{"what": r.what, "key": r.key, "words": r.words, "by": r.by, "at": r.at.date().isoformat()} for r in rows]
+
+
+def minutes_of(code: str) -> list[float]:
+    """Return how long the cards of a kit took in this shop, minutes each."""
+    return [
+        float(words) for words in LearntRecord.objects.filter(code=code, what="minutes").values_list("words", flat=True)
+    ]
+
+
 def offered_kits() -> list[Kit]:
     """Return every kit that is offered."""
     return [record.to_core() for record in KitRecord.objects.filter(offered=True)]

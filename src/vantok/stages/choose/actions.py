@@ -10,10 +10,12 @@ from vantok.desk.actions import begin_work
 from vantok.desk.load import Desk
 from vantok.desk.readings import stamp_settings
 from vantok.people.models import User
-from vantok.records.choose.models import Fitting
+from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import learnt_of
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kinds import MOST_PARTS
+from vantok_core.kits.registry import read_kit
 from vantok_core.kits.together import Together
 
 
@@ -55,7 +57,7 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
             order += 1
         else:
             standing.delete()
-    fitting = Fitting(job=job, kit=kit, order=order)
+    fitting = Fitting(job=job, kit=kit, order=order, learnt=learnt_of(kit["code"], kind_of(job.vehicle, read_kit(kit))))
     if order:
         fitting.save()  # so that the choice below is made on top of what is on
     desk = Desk.open(job.pk)
@@ -95,7 +97,10 @@ def take_together(job: Job, both: Together, state: str, entries: dict[str, dict[
         return
     for order, kit in enumerate(both.kits):
         setting = {name: list(pair) for name, pair in both.settings[kit.code].items()}
-        fitting = Fitting.objects.create(job=job, kit=entries[kit.code], order=order, state_key=state, setting=setting)
+        known = learnt_of(kit.code, kind_of(job.vehicle, kit))
+        fitting = Fitting.objects.create(
+            job=job, kit=entries[kit.code], order=order, state_key=state, setting=setting, learnt=known
+        )
         update_change_reason(fitting, "chosen together")
 
 

@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 from django.http import Http404, HttpRequest, HttpResponse
 
 from vantok.desk.load import Desk
-from vantok.desk.parts import lazy_parts
+from vantok.desk.parts import lazy_parts, written_of
 from vantok.desk.stage import StageView, part
 from vantok.drawing.side import stance_svg
 from vantok.fields.ids import identity
@@ -40,6 +40,7 @@ class SetStage(StageView):
         kwargs.setdefault("form", SettingForm(instance=self.desk.record.fitting, units=self.units))
         return super().get_context_data(
             fitting=fitting,
+            written=written_of(self.desk.cards[-1]) if self.desk.cards else (),
             kit=fitting.kit,
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),

@@ -5,10 +5,15 @@ from __future__ import annotations
 from simple_history.utils import update_change_reason
 
 from vantok.desk.actions import begin_work
-from vantok.records.choose.models import Fitting
+from vantok.desk.readings import stamp_settings
+from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import LearntRecord
 from vantok_core.base.errors import InputError
-from vantok_core.facts import CardMark
+from vantok_core.facts import CardMark, Learnt
+from vantok_core.kits.family import AlikeFamily
+from vantok_core.kits.registry import family_of, read_kit
+from vantok_core.procedure.card import Step
 from vantok_core.procedure.progress import Progress
 
 OPENING = ("unpack", "threads", "gate-baseline-1")
@@ -23,17 +28,54 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
     fitting = list(Fitting.objects.filter(job=job))[place]
     step = found.card.step(mark.key)
     assert step is not None
-    if mark.key in found.marks:
+    if found.is_left(step) or (mark.state == "stopped" and found.missing == mark.missing):
         return
     if mark.state != "overruled" and (held := found.held(step)):
         error = InputError("step", step.words, held)
         error.args = (f"{held} The step was not ticked.",)
         raise error
-    fitting.card = [*fitting.card, mark.model_dump(mode="json", exclude_none=True)]
+    fitting.card = [
+        *(m for m in fitting.card if m.get("key") != mark.key),
+        mark.model_dump(mode="json", exclude_none=True),
+    ]
+    if mark.figure is not None:
+        stamp_settings(job)
+        fitting.setting = {**fitting.setting, step.fact: _as_made(fitting, step, mark.figure)}
     fitting.save()
     update_change_reason(fitting, f"card: {step.words}"[:100])
     if mark.key not in OPENING:
         begin_work(job)
+    if len(found.open) == 1 and mark.state != "stopped" and (minutes := found.worked_minutes) > 0.0:
+        LearntRecord.objects.create(
+            code=found.card.kit.code, kind=kind_of(job.vehicle, found.card.kit), what="minutes", key="card", words=f"{minutes:.0f}", by=mark.by,
+        )  # fmt: skip
+
+
+def _as_made(fitting: Fitting, step: Step, figure: float) -> list[float | None]:
+    """Return the setting of both sides once a step has made it on its own; a family set alike takes it for both. Raises InputError past the kit's limits."""
+    kit = read_kit(fitting.kit)
+    family = family_of(kit)
+    span = family.spans(kit).get(step.fact)
+    if span is not None and not span.low * (1.0 - 1e-9) <= figure <= span.high * (1.0 + 1e-9):
+        error = InputError("setting", figure, "past the kit's limits")
+        error.args = ("That is past what the kit can be set to. The step was not ticked.",)
+        raise error
+    left, right = (fitting.setting.get(step.fact) or [None, None])[:2]
+    alike = isinstance(family, AlikeFamily) or family.alike(kit) or step.side == "once"
+    return [figure if alike or step.side == "left" else left, figure if alike or step.side == "right" else right]
+
+
+def learn(job: Job, place: int, told: Learnt, *, keep: bool) -> None:
+    """Put what a card taught on the card, and keep it for the next vehicle of this kind where that is wished."""
+    fitting = list(Fitting.objects.filter(job=job))[place]
+    fitting.learnt = [*fitting.learnt, told.model_dump(mode="json")]
+    fitting.save()
+    update_change_reason(fitting, f"card: {told.words}"[:100])
+    if keep:
+        kit = read_kit(fitting.kit)
+        LearntRecord.objects.create(
+            code=kit.code, kind=kind_of(job.vehicle, kit), what=told.what, key=told.key, words=told.words, by=told.by
+        )
 
 
 def take_back(job: Job, place: int, key: str) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from datetime import datetime, time
 from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
@@ -9,14 +11,20 @@ from django.urls import reverse
 from django.utils import timezone
 
 from vantok.desk.load import Desk
+from vantok.desk.parts import setting_of, written_of
 from vantok.desk.stage import StageView
+from vantok.drawing.orient import orient_svg
 from vantok.fields.ids import identity
-from vantok.stages.fit.actions import leave_step, take_back
-from vantok_core.base.errors import InputError, UnitError
-from vantok_core.base.units import parse
-from vantok_core.facts import CardMark
+from vantok.people.models import Shop
+from vantok.records.jobs.models import Job
+from vantok.records.measure.models import Photo
+from vantok.records.shelf.models import minutes_of
+from vantok.stages.fit.actions import learn, leave_step, take_back
+from vantok.stages.fit.marks import learnt_of, mark_of
+from vantok_core.base.errors import InputError
+from vantok_core.facts.kit import ANSWERS, FACTS
 from vantok_core.procedure.card import Step
-from vantok_core.procedure.progress import Progress, torque_odd
+from vantok_core.procedure.progress import Progress
 from vantok_core.procedure.stuck import START, at
 
 
@@ -24,15 +32,27 @@ class Fit(StageView):
     """The card of the kit that goes on, whole or with gloves on."""
 
     stage = "fit"
-    rights: ClassVar[dict[str, str]] = {"tick": "set", "skip": "set", "back": "set", "overrule": "overrule"}
+    rights: ClassVar[dict[str, str]] = {
+        "tick": "set",
+        "skip": "set",
+        "back": "set",
+        "stop": "set",
+        "learn": "set",
+        "overrule": "overrule",
+    }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the card that is worked on, or the one asked for."""
         place, gloves = self._place, bool(self.request.GET.get("gloves") or self.request.POST.get("gloves"))
         found = self.desk.cards[place] if place is not None else None
+        if found is not None and place is not None:
+            kwargs |= _of_the_day(found) | {
+                "pictures": _pictures(self.desk.record, place),
+                "took": minutes_of(found.card.kit.code),
+            }
         return super().get_context_data(
-            card=found, part=place, cards=list(enumerate(self.desk.cards)), gloves=gloves,
-            now=_now(found, gloves=gloves) if found else [],
+            card=found, written=written_of(found) if found else (), part=place, cards=list(enumerate(self.desk.cards)), gloves=gloves,
+            now=_now(found, self.desk.job.parts[place or 0].setting, gloves=gloves) if found else [],
             last=list(found.marks)[-1] if found and found.marks else "", rows=_rows(found) if found else [], **kwargs,
         )  # fmt: skip
 
@@ -55,9 +75,16 @@ class Fit(StageView):
             with self.change("overrule" if action == "overrule" else "set") as record:
                 if action == "back":
                     take_back(record, place, request.POST.get("key", ""))
+                elif action == "learn":
+                    learn(
+                        record,
+                        place,
+                        learnt_of(self.person, Desk.open(pk).cards[place], request.POST),
+                        keep=bool(request.POST.get("keep")),
+                    )
                 else:
                     found = Desk.open(pk).cards[place]
-                    leave_step(record, place, found, self._mark(found, action))
+                    leave_step(record, place, found, mark_of(self.person, self.units, found, request.POST))
         except InputError as error:
             self.anew()
             return self.again(422, refused=error.args[0])
@@ -66,44 +93,6 @@ class Fit(StageView):
         return HttpResponseRedirect(
             f"{address}?part={place}{'&' + query if query else ''}" if query or len(self.desk.cards) > 1 else address
         )
-
-    def _mark(self, found: Progress, action: str) -> CardMark:
-        """Return the mark that a form makes. Raises InputError where it cannot be."""
-        told, step = self.request.POST, found.card.step(self.request.POST.get("key", ""))
-        if step is None:
-            raise InputError(
-                "step", told.get("key", ""), "the card has no such step: its kit was changed, and the card with it"
-            )
-        note = told.get("note", "").strip()[:200]
-        if action in ("skip", "overrule") and not note:
-            raise SaidError("Say why: the report keeps the reason. Nothing was changed.")
-        if action == "tick" and step.gate and len(told.getlist("so")) < len(step.asks) and told.get("all") != "1":
-            raise SaidError(f"A gate holds until each of its points is so: {step.words} Nothing was changed.")
-        if action == "skip" and step.gate:
-            raise SaidError("A gate is not skipped: the lead may overrule it, with the reason.")
-        return CardMark(
-            key=step.key, state={"skip": "skipped", "overrule": "overruled"}.get(action, "done"),  # type: ignore[arg-type]
-            **self._reached(step) if action == "tick" else {}, note=note, by=str(self.person)[:120], at=timezone.now().isoformat(timespec="seconds"),
-        )  # fmt: skip
-
-    def _reached(self, step: Step) -> dict[str, Any]:
-        """Return how a step's fasteners were tightened. Raises InputError for a torque that does not read, or is far from its table's."""
-        if not step.fasteners:
-            return {}
-        told = self.request.POST
-        if told.get("reached") == "feel":
-            return {"reached": "feel"}
-        text = told.get("torque", "").strip()
-        if not text:
-            return {"reached": "torque"}
-        try:
-            read = parse("torque", text, self.units).value
-        except UnitError as error:
-            raise SaidError(f"{error} Nothing was changed.") from error
-        odd = torque_odd(step, read)
-        if odd is not None and told.get("sure") != "1":
-            raise SaidError(f"{odd.in_units(self.units)} Nothing was changed.")
-        return {"reached": "torque", "torque_nm": read}
 
 
 class Stuck(StageView):
@@ -120,25 +109,54 @@ class Stuck(StageView):
         return super().get_context_data(node=at(self.request.GET.get("at", START)), start=START, **kwargs)
 
 
-class SaidError(InputError):
-    """A refusal that is a whole sentence."""
+def _of_the_day(found: Progress) -> dict[str, Any]:
+    """Return how long the card still takes, and what is left of the day, in minutes."""
+    now, shop = timezone.localtime(), Shop.objects.first()
+    ends = datetime.combine(now.date(), shop.day_ends if shop else time(17), now.tzinfo)
+    return {
+        "minutes_left": found.minutes_left,
+        "day_left": max((ends - now).total_seconds() / 60.0, 0.0),
+        "day_ends": ends,
+    }
 
-    def __init__(self, sentence: str) -> None:
-        super().__init__("step", "this", sentence)
-        self.args = (sentence,)
+
+def _pictures(record: Job, place: int) -> dict[str, list[Photo]]:
+    """Return the photographs of a card by the key of their step."""
+    found: dict[str, list[Photo]] = {}
+    for photo in record.photos.filter(gone=False, step__startswith=f"{place}:"):
+        found.setdefault(photo.step.partition(":")[2], []).append(photo)
+    return found
 
 
-def _now(found: Progress, *, gloves: bool) -> list[dict[str, Any]]:
+def _shown(found: Progress, step: Step, setting: Mapping[str, tuple[float, float]], held: str) -> dict[str, Any]:
+    """Return a step as its page has it: the drawing of its way round, and what is written down at it, as the kit is to be set."""
+    field, fact = setting_of(found, step), None
+    if step.fact:
+        pair = setting.get(step.fact)
+        value = pair[1 if step.side == "right" else 0] if pair and field else None
+        words = field.words.capitalize() if field else FACTS.get(step.fact, step.fact.replace("_", " ").capitalize())
+        fact = {
+            "words": words,
+            "kind": field.kind if field else "",
+            "value": value,
+            "answers": ANSWERS.get(step.fact, ()),
+        }
+    return {"step": step, "held": held, "svg": orient_svg(step.drawing), "fact": fact}
+
+
+def _now(found: Progress, setting: Mapping[str, tuple[float, float]], *, gloves: bool) -> list[dict[str, Any]]:
     """Return the steps that can be worked on now: the next, and the next of the other side where that is free; with gloves on all that are open, of
     which one is shown."""
     if gloves:
-        return [{"step": step, "held": ""} for step in found.open]  # all of them: the page goes on without a connection
+        return [
+            _shown(found, step, setting, "") for step in found.open
+        ]  # all of them: the page goes on without a connection
     free = [step for step in found.open if not found.held(step)]
     first = free[:1] or list(found.open[:1])
     other = next(
         (s for s in free if first and s.side != first[0].side and s.side != "once" and first[0].side != "once"), None
     )
-    return [{"step": s, "held": found.held(s)} for s in (*first, *((other,) if other else ()))]
+    return [_shown(found, s, setting, found.held(s)) for s in (*first, *((other,) if other else ()))]
 
 
 def _rows(found: Progress) -> list[dict[str, Any]]:

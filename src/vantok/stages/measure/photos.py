@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import threading
 from io import BytesIO
 from typing import Any, cast
@@ -31,6 +32,8 @@ MOST_PIXELS = {"JPEG": 50_000_000, "PNG": 24_000_000, "WEBP": 24_000_000}
 LONGEST = 1600
 """Longest side as kept, pixels: a whole wheel arch stays legible."""
 QUALITY = 82
+STEP = re.compile(r"\d:[a-z0-9-]{1,40}")
+"""A step of a card: which kit, and its key."""
 _ONE_AT_A_TIME = threading.Lock()
 """Pictures are decoded one after another: what is needed at once does not grow with the people."""
 
@@ -61,7 +64,9 @@ def re_encode(upload: UploadedFile) -> tuple[bytes, int, int]:
     return out.getvalue(), upright.width, upright.height
 
 
-def keep_photo(user: User, pk: int, upload: UploadedFile, *, reading: int, area: str, caption: str) -> Photo:
+def keep_photo(
+    user: User, pk: int, upload: UploadedFile, *, reading: int, area: str, caption: str, step: str = ""
+) -> Photo:
     """Keep a photograph with a job, and with a reading or an inspection area of it.
 
     Decoded and written before the database is locked; a file whose row cannot be stored is taken away again. Raises
@@ -72,6 +77,7 @@ def keep_photo(user: User, pk: int, upload: UploadedFile, *, reading: int, area:
         job_id=pk,
         area=area if area in AREAS or area == PLATE else "",
         caption=" ".join(caption.split())[:120],
+        step=step if STEP.fullmatch(step) else "",
         by=user,
         width=width,
         height=height,
@@ -110,7 +116,11 @@ class Photos(View):
         try:
             if upload is None:
                 raise InputError("photograph", "nothing", "take or choose a picture first")
-            told: dict[str, Any] = {"area": request.POST.get("area", ""), "caption": request.POST.get("caption", "")}
+            told: dict[str, Any] = {
+                "area": request.POST.get("area", ""),
+                "caption": request.POST.get("caption", ""),
+                "step": request.POST.get("step", ""),
+            }
             keep_photo(cast("User", request.user), pk, upload, reading=identity(request.POST.get("reading")), **told)
         except InputError as error:
             messages.error(request, f"The photograph was not kept: {error}")

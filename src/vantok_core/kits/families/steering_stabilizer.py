@@ -15,9 +15,10 @@ from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
 from vantok_core.kits.curves import Typed
-from vantok_core.kits.families.damper import CLICK
 from vantok_core.kits.family import Data, FitCheck, Setting, SettingField, Shown, Span, StillFamily, held, quantities
 from vantok_core.model import JobModel
+
+CLICK = "click_count"
 
 
 class StabilizerData(Data):

@@ -1,0 +1,120 @@
+"""What a form of the card says: how a step was left, what was written down at it, what it taught."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from django.http import QueryDict
+from django.utils import timezone
+
+from vantok.desk.parts import setting_of
+from vantok.fields.ids import identity
+from vantok.people.models import User
+from vantok_core.base.errors import InputError, UnitError
+from vantok_core.base.units import System, parse
+from vantok_core.facts import CardMark, Learnt
+from vantok_core.procedure.card import Step
+from vantok_core.procedure.progress import Progress, torque_odd
+
+STATES: dict[str, Literal["done", "skipped", "overruled", "stopped"]] = {
+    "tick": "done", "skip": "skipped", "overrule": "overruled", "stop": "stopped"
+}  # fmt: skip
+
+
+class SaidError(InputError):
+    """A refusal that is a whole sentence."""
+
+    def __init__(self, sentence: str) -> None:
+        super().__init__("step", "this", sentence)
+        self.args = (f"{sentence} Nothing was changed.",)
+
+
+def mark_of(person: User, units: System, found: Progress, told: QueryDict) -> CardMark:
+    """Return the mark that a form makes of a step. Raises InputError where it cannot be."""
+    action, step = told.get("action", ""), found.card.step(told.get("key", ""))
+    if step is None:
+        raise InputError(
+            "step", told.get("key", ""), "the card has no such step: its kit was changed, and the card with it"
+        )
+    if action == "learn" or action not in STATES:
+        action = "tick"
+    note, missing = told.get("note", "").strip()[:200], _missing(found, step, told)
+    if action in ("skip", "overrule") and not note:
+        raise SaidError("Say why: the report keeps the reason.")
+    if step.gate:
+        _hold(action, step, told)
+    if step.key == "unpack":
+        _counted(action, missing, told)
+    done = {**_reached(units, step, told), **_written(units, found, step, told)} if action == "tick" else {}
+    return CardMark(
+        key=step.key, state=STATES[action], **done, missing=missing if action == "stop" else (), note=note, by=str(person)[:120],
+        at=timezone.now().isoformat(timespec="seconds"),
+    )  # fmt: skip
+
+
+def _hold(action: str, step: Step, told: QueryDict) -> None:
+    """Hold a gate: raises InputError until each of its points is so, and for one that is skipped."""
+    if action == "tick" and len(told.getlist("so")) < len(step.asks) and told.get("all") != "1":
+        raise SaidError(f"A gate holds until each of its points is so: {step.words}")
+    if action == "skip":
+        raise SaidError("A gate is not skipped: the lead may overrule it, with the reason.")
+
+
+def _missing(found: Progress, step: Step, told: QueryDict) -> tuple[str, ...]:
+    """Return the lines of the box's list that are not ticked as there."""
+    there = {identity(n) for n in told.getlist("there")}
+    if step.key != "unpack" or told.get("all") == "1":
+        return ()
+    return tuple(line for n, line in enumerate(found.card.contents, 1) if n not in there)
+
+
+def _counted(action: str, missing: tuple[str, ...], told: QueryDict) -> None:
+    """Raise InputError for a box that is ticked without being counted, and for one said to lack something that lacks nothing."""
+    if action == "tick" and missing:
+        raise SaidError(f"Not counted: {', '.join(missing)}. Tick what is there, or say that it is missing.")
+    if action == "stop" and not missing:
+        raise SaidError("Everything on the list is ticked as there: nothing is missing.")
+
+
+def _written(units: System, found: Progress, step: Step, told: QueryDict) -> dict[str, Any]:
+    """Return what was written down at a step. Raises InputError for a figure that does not read."""
+    text, field = told.get("fact", "").strip(), setting_of(found, step)
+    if not step.fact or not text:
+        return {}
+    return {"said": text[:200]} if field is None else {"figure": _read(field.kind, text, units)}
+
+
+def _reached(units: System, step: Step, told: QueryDict) -> dict[str, Any]:
+    """Return how a step's fasteners were tightened. Raises InputError for a torque that does not read, or is far from its table's."""
+    if not step.fasteners:
+        return {}
+    if told.get("reached") == "feel":
+        return {"reached": "feel"}
+    text = told.get("torque", "").strip()
+    if not text:
+        return {"reached": "torque"}
+    read = _read("torque", text, units)
+    odd = torque_odd(step, read)
+    if odd is not None and told.get("sure") != "1":
+        raise SaidError(odd.in_units(units))
+    return {"reached": "torque", "torque_nm": read}
+
+
+def _read(kind: str, text: str, units: System) -> float:
+    try:
+        return parse(kind, text, units).value
+    except UnitError as error:
+        raise SaidError(str(error)) from error
+
+
+def learnt_of(person: User, found: Progress, told: QueryDict) -> Learnt:
+    """Return what a card taught at a step. Raises InputError where nothing is said, or it is said of no step."""
+    words, step = " ".join(told.get("words", "").split())[:300], found.card.step(told.get("key", ""))
+    if step is None or not words:
+        raise SaidError("Say what is to be known at this step.")
+    what: Literal["step", "note", "left_out"] = "note"
+    if told.get("what") == "step":
+        what = "step"
+    elif told.get("what") == "left_out":
+        what = "left_out"
+    return Learnt(what=what, key=step.key, words=words, by=str(person)[:120], at=timezone.localdate().isoformat())
