@@ -107,3 +107,69 @@ def roll_gradient(sprung_mass: float, arm: float, front: float, rear: float) -> 
         )
     gradient = sprung_mass * arm / left_over
     return RollGradient(rad_per_ms2=gradient, deg_per_g=degrees(gradient * G), front_share=front / (front + rear))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AxleBar:
+    """An axle for comparing bars: roll stiffness of its springs (N m/rad), track (m), tyre rate (N/m), the bar's own roll stiffness (N m/rad, 0: none)."""
+
+    springs: float
+    track: float
+    tyre_rate: float
+    bar: float = 0.0
+
+    def __post_init__(self) -> None:
+        if min(self.springs, self.track, self.tyre_rate) <= 0.0 or self.bar < 0.0:
+            raise InputError(
+                "axle",
+                (self.springs, self.track, self.tyre_rate, self.bar),
+                "figures must be above nought, the bar's not below",
+            )
+
+    def rolled(self, *, with_bar: bool = True) -> float:
+        """Return its roll stiffness with the tyres in series, N m/rad."""
+        own, tyres = self.springs + (self.bar if with_bar else 0.0), self.tyre_rate * self.track**2 / 2.0
+        return own * tyres / (own + tyres)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BarShares:
+    """What a bar does on its axle: its share of the axle's roll stiffness and of both axles' (tyres left out), and the rate uneven ground feels at a wheel
+    (N/m)."""
+
+    bar_share: float
+    one_wheel_rate: float
+    bar_share_of_both: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BarChoice:
+    """Both axles' bars, and the front share of the roll stiffness, tyres in series, with the bars and without."""
+
+    front: BarShares
+    rear: BarShares
+    front_share: float
+    front_share_without_bars: float
+
+
+def bar_choice(front: AxleBar, rear: AxleBar) -> BarChoice:
+    """Return what two bars do to the balance: more at the rear turns in sharper, towards oversteer.
+
+    Formula: one-wheel rate `K / t^2`. Raises InputError as `AxleBar`. Source: method section 14.
+    """
+    whole = front.springs + rear.springs + front.bar + rear.bar
+
+    def of(axle: AxleBar) -> BarShares:
+        return BarShares(
+            bar_share=axle.bar / (axle.springs + axle.bar),
+            one_wheel_rate=axle.bar / axle.track**2,
+            bar_share_of_both=axle.bar / whole,
+        )
+
+    def share(*, bars: bool) -> float:
+        ahead, behind = front.rolled(with_bar=bars), rear.rolled(with_bar=bars)
+        return ahead / (ahead + behind)
+
+    return BarChoice(
+        front=of(front), rear=of(rear), front_share=share(bars=True), front_share_without_bars=share(bars=False)
+    )

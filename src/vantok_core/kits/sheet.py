@@ -141,25 +141,32 @@ def read_steps(text: str) -> list[dict[str, Any]]:
 def _step(lines: list[str], place: str) -> dict[str, Any]:
     found: dict[str, Any] = {"words": lines[0].strip()}
     for line in map(str.strip, lines[1:]):
-        word, colon, rest = line.partition(":")
-        if line.lower() in STANDS:
-            found["stands"] = STANDS[line.lower()]
-        elif line.lower() == ONCE:
-            found["side"] = "once"
-        elif line.lower() == UNDONE:
-            found["irreversible"] = True
-        elif line.lower().endswith(" people") and line[0].isdecimal():
-            found["people"] = int(line.split()[0])
-        elif colon and word.lower() == "picture":
-            found["drawing"] = rest.strip().replace(" ", "_")
-        elif colon and word.lower() == "tightens":
-            found["tightens"] = [name.strip() for name in rest.split(",") if name.strip()]
-        elif colon and word.lower() in SAID:
-            found[SAID[word.lower()]] = rest.strip()
-        else:
+        told = _line_of_step(line)
+        if told is None:
             known = "; ".join((*STANDS, ONCE, UNDONE, *(f"{word}: …" for word in (*SAID, "picture")), "2 people"))
             raise FileFormatError(place, f"“{line}” is none of: {known}")
+        found |= told
     return found
+
+
+def _line_of_step(line: str) -> dict[str, Any] | None:
+    """Return what a line below a step's words says of it; None for one that says nothing known."""
+    plain, (word, colon, rest) = line.lower(), line.partition(":")
+    word, rest = word.lower(), rest.strip()
+    if plain in STANDS:
+        return {"stands": STANDS[plain]}
+    if plain in (ONCE, UNDONE):
+        return {"side": "once"} if plain == ONCE else {"irreversible": True}
+    if people := _PEOPLE.fullmatch(plain):
+        return {"people": int(people[1])}
+    if not colon or word not in (*SAID, "picture"):
+        return None
+    if word == "tightens":
+        return {"tightens": [name.strip() for name in rest.split(",") if name.strip()]}
+    return {"drawing": rest.replace(" ", "_")} if word == "picture" else {SAID[word]: rest}
+
+
+_PEOPLE = re.compile(r"(\d+) people")
 
 
 def _value(kind: str, text: str, place: str, system: System) -> float:

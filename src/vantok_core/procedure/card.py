@@ -81,36 +81,35 @@ def _parts(job: Job, kit: Kit) -> Iterator[Step]:
     lifted = bool(kit.access) or any(step.stands == "stands" for step in own)
     yield Step(key="unpack", **texts["unpack"], told=hands(kit, lifted=lifted))
     yield Step(key="threads", **texts["threads"], caution=_rust(job))
-    works = list(_works(kit))
+    off, on = list(_works(kit, "off")), list(_works(kit, "on"))
     plain = [(n, what) for n, what in enumerate(kit.access) if work_of(what) is None]
-    yield from (step for step in works if step.off and step.stands == "wheels")
+    before, up, down = _of_sides(kit, own)
+    yield from _standing(off, on_wheels=True)
     for n, what in plain:
         yield Step(key=f"off-{n}", words=texts["off"]["words"].format(what=what), stands="stands", off=what)
-    before, up, down = _of_sides(kit, own)
-    yield from before
-    yield from (step for step in works if step.off and step.stands != "wheels")
-    yield from up
-    back = [step for step in works if step.on]
-    yield from (step for step in back if step.stands == "stands")
-    yield from down
-    yield from (step for step in back if step.stands != "stands")
+    yield from (*before, *_standing(off, on_wheels=False), *up)
+    yield from (step for step in on if step.stands == "stands")
+    yield from (*down, *(step for step in on if step.stands != "stands"))
     for n, what in reversed(plain):
         words = texts["on"]["words"].format(what=what)
         yield Step(key=f"on-{n}", words=words, check=texts["on"]["check"], on=what, anywhere=True)
 
 
-def _works(kit: Kit) -> Iterator[Step]:
-    """Yield the steps of the works to get at it that are described: what comes off in order, what goes back in reverse."""
+def _standing(steps: Sequence[Step], *, on_wheels: bool) -> list[Step]:
+    """Return the steps that are done with the vehicle on its wheels, or the others."""
+    return [step for step in steps if (step.stands == "wheels") == on_wheels]
+
+
+def _works(kit: Kit, way: Literal["off", "on"]) -> Iterator[Step]:
+    """Yield the steps of the works to get at it that are described: what comes off in order, or what goes back in reverse."""
     known = [(n, what, work) for n, what in enumerate(kit.access) if (work := work_of(what)) is not None]
-    for way, order in (("off", known), ("on", known[::-1])):
-        for n, what, work in order:
-            for i, told in enumerate(work[way]):
-                words = told["words"].format(what=what.capitalize())
-                yield Step(
-                    key=f"{way}-{n}" if i == 0 else f"{way}-{n}-{i}", words=words, stands=told["stands"], caution=told.get("caution", ""),
-                    check=told.get("check", ""), if_fails=told.get("if_fails", ""), drawing=told.get("drawing", ""),
-                    off=what if way == "off" else "", on=what if way == "on" else "",
-                )  # fmt: skip
+    for n, what, work in known if way == "off" else known[::-1]:
+        for i, told in enumerate(work[way]):
+            yield Step(
+                key=f"{way}-{n}" if i == 0 else f"{way}-{n}-{i}", words=told["words"].format(what=what.capitalize()), stands=told["stands"],
+                caution=told.get("caution", ""), check=told.get("check", ""), if_fails=told.get("if_fails", ""), drawing=told.get("drawing", ""),
+                off=what if way == "off" else "", on=what if way == "on" else "",
+            )  # fmt: skip
 
 
 def _rust(job: Job) -> str:

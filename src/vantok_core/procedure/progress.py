@@ -171,18 +171,7 @@ def card_verdict(found: Progress) -> Verdict:
             tone="level",
             sentences=(Say(f"The card of {found.card.kit.name} is done: set it, then read the heights."), *more),
         )
-    sides = []
-    for name in ("left", "right"):
-        done, count = found.side(name)
-        if count:
-            sides.append(
-                f"{name} side done"
-                if done == count
-                else f"{name} side at step {done + 1} of {count}"
-                if done
-                else f"{name} side not begun"
-            )
-    where = f"{', '.join(sides).capitalize()}. " if sides else ""
+    where = _where(found)
     felt = f"{len(found.by_feel)} by feel. " if found.by_feel else ""
     if found.missing:
         return Verdict(
@@ -198,6 +187,17 @@ def card_verdict(found: Progress) -> Verdict:
     if step.gate:
         return Verdict(tone="act", sentences=(Say(f"{where}{felt}At a gate: {step.words}{wait}"),))
     return Verdict(tone="act", sentences=(Say(f"{where}{felt}Next{at}: {step.words}"),))
+
+
+def _where(found: Progress) -> str:
+    """Return how far either side is, in words."""
+    sides = []
+    for name in ("left", "right"):
+        done, count = found.side(name)
+        if count:
+            now = "done" if done == count else f"at step {done + 1} of {count}" if done else "not begun"
+            sides.append(f"{name} side {now}")
+    return f"{', '.join(sides).capitalize()}. " if sides else ""
 
 
 def _loose(found: Progress) -> str:

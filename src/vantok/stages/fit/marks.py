@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from django.http import QueryDict
 from django.utils import timezone
@@ -10,12 +10,14 @@ from django.utils import timezone
 from vantok.desk.parts import setting_of
 from vantok.fields.ids import identity
 from vantok.people.models import User
-from vantok_core.base.errors import InputError, UnitError
+from vantok_core.base.check import read_form
+from vantok_core.base.errors import FileFormatError, InputError, UnitError
 from vantok_core.base.units import System, parse
 from vantok_core.facts import CardMark, Learnt
 from vantok_core.procedure.card import Step
 from vantok_core.procedure.progress import Progress, torque_odd
 
+Part = TypeVar("Part", CardMark, Learnt)
 STATES: dict[str, Literal["done", "skipped", "overruled", "stopped"]] = {
     "tick": "done", "skip": "skipped", "overrule": "overruled", "stop": "stopped"
 }  # fmt: skip
@@ -46,10 +48,19 @@ def mark_of(person: User, units: System, found: Progress, told: QueryDict) -> Ca
     if step.key == "unpack":
         _counted(action, missing, told)
     done = {**_reached(units, step, told), **_written(units, found, step, told)} if action == "tick" else {}
-    return CardMark(
+    mark = dict(
         key=step.key, state=STATES[action], **done, missing=missing if action == "stop" else (), note=note, by=str(person)[:120],
         at=timezone.now().isoformat(timespec="seconds"),
     )  # fmt: skip
+    return _checked(CardMark, mark)
+
+
+def _checked(kind: type[Part], told: dict[str, Any]) -> Part:
+    """Return a part of the card as told. Raises InputError for what it cannot be: a figure out of bounds, characters that cannot be shown."""
+    try:
+        return read_form(kind, told, "step")
+    except FileFormatError as error:
+        raise SaidError(f"{error.reason.rstrip('.')}.") from error
 
 
 def _hold(action: str, step: Step, told: QueryDict) -> None:
@@ -117,4 +128,5 @@ def learnt_of(person: User, found: Progress, told: QueryDict) -> Learnt:
         what = "step"
     elif told.get("what") == "left_out":
         what = "left_out"
-    return Learnt(what=what, key=step.key, words=words, by=str(person)[:120], at=timezone.localdate().isoformat())
+    told_at = timezone.localdate().isoformat()
+    return _checked(Learnt, {"what": what, "key": step.key, "words": words, "by": str(person)[:120], "at": told_at})

@@ -37,6 +37,24 @@ from vantok_core.files.cases.choosing import (
 )
 from vantok_core.files.cases.estimating import case_choice_odds, case_estimate, case_next_measurement
 from vantok_core.files.cases.failing import case_pressure_card, case_what_if
+from vantok_core.files.cases.floor import (
+    case_altitude,
+    case_bars,
+    case_brakes,
+    case_damper,
+    case_end_link,
+    case_eye_bush,
+    case_fade,
+    case_kick,
+    case_leaf,
+    case_leak,
+    case_mount_finder,
+    case_recamber,
+    case_settling,
+    case_tee,
+    case_trend,
+    case_tyre_pressure,
+)
 from vantok_core.files.cases.loads import (
     case_com,
     case_item_levers,
@@ -82,6 +100,10 @@ KINDS: dict[str, Callable[[Inputs], Outputs]] = {
     "what_if": case_what_if, "pressure_card": case_pressure_card,
     "estimate": case_estimate, "choice_odds": case_choice_odds, "next_measurement": case_next_measurement,
     "set_preload": case_set_preload, "set_spring": case_set_spring, "pressure_range": case_pressure_range,
+    "leak": case_leak, "altitude": case_altitude, "tee": case_tee, "leaf": case_leaf, "eye_bush": case_eye_bush,
+    "recamber": case_recamber, "tyre_pressure": case_tyre_pressure, "brakes": case_brakes, "damper": case_damper,
+    "fade": case_fade, "mount_finder": case_mount_finder, "end_link": case_end_link, "bars": case_bars,
+    "kick": case_kick, "settling": case_settling, "trend": case_trend,
 }  # fmt: skip
 
 
