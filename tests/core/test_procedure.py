@@ -9,9 +9,11 @@ from hypothesis import strategies as st
 
 from tests.core.samples import job
 from tests.core.test_families import KITS
-from vantok_core.facts import CardMark, Kit
+from vantok_core.facts import CardMark, Kit, Learnt
+from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.procedure.card import Card, card
+from vantok_core.procedure.lifting import heavy, lifting
 from vantok_core.procedure.progress import Progress, card_verdict, progress, torque_odd
 from vantok_core.procedure.stuck import START, at, tree
 from vantok_core.procedure.templates import sheets, work_of
@@ -29,10 +31,13 @@ def with_sheet(kit: Kit, access: int = 2, *, own: bool = True, spare: bool = Fal
     return read_kit(kit.model_dump() | told)
 
 
-def found(kit: Kit, nuts: str = "") -> Card:
+def found(kit: Kit, nuts: str = "", spring: str = "leaf_solid") -> Card:
     """Return the card of a kit on the sample vehicle."""
     one = job()
-    return card(one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"stop_nuts": nuts})}), kit)
+    return card(
+        one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"stop_nuts": nuts, "rear_spring": spring})}),
+        kit,
+    )
 
 
 def ticked(card: Card, count: int, reached: str = "torque") -> Progress:
@@ -43,11 +48,18 @@ def ticked(card: Card, count: int, reached: str = "torque") -> Progress:
 
 class Cards(unittest.TestCase):
     @settings(max_examples=120, deadline=None)
-    @given(st.sampled_from(sorted(KITS)), st.integers(0, 5), st.booleans(), st.booleans(), st.sampled_from(NUTS))
-    def test_whole_and_in_order(self, family: str, access: int, own: bool, spare: bool, nuts: str) -> None:
+    @given(
+        st.sampled_from(sorted(KITS)),
+        st.integers(0, 5),
+        st.booleans(),
+        st.booleans(),
+        st.sampled_from(NUTS),
+        st.sampled_from(sorted(SPRINGS)),
+    )
+    def test_whole_and_in_order(self, family: str, access: int, own: bool, spare: bool, nuts: str, spring: str) -> None:
         """Each fastener once a side; off before on, in reverse; a lifting gate before each work off the ground, a lowering one before it is down."""
         kit = with_sheet(KITS[family], access, own=own, spare=spare)
-        made = found(kit, nuts)
+        made = found(kit, nuts, spring)
         keys = [s.key for s in made.steps]
         self.assertEqual(len(keys), len(set(keys)))
         sides = ("left", "right") if family_of(kit).both_sides else ("once",)
@@ -122,6 +134,56 @@ class Cards(unittest.TestCase):
         self.assertEqual([m.note for _, m in progress(made, marks, baseline=True).deviations], ["on a lift"])
         gone = progress(made, [CardMark(key="kit-99-left")], baseline=True)
         self.assertEqual(gone.next, made.steps[0])
+
+    def test_how_it_is_lifted(self) -> None:
+        """Each body style has its points, stands are for the rating and not for today's weight, an axle that is unbolted is held; what nobody weighed is
+        lifted by two."""
+        pack = with_sheet(KITS["added_leaf"])
+        for body in BODIES:
+            vehicle = job().vehicle.model_copy(update={"body": body, "rear_axle_kg": 1900.0})
+            plan = lifting(job().model_copy(update={"vehicle": vehicle}), pack)
+            self.assertEqual(plan.told[1].values["side"].value, 950.0)
+            self.assertTrue("axle" in plan.words and plan.told[0].template)
+        blind = job().vehicle.model_copy(update={"rear_axle_kg": None})
+        self.assertIn(
+            "not read off its plate", lifting(job().model_copy(update={"vehicle": blind}), pack).told[1].template
+        )
+        self.assertIn("Nobody has said", str(found(pack).steps[0].told))
+        self.assertIn("Nothing".lower(), str(found(with_sheet(KITS["steering_stabilizer"], 0)).steps[0].told).lower())
+        light, weight = (pack.model_copy(update={"mass_kg": m}) for m in (8.0, 38.0))
+        self.assertIsNone(heavy(light))
+        self.assertEqual(heavy(weight).values["mass"].value, 38.0)  # type: ignore[union-attr]
+
+    def test_what_was_learnt_comes_along(self) -> None:
+        """A note at its step, a step of the shop's own after it, one whose place is gone at the end; nothing of the card is lost by it."""
+        kit = with_sheet(KITS["insert"])
+        plain = card(job(), kit)
+        known = (
+            Learnt(what="note", key="threads", words="Heat shield first."), Learnt(what="step", key="kit-1-left", words="Photograph the nut."),
+            Learnt(what="step", key="kit-88-left", words="Look once more."),
+        )  # fmt: skip
+        taught = card(job(), kit, known)
+        self.assertEqual([s.key for s in taught.steps if not s.key.startswith("learnt")], [s.key for s in plain.steps])
+        keys = [s.key for s in taught.steps]
+        self.assertEqual(keys[keys.index("kit-1-left") + 1], "learnt-1")
+        self.assertEqual((taught.step("learnt-1").side, keys[-2:]), ("left", ["learnt-2", "gate-end-1"]))  # type: ignore[union-attr]
+        self.assertEqual(taught.step("threads").learnt[0].words, "Heat shield first.")  # type: ignore[union-attr]
+
+    def test_time_left(self) -> None:
+        """What is still open takes its share of the kit's hours; a break counts for nothing; a box that lacks something holds everything."""
+        made = found(with_sheet(KITS["insert"]))
+        marks = [
+            CardMark(key=s.key, at=f"2026-03-04T{8 + n // 6:02}:{10 * (n % 6):02}:00+00:00")
+            for n, s in enumerate(made.steps[:4])
+        ]
+        late = [*marks, CardMark(key=made.steps[4].key, at="2026-03-05T09:00:00+00:00")]
+        self.assertEqual(progress(made, late, baseline=True).worked_minutes, 30.0)
+        self.assertLess(progress(made, late, baseline=True).minutes_left, 60.0 * made.kit.hours)
+        stopped = progress(made, [CardMark(key="unpack", state="stopped", missing=("bolts",))], baseline=True)
+        self.assertIn("Missing from the box: bolts", stopped.held(made.steps[1]))
+        self.assertEqual(
+            (stopped.held(made.steps[0]), card_verdict(stopped).tone, stopped.next), ("", "limit", made.steps[0])
+        )
 
     def test_a_wild_torque(self) -> None:
         """Ten times the table's, or a tenth, is asked about; near it is not, nor where the table has none."""

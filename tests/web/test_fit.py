@@ -50,7 +50,7 @@ class Card(DemoCase):
                 if step.fasteners
                 else {}
             )
-            self.leave(job, step.key, **feel)
+            self.leave(job, step.key, **feel, **({"fact": "2 spacers, bagged"} if step.gate == "end" else {}))
             self.assertEqual(len(self.card(job).marks), before + 1, step)
         self.assertTrue("The card of Ferrywell bellows, middle is done" in self.page("fit", job))
         self.assertTrue(Desk.look(job.pk).done["fit"])
@@ -59,6 +59,7 @@ class Card(DemoCase):
         marks = self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["card"]
         self.assertEqual(len(marks), len(self.card(job).card.steps))
         self.assertEqual({m["by"] for m in marks}, {"Marit Solheim-Vane"})
+        self.assertTrue("Left over: 2 spacers, bagged" in self.page("report", job))
         last = self.card(job).card.steps[-1].key
         self.assertTrue("only the last step" in self.leave(job, marks[0]["key"], "back"))
         self.leave(job, last, "back")
@@ -207,6 +208,8 @@ class Card(DemoCase):
             ({"bracket": "52.3", "bush": "45.1", "stock": "1 x 4, 1.5 x 4, 2 x 2, 3 x 2"}, "4 washers: 3.50 mm on one side, 3.50 mm on the other"),
             ({"bracket": "45", "bush": "52", "stock": "1"}, "wider than its bracket"), ({"bracket": "wide", "bush": "52", "stock": "1"}, "wide"),
             ({"t": "110", "d": "12 mm", "from": "dry", "to": "oiled"}, "oiled that takes 82"), ({"t": "-4", "d": "12", "to": "²"}, "above zero"),
+            ({"route": "1500", "travel": "200", "hot": "300"}, "of slack for the axle's full travel; 11 ties"),
+            ({"route": "100", "travel": "20", "hot": "300"}, "hot part"),
         ):  # fmt: skip
             self.assertTrue(said in words(self.client.get(reverse("helps", args=[job.pk]), told)), said)
         for place, said in (

@@ -33,7 +33,8 @@ def tyre_pressure(
     """Return the pressure one tyre needs under a load.
 
     Formula: the maker's table (pressure, load), straight lines between, under the first row its pressure; else `p_max (W / W_max)^1.25`; never under the
-    least. Arguments: load, most_load: N; most_pressure, least: Pa; rate: N/m. Raises InputError for a table that does not rise, a load above its last row or above
+    least. Arguments: load, most_load: N; most_pressure, least: Pa; rate: N/m. Raises InputError for a table that does not rise, a load above its
+    last row or above
     the tyre's, figures not above nought. Source: method section 13.
     """
     if load < 0.0 or (rate is not None and rate <= 0.0):

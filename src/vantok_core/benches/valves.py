@@ -98,7 +98,8 @@ class Mixed:
 def at_click(clicks: Sequence[tuple[float, Valves]], click: float) -> Mixed:
     """Return a damper at a click, between two a straight mix of their forces.
 
-    Arguments: clicks: number and curves (m/s, N), rising; click: its number. Raises InputError for a click outside them, or numbers that do not rise. Source: method section 14.
+    Arguments: clicks: number and curves (m/s, N), rising; click: its number. Raises InputError for a click outside them, or numbers that do not
+    rise. Source: method section 14.
     """
     numbers = [n for n, _ in clicks]
     if not clicks or numbers != sorted(set(numbers)):

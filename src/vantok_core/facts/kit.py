@@ -32,7 +32,7 @@ Drawing = Literal[
 """Ways round that a step may be drawn with."""
 FACTS = {
     "spacer_stands": "Spacers used under the pad, pad to pad as read", "old_stop": "The old stop: left in, or taken out",
-    "line_route": "Where the line runs, and where its valve is",
+    "leftovers": "Leftover parts, and where they are kept", "line_route": "Where the line runs, and where its valve is",
 }  # fmt: skip
 """What may be written down at a step beside a setting, and how it is asked for."""
 ANSWERS = {"old_stop": ("left in", "taken out")}

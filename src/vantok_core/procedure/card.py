@@ -199,6 +199,7 @@ def _with_gates(parts: Sequence[Step], job: Job, kit: Kit) -> Iterator[Step]:
             asks=asks,
             why=text["why"],
             told=plan.told if plan else (),
+            fact="leftovers" if name == "end" else "",
         )
 
     lifted = weighed = False

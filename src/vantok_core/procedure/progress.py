@@ -75,6 +75,11 @@ class Progress:
         return tuple(line for mark in self.marks.values() if mark.state == "stopped" for line in mark.missing)
 
     @property
+    def leftovers(self) -> str:
+        """What parts were left over, and where they are kept, as written at the end."""
+        return next((m.said for s, m in self.written if s.fact == "leftovers"), "")
+
+    @property
     def written(self) -> tuple[tuple[Step, CardMark], ...]:
         """What was written down at the steps: settings as they were made, the old stop, the line's way."""
         return tuple(

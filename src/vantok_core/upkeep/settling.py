@@ -41,7 +41,8 @@ def settled(
 ) -> Settled:
     """Return how a height read again stands against the settling expected.
 
-    Formula: beyond `1.645 hypot(sigmas)` it is more or less than expected. Arguments: fitted, now, expected, sigma_fitted, sigma_now: m. Raises InputError for sigmas not above
+    Formula: beyond `1.645 hypot(sigmas)` it is more or less than expected. Arguments: fitted, now, expected, sigma_fitted, sigma_now: m. Raises
+    InputError for sigmas not above
     nought. Source: method section 17.
     """
     if min(sigma_fitted, sigma_now) <= 0.0:

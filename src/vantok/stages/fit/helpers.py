@@ -9,6 +9,7 @@ from vantok.desk.stage import StageView
 from vantok_core.base.errors import InputError, UnitError
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.base.units import UNITS, parse
+from vantok_core.benches.air import air_line
 from vantok_core.benches.thread import NUT_FACTORS, find_thread, torque_in_state, washers
 
 STATES = {"dry": "dry", "oiled": "oiled", "locker": "with locker, wet", "anti_seize": "with anti-seize"}
@@ -27,12 +28,26 @@ class Helpers(StageView):
         """Add what was asked and what it comes to."""
         told = {
             name: self.request.GET.get(name, "").strip()
-            for name in ("t", "d", "from", "to", "bracket", "bush", "stock", "over", "pitch", "tpi")
+            for name in (
+                "t",
+                "d",
+                "from",
+                "to",
+                "bracket",
+                "bush",
+                "stock",
+                "over",
+                "pitch",
+                "tpi",
+                "route",
+                "travel",
+                "hot",
+            )
         }
         return super().get_context_data(
             told=told, states=STATES.items(), torque=self._answer(self._torque, told, "t", "d"),
             washers=self._answer(self._washers, told, "bracket", "bush", "stock"),
-            thread=self._answer(self._thread, told, "over"), **kwargs,
+            thread=self._answer(self._thread, told, "over"), line=self._answer(self._line, told, "route", "travel"), **kwargs,
         )  # fmt: skip
 
     def _answer(
@@ -84,6 +99,20 @@ class Helpers(StageView):
                 f"{found.count} washers: {{l}} mm on one side, {{r}} mm on the other; {{play}} mm of play is left.",
                 values,
             )
+        ]
+
+    def _line(self, told: dict[str, str]) -> list[Say]:
+        hot = self._length(told["hot"]) if told["hot"] else 0.0
+        found = air_line(self._length(told["route"]), self._length(told["travel"]), hot=hot)
+        values = {"length": length(found.length), "travel": length(self._length(told["travel"]))}
+        return [
+            Say(
+                f"Cut {{length}}: the route and {{travel}} of slack for the axle's full travel; {found.ties} ties.",
+                values,
+            ),
+            Say(
+                "Off the bag's top, clear of exhaust, shaft and sharp edges; the valve where a hand reaches it, out of stones and of the towing gear's way."
+            ),
         ]
 
     def _thread(self, told: dict[str, str]) -> list[Say]:
