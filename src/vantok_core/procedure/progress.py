@@ -113,6 +113,11 @@ class Progress:
         return (times[-1] - times[0]).total_seconds() / 60.0 if len(times) > 1 else None
 
     @property
+    def took(self) -> tuple[tuple[str, float], ...]:
+        """Minutes of each side so far, from its first mark to its last."""
+        return tuple((side, m) for side in ("left", "right") if (m := self.minutes(side)) is not None)
+
+    @property
     def worked_minutes(self) -> float:
         """Minutes of hands at it: from mark to mark, without what was longer than a break."""
         times = sorted(t for mark in self.marks.values() if (t := _time(mark.at)) is not None)
