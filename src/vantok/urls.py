@@ -9,6 +9,7 @@ from vantok.instruments.pages import Instruments, Panel, Take
 from vantok.shelf.editor import KitEditor
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
 from vantok.stages.choose.beside import SideBySide, Tradeoff
+from vantok.stages.choose.carried import Fails, PressureCard, PressureCardPdf
 from vantok.stages.choose.pages import Choose, Closer, Odds
 from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
@@ -40,7 +41,7 @@ handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
     "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
-    "tradeoff", "quote", "fit", "stuck", "helps", "set", "prove", "report", "history",
+    "tradeoff", "quote", "fit", "stuck", "helps", "set", "card", "fails", "prove", "report", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -82,6 +83,9 @@ urlpatterns = [
     path(JOB + "fit/helps/", Helpers.as_view(), name="helps"),
     path(JOB + "fit/stuck/", Stuck.as_view(), name="stuck"),
     path(JOB + "set/", SetStage.as_view(), name="set"),
+    path(JOB + "set/card/", PressureCard.as_view(), name="card"),
+    path(JOB + "set/card.pdf", PressureCardPdf.as_view(), name="card-pdf"),
+    path(JOB + "set/fails/", Fails.as_view(), name="fails"),
     path(JOB + "set/trial/", Trial.as_view(), name="trial"),
     path(JOB + "prove/", Prove.as_view(), name="prove"),
     path(JOB + "report/", Report.as_view(), name="report"),

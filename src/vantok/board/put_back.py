@@ -41,7 +41,7 @@ RIGHTS_OF_FIELD = {
     **dict.fromkeys(("length_m", "length_right_m", "target_source", "front_raise_m", "contact"), "choose"),
     "defaults": "rate", "never_empty": "measure", "already": "measure",
     "empty_load": "measure", "planned": "measure", "weights": "choose",
-    "to_follow": "choose", "quote": "quote",
+    "to_follow": "choose", "quote": "quote", "proving": "measure",
 }  # fmt: skip
 """Fields that take a right of their own, in whichever kind they stand."""
 

@@ -67,7 +67,7 @@ def _import_job(user: User, found: core.Job) -> Job:
         contact=target.contact,
         already=_dumped(found.already), never_empty=found.never_empty,
         planned=[one.model_dump() for one in found.planned], weights=dict(found.weights),
-        to_follow=[one.model_dump() for one in found.to_follow], quote=_dumped(found.quote),
+        to_follow=[one.model_dump() for one in found.to_follow], quote=_dumped(found.quote), proving=_dumped(found.proving),
         empty_load=_dumped(found.empty_load),
         answers={c.code: c.answer for c in found.complaints if c.answer},
     )  # fmt: skip

@@ -33,6 +33,7 @@ from vantok_core.facts import (
     LoadItem,
     People,
     PlannedChange,
+    Proving,
     QuoteSheet,
     Tank,
     Target,
@@ -61,7 +62,7 @@ MENDED = {
     "restored": "trailer", "empty_load": "measure", "planned": "diagnose", "trailer_items": "trailer",
     "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
     "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
-    "quote": "quote", "to_follow": "choose",
+    "quote": "quote", "proving": "prove", "to_follow": "choose",
 }  # fmt: skip
 """Where a field, else a part of the job, is entered; everything else on Listen."""
 
@@ -136,6 +137,8 @@ class Facts:
         if record.empty_load:
             found["empty_load"] = self._part(EmptyLoad, record.empty_load, "empty_load", "what it carries empty")
         found["to_follow"] = self._parts(ToFollow, record.to_follow, "choose", "a kit to follow")
+        if record.proving:
+            found["proving"] = self._part(Proving, record.proving, "proving", "leaks, clearances and drives")
         if record.quote:
             found["quote"] = self._part(QuoteSheet, record.quote, "quote", "the quote")
         if (hour := getattr(record, "hour", None)) is not None:  # read with the job, see `load_record`

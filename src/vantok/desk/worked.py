@@ -17,6 +17,7 @@ from vantok_core.judge.already import Already, already
 from vantok_core.judge.checks import baseline_missing, check_sheet, expected_before
 from vantok_core.judge.deciding import Deciding, deciding
 from vantok_core.judge.diagnose import Diagnosis, diagnose
+from vantok_core.judge.failing import Failure, failures
 from vantok_core.judge.next_step import NextStep, next_step
 from vantok_core.judge.planned import Planned, planned
 from vantok_core.judge.prove import Proof, prove
@@ -148,6 +149,12 @@ class Worked:
             return prove(at_other_settings(staged(model.for_job(self.job.as_of(count)))))
 
         return tuple(self._try("proof", partial(then, n + 1)) for n in range(len(self.job.earlier)))
+
+    @cached_property
+    def failures(self) -> tuple[Failure, ...]:
+        """What happens if what is fitted fails."""
+        model, fitting = self.in_hand, self.job.fitting
+        return (self._try("what if it fails", lambda: failures(model, fitting)) or ()) if model and fitting else ()
 
     @cached_property
     def next_step(self) -> NextStep | None:

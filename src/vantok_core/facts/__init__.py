@@ -16,6 +16,7 @@ from vantok_core.facts.job import Job
 from vantok_core.facts.kinds import MOST_ITEMS, MOST_READINGS, Facts, one_line
 from vantok_core.facts.kit import Kit
 from vantok_core.facts.load import EmptyLoad, JobState, LoadItem, LoadZone, People, PlannedChange, Tank, TrailerItem
+from vantok_core.facts.proving import Proving
 from vantok_core.facts.quote import QuoteLine, QuoteSheet
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import Equipment, JobVehicle, NamedPoint
@@ -42,6 +43,7 @@ __all__ = [
     "NamedPoint",
     "People",
     "PlannedChange",
+    "Proving",
     "QuoteLine",
     "QuoteSheet",
     "Tank",

@@ -29,6 +29,7 @@ from vantok_core.facts.kinds import (
     Words,
 )
 from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
+from vantok_core.facts.proving import Proving
 from vantok_core.facts.quote import HOUR, Money, QuoteSheet
 from vantok_core.facts.reading import JobReading
 from vantok_core.facts.vehicle import JobVehicle
@@ -45,6 +46,7 @@ class Job(Facts):
     earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand;
     hour_price: of an hour's work in this shop;
     to_follow: kits agreed to go on after it, one after the other. quote: what was offered, and what the customer said.
+    proving: leaks, clearances, drives, changes one at a time.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
     """
@@ -80,6 +82,7 @@ class Job(Facts):
     hour_price: Money = HOUR
     to_follow: Annotated[tuple[ToFollow, ...], Field(max_length=MOST_PARTS)] = ()
     quote: QuoteSheet | None = None
+    proving: Proving = Proving()
 
     @model_validator(mode="after")
     def _states_named_once(self) -> Job:

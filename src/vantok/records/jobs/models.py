@@ -107,6 +107,7 @@ class Job(models.Model):
     weights = models.JSONField("what counts in the choice", default=dict, blank=True)
     to_follow = models.JSONField("kits to follow", default=list, blank=True)
     quote = models.JSONField("quote", default=dict, blank=True)
+    proving = models.JSONField("leaks, clearances, drives and changes", default=dict, blank=True)
     already = models.JSONField("on already when it came", default=dict, blank=True)
     no_baseline = models.CharField("no empty baseline, because", max_length=200, blank=True)
     school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")

@@ -19,6 +19,7 @@ from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.shown import main_datum
+from vantok_core.kits.card_for import can_have
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, kept_within
 from vantok_core.kits.registry import family_of
@@ -42,6 +43,7 @@ class SetStage(StageView):
             fitting=fitting,
             written=written_of(self.desk.cards[-1]) if self.desk.cards else (),
             kit=fitting.kit,
+            has_card=can_have(fitting),
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),
             caution=_caution(fitting),

@@ -1,0 +1,123 @@
+"""What proves the work beside the tape: leaks, clearances, drives before and after, changes one at a time, settings that suited a road."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from vantok_core.facts.kinds import Facts, Key, Name, Sentence
+
+Pascals = Annotated[float, Field(ge=0.0, le=3e6, allow_inf_nan=False)]
+Kelvin = Annotated[float, Field(ge=200.0, le=350.0, allow_inf_nan=False)]
+Stamp = Annotated[str, Field(max_length=40)]
+Mark = Annotated[str, Field(max_length=80)]
+"""A kit and its setting in one line, as a reading has it."""
+Moment = Literal["before", "after"]
+
+
+class LeakTest(Facts):
+    """A bag, or both on one line, pressed up and read again, its height held. p1_pa, p2_pa: gauge; kelvin_1, kelvin_2; began, ended: when (ISO 8601);
+    soaped: whole bag
+    and fittings; bubbles: where, empty for none."""
+
+    key: Key
+    side: Literal["left", "right", "both"]
+    p1_pa: Annotated[float, Field(gt=0.0, le=3e6, allow_inf_nan=False)]
+    kelvin_1: Kelvin
+    began: Stamp
+    by: Name = ""
+    soaped: bool = False
+    bubbles: Sentence = ""
+    p2_pa: Pascals | None = None
+    kelvin_2: Kelvin | None = None
+    ended: Stamp = ""
+    ended_by: Name = ""
+
+
+class Clearance(Facts):
+    """A place where parts might meet, looked at: where it is looked at, how, what was found; left_m: what is left, chalk or clay squeezed to that; mark:
+    the kit
+    and setting it was looked at with, since another one asks for it again."""
+
+    what: Literal["frame_tyre", "insert_perch", "tyre_bar", "lines", "reservoir", "exhaust"]
+    where: Literal["rest", "bump", "droop", "left_lock", "right_lock"]
+    moment: Moment = "after"
+    how: Literal["", "hand", "wheels_off", "engine"] = ""
+    found: Literal["clear", "touches", "witnessed"]
+    left_m: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)] | None = None
+    note: Sentence = ""
+    mark: Mark = ""
+    by: Name = ""
+    at: Stamp = ""
+
+
+Graded = Literal["fine", "marginal", "poor", "upgrade"]
+
+
+class Drive(Facts):
+    """A drive over a course at a fixed speed (km/h) and load (key of a state; empty: as it stood), graded by category; rater: owner or technician; told:
+    from memory, not
+    driven for this sheet; felt: felt words; expected: what was expected of the work, noted before it."""
+
+    key: Key
+    moment: Moment
+    rater: Literal["owner", "technician"]
+    course: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
+    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)] | None = None
+    state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
+    grades: Annotated[dict[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], Graded], Field(max_length=40)] = {}
+    felt: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], ...], Field(max_length=20)] = ()
+    words: Sentence = ""
+    expected: Sentence = ""
+    told: bool = False
+    mark: Mark = ""
+    by: Name = ""
+    at: Stamp = ""
+
+    @model_validator(mode="after")
+    def _says_something(self) -> Drive:
+        if not (self.grades or self.felt or self.words):
+            raise ValueError("a drive without a grade or a word says nothing")
+        return self
+
+
+class Loop(Facts):
+    """One change at a time: what was changed and why, from which kit and setting to which, how it went, whether it stayed."""
+
+    key: Key
+    what: Annotated[str, Field(min_length=1, max_length=200)]
+    why: Sentence = ""
+    mark_before: Mark = ""
+    mark_after: Mark = ""
+    outcome: Literal["", "better", "worse", "same"] = ""
+    basis: Literal["", "read", "driven", "told"] = ""
+    stays: Literal["", "kept", "put_back"] = ""
+    by: Name = ""
+    at: Stamp = ""
+
+    @model_validator(mode="after")
+    def _rests_on_something(self) -> Loop:
+        if self.outcome and not self.basis:
+            raise ValueError("say what better or worse rests on: read, driven or told")
+        return self
+
+
+class Remembered(Facts):
+    """A setting that suited a kind of road, with the words that went with it."""
+
+    road: Literal["highway", "town", "rough"]
+    mark: Mark
+    words: Sentence = ""
+    by: Name = ""
+    at: Stamp = ""
+
+
+class Proving(Facts):
+    """All of it, each in the order it was done."""
+
+    leaks: Annotated[tuple[LeakTest, ...], Field(max_length=60)] = ()
+    clearances: Annotated[tuple[Clearance, ...], Field(max_length=120)] = ()
+    drives: Annotated[tuple[Drive, ...], Field(max_length=60)] = ()
+    loops: Annotated[tuple[Loop, ...], Field(max_length=60)] = ()
+    roads: Annotated[tuple[Remembered, ...], Field(max_length=30)] = ()
