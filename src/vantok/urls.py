@@ -25,6 +25,7 @@ from vantok.stages.measure.pages import CellView, Measure, Since
 from vantok.stages.measure.photos import Photos, PhotoView
 from vantok.stages.measure.prove import Prove
 from vantok.stages.measure.walk import Walk
+from vantok.stages.prove.pages import Clear, DriveSheet, Leak
 from vantok.stages.vehicle.pages import VehicleStage
 from vantok.stages.weigh.limit_pages import Coach, Limits
 from vantok.stages.weigh.pages import Plan, PlanCsv, TryPlace
@@ -41,7 +42,7 @@ handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
     "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
-    "tradeoff", "quote", "fit", "stuck", "helps", "set", "card", "fails", "prove", "report", "history",
+    "tradeoff", "quote", "fit", "stuck", "helps", "set", "card", "fails", "prove", "leak", "clear", "drive", "report", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -87,6 +88,9 @@ urlpatterns = [
     path(JOB + "set/card.pdf", PressureCardPdf.as_view(), name="card-pdf"),
     path(JOB + "set/fails/", Fails.as_view(), name="fails"),
     path(JOB + "set/trial/", Trial.as_view(), name="trial"),
+    path(JOB + "prove/leak/", Leak.as_view(), name="leak"),
+    path(JOB + "prove/clearances/", Clear.as_view(), name="clear"),
+    path(JOB + "prove/drive/", DriveSheet.as_view(), name="drive"),
     path(JOB + "prove/", Prove.as_view(), name="prove"),
     path(JOB + "report/", Report.as_view(), name="report"),
     path(JOB + "report.pdf", ReportPdf.as_view(), name="report-pdf"),

@@ -36,6 +36,7 @@ class Story:
     inches: bool = False
     done: bool = False
     fitted: bool = False
+    driven: bool = False
     half_card: bool = False
     never_empty: bool = False
     already: dict[str, Any] = field(default_factory=dict)
@@ -116,7 +117,7 @@ STORIES = [
         complaints=["sags"], words="Needs to stand level with the glider trailer on.", use=["tows"], empty=(1180, 840),
         loaded={"name": "Glider trailer", "tongue_kg": 160, "trailer_kg": 1150}, items=[("winch and cable", 260, 3.3, 0.05)],
         true=(43e3, 52e3), heights={"FL": 0.862, "FR": 0.861, "RL": 0.931, "RR": 0.930},
-        extra={"stop_gap": (0.070, 0.070), "pad_to_pad": (0.166, 0.166)}, kit="FW-M", after=("loaded",), leak=0.28, fitted=True,
+        extra={"stop_gap": (0.070, 0.070), "pad_to_pad": (0.166, 0.166)}, kit="FW-M", after=("loaded",), leak=0.28, fitted=True, driven=True,
         inches=True,
     ),
     Story(

@@ -30,7 +30,9 @@ from vantok.stages.choose.actions import choose_kit
 from vantok.stages.choose.quote import save_quote
 from vantok_core.base.units import inches_text
 from vantok_core.facts import CardMark, QuoteSheet
+from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.facts import Job as CoreJob
+from vantok_core.facts.proving import Drive, Graded, LeakTest, Moment, Proving, Rater
 from vantok_core.files.readings_csv import HeightRow
 from vantok_core.judge.offer import lines_for
 from vantok_core.kits.staged import with_parts
@@ -192,6 +194,43 @@ def _fit(story: Story, job: Job, code: str) -> None:
         _accepted_quote(job)
     if fitting.done or fitting.card:
         begin_work(job)
+    if story.driven:
+        job.refresh_from_db()
+        job.proving = _proving(Desk.open(job.pk).job.fitting)
+        job.save()
+
+
+def _proving(fitting: CoreFitting | None) -> dict[str, Any]:
+    """Return a drive before and after by two raters, and a leak test that waits to be read again."""
+    assert fitting is not None
+
+    def drive(key: str, moment: Moment, rater: Rater, grades: dict[str, Graded], words: str = "") -> Drive:
+        day = "2026-03-02T09:10:00+00:00" if moment == "before" else "2026-03-03T16:40:00+00:00"
+        return Drive(
+            key=key, moment=moment, rater=rater, course="bump", speed_kmh=20.0, state="loaded", grades=grades, words=words, by="Tobin Ashgrove", at=day,
+            mark=fitting.mark if moment == "after" else "",
+        )  # fmt: skip
+
+    drives = (
+        drive("d1", "before", "technician", {"stance": "poor", "bounces": "marginal", "bottoms": "marginal"}),
+        drive(
+            "d2", "before", "owner", {"stance": "poor", "bottoms": "poor"}, "The trailer presses it into the ground."
+        ),
+        drive("d3", "after", "technician", {"stance": "marginal", "bounces": "marginal", "bottoms": "fine"}),
+        drive(
+            "d4", "after", "owner", {"stance": "marginal", "bottoms": "fine"}, "Nearly level, and it no longer bangs."
+        ),
+    )
+    waiting = LeakTest(
+        key="l1",
+        side="left",
+        p1_pa=250_000.0,
+        kelvin_1=291.15,
+        began="2026-03-03T17:20:00+00:00",
+        by="Tobin Ashgrove",
+        soaped=True,
+    )
+    return Proving(drives=drives, leaks=(waiting,)).model_dump(mode="json")
 
 
 def _accepted_quote(job: Job) -> None:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from vantok_core.base.say import Say, Verdict
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.lead import led_by_limits
+from vantok_core.judge.leaking import stopping
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
 from vantok_core.procedure.progress import card_verdict
@@ -25,7 +27,9 @@ def stage_verdict(desk: Desk, stage: str) -> Verdict:
         return Verdict(tone="limit", sentences=(Say(desk.problem),))
     if stage in ("listen", "vehicle") or desk.diagnosis is None:
         return start_verdict(desk.job, desk.missing)
-    return _judgement(desk, stage, desk.diagnosis)
+    found = _judgement(desk, stage, desk.diagnosis)
+    stops = stopping(desk.job) if stage in ("prove", "report") else ()
+    return replace(found, tone="limit", sentences=(*stops, *found.sentences)) if stops else found
 
 
 def _judgement(desk: Desk, stage: str, diagnosis: Diagnosis) -> Verdict:

@@ -14,6 +14,7 @@ Stamp = Annotated[str, Field(max_length=40)]
 Mark = Annotated[str, Field(max_length=80)]
 """A kit and its setting in one line, as a reading has it."""
 Moment = Literal["before", "after"]
+Rater = Literal["owner", "technician"]
 
 
 class LeakTest(Facts):
@@ -62,7 +63,7 @@ class Drive(Facts):
 
     key: Key
     moment: Moment
-    rater: Literal["owner", "technician"]
+    rater: Rater
     course: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
     speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)] | None = None
     state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""

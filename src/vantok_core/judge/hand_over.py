@@ -9,6 +9,7 @@ from vantok_core.base.say import Say, length, mass
 from vantok_core.facts import Job
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.lead import passed_limits, zones_said
+from vantok_core.judge.leaking import still_open, stopping
 from vantok_core.judge.prove import Proof
 from vantok_core.judge.unweighed import Unweighed, weigh_it
 from vantok_core.kits.fit import fit_checks
@@ -35,6 +36,7 @@ def open_points(
             said = weigh_it(one)
             found.append(Say(f"“{one.state.name}” was never weighed. {said.template}", said.values))
     found += [Say(f"A fault stands: {area.words.split(':')[0]}.") for area, _ in standing_faults(job)]
+    found += [*stopping(job), *still_open(job)]
     if job.fitting is not None:
         found += _fitted(job, proof)
     found += [

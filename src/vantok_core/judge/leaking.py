@@ -5,6 +5,7 @@ Source: method section 11.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
@@ -149,3 +150,36 @@ def clearances_asked(job: Job) -> tuple[Asked, ...]:
             )
         )
     return tuple(rows)
+
+
+def stopping(job: Job) -> tuple[Say, ...]:
+    """Return what stops a vehicle from leaving: parts that touch with the kit as it is set now, bags that leak."""
+    touching = [one.words for one in clearances_asked(job) if one.last is not None and one.last.found == "touches"]
+    found = [Say(f"Touches: {', '.join(touching)}. Cure it before any drive.")] if touching else []
+    for test in _last_of_each(job.proving.leaks):
+        figures = _figures(test)
+        if test.bubbles or (figures is not None and figures.verdict == "fault"):
+            found.append(
+                Say(
+                    f"The {test.side} bag leaks: find it before it leaves."
+                    if test.side != "both"
+                    else "The bags leak: find it before it leaves."
+                )
+            )
+    return tuple(found)
+
+
+def still_open(job: Job) -> tuple[Say, ...]:
+    """Return what was begun and not ended: leak tests not read again, clearances to be looked at anew."""
+    waiting = [test.side for test in _last_of_each(job.proving.leaks) if test.p2_pa is None]
+    found = [Say(f"The leak test ({side}) was not read again.") for side in waiting]
+    anew = [one.words for one in clearances_asked(job) if one.anew]
+    return (
+        *found,
+        *((Say(f"To be looked at again with the setting as it is now: {', '.join(anew)}."),) if anew else ()),
+    )
+
+
+def _last_of_each(tests: Sequence[LeakTest]) -> list[LeakTest]:
+    """Return the last test of each side."""
+    return list({test.side: test for test in tests}.values())

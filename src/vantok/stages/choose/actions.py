@@ -14,7 +14,10 @@ from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import learnt_of
 from vantok_core.base.errors import InputError
+from vantok_core.facts import Fitting as CoreFitting
+from vantok_core.facts import Proving
 from vantok_core.facts.kinds import MOST_PARTS
+from vantok_core.facts.proving import Loop
 from vantok_core.kits.registry import read_kit
 from vantok_core.kits.together import Together
 
@@ -139,6 +142,21 @@ def propose_kit(person: User, job: Job, kit: dict[str, Any], why: str) -> None:
     job.save()
 
 
+def _one_change(job: Job, standing: Fitting, fitting: Fitting) -> None:
+    """Begin an entry for a setting changed on the vehicle: what, from which to which; how it went is told after the drive or the tape."""
+    kit = read_kit(fitting.kit)
+    marks = [
+        CoreFitting(kit=kit, setting={n: p for n, p in one.setting.items() if None not in p}).mark
+        for one in (standing, fitting)
+    ]
+    told = Proving.model_validate(job.proving or {})
+    change = Loop(
+        key=f"l{len(told.loops) + 1}", what=f"{kit.name}: setting changed", mark_before=marks[0], mark_after=marks[1]
+    )
+    job.proving = told.model_copy(update={"loops": (*told.loops, change)}).model_dump(mode="json")
+    job.save()
+
+
 def save_setting(job: Job, fitting: Fitting) -> None:
     """Store a kit's setting; once it is set on the vehicle, work has begun and the baseline stands.
 
@@ -148,6 +166,8 @@ def save_setting(job: Job, fitting: Fitting) -> None:
     if standing.setting != fitting.setting:
         stamp_settings(job)
         fitting.ruled_out = []
+        if standing.done:
+            _one_change(job, standing, fitting)
     fitting.save()
     if fitting.done:
         begin_work(job)

@@ -4,20 +4,19 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('jobs', '0013_quote_and_to_follow'),
+        ("jobs", "0013_quote_and_to_follow"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='historicaljob',
-            name='proving',
-            field=models.JSONField(blank=True, default=dict, verbose_name='leaks, clearances, drives and changes'),
+            model_name="historicaljob",
+            name="proving",
+            field=models.JSONField(blank=True, default=dict, verbose_name="leaks, clearances, drives and changes"),
         ),
         migrations.AddField(
-            model_name='job',
-            name='proving',
-            field=models.JSONField(blank=True, default=dict, verbose_name='leaks, clearances, drives and changes'),
+            model_name="job",
+            name="proving",
+            field=models.JSONField(blank=True, default=dict, verbose_name="leaks, clearances, drives and changes"),
         ),
     ]
