@@ -1,6 +1,6 @@
 """Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
 
-Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, start, people, kills, backup, pages) for those alone.
+Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, loops, start, people, kills, backup, pages) for those alone.
 """
 
 from __future__ import annotations
@@ -29,6 +29,7 @@ from vantok_core.physics.levers import resultant
 from vantok_core.physics.stance.newton import _Problem, equilibrium
 from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.practice.as_they_come import KINDS, UNITS
+from vantok_core.practice.loops import loop_trials
 from vantok_core.practice.proofs import FAULTS, proof_trials
 from vantok_core.practice.truth import coverage, simulate
 
@@ -133,6 +134,15 @@ def proofs() -> None:
     told = ", ".join(f"{f} {sum(n) / len(n):.0%}" for f, n in named.items())
     every = sum(t.named for t in wrong) / count
     row("planted faults named", "85 %", f"{every:.1%} of {count} ({told})", met=every >= 0.85)
+
+
+def loops() -> None:
+    """Set, read and set again simulated vehicles, and count the changes until the tape says it is there."""
+    count = 100 if QUICK else 2000
+    found = loop_trials(np.random.default_rng(6), count)
+    there = [t.changes for t in found if t.changes is not None]
+    text = f"{len(there) / count:.1%} of {count} (at once {sum(n == 0 for n in there) / count:.0%}, one change {sum(n == 1 for n in there) / count:.0%})"
+    row("loops that converge within three changes", "95 %", text, met=len(there) >= 0.95 * count)
 
 
 def pages() -> None:
@@ -310,6 +320,7 @@ def main() -> None:
         "solves": solves,
         "bands": bands,
         "proofs": proofs,
+        "loops": loops,
         "start": start,
         "people": lambda: people(row),
         "kills": lambda: kills(row),

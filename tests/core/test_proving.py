@@ -5,11 +5,13 @@ from __future__ import annotations
 import unittest
 from datetime import datetime, timedelta
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.core.samples import AIR, job
+from tests.core.test_families import KITS
 from vantok_core.facts import Fitting, Job, Proving
 from vantok_core.facts.inspection import Complaint
 from vantok_core.facts.proving import Drive, LeakTest, Loop
@@ -30,8 +32,14 @@ from vantok_core.judge.driving import (
 from vantok_core.judge.failing import failures
 from vantok_core.judge.leaking import clearances_asked, leak_said, still_open, stopping
 from vantok_core.kits.card_for import can_have, job_card
+from vantok_core.kits.choice import MET
+from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.target import target_drop, target_state
+from vantok_core.kits.why_set import set_reasons
 from vantok_core.model import build_model
+from vantok_core.practice.loops import loop_trials
 
+LEAF = KITS["helper_leaf"]
 BEGAN = datetime.fromisoformat("2026-03-01T17:00:00+00:00")
 GRADES = ("fine", "marginal", "poor", "upgrade")
 
@@ -219,3 +227,35 @@ class Carried(unittest.TestCase):
         found = failures(build_model(counted), one.fitting)
         self.assertEqual([f.what for f in found[3:]], ["A leaf breaks, left", "A leaf breaks, right"])
         self.assertTrue(all(f.said is not None or f.problem for f in found))
+
+
+class WhySet(unittest.TestCase):
+    def test_the_reasons_are_true(self) -> None:
+        """Both ends of the range keep the height and a step beyond them does not; a step more raises by what it says; the side that is set higher is the
+        one the load presses; a kit that holds no air has no range."""
+        one = with_proving()
+        model = build_model(one)
+        assert one.fitting is not None
+        key = target_state(model)
+        target = target_drop(model, key)
+        said = {s.template.split(" ")[0]: s for s in set_reasons(model, one.fitting, key, target)}
+
+        def miss(pressure: float) -> float:
+            tried = one.fitting.model_copy(update={"setting": {"pressure_pa": (pressure, pressure)}})  # type: ignore[union-attr]
+            return abs(float(model.solve(fitted_vehicle(model, tried))[key].d_r) - target.drop)
+
+        low, high = (said["From"].values[end].value for end in ("low", "high"))
+        self.assertTrue(miss(low) <= MET and miss(high) <= MET)
+        if low > AIR.own["p_min_pa"] + 5000.0:
+            self.assertGreater(miss(low - 5000.0), MET)
+        if high < AIR.own["p_max_pa"] - 5000.0:
+            self.assertGreater(miss(high + 5000.0), MET)
+        self.assertGreater(said["One"].values["lifts"].value, 0.0)
+        self.assertIn("can pinch", said["Not"].template)
+        leaf = Fitting(kit=LEAF, setting={"hole_count": (2.0, 2.0)}, state="loaded")
+        self.assertEqual([s.template.split(" ")[0] for s in set_reasons(model, leaf, key, target)], ["One"])
+
+    def test_a_loop_converges(self) -> None:
+        """Simulated vehicles set by the model, read, and set again are at the height wanted within three changes."""
+        found = loop_trials(np.random.default_rng(1), 12)
+        self.assertGreaterEqual(sum(t.changes is not None for t in found), 11)

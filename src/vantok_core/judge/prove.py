@@ -257,6 +257,15 @@ def _next_setting(model: JobModel, fitting: Fitting, found: Bands) -> NextSettin
     missed = found.mean(key, "rear")
     if fitting.kit.axle == "front" or missed is None or abs(missed[0]) <= missed[1]:
         return None
+    following = better_setting(model, fitting, key)
+    if following is None:
+        return None  # no setting of this kit gets there; the verdict then names the causes alone
+    raised = sum(sum(pair) - sum(fitting.setting.get(name, (0.0, 0.0))) for name, pair in following.items())
+    return NextSetting(state=key, setting=following) if raised * missed[0] < 0.0 else None
+
+
+def better_setting(model: JobModel, fitting: Fitting, key: str) -> Setting | None:
+    """Return the setting that meets the target in a state on the model refitted with what was read with the kit on; None where none does."""
     try:
         learned = refitted(model, fitting)
         more = _offset(learned, fitting, key)
@@ -265,11 +274,9 @@ def _next_setting(model: JobModel, fitting: Fitting, found: Bands) -> NextSettin
         def at(setting: Setting) -> Vehicle:
             return fitted_vehicle(learned, fitting.model_copy(update={"setting": dict(setting)}))
 
-        following = family_of(fitting.kit).sought(learned, fitting.kit, at, key, (left + more, right + more))
+        return family_of(fitting.kit).sought(learned, fitting.kit, at, key, (left + more, right + more))
     except VantokError:
-        return None  # no setting of this kit gets there; the verdict then names the causes alone
-    raised = sum(sum(pair) - sum(fitting.setting.get(name, (0.0, 0.0))) for name, pair in following.items())
-    return NextSetting(state=key, setting=following) if raised * missed[0] < 0.0 else None
+        return None
 
 
 def _offset(learned: JobModel, fitting: Fitting, key: str) -> float:

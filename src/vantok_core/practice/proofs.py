@@ -44,7 +44,8 @@ def proof_trials(rng: np.random.Generator, count: int, *, faulty: bool) -> list[
     return [_trial(rng, FAULTS[n % len(FAULTS)] if faulty else "") for n in range(count)]
 
 
-def _kit(strength: float = 1.0) -> Kit:
+def bellows(strength: float = 1.0) -> Kit:
+    """Return the simulated kit, so many times as strong as its data (a ratio)."""
     areas = [a * strength for a in (0.0128, 0.0116, 0.0094)]
     data: dict[str, object] = {
         "code": "SIM", "name": "Simulated bellows", "maker": "Nobody", "family": "air_spring", "springs": ["leaf_solid"], "price": 1,
@@ -56,11 +57,31 @@ def _kit(strength: float = 1.0) -> Kit:
 
 
 def _trial(rng: np.random.Generator, fault: Fault) -> ProofTrial:
+    job = drawn_job(rng)
+    truth, states = drawn_truth(rng, job)
+    stands = {c: h + float(rng.normal(0.0, 0.004)) for c, h in HEIGHTS.items()}
+    kit, set_at = bellows(), float(rng.uniform(1.5e5, 4e5))
+    pads = tuple(JobReading(state="empty", datum="pad_to_pad", place=c, value_m=0.165) for c in ("RL", "RR"))
+    job = job.model_copy(update={"readings": (*read_all(rng, job, truth, states, stands, "before"), *pads)})
+    leaked = rng.uniform(0.3, 0.5) if fault == "rear" else 1.0
+    really = bellows(exp(rng.normal(0.0, KIT_SIGMA)))
+    fitted = with_kit(job, truth, really, {"pressure_pa": (set_at * leaked,) * 2}, state="loaded")
+    after = _planted(rng, read_all(rng, job, fitted, states, stands, "after"), fault)
+    fitting = Fitting(kit=kit, setting={"pressure_pa": (set_at, set_at)}, state="loaded", done=True)
+    proof = prove(build_model(job.model_copy(update={"readings": (*job.readings, *after[0]), "fitting": fitting})))
+    assert proof is not None and proof.inside is not None
+    suspect = proof.suspect
+    named = suspect is not None and suspect.named == fault and suspect.corner == after[1]
+    return ProofTrial(fault=fault, inside=proof.inside, named=named)
+
+
+def drawn_job(rng: np.random.Generator) -> Job:
+    """Return a vehicle of the class with its empty and one loaded state, nothing read yet."""
     front, rear = rng.uniform(1350, 1750), rng.uniform(1500, 2100)
     spring = str(rng.choice(["leaf_solid", "parabolic_solid", "coil_solid", "two_stage_leaf_solid"]))
     base = float(rng.uniform(2.9, 4.0))
     item = LoadItem(name="load", mass_kg=float(rng.uniform(150, 500)), station_m=float(rng.uniform(0.8, 1.12)) * base)
-    job = Job(
+    return Job(
         vehicle=JobVehicle(
             wheelbase_m=base, track_front_m=1.7, track_rear_m=1.7, front_spring="coil_independent", rear_spring=spring,
             tyres="light_truck", gross_kg=front + rear, front_axle_kg=front, rear_axle_kg=rear,
@@ -70,21 +91,6 @@ def _trial(rng: np.random.Generator, fault: Fault) -> ProofTrial:
             JobState(key="loaded", name="Loaded", items=(item,)),
         ),
     )  # fmt: skip
-    truth, states = _truth(rng, job)
-    stands = {c: h + float(rng.normal(0.0, 0.004)) for c, h in HEIGHTS.items()}
-    kit, set_at = _kit(), float(rng.uniform(1.5e5, 4e5))
-    pads = tuple(JobReading(state="empty", datum="pad_to_pad", place=c, value_m=0.165) for c in ("RL", "RR"))
-    job = job.model_copy(update={"readings": (*_read(rng, job, truth, states, stands, "before"), *pads)})
-    leaked = rng.uniform(0.3, 0.5) if fault == "rear" else 1.0
-    really = _kit(exp(rng.normal(0.0, KIT_SIGMA)))
-    fitted = with_kit(job, truth, really, {"pressure_pa": (set_at * leaked,) * 2}, state="loaded")
-    after = _planted(rng, _read(rng, job, fitted, states, stands, "after"), fault)
-    fitting = Fitting(kit=kit, setting={"pressure_pa": (set_at, set_at)}, state="loaded", done=True)
-    proof = prove(build_model(job.model_copy(update={"readings": (*job.readings, *after[0]), "fitting": fitting})))
-    assert proof is not None and proof.inside is not None
-    suspect = proof.suspect
-    named = suspect is not None and suspect.named == fault and suspect.corner == after[1]
-    return ProofTrial(fault=fault, inside=proof.inside, named=named)
 
 
 def _planted(rng: np.random.Generator, readings: list[JobReading], fault: Fault) -> tuple[list[JobReading], str]:
@@ -103,7 +109,7 @@ def _planted(rng: np.random.Generator, readings: list[JobReading], fault: Fault)
     return readings, ""
 
 
-def _truth(rng: np.random.Generator, job: Job) -> tuple[Vehicle, list[LoadState]]:
+def drawn_truth(rng: np.random.Generator, job: Job) -> tuple[Vehicle, list[LoadState]]:
     """Return the vehicle as it truly is and the loads as they truly weigh and lie."""
     prior = build_model(job).prior
     true = true_rates(rng, prior)
@@ -120,7 +126,7 @@ def _truth(rng: np.random.Generator, job: Job) -> tuple[Vehicle, list[LoadState]
     return true, states
 
 
-def _read(
+def read_all(
     rng: np.random.Generator, job: Job, vehicle: Vehicle, states: list[LoadState], stands: dict[str, float],
     phase: Literal["before", "after"],
 ) -> list[JobReading]:  # fmt: skip

@@ -24,6 +24,7 @@ from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, kept_within
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_drop, target_state
+from vantok_core.kits.why_set import set_reasons
 from vantok_core.physics.stance.report import ElementReport
 
 
@@ -44,6 +45,7 @@ class SetStage(StageView):
             written=written_of(self.desk.cards[-1]) if self.desk.cards else (),
             kit=fitting.kit,
             has_card=can_have(fitting),
+            reasons=self._reasons(fitting),
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),
             caution=_caution(fitting),
@@ -58,6 +60,18 @@ class SetStage(StageView):
         if "trial" not in kept:
             kept["trial"] = _trial(self.desk, fitting)
         return kept["trial"]
+
+    def _reasons(self, fitting: CoreFitting) -> tuple[Say, ...]:
+        """Return why the kit is set as it is, worked out once for a desk."""
+        kept: dict[object, tuple[Say, ...]] = self.desk.drawings
+        model = self.desk.worked.in_hand
+        if "reasons" not in kept and model is not None:
+            try:
+                key = target_state(model)
+                kept["reasons"] = set_reasons(model, fitting, key, target_drop(model, key))
+            except VantokError:
+                kept["reasons"] = ()  # the trial beside it says why nothing can be solved
+        return kept.get("reasons", ())
 
     def _also(self, typed: SettingForm | None) -> list[dict[str, Any]]:
         """Return a form for each kit that went on with the one in hand and is not said to be set yet; as typed where it was not taken."""

@@ -1,0 +1,113 @@
+"""Why a kit is set as it is: the range that keeps the height, what one step does, why the sides differ, why the air is not let out.
+
+Source: method section 10.
+"""
+
+from __future__ import annotations
+
+from vantok_core.base.errors import VantokError
+from vantok_core.base.say import Quantity, Say, length
+from vantok_core.facts import Fitting
+from vantok_core.kits.choice import MET
+from vantok_core.kits.family import KIT_ELEMENT, Setting
+from vantok_core.kits.fit import fitted_vehicle, kept_within
+from vantok_core.kits.registry import family_of
+from vantok_core.kits.setting import pressure_range
+from vantok_core.kits.target import TargetDrop
+from vantok_core.model import JobModel
+
+APART = 0.003
+"""From this difference of the sides on (m) it is asked why they are set the other way."""
+FEWEST = 0.0005
+"""A step that moves the rear by less is said to move nothing that a tape can tell (m)."""
+
+
+def set_reasons(model: JobModel, fitting: Fitting, key: str, target: TargetDrop) -> tuple[Say, ...]:
+    """Return what to know of a setting in the state it is judged in, each where it can be worked out."""
+    return (
+        *_range(model, fitting, key, target),
+        *_sides(model, fitting, key),
+        *_step(model, fitting, key),
+        *_floor(fitting),
+    )
+
+
+def _range(model: JobModel, fitting: Fitting, key: str, target: TargetDrop) -> tuple[Say, ...]:
+    """Return the pressures between which the height wanted is met, rounded inwards."""
+    family = family_of(fitting.kit)
+    if not family.sealed:
+        return ()
+    vehicle, states = fitted_vehicle(model, fitting), list(model.states.values())
+    try:
+        found = pressure_range(vehicle, states, element=KIT_ELEMENT, state=key, target=target.drop, tolerance=MET)
+        low, high = found.rounded(family.spans(fitting.kit)[family.settings[0].name].step)
+    except VantokError as error:
+        return (Say(f"No pressure keeps the height wanted: {error}".replace("{", "(").replace("}", ")")),)
+    values = {"low": Quantity(low, "pressure"), "high": Quantity(high, "pressure"), "met": length(MET)}
+    least = " The lower end is the bag's own minimum." if found.low_is_minimum else ""
+    most = " The upper end is its maximum." if found.high_is_maximum else ""
+    return (
+        Say(
+            f"From {{low}} to {{high}}, alike on both sides, the rear stays within {{met}} of the height wanted.{least}{most}",
+            values,
+        ),
+    )
+
+
+def _sides(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
+    """Return why the two sides are set apart, where they are."""
+    more_left = sum(left - right for left, right in fitting.setting.values())
+    if more_left == 0.0:
+        return ()
+    drops = model.solve()[key].ground_drop
+    corners = ("FL", "FR") if fitting.kit.axle == "front" else ("RL", "RR")
+    lean = float(drops[corners[0]] - drops[corners[1]])
+    side, values = "left" if more_left > 0.0 else "right", {"lean": length(abs(lean))}
+    if lean * more_left > 0.0:
+        return (Say(f"The {side} is set higher: this load lets that side down {{lean}} further.", values),)
+    if abs(lean) < APART:
+        return ()
+    return (
+        Say(f"The {side} is set higher, though this load lets the other side down {{lean}} further: look why.", values),
+    )
+
+
+def _step(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
+    """Return what one step more does at the kit's axle."""
+    family = family_of(fitting.kit)
+    field = next(
+        (f for f in family.settings if f.name in family.spans(fitting.kit) and f.name in fitting.setting), None
+    )
+    if field is None or not family.lifts:
+        return ()
+    step = family.spans(fitting.kit)[field.name].step or 1.0
+    more: Setting = kept_within(fitting.kit, {field.name: tuple(v + step for v in fitting.setting[field.name])})  # type: ignore[dict-item]
+    try:
+        now, then = (
+            model.solve(
+                fitted_vehicle(model, fitting.model_copy(update={"setting": dict(fitting.setting) | dict(told)}))
+            )[key]
+            for told in ({}, more)
+        )
+    except VantokError:
+        return ()
+    front = fitting.kit.axle == "front"
+    lifts = float(now.d_f - then.d_f) if front else float(now.d_r - then.d_r)
+    if abs(lifts) < FEWEST:
+        return ()
+    values = {"step": Quantity(step, field.kind), "lifts": length(lifts, signed=True)}
+    return (Say(f"One step of {field.words} more ({{step}}) moves the {fitting.kit.axle} by {{lifts}}.", values),)
+
+
+def _floor(fitting: Fitting) -> tuple[Say, ...]:
+    """Return why the air is not let out of a bag."""
+    family = family_of(fitting.kit)
+    if not family.sealed:
+        return ()
+    low = next(iter(family.spans(fitting.kit).values())).low
+    return (
+        Say(
+            "Not all out, empty either: under {low} the bag can pinch and rattle, whatever the ride was before.",
+            {"low": Quantity(low, "pressure")},
+        ),
+    )
