@@ -8,7 +8,7 @@ from tests.web.base import DemoCase
 from vantok.records.choose.models import Fitting
 from vantok.urls import PAGES
 
-VALUES = {"pk": 1, "state": 1, "phase": "before", "datum": "ground_arch", "place": "FL", "code": "FW-M"}
+VALUES = {"key": "FW-M", "pk": 1, "state": 1, "phase": "before", "datum": "ground_arch", "place": "FL", "code": "FW-M"}
 
 
 class Access(DemoCase):

@@ -107,7 +107,7 @@ class Card(DemoCase):
         found = self.card(job)
         self.assertEqual((found.missing, found.open[0].key), (("valves × 2",), "unpack"))
         self.assertTrue("Missing from the box: valves × 2" in self.leave(job, "threads"))
-        self.assertTrue("Missing from the box: valves × 2. Order it" in self.page("board"))
+        self.assertTrue("Waits for parts: valves × 2" in self.page("board"))
         self.assertEqual(
             self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["card"][0]["missing"], ["valves × 2"]
         )

@@ -37,6 +37,7 @@ class Proved(DemoCase):
             self.assertTrue(said in words(answer), said)
         shown = self.send("leak", job, action="begin", side="left", pressure="3 bar", temperature="18 C", soaped="on")
         self.assertTrue("Wait: a loss that is still fine can be told in" in shown)
+        self.assertTrue("Waits for leak test to be read again: left" in self.page("board"))
         self.sign_in("jude")
         began = datetime.fromisoformat(self.told(job).leaks[0].began)
         with patch.object(timezone, "now", lambda: began + timedelta(hours=30)):

@@ -9,6 +9,7 @@ from vantok.desk.worked import log
 from vantok.records.jobs.models import Job
 from vantok_core.base.say import Say, Verdict
 from vantok_core.base.units import System
+from vantok_core.judge.waiting import waits_for
 
 
 def settle(pk: int) -> Desk:
@@ -30,6 +31,7 @@ def settle(pk: int) -> Desk:
         "verdict": _short(verdict, "metric"),
         "verdict_us": _short(verdict, "us"),
         "tone": verdict.tone,
+        "waits": waits_for(desk.job, desk.cards),
         "told_stamp": desk.record.stamp,
     }
     Job.objects.filter(pk=pk).update(**told)

@@ -133,10 +133,13 @@ class Job(models.Model):
     stage = models.CharField(max_length=10, default="listen")
     verdict = models.CharField(max_length=400, blank=True)
     verdict_us = models.CharField(max_length=400, blank=True)
+    waits = models.CharField("waits for", max_length=120, blank=True, editable=False)
     tone = models.CharField(max_length=10, default="plain")
     stamp = models.BigIntegerField(default=0, editable=False)
     told_stamp = models.BigIntegerField(default=0, editable=False)
-    history = HistoricalRecords(excluded_fields=["stage", "verdict", "verdict_us", "tone", "stamp", "told_stamp"])
+    history = HistoricalRecords(
+        excluded_fields=["stage", "verdict", "verdict_us", "waits", "tone", "stamp", "told_stamp"]
+    )
 
     class Meta:
         ordering = ["done", "-opened"]
