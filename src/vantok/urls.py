@@ -3,6 +3,7 @@
 from django.urls import include, path
 
 from vantok.backup.pages import Backups
+from vantok.benches.pages import Benches, BenchPage
 from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.instruments.pages import Instruments, Panel, Take
@@ -14,7 +15,6 @@ from vantok.stages.choose.pages import Choose, Closer, Odds
 from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
-from vantok.stages.fit.helpers import Helpers
 from vantok.stages.fit.pages import Fit, Stuck
 from vantok.stages.hand_over.pages import Report, ReportPdf
 from vantok.stages.inspect.pages import Inspect
@@ -42,7 +42,7 @@ handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
     "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
-    "tradeoff", "quote", "fit", "stuck", "helps", "set", "card", "fails", "prove", "leak", "clear", "drive", "report", "history",
+    "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "report", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -81,7 +81,6 @@ urlpatterns = [
     path(JOB + "choose/odds/", Odds.as_view(), name="odds"),
     path(JOB + "choose/<slug:key>/", Closer.as_view(), name="closer"),
     path(JOB + "fit/", Fit.as_view(), name="fit"),
-    path(JOB + "fit/helps/", Helpers.as_view(), name="helps"),
     path(JOB + "fit/stuck/", Stuck.as_view(), name="stuck"),
     path(JOB + "set/", SetStage.as_view(), name="set"),
     path(JOB + "set/card/", PressureCard.as_view(), name="card"),
@@ -104,6 +103,8 @@ urlpatterns = [
     path("shelf/", Shelf.as_view(), name="shelf"),
     path("shelf/kits.json", ShelfFile.as_view(), name="shelf-file"),
     path("shelf/new/", KitEditor.as_view(), name="kit-new"),
+    path("benches/", Benches.as_view(), name="benches"),
+    path("benches/<slug:key>/", BenchPage.as_view(), name="bench"),
     path("shelf/<slug:code>/edit/", KitEditor.as_view(), name="kit-edit"),
     path("shelf/<slug:code>/", KitPage.as_view(), name="kit"),
 ]

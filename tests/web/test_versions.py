@@ -57,6 +57,11 @@ VERSIONS = {
         "choose": "0006_several_kits", "shelf": "0002_family_words", "people": "0002_shop_historicalshop", "instruments": "0001_initial",
         "handover": "0001_initial",
     },
+    "0.8": {
+        "garage": "0006_identity_census_droop", "jobs": "0013_quote_and_to_follow", "weigh": "0006_same_load", "measure": "0008_several_kits",
+        "choose": "0007_card", "shelf": "0002_family_words", "people": "0003_hour_and_tax", "instruments": "0001_initial",
+        "handover": "0001_initial",
+    },
 }  # fmt: skip
 """The last migration of each app in each version that was released."""
 HEIGHTS = {"FL": 0.88, "FR": 0.881, "RL": 0.95, "RR": 0.951}

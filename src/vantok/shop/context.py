@@ -20,6 +20,8 @@ PLACES = {
     "kit": "shelf",
     "kit-edit": "shelf",
     "kit-new": "shelf",
+    "benches": "benches",
+    "bench": "benches",
     "settings": "settings",
 }
 """Where in the header a page stands, by its address's name; whatever belongs to a job stands on the board."""

@@ -114,6 +114,16 @@ class Remembered(Facts):
     at: Stamp = ""
 
 
+class BenchNote(Facts):
+    """What a bench answered for the job: which, its sentences, and the address that opens it as it was."""
+
+    bench: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
+    said: Annotated[str, Field(min_length=1, max_length=1500)]
+    link: Annotated[str, Field(pattern=r"^/benches/[^\s<>\"']{1,900}$")]
+    by: Name = ""
+    at: Stamp = ""
+
+
 class Proving(Facts):
     """All of it, each in the order it was done."""
 
@@ -121,4 +131,5 @@ class Proving(Facts):
     clearances: Annotated[tuple[Clearance, ...], Field(max_length=120)] = ()
     drives: Annotated[tuple[Drive, ...], Field(max_length=60)] = ()
     loops: Annotated[tuple[Loop, ...], Field(max_length=60)] = ()
+    benches: Annotated[tuple[BenchNote, ...], Field(max_length=40)] = ()
     roads: Annotated[tuple[Remembered, ...], Field(max_length=30)] = ()

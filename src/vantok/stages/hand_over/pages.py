@@ -104,7 +104,7 @@ class Report(StageView):
             "cautions": _cautions(desk), "parts": part_rows(desk),
             "result": result_sentences(desk.job, desk.diagnosis, desk.proof) if desk.diagnosis else [],
             "offer": _offer(desk), "already": desk.worked.already, "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],
-            "failures": [f for f in desk.worked.failures if f.said], "marked": marked_baseline(desk.job),
+            "failures": [f for f in desk.worked.failures if f.said], "benches": desk.job.proving.benches, "marked": marked_baseline(desk.job),
             "margins": [(v.state.name, m) for v in (desk.diagnosis.views if desk.diagnosis else ()) for m in v.margins],
             "strip": SimpleLazyObject(lambda: strip_svg(desk.strip(), self.units) if desk.diagnosis else ""),
             "photos": SimpleLazyObject(lambda: _photos(desk)), "baselines": SimpleLazyObject(lambda: _baselines(desk)),

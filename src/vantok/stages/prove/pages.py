@@ -11,11 +11,11 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
 
+from vantok.desk.proving import add, change_entry, put_setting
 from vantok.desk.stage import StageView
 from vantok.fields.temperature import shown
 from vantok.records.jobs.models import COMPLAINTS, Job
 from vantok.stages.prove.forms import DriveForm, LeakForm, ReadAgainForm
-from vantok.stages.prove.store import add, change_entry, put_setting
 from vantok_core.base.errors import InputError, UnitError
 from vantok_core.base.say import Quantity
 from vantok_core.base.units import parse

@@ -6,6 +6,7 @@ import "./plan.js";
 import "./zones.js";
 import "./drafts.js";
 import "./fit.js";
+import "./handles.js";
 import { begin } from "./send.js";
 
 begin();

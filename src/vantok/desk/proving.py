@@ -1,4 +1,4 @@
-"""What is done on the pages of Prove: something added to what proves the work, or one entry of it changed."""
+"""What proves a job beside the tape, as it is stored: something added to what proves the work, or one entry of it changed."""
 
 from __future__ import annotations
 

@@ -1,0 +1,170 @@
+"""The benches' pages: what is typed is answered as it is typed; the address opens the bench as it was."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, cast
+from urllib.parse import urlencode
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+from django.utils import timezone
+from django.views.generic import TemplateView
+
+from vantok.desk.actions import change
+from vantok.desk.load import Desk
+from vantok.desk.proving import add
+from vantok.drawing.bench import bench_svg
+from vantok.fields.ids import identity
+from vantok.people.models import User
+from vantok.records.jobs.models import Job
+from vantok_core.base.errors import InputError, UnitError, VantokError
+from vantok_core.base.units import System, figure, parse, unit_name
+from vantok_core.judge.benches.all import BENCHES
+from vantok_core.judge.benches.bench import Answer, Ask, Bench
+
+LONGEST = 200
+
+
+class Benches(TemplateView):
+    """All benches, each with its question."""
+
+    template_name = "benches/list.html"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add them, and the job they are opened from."""
+        return super().get_context_data(benches=BENCHES.values(), job=_job(self.request), **kwargs)
+
+
+class BenchPage(TemplateView):
+    """One bench; asked for by a script, only its answer."""
+
+    rights: ClassVar[str] = "measure"
+
+    @property
+    def bench(self) -> Bench:
+        """The bench asked for."""
+        found = BENCHES.get(self.kwargs["key"])
+        if found is None:
+            raise Http404("there is no such bench")
+        return found
+
+    @property
+    def units(self) -> System:
+        """The reader's units."""
+        return cast("System", cast("User", self.request.user).units)
+
+    def get_template_names(self) -> list[str]:
+        """Return the page, or its answer alone."""
+        return ["benches/answer.html" if self.request.headers.get("HX-Request") else "benches/bench.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add fields as typed, else as the job knows them, else as they are at first; and the answer."""
+        bench, job = self.bench, _job(self.request)
+        known = _known(bench, job) if job else {}
+        fields = [_field(one, self.request.GET, known, self.units) for one in bench.asks]
+        answer, wrong = _answered(bench, fields)
+        for field in fields:
+            field["error"] = field["error"] or wrong.get(field["ask"].name, "")
+        return super().get_context_data(
+            bench=bench, fields=fields, answer=answer, job=job, wrong=wrong.get("", ""), svg=bench_svg(bench.key, answer.drawn, self.units) if answer else "",
+            link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}", **kwargs,
+        )  # fmt: skip
+
+    def post(self, request: HttpRequest, key: str) -> HttpResponse:
+        """Leave the answer with the job: its report has it."""
+        bench, job = self.bench, _job(request)
+        fields = [_field(one, request.POST, {}, self.units) for one in bench.asks]
+        answer, wrong = _answered(bench, fields)
+        if job is None or answer is None:
+            messages.error(request, f"Nothing was kept: {next(iter(wrong.values()), 'choose a job first')}")
+            return HttpResponseRedirect(reverse("bench", args=[key]))
+        told = urlencode({f["ask"].name: f["text"] for f in fields if f["text"]})
+        person = cast("User", request.user)
+        link = f"{request.path}?{told}"
+        said = " ".join(one.in_units(self.units) for one in answer.said)
+        try:
+            with change(person, job.pk, "measure") as record:
+                entry = {
+                    "bench": bench.key,
+                    "said": said[:1500],
+                    "link": link,
+                    "by": str(person)[:120],
+                    "at": timezone.now().isoformat(timespec="seconds"),
+                }
+                add(record, "benches", entry)
+        except InputError as error:
+            messages.error(request, f"{error} Nothing was kept.")
+        else:
+            messages.success(request, f"Kept with {job.number}: its report has it.")
+        return HttpResponseRedirect(f"{link}&job={job.pk}")
+
+
+def _job(request: HttpRequest) -> Job | None:
+    """Return the job a bench is opened from, where there is one."""
+    asked = identity(request.GET.get("job") or request.POST.get("job"))
+    return Job.objects.select_related("vehicle").filter(pk=asked).first() if asked else None
+
+
+def _known(bench: Bench, job: Job) -> dict[str, tuple[float | str, str]]:
+    """Return what a job knows of a bench's fields, each with where from."""
+    desk = Desk.look(job.pk)
+    return dict(bench.of_job(desk.job, desk.worked.in_hand))
+
+
+def _field(ask: Ask, told: Any, known: dict[str, tuple[float | str, str]], units: System) -> dict[str, Any]:
+    """Return a field as it is shown: its text, what it reads as (SI), where it comes from, what is wrong with it."""
+    from_job = known.get(ask.name)
+    if ask.name in told:
+        text, source = told.get(ask.name, "").strip()[:LONGEST], ""
+    elif from_job is not None:
+        text, source = _written(ask, from_job[0], units), f"from {from_job[1]}"
+    else:
+        text = _written(ask, ask.first, units) if ask.first is not None else ""
+        source = "an example: measure it" if text and ask.kind != "choice" else ""
+    value, error = _read(ask, text, units)
+    unit = (
+        unit_name(ask.kind, units)
+        if ask.kind not in ("choice", "list", "text", "count")
+        else unit_name("length", units)
+        if ask.kind == "list"
+        else ""
+    )
+    return {"ask": ask, "text": text, "value": value, "source": source, "error": error, "unit": unit}
+
+
+def _written(ask: Ask, value: Any, units: System) -> str:
+    if ask.kind in ("choice", "text"):
+        return str(value)
+    if ask.kind == "list":
+        return ", ".join(figure("length", one, units) for one in value)
+    return f"{value:g}" if ask.kind == "count" else figure(ask.kind, value, units).replace("−", "-")
+
+
+def _read(ask: Ask, text: str, units: System) -> tuple[Any, str]:
+    """Return what a text reads as (SI, None: nothing entered) and what is wrong with it."""
+    if not text:
+        return None, "This is needed." if ask.needed and ask.kind != "choice" else ""
+    if ask.kind in ("choice", "text"):
+        return text, ""
+    try:
+        if ask.kind == "list":
+            return tuple(
+                parse("length", one.strip(), units).value for one in text.replace(";", ",").split(",") if one.strip()
+            ), ""
+        return parse(ask.kind, text, units).value, ""
+    except UnitError as error:
+        return None, str(error)
+
+
+def _answered(bench: Bench, fields: list[dict[str, Any]]) -> tuple[Answer | None, dict[str, str]]:
+    """Return the bench's answer, or what is wrong by field (empty: at none of them)."""
+    if any(field["error"] for field in fields):
+        return None, {}
+    try:
+        return bench.answer({field["ask"].name: field["value"] for field in fields if field["value"] is not None}), {}
+    except InputError as error:
+        names = {one.name for one in bench.asks}
+        return None, {error.field if error.field in names else "": str(error)}
+    except VantokError as error:
+        return None, {"": str(error)}

@@ -1,0 +1,48 @@
+// Handles of a drawing: dragged, or moved by the arrow keys, each writes into the field it belongs to; the page answers as if it had been typed.
+let held = null; // the handle in hand: by name, since the drawing is swapped while it is dragged
+let focused = "";
+const STEP = { mm: 5, in: 0.25 };
+
+const field = (name) => document.getElementById(`b-${name}`);
+const put = (name, value) => {
+  const input = field(name);
+  if (!input) return;
+  input.value = (Math.round(value * 10) / 10).toString();
+  input.dispatchEvent(new Event("input", { bubbles: true }));
+};
+
+document.addEventListener("pointerdown", (event) => {
+  const handle = event.target.closest?.("[data-handle]");
+  if (!handle) return;
+  event.preventDefault();
+  handle.focus();
+  held = { data: { ...handle.dataset }, x: event.clientX, y: event.clientY, scale: handle.ownerSVGElement.getScreenCTM().a };
+});
+document.addEventListener("pointermove", (event) => {
+  if (!held) return;
+  for (const way of ["x", "y"]) {
+    const name = held.data[way];
+    if (!name) continue;
+    const moved = (way === "x" ? event.clientX - held.x : event.clientY - held.y) / held.scale;
+    put(name, Math.max(Number(held.data[`${way}Value`]) + moved / Number(held.data[`${way}Per`]), 0));
+  }
+});
+document.addEventListener("pointerup", () => { held = null; });
+document.addEventListener("pointercancel", () => { held = null; });
+
+const WAYS = { ArrowLeft: ["x", -1], ArrowRight: ["x", 1], ArrowUp: ["y", -1], ArrowDown: ["y", 1] };
+document.addEventListener("keydown", (event) => {
+  const handle = event.target.closest?.("[data-handle]");
+  const way = WAYS[event.key];
+  if (!handle || !way || !handle.dataset[way[0]]) return;
+  event.preventDefault();
+  const unit = document.body.dataset.units === "us" ? "in" : "mm";
+  const per = Number(handle.dataset[`${way[0]}Per`]);
+  focused = handle.dataset.handle;
+  put(handle.dataset[way[0]], Math.max(Number(handle.dataset[`${way[0]}Value`]) + way[1] * Math.sign(per) * STEP[unit], 0));
+});
+document.addEventListener("htmx:afterSwap", () => {
+  if (focused) document.querySelector(`[data-handle="${focused}"]`)?.focus();
+});
+document.addEventListener("focusin", (event) => { if (!event.target.closest?.("[data-handle]")) focused = ""; });
+document.addEventListener("click", (event) => { if (event.target.closest?.("[data-print]")) window.print(); });

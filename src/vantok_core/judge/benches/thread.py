@@ -1,0 +1,117 @@
+"""The thread and bush bench: which thread a bolt is, the washers that fill a bracket, the same clamp with the thread in another state.
+
+Source: method section 13.
+"""
+
+from __future__ import annotations
+
+from vantok_core.base.errors import InputError, UnitError
+from vantok_core.base.say import Quantity, length
+from vantok_core.base.units import parse
+from vantok_core.benches.thread import INCH, find_thread, torque_in_state, washers
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Values, maybe, nothing_of_job
+
+STATES = (("dry", "dry"), ("oiled", "oiled"), ("locker", "with locker, wet"), ("anti_seize", "with anti-seize"))
+USUAL_COUNT = 4
+"""Washers of a thickness at hand where nobody counted."""
+
+
+def _answer(values: Values) -> Answer:
+    draft = Draft()
+    _thread(draft, values)
+    _washers(draft, values)
+    _torque(draft, values)
+    if not draft.said:
+        draft.say("Enter a bolt, a bracket or a torque: each answers by itself.", "act")
+    else:
+        draft.say(
+            "Friction scatters by a third from bolt to bolt: the maker's figure in the maker's state comes first."
+        )
+    return draft.done()
+
+
+def _thread(draft: Draft, values: Values) -> None:
+    over, pitch, turns = (maybe(values, name) for name in ("over", "pitch", "tpi"))
+    if over is None or (pitch is None and not turns):
+        return
+    found = find_thread(over, INCH / turns if turns else pitch or 0.0)
+    draft.row("Thread", found.name)
+    if found.runner_up != "none":
+        draft.say(f"{found.name}. It might be {found.runner_up} too: measure again.", "act")
+    else:
+        draft.say(
+            f"{found.name}.{'' if found.sure else ' Measure again: it is near, not sure.'}",
+            "level" if found.sure else "act",
+        )
+
+
+def _washers(draft: Draft, values: Values) -> None:
+    bracket, bush, stock = maybe(values, "bracket"), maybe(values, "bush"), str(values.get("stock") or "")
+    if bracket is None or bush is None or not stock:
+        return
+    found = washers(bracket, bush, _stock(stock))
+    draft.row("Gap to fill", length(found.gap))
+    draft.row("On either side, mm", f"{1000.0 * found.left:.2f} and {1000.0 * found.right:.2f}")
+    sides = f"{1000.0 * found.left:.2f} mm on one side, {1000.0 * found.right:.2f} mm on the other"
+    draft.say(f"{found.count} washers: {sides}; {1000.0 * found.play:.2f} mm of play is left.")
+
+
+def _stock(text: str) -> list[tuple[float, int]]:
+    """Return the washers at hand (m, count) of a text like “1 x 4, 1.5 x 4”. Raises InputError for one that does not read."""
+    found = []
+    for one in text.replace(";", ",").split(","):
+        thick, _, count = one.partition("x")
+        try:
+            found.append(
+                (
+                    parse("length", thick.strip(), "metric").value,
+                    int(count) if count.strip().isdecimal() else USUAL_COUNT,
+                )
+            )
+        except UnitError as error:
+            raise InputError("stock", one.strip(), str(error)) from error
+    return found
+
+
+def _torque(draft: Draft, values: Values) -> None:
+    torque, diameter = maybe(values, "torque"), maybe(values, "diameter")
+    if torque is None or diameter is None:
+        return
+    words = dict(STATES)
+    first, other = (told if (told := str(values.get(name))) in words else "dry" for name in ("from", "to"))
+    found = torque_in_state(torque, diameter, first, other)
+    clamp, wanted, wrong = (
+        Quantity(found.clamp, "force"),
+        Quantity(found.torque, "torque"),
+        Quantity(found.clamp_at_table_torque, "force"),
+    )
+    draft.row("Clamp the table means", clamp)
+    draft.row(f"{words[other].capitalize()}, it takes", wanted)
+    draft.say(
+        f"The table means a clamp of {{clamp}} {words[first]}; {words[other]} that takes {{torque}}.",
+        clamp=clamp,
+        torque=wanted,
+    )
+    if found.warn:
+        draft.say(
+            "The table's figure in that state would clamp {wrong}: ask the maker before another is used.",
+            "act",
+            wrong=wrong,
+        )
+
+
+BENCH = Bench(
+    key="thread", words="Threads and bushes", question="Which thread is it, what fills the bracket, what torque in another state?",
+    asks=(
+        Ask(name="over", words="Bolt, outside diameter over the crests", kind="length", needed=False), Ask(name="pitch", words="Pitch, crest to crest",
+        kind="length", needed=False),
+        Ask(name="tpi", words="or turns per inch", kind="count", needed=False), Ask(name="bracket", words="Bracket, inside width", kind="length", needed=False),
+        Ask(name="bush", words="Bush, width", kind="length", needed=False),
+        Ask(name="stock", words="Washers at hand, mm, like “1 x 4, 1.5 x 4, 2 x 2”", kind="text", needed=False), Ask(name="torque",
+        words="The table's torque", kind="torque", needed=False),
+        Ask(name="diameter", words="Thread's nominal diameter", kind="length", needed=False), Ask(name="from", words="The table means", kind="choice",
+        first="dry", choices=STATES),
+        Ask(name="to", words="It is", kind="choice", first="oiled", choices=STATES),
+    ),
+    answer=_answer, of_job=nothing_of_job,
+)  # fmt: skip

@@ -1,0 +1,48 @@
+"""A bench as a person uses it: a handle dragged and moved by keys, sentence and figures following, the address opening it again as it was."""
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserCase
+
+
+class Benches(BrowserCase):
+    def test_a_handle_moves_figures_and_sentence(self) -> None:
+        """The damper's droop dragged until it is the limiting strap, then back by the arrow keys; printed as it stands by its own link."""
+        page = self.sign_in("marit")
+        page.goto("/benches/")
+        page.get_by_role("link", name="Dampers").click()
+        page.get_by_label("Damper open, eye to eye").fill("540")
+        expect(page.locator("#bench .verdict")).to_contain_text("It has room at both ends")
+        handle = page.locator("[data-handle=droop]")
+        box = handle.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for step in range(1, 9):
+            page.mouse.move(x, y + 3 * step)
+        page.mouse.up()
+        expect(page.locator("#bench .verdict")).to_contain_text("It would be the limiting strap")
+        dragged = float(page.get_by_label("Wheel down, hanging").input_value())
+        self.assertGreater(dragged, 110.0)
+        for _ in range(12):
+            page.locator("[data-handle=droop]").press("ArrowUp")
+            page.wait_for_timeout(150)
+        expect(page.locator("#bench .verdict")).to_contain_text("It has room at both ends")
+        self.assertLess(float(page.get_by_label("Wheel down, hanging").input_value()), dragged)
+        again = page.url
+        page.goto("/benches/")
+        page.goto(again)
+        expect(page.get_by_label("Damper open, eye to eye")).to_have_value("540")
+        expect(page.locator("#bench .verdict")).to_contain_text("It has room at both ends")
+
+    def test_the_other_drawings(self) -> None:
+        """The bar's link and the leaf's arch follow their handles, on a narrow screen and in inches too."""
+        page = self.sign_in("tobin")
+        page.set_viewport_size({"width": 390, "height": 800})
+        for key, handle, field in (("bar", "link", "link_height"), ("leaf", "arch", "arch")):
+            page.goto(f"/benches/{key}/?" + ("arch=6" if key == "leaf" else ""))
+            before = page.locator(f"#b-{field}").input_value()
+            page.locator(f"[data-handle={handle}]").press("ArrowUp")
+            expect(page.locator(f"#b-{field}")).not_to_have_value(before)
+            expect(page.locator("#bench .verdict")).to_be_visible()
