@@ -169,6 +169,29 @@ class Cards(unittest.TestCase):
         self.assertEqual((taught.step("learnt-1").side, keys[-2:]), ("left", ["learnt-2", "gate-end-1"]))  # type: ignore[union-attr]
         self.assertEqual(taught.step("threads").learnt[0].words, "Heat shield first.")  # type: ignore[union-attr]
 
+    def test_another_order(self) -> None:
+        """A step goes after another of its side; never over a lifting or lowering, never to the other side; all else stays, and each stays tightened once."""
+        kit = with_sheet(KITS["insert"])
+        plain = card(job(), kit)
+        keys = [s.key for s in plain.steps]
+        later = card(
+            job(),
+            kit,
+            (Learnt(what="moved", key="kit-0-left", after="kit-2-left", words="First the look, then the tools."),),
+        )
+        moved = [s.key for s in later.steps]
+        self.assertEqual(sorted(moved), sorted(keys))
+        self.assertEqual(moved.index("kit-0-left"), moved.index("kit-2-left") + 1)
+        for after in ("kit-1-right", "kit-5-left", "unpack", "kit-9-left"):
+            self.assertEqual(
+                [
+                    s.key
+                    for s in card(job(), kit, (Learnt(what="moved", key="kit-0-left", after=after, words="x"),)).steps
+                ],
+                keys,
+                after,
+            )
+
     def test_time_left(self) -> None:
         """What is still open takes its share of the kit's hours; a break counts for nothing; a box that lacks something holds everything."""
         made = found(with_sheet(KITS["insert"]))

@@ -152,6 +152,20 @@ class Card(DemoCase):
         self.assertEqual([s.key for s in self.card(job).card.steps[:3]], ["unpack", "learnt-1", "threads"])
         self.leave(job, "unpack")
         self.assertTrue("Photograph the valve place." in self.page("fit", job))
+        moved = {
+            "action": "learn",
+            "key": "kit-2-left",
+            "what": "moved",
+            "words": "Bolts before the bracket.",
+            "after": "kit-3-left",
+        }
+        self.assertTrue(
+            "nothing lifted or lowered between"
+            in words(self.client.post(reverse("fit", args=[job.pk]), moved | {"after": "kit-0-left"}))
+        )
+        self.client.post(reverse("fit", args=[job.pk]), moved)
+        order = [s.key for s in self.card(job).card.steps]
+        self.assertEqual(order.index("kit-2-left"), order.index("kit-3-left") + 1)
         other = self.job("035")
         self.client.post(reverse("choose", args=[other.pk]), {"kit": "FW-M"})
         self.assertEqual(
@@ -163,7 +177,7 @@ class Card(DemoCase):
             "Photograph the valve place." in str(self.card(other).card.steps),
         )
         back = self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["learnt"]
-        self.assertEqual([one["what"] for one in back], ["note", "step"])
+        self.assertEqual([one["what"] for one in back], ["note", "step", "moved"])
         self.assertFalse(LearntRecord.objects.filter(words__contains=job.vehicle.customer.name).exists())
 
     def test_a_wild_torque(self) -> None:

@@ -31,11 +31,12 @@ class CardMark(Facts):
 
 class Learnt(Facts):
     """What a card of this kit taught on a vehicle of this kind, kept for the next one: a step of the shop's own that goes in after another (its key), a note at
-    one, or why it was left out there. by whom and when (ISO 8601 date)."""
+    one, why it was left out there, or that it is better done after another (after: that one's key). by whom and when (ISO 8601 date)."""
 
-    what: Literal["step", "note", "left_out"]
+    what: Literal["step", "note", "left_out", "moved"]
     key: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
     words: Annotated[str, Field(min_length=1, max_length=300)]
+    after: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
     by: Name = ""
     at: Annotated[str, Field(max_length=40)] = ""
 

@@ -66,7 +66,7 @@ class Card:
 
 def card(job: Job, kit: Kit, learnt: Sequence[Learnt] = ()) -> Card:
     """Return the card of a kit on a job's vehicle, with what the shop learnt on others of its kind at the steps it belongs to."""
-    parts = list(_with_learnt(_parts(job, kit), learnt))
+    parts = list(_with_learnt(_moved(list(_parts(job, kit)), learnt), learnt))
     return Card(kit=kit, steps=tuple(_with_gates(parts, job, kit)), contents=kit.contents, own=bool(kit.steps))
 
 
@@ -163,6 +163,32 @@ def _step(key: str, step: KitStep, side: Side, table: dict[str, Fastener]) -> St
         key=key, words=step.words, side=side, stands=step.stands, fasteners=tuple(table[n] for n in step.tightens), irreversible=step.irreversible,
         caution=step.caution, check=step.check, if_fails=step.if_fails, drawing=step.drawing, people=step.people, fact=step.fact,
     )  # fmt: skip
+
+
+def _moved(parts: list[Step], learnt: Sequence[Learnt]) -> Iterator[Step]:
+    """Yield the steps in the order the shop found better: a step goes after another of its own side, where all between stand on the vehicle alike."""
+    for one in (told for told in learnt if told.what == "moved"):
+        keys = [step.key for step in parts]
+        if one.key in keys and one.after in keys:
+            step, to = parts[keys.index(one.key)], keys.index(one.after)
+            if may_follow(parts, step, parts[to]):
+                rest = [other for other in parts if other is not step]
+                to = [other.key for other in rest].index(one.after)
+                parts = [*rest[: to + 1], step, *rest[to + 1 :]]
+    yield from parts
+
+
+def may_follow(parts: Sequence[Step], step: Step, other: Step) -> bool:
+    """Tell whether a step may be done after another instead of in its own place: both the kit's own, of one side, and nothing is lifted or lowered between."""
+    if (
+        step.key == other.key
+        or not step.key.startswith("kit")
+        or not other.key.startswith("kit")
+        or step.side != other.side
+    ):
+        return False
+    low, high = sorted((parts.index(step), parts.index(other)))
+    return len({one.stands for one in parts[low : high + 1]}) == 1
 
 
 def _with_learnt(parts: Iterator[Step], learnt: Sequence[Learnt]) -> Iterator[Step]:

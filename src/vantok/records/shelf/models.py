@@ -60,10 +60,18 @@ class LearntRecord(models.Model):
     code = models.SlugField(max_length=40)
     kind = models.CharField(max_length=60)
     what = models.CharField(
-        max_length=10, choices=[("step", "step"), ("note", "note"), ("left_out", "left out"), ("minutes", "minutes")]
+        max_length=10,
+        choices=[
+            ("step", "step"),
+            ("note", "note"),
+            ("left_out", "left out"),
+            ("moved", "moved"),
+            ("minutes", "minutes"),
+        ],
     )
     key = models.CharField(max_length=40)
     words = models.CharField(max_length=300)
+    after = models.CharField(max_length=40, blank=True)
     by = models.CharField(max_length=120)
     at = models.DateTimeField(auto_now_add=True)
     history = HistoricalRecords()
@@ -78,7 +86,10 @@ class LearntRecord(models.Model):
 def learnt_of(code: str, kind: str) -> list[dict[str, str]]:
     """Return what was learnt of a kit on vehicles of a kind, as a card takes it."""
     rows = LearntRecord.objects.filter(code=code, kind=kind).exclude(what="minutes")
-    return [{"what": r.what, "key": r.key, "words": r.words, "by": r.by, "at": r.at.date().isoformat()} for r in rows]
+    return [
+        {"what": r.what, "key": r.key, "words": r.words, "after": r.after, "by": r.by, "at": r.at.date().isoformat()}
+        for r in rows
+    ]
 
 
 def minutes_of(code: str) -> list[float]:

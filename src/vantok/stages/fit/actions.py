@@ -74,7 +74,13 @@ def learn(job: Job, place: int, told: Learnt, *, keep: bool) -> None:
     if keep:
         kit = read_kit(fitting.kit)
         LearntRecord.objects.create(
-            code=kit.code, kind=kind_of(job.vehicle, kit), what=told.what, key=told.key, words=told.words, by=told.by
+            code=kit.code,
+            kind=kind_of(job.vehicle, kit),
+            what=told.what,
+            key=told.key,
+            words=told.words,
+            after=told.after,
+            by=told.by,
         )
 
 

@@ -14,7 +14,7 @@ from vantok_core.base.check import read_form
 from vantok_core.base.errors import FileFormatError, InputError, UnitError
 from vantok_core.base.units import System, parse
 from vantok_core.facts import CardMark, Learnt
-from vantok_core.procedure.card import Step
+from vantok_core.procedure.card import Step, may_follow
 from vantok_core.procedure.progress import Progress, torque_odd
 
 Part = TypeVar("Part", CardMark, Learnt)
@@ -123,10 +123,16 @@ def learnt_of(person: User, found: Progress, told: QueryDict) -> Learnt:
     words, step = " ".join(told.get("words", "").split())[:300], found.card.step(told.get("key", ""))
     if step is None or not words:
         raise SaidError("Say what is to be known at this step.")
-    what: Literal["step", "note", "left_out"] = "note"
-    if told.get("what") == "step":
-        what = "step"
-    elif told.get("what") == "left_out":
-        what = "left_out"
+    what, after = "note", ""
+    if told.get("what") in ("step", "left_out", "moved"):
+        what = str(told.get("what"))
+    if what == "moved":
+        other = found.card.step(told.get("after", ""))
+        plain = [one for one in found.card.steps if not one.gate]
+        if other is None or not may_follow(plain, step, other):
+            raise SaidError("It can only go after a step of the same side, with nothing lifted or lowered between.")
+        after = other.key
     told_at = timezone.localdate().isoformat()
-    return _checked(Learnt, {"what": what, "key": step.key, "words": words, "by": str(person)[:120], "at": told_at})
+    return _checked(
+        Learnt, {"what": what, "key": step.key, "words": words, "after": after, "by": str(person)[:120], "at": told_at}
+    )

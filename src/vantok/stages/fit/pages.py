@@ -23,7 +23,7 @@ from vantok.stages.fit.actions import learn, leave_step, take_back
 from vantok.stages.fit.marks import learnt_of, mark_of
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kit import ANSWERS, FACTS
-from vantok_core.procedure.card import Step
+from vantok_core.procedure.card import Step, may_follow
 from vantok_core.procedure.progress import Progress
 from vantok_core.procedure.stuck import START, at
 
@@ -141,7 +141,9 @@ def _shown(found: Progress, step: Step, setting: Mapping[str, tuple[float, float
             "value": value,
             "answers": ANSWERS.get(step.fact, ()),
         }
-    return {"step": step, "held": held, "svg": orient_svg(step.drawing), "fact": fact}
+    plain = [one for one in found.card.steps if not one.gate]
+    later = [one for one in plain if step in plain and may_follow(plain, step, one)]
+    return {"step": step, "held": held, "svg": orient_svg(step.drawing), "fact": fact, "later": later}
 
 
 def _now(found: Progress, setting: Mapping[str, tuple[float, float]], *, gloves: bool) -> list[dict[str, Any]]:

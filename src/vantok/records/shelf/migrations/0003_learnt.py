@@ -22,12 +22,19 @@ class Migration(migrations.Migration):
                 (
                     "what",
                     models.CharField(
-                        choices=[("step", "step"), ("note", "note"), ("left_out", "left out"), ("minutes", "minutes")],
+                        choices=[
+                            ("step", "step"),
+                            ("note", "note"),
+                            ("left_out", "left out"),
+                            ("moved", "moved"),
+                            ("minutes", "minutes"),
+                        ],
                         max_length=10,
                     ),
                 ),
                 ("key", models.CharField(max_length=40)),
                 ("words", models.CharField(max_length=300)),
+                ("after", models.CharField(blank=True, max_length=40)),
                 ("by", models.CharField(max_length=120)),
                 ("at", models.DateTimeField(auto_now_add=True)),
             ],
@@ -44,12 +51,19 @@ class Migration(migrations.Migration):
                 (
                     "what",
                     models.CharField(
-                        choices=[("step", "step"), ("note", "note"), ("left_out", "left out"), ("minutes", "minutes")],
+                        choices=[
+                            ("step", "step"),
+                            ("note", "note"),
+                            ("left_out", "left out"),
+                            ("moved", "moved"),
+                            ("minutes", "minutes"),
+                        ],
                         max_length=10,
                     ),
                 ),
                 ("key", models.CharField(max_length=40)),
                 ("words", models.CharField(max_length=300)),
+                ("after", models.CharField(blank=True, max_length=40)),
                 ("by", models.CharField(max_length=120)),
                 ("at", models.DateTimeField(blank=True, editable=False)),
                 ("history_id", models.AutoField(primary_key=True, serialize=False)),
