@@ -19,6 +19,7 @@ WRONG = {
     "travel": 0.1, "hot": 0.2}),
     "damper": ({"closed": 0.6}, {"up": 0.0}, {"bump": -0.1}), "bar": ({"diameter": 0.0}, {"link_at": 2.0}, {"bore": 0.05}), "tyre": ({"load": 9000.0},
     {"index": 400.0}),
+    "stabilizer": ({"closed": 0.7}, {"lock": -0.1}, {"damping": -5.0, "lever": 0.1}),
     "thread": ({"bracket": 0.04, "bush": 0.05, "stock": "1"}, {"over": 0.04, "pitch": 0.009}, {"bracket": 0.05, "bush": 0.04, "stock": "wide"}),
 }  # fmt: skip
 
@@ -57,7 +58,9 @@ class Answers(unittest.TestCase):
             rise=0.03),
             "M10 x 1.5": answered("thread", over=0.00984, pitch=0.0015), "mm of play is left": answered("thread", bracket=0.0523, bush=0.0451,
             stock="1 x 4, 1.5 x 4, 2 x 2, 3 x 2"),
-            "that takes": answered("thread", torque=110.0, diameter=0.012),
+            "never reaches either end": answered("stabilizer"), "the clamp moved by": answered("stabilizer", across=0.58),
+            "lock the steering": answered("stabilizer", open=0.5),
+            "instead of": answered("stabilizer", damping=1400.0, lever=0.16), "that takes": answered("thread", torque=110.0, diameter=0.012),
         }  # fmt: skip
         for text, found in said.items():
             self.assertTrue(any(text in one.template for one in found.said), text)

@@ -147,4 +147,25 @@ def _leaf(d: Drawn, units: System) -> list[SafeString]:
     ]  # fmt: skip
 
 
-DRAWINGS: dict[str, Callable[[Drawn, System], list[SafeString]]] = {"damper": _damper, "bar": _bar, "leaf": _leaf}
+def _stabilizer(d: Drawn, units: System) -> list[SafeString]:
+    """Return the stabilizer in plan: the link's way from lock to lock, the unit between it and the frame."""
+    scale = 0.62 * WIDE / max(d["across"] + d["lock"], 0.2)
+    x0, y0 = 0.22 * WIDE, TALL * 0.55
+    frame = (x0 + d["across"] * scale, y0 - d["along"] * scale)
+    ways = [x0 - d["lock"] * scale, x0 + d["lock"] * scale]
+    return [
+        _line([(ways[0], y0), (ways[1], y0)], width=3, colour=MUTED), *(_line([(x, y0), frame], width=3, colour=LINE, dashes="7 6") for x in ways),
+        _line([(x0, y0), frame], width=9), _dot(x0, y0), text(x0, y0 + 34, "link, lock to lock", size=15, fill=MUTED),
+        text(frame[0], frame[1] - 22, "on the frame", size=15, fill=MUTED),
+        text(WIDE - 12, 24, f"shut {_told(d['closed'], units)}, open {_told(d['open'], units)}", size=15, anchor="end", fill=MUTED),
+        _handle("frame", frame, units, "Frame mount: arrows move it", x=("across", d["across"], scale), y=("along", d["along"], -scale)),
+        _handle("lock", (ways[1], y0), units, "Link at lock", x=("lock", d["lock"], scale)),
+    ]  # fmt: skip
+
+
+DRAWINGS: dict[str, Callable[[Drawn, System], list[SafeString]]] = {
+    "damper": _damper,
+    "bar": _bar,
+    "leaf": _leaf,
+    "stabilizer": _stabilizer,
+}

@@ -168,6 +168,12 @@ class DriveSheet(ProvePage):
     page = "drive"
     rights: ClassVar[dict[str, str]] = {"drive": "measure", "ended": "set", "remember": "set", "recall": "set"}
 
+    @property
+    def _tape_first(self) -> bool:
+        """Whether the heights as read ask for something else first: no change is told to make before that."""
+        proof = self.desk.proof
+        return proof is not None and proof.inside is False and proof.next is None
+
     def _form(self, record: Job, data: Any = None) -> DriveForm:
         states = [(s.key, s.name) for s in self.desk.job.states]
         return DriveForm(data, units=self.units, states=states, began=record.began is not None)
@@ -179,7 +185,7 @@ class DriveSheet(ProvePage):
         drives, said, form = job.proving.drives, dict(COMPLAINTS), kwargs["form"]
         return super().get_context_data(
             drives=_drive_rows(drives), changes=_change_rows(drives), lonely=not_compared(drives), agreement=agreement(drives),
-            answers=[{"words": said.get(a.code, a.code), "a": a} for a in answers(job)], next_change=next_change(job),
+            answers=[{"words": said.get(a.code, a.code), "a": a} for a in answers(job)], next_change=None if self._tape_first else next_change(job),
             middle=middle_found(job.proving.loops), loops=list(reversed(job.proving.loops)), lot=first_by_lot(record.number, len(drives)),
             courses=COURSES.items(), briefing=BRIEFING, roads=job.proving.roads, mark=self.mark,
             graded=[form[f"g-{key}"] for key in CATEGORIES], plain=[form[name] for name in PLAIN], **kwargs,
