@@ -24,6 +24,7 @@ from vantok_core.judge.benches.all import BENCHES
 from vantok_core.judge.benches.bench import Answer, Ask, Bench
 
 LONGEST = 200
+EXAMPLE = "an example: measure it"
 
 
 class Benches(TemplateView):
@@ -68,6 +69,7 @@ class BenchPage(TemplateView):
             field["error"] = field["error"] or wrong.get(field["ask"].name, "")
         return super().get_context_data(
             bench=bench, fields=fields, answer=answer, job=job, wrong=wrong.get("", ""), svg=bench_svg(bench.key, answer.drawn, self.units) if answer else "",
+            examples=any(f["source"] == EXAMPLE for f in fields),
             link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}", **kwargs,
         )  # fmt: skip
 
@@ -115,13 +117,17 @@ def _known(bench: Bench, job: Job) -> dict[str, tuple[float | str, str]]:
 def _field(ask: Ask, told: Any, known: dict[str, tuple[float | str, str]], units: System) -> dict[str, Any]:
     """Return a field as it is shown: its text, what it reads as (SI), where it comes from, what is wrong with it."""
     from_job = known.get(ask.name)
-    if ask.name in told:
-        text, source = told.get(ask.name, "").strip()[:LONGEST], ""
-    elif from_job is not None:
-        text, source = _written(ask, from_job[0], units), f"from {from_job[1]}"
-    else:
-        text = _written(ask, ask.first, units) if ask.first is not None else ""
-        source = "an example: measure it" if text and ask.kind != "choice" else ""
+    example = _written(ask, ask.first, units) if ask.first is not None else ""
+    text = (
+        told.get(ask.name, "").strip()[:LONGEST]
+        if ask.name in told
+        else _written(ask, from_job[0], units)
+        if from_job
+        else example
+    )
+    source = EXAMPLE if text and text == example and ask.kind != "choice" and from_job is None else ""
+    if from_job is not None and text == _written(ask, from_job[0], units):
+        source = f"from {from_job[1]}"
     value, error = _read(ask, text, units)
     unit = (
         unit_name(ask.kind, units)

@@ -46,10 +46,10 @@ def _answer(values: Values) -> Answer:
             "A link of {length} holds the arm level at ride height and stays near upright over the travel.",
             length=length(link.length),
         )
-    draft.say(
+    draft.note(
         "Stiffer at the rear turns in sharper, towards oversteer; stiffer at the front throws heads on uneven ground."
     )
-    draft.say("Under a tall permanent body no softer bar is wanted.")
+    draft.note("Under a tall permanent body no softer bar is wanted.")
     return draft.done(pivot=pivot, arm=arm, link_at=at, link_height=height, bump=bump, droop=droop)
 
 

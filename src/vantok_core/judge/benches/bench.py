@@ -39,11 +39,12 @@ class Row:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answer:
-    """What a bench answers: the sentences, their tone, its figures, and what its drawing is made of (SI)."""
+    """What a bench answers: the sentences, their tone, its figures, what to know besides, and what its drawing is made of (SI)."""
 
     said: tuple[Say, ...]
     tone: Tone
     rows: tuple[Row, ...]
+    notes: tuple[str, ...] = ()
     drawn: Mapping[str, float] = field(default_factory=dict)
 
 
@@ -53,6 +54,7 @@ class Draft:
     def __init__(self) -> None:
         self.rows: list[Row] = []
         self.said: list[Say] = []
+        self.notes: list[str] = []
         self.tone: Tone = "level"
 
     def row(self, words: str, value: Quantity | str) -> None:
@@ -64,9 +66,15 @@ class Draft:
         self.said.append(Say(text, values))
         self.tone = max(self.tone, tone, key=TONES.index)
 
+    def note(self, text: str) -> None:
+        """Add what is to be known besides, whatever the figures."""
+        self.notes.append(text)
+
     def done(self, **drawn: float) -> Answer:
         """Return the answer, with what its drawing is made of (SI)."""
-        return Answer(said=tuple(self.said), tone=self.tone, rows=tuple(self.rows), drawn=drawn)
+        return Answer(
+            said=tuple(self.said), tone=self.tone, rows=tuple(self.rows), notes=tuple(self.notes), drawn=drawn
+        )
 
 
 TONES: tuple[Tone, ...] = ("level", "act", "limit")

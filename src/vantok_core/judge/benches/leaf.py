@@ -51,7 +51,7 @@ def _answer(values: Values) -> Answer:
         text = f"Tightened {{travel}} from where it stands, the fixed eye's bush is wound up by {twist:.0f}°: tighten at ride height."
         draft.say(text, travel=length(travel))
     shape = "assumed" if maybe(values, "shape") is None else "as entered"
-    draft.say(
+    draft.note(
         f"Shape factor {pack.shape:.2f}: {shape}. An estimate from the tape; a rate read off the vehicle comes before it."
     )
     return draft.done(

@@ -53,10 +53,10 @@ def _answer(values: Values) -> Answer:
             best=Quantity(best.reserve, "length"),
         )
     _kick(draft, values)
-    draft.say(
+    draft.note(
         "By hand first, then wheels off, then with the engine running: assistance goes further. On the wheels, legs up, straight ahead."
     )
-    draft.say(
+    draft.note(
         "Never on a rack unless its maker lists it. Play, joints, balance and toe come before it; bump steer it does not change."
     )
     return draft.done(along=along, across=across, up=up, lock=lock, closed=mount.closed, open=mount.open_)

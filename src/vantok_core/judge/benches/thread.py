@@ -24,7 +24,7 @@ def _answer(values: Values) -> Answer:
     if not draft.said:
         draft.say("Enter a bolt, a bracket or a torque: each answers by itself.", "act")
     else:
-        draft.say(
+        draft.note(
             "Friction scatters by a third from bolt to bolt: the maker's figure in the maker's state comes first."
         )
     return draft.done()

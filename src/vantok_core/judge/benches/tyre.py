@@ -56,7 +56,7 @@ def _brakes(draft: Draft, values: Values) -> None:
     draft.say(
         f"On that grip the {found.first} locks first, at {found.z:.2f} g; {found.transfer_share:.0%} of the weight has moved forward by then."
     )
-    draft.say("An estimate of balance, not of stopping distance.")
+    draft.note("An estimate of balance, not of stopping distance.")
     if found.first == "rear":
         draft.say(
             "A rear axle that locks first swings the tail round: have the brakes' load valve looked at before it tows.",
