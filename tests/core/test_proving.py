@@ -15,6 +15,7 @@ from tests.core.test_families import KITS
 from vantok_core.facts import Fitting, Job, Proving
 from vantok_core.facts.inspection import Complaint
 from vantok_core.facts.proving import Drive, LeakTest, Loop
+from vantok_core.judge.card_for import can_have, job_card
 from vantok_core.judge.driving import (
     CATEGORIES,
     COMPLAINT,
@@ -31,7 +32,6 @@ from vantok_core.judge.driving import (
 )
 from vantok_core.judge.failing import failures
 from vantok_core.judge.leaking import clearances_asked, leak_said, still_open, stopping
-from vantok_core.kits.card_for import can_have, job_card
 from vantok_core.kits.choice import MET
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_drop, target_state

@@ -14,7 +14,7 @@ from vantok.desk.stage import StageView
 from vantok.people.models import Shop
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity
-from vantok_core.kits.card_for import SHORT, JobCard, job_card
+from vantok_core.judge.card_for import SHORT, JobCard, job_card
 from vantok_core.kits.pressure_card import Cell
 
 

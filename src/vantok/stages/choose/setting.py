@@ -17,9 +17,9 @@ from vantok.stages.choose.forms import SIDES, SettingForm
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Fitting as CoreFitting
+from vantok_core.judge.card_for import can_have
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.shown import main_datum
-from vantok_core.kits.card_for import can_have
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, kept_within
 from vantok_core.kits.registry import family_of
