@@ -11,6 +11,7 @@ from math import exp
 import numpy as np
 
 from vantok_core.facts import Fitting, Job, JobReading
+from vantok_core.facts.kinds import UNKNOWN_MAKE
 from vantok_core.judge.proof_bands import KIT_SIGMA
 from vantok_core.judge.prove import better_setting
 from vantok_core.kits.choice import MET
@@ -33,22 +34,23 @@ class LoopTrial:
     at_limit: bool
 
 
-def loop_trials(rng: np.random.Generator, count: int) -> list[LoopTrial]:
-    """Return `count` simulated loops in which the kit can reach the height wanted."""
+def loop_trials(rng: np.random.Generator, count: int, *, known: bool = True) -> list[LoopTrial]:
+    """Return `count` simulated loops of a kit that by its data reaches the height wanted; known: by its maker's data, else by those of a like kit."""
     found: list[LoopTrial] = []
     while len(found) < count:
-        trial = _trial(rng)
+        trial = _trial(rng, known=known)
         if trial is not None:
             found.append(trial)
     return found
 
 
-def _trial(rng: np.random.Generator) -> LoopTrial | None:
+def _trial(rng: np.random.Generator, *, known: bool) -> LoopTrial | None:
     """Return a loop; None for a vehicle that the kit does not bring there even by the model."""
     job = drawn_job(rng)
     truth, states = drawn_truth(rng, job)
     stands = {c: h + float(rng.normal(0.0, 0.004)) for c, h in HEIGHTS.items()}
-    kit, really = bellows(), bellows(exp(rng.normal(0.0, KIT_SIGMA)))
+    kit = bellows().model_copy(update={"maker_data": known})
+    really = bellows(exp(rng.normal(0.0, KIT_SIGMA if known else UNKNOWN_MAKE)))
     pads = tuple(JobReading(state="empty", datum="pad_to_pad", place=c, value_m=0.165) for c in REAR)
     job = job.model_copy(update={"readings": (*read_all(rng, job, truth, states, stands, "before"), *pads)})
     model = build_model(job)
