@@ -66,3 +66,4 @@ class Benches(DemoCase):
             {"front": "620", "rear": "740", "width": "70", "leaves": "8", "load": "90", "job": self.job("046").pk},
         )
         self.assertTrue("Figured at the bench" in self.page("report", self.job("046")))
+        self.assertTrue("With example figures: " in self.page("report", self.job("046")))

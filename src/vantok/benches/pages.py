@@ -84,7 +84,8 @@ class BenchPage(TemplateView):
         told = urlencode({f["ask"].name: f["text"] for f in fields if f["text"]})
         person = cast("User", request.user)
         link = f"{request.path}?{told}"
-        said = " ".join(one.in_units(self.units) for one in answer.said)
+        examples = "With example figures: " if any(f["source"] == EXAMPLE for f in fields) else ""
+        said = examples + " ".join(one.in_units(self.units) for one in answer.said)
         try:
             with change(person, job.pk, "measure") as record:
                 entry = {

@@ -5,11 +5,10 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
-from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
-from django.utils.text import slugify
 
+from vantok.desk.paper import paper
 from vantok.desk.stage import StageView
 from vantok.people.models import Shop
 from vantok_core.base.errors import VantokError
@@ -72,16 +71,11 @@ class PressureCardPdf(PressureCard):
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Send the PDF; back to its page where there is none."""
-        from vantok.desk.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
-
         told = self.card()
         if "card" not in told:
             return HttpResponseRedirect(reverse("card", args=[self.desk.record.pk]))
         more = {"record": self.desk.record, "units": self.units, "now": timezone.now(), "shop": Shop.objects.first()}
-        html = render_to_string("set/card_paper.html", told | more, request)
-        response = HttpResponse(to_pdf(html), content_type="application/pdf")
-        response["Content-Disposition"] = f'inline; filename="pressure-card-{slugify(self.desk.record.number)}.pdf"'
-        return response
+        return paper("set/card_paper.html", told | more, f"pressure-card-{self.desk.record.number}", request)
 
 
 class Fails(StageView):

@@ -7,12 +7,11 @@ from typing import Any, ClassVar
 from django import forms
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
-from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
-from django.utils.text import slugify
 
 from vantok.desk.load import Desk
+from vantok.desk.paper import paper
 from vantok.desk.stage import StageView
 from vantok.fields.money import NumberField
 from vantok.fields.seen import SeenForm
@@ -192,8 +191,6 @@ class QuotePdf(QuotePage):
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Send the PDF; back to the quote's page where there is none yet."""
-        from vantok.desk.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
-
         if self.desk.job.quote is None:
             return HttpResponseRedirect(reverse("quote", args=[self.desk.record.pk]))
         context = self.get_context_data(**kwargs) | {
@@ -201,7 +198,4 @@ class QuotePdf(QuotePage):
             "now": timezone.now(),
             "shop": Shop.objects.first(),
         }
-        html = render_to_string("choose/quote_paper.html", context, request)
-        response = HttpResponse(to_pdf(html), content_type="application/pdf")
-        response["Content-Disposition"] = f'inline; filename="quote-{slugify(self.desk.record.number)}.pdf"'
-        return response
+        return paper("choose/quote_paper.html", context, f"quote-{self.desk.record.number}", request)

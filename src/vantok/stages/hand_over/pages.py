@@ -10,10 +10,10 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
 from django.utils.functional import SimpleLazyObject
-from django.utils.text import slugify
 
 from vantok.desk.load import Desk
 from vantok.desk.look import Look
+from vantok.desk.paper import paper
 from vantok.desk.parts import part_rows
 from vantok.desk.proof_tables import proof_rows
 from vantok.desk.stage import StageView, frame
@@ -187,14 +187,9 @@ class ReportPdf(Report):
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Send the PDF."""
-        from vantok.desk.pdf import to_pdf  # noqa: PLC0415 - slow to load, and needed only here
-
         issue = self.issue
         if issue is not None:
             context = {"frozen": getattr(issue, self.units), "record": self.desk.record}
         else:
             context = self.get_context_data(**kwargs) | {"units": self.units, "paper": True}
-        html = render_to_string("handover/paper.html", context)
-        response = HttpResponse(to_pdf(html), content_type="application/pdf")
-        response["Content-Disposition"] = f'inline; filename="report-{slugify(self.desk.record.number)}.pdf"'
-        return response
+        return paper("handover/paper.html", context, f"report-{self.desk.record.number}")

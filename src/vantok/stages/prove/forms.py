@@ -26,17 +26,29 @@ def styled(form: forms.Form) -> None:
             field.widget.attrs.setdefault("class", "form-control")
 
 
-class LeakForm(UnitsForm):
-    """A bag pressed up."""
+class ReadAgainForm(UnitsForm):
+    """A bag as it reads now."""
+
+    pressure = "Reads now"
 
     def settle(self) -> None:
         """Make the fields."""
-        self.fields["side"] = forms.ChoiceField(label="Which", choices=SIDES)
-        self.fields["pressure"] = QuantityField("pressure", label="Pressed up to", required=True)
+        self.fields["pressure"] = QuantityField("pressure", label=self.pressure, required=True)
         self.fields["temperature"] = TemperatureField(label="Temperature, with its unit", required=True)
         self.fields["soaped"] = forms.BooleanField(label="whole bag and fittings soaped", required=False)
         self.fields["bubbles"] = forms.CharField(label="Bubbles, where", max_length=200, required=False)
         styled(self)
+        super().settle()
+
+
+class LeakForm(ReadAgainForm):
+    """A bag pressed up."""
+
+    pressure = "Pressed up to"
+
+    def settle(self) -> None:
+        """Make the fields, which bag it is before them."""
+        self.fields["side"] = forms.ChoiceField(label="Which", choices=SIDES)
         super().settle()
 
     def clean_pressure(self) -> float:
@@ -45,19 +57,6 @@ class LeakForm(UnitsForm):
         if value <= 0.0:
             raise forms.ValidationError("Press it up to a working pressure first: an empty bag shows no leak.")
         return value
-
-
-class ReadAgainForm(UnitsForm):
-    """The same bag, read again."""
-
-    def settle(self) -> None:
-        """Make the fields."""
-        self.fields["pressure"] = QuantityField("pressure", label="Reads now", required=True)
-        self.fields["temperature"] = TemperatureField(label="Temperature, with its unit", required=True)
-        self.fields["soaped"] = forms.BooleanField(label="whole bag and fittings soaped", required=False)
-        self.fields["bubbles"] = forms.CharField(label="Bubbles, where", max_length=200, required=False)
-        styled(self)
-        super().settle()
 
 
 class DriveForm(UnitsForm):

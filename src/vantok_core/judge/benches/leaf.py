@@ -77,7 +77,7 @@ def _of_job(job: Job, model: JobModel | None) -> Mapping[str, tuple[float | str,
         found["width"] = (width, "the vehicle's sizes")
     if model is not None:
         found["load"] = (
-            float(sum(model.vehicle.rear.ref_load)) / G / 2.0 - model.vehicle.rear.unsprung / 1.0,
+            float(sum(model.vehicle.rear.ref_load)) / G / 2.0 - model.vehicle.rear.unsprung,
             "the rear axle as it stands in the reference",
         )
     return found
