@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
+from tests.web.test_measure import picture
 from vantok.desk.load import Desk
 from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
@@ -131,6 +132,19 @@ class Card(DemoCase):
         self.assertEqual(Fitting.objects.get(job=job).setting["hole_count"], [3.0, 3.0])
         self.assertTrue("From the card: left 3; right 3" in self.page("set", job))
         self.assertEqual(Desk.look(job.pk).cards[0].written[0][1].figure, 3.0)
+
+    def test_photographs_at_steps(self) -> None:
+        """One taken at a step stands there; those of the baseline stand at the last gate, to be taken again from the same place; nonsense is no step."""
+        job = self.begun()
+        for step in ("0:gate-baseline-1", "0:unpack", "9:<b>"):
+            self.client.post(reverse("photos", args=[job.pk]), {"photo": picture((9, 9)), "step": step})
+        self.assertEqual([p.step for p in job.photos.all()], ["0:gate-baseline-1", "0:unpack", ""])
+        self.assertTrue("Photograph (1)" in self.page("fit", job))
+        for step in self.card(job).card.steps[:-1]:
+            self.leave(job, step.key)
+        shown = self.client.get(reverse("fit", args=[job.pk])).content.decode()
+        self.assertTrue("As it came: take each again from the same place" in shown)
+        self.assertTrue(reverse("photo", args=[job.photos.all()[0].pk]) in shown)
 
     def test_what_a_card_taught(self) -> None:
         """A note, a step of the shop's own, why one was left out: on this card at once, and on the next vehicle of this kind where it was kept; the minutes a
