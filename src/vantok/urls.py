@@ -21,11 +21,11 @@ from vantok.stages.inspect.pages import Inspect
 from vantok.stages.listen.pages import Listen
 from vantok.stages.measure.bays import Bays
 from vantok.stages.measure.files import ReadingsCsv
-from vantok.stages.measure.pages import CellView, Measure, Since
+from vantok.stages.measure.pages import CellView, Measure, Settle, Since
 from vantok.stages.measure.photos import Photos, PhotoView
 from vantok.stages.measure.prove import Prove
 from vantok.stages.measure.walk import Walk
-from vantok.stages.prove.pages import Clear, DriveSheet, Leak
+from vantok.stages.prove.pages import Clear, DriveSheet, Films, Leak
 from vantok.stages.vehicle.pages import VehicleStage
 from vantok.stages.weigh.limit_pages import Coach, Limits
 from vantok.stages.weigh.pages import Plan, PlanCsv, TryPlace
@@ -42,7 +42,7 @@ handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
     "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
-    "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "report", "history",
+    "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "films", "report", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -65,6 +65,7 @@ urlpatterns = [
     path(JOB + "instruments/", Panel.as_view(), name="panel"),
     path(JOB + "instruments/take/", Take.as_view(), name="take"),
     path(JOB + "measure/", Measure.as_view(), name="measure"),
+    path(JOB + "measure/settle/", Settle.as_view(), name="settle"),
     path(JOB + "measure/since/", Since.as_view(), name="since"),
     path(JOB + "measure/readings.csv", ReadingsCsv.as_view(), name="readings-csv"),
     path(JOB + "photos/", Photos.as_view(), name="photos"),
@@ -89,6 +90,7 @@ urlpatterns = [
     path(JOB + "set/trial/", Trial.as_view(), name="trial"),
     path(JOB + "prove/leak/", Leak.as_view(), name="leak"),
     path(JOB + "prove/clearances/", Clear.as_view(), name="clear"),
+    path(JOB + "prove/films/", Films.as_view(), name="films"),
     path(JOB + "prove/drive/", DriveSheet.as_view(), name="drive"),
     path(JOB + "prove/", Prove.as_view(), name="prove"),
     path(JOB + "report/", Report.as_view(), name="report"),

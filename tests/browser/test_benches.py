@@ -46,3 +46,34 @@ class Benches(BrowserCase):
             page.locator(f"[data-handle={handle}]").press("ArrowUp")
             expect(page.locator(f"#b-{field}")).not_to_have_value(before)
             expect(page.locator("#bench .verdict")).to_be_visible()
+
+    def test_every_bench_moves(self) -> None:
+        """The other benches: a handle moved by the mouse or by keys changes its field, and with it the sentence or the figures."""
+        page = self.sign_in("marit")
+        for address, handle, key, field, told in (
+            ("stabilizer/", "lock", "ArrowRight", "lock", ".verdict"), ("air/?across=130&height=170&pressed=20", "pressed", "ArrowDown", "pressed", ".verdict"),
+            ("insert/", "spacer", "ArrowDown", "spacer", ".verdict"), ("tyre/?wheelbase=3200&rise=20", "rise", "ArrowUp", "rise", ".verdict"),
+            ("thread/?bracket=65&bush=60&stock=1 x 4, 1.5 x 4", "bush", "ArrowLeft", "bush", ""),
+            ("valves/?spring=60&mass=650", "bump-1", "ArrowUp", "bump", ".verdict"),
+        ):  # fmt: skip
+            page.goto(f"/benches/{address}")
+            before, said = (
+                page.locator(f"#b-{field}").input_value(),
+                page.locator(f"#bench {told}".strip()).first.inner_text(),
+            )
+            for _ in range(4):
+                with page.expect_response(lambda r: "/benches/" in r.url):
+                    page.locator(f"[data-handle={handle}]").press(key)
+            expect(page.locator(f"#b-{field}")).not_to_have_value(before)
+            expect(page.locator(f"#bench {told}".strip()).first).not_to_have_text(said)
+        box = page.locator("[data-handle=rebound-2]").bounding_box()
+        assert box is not None
+        rebound = page.locator("#b-rebound").input_value()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(box["x"], box["y"] + 40, steps=4)
+        page.mouse.up()
+        expect(page.locator("#b-rebound")).not_to_have_value(rebound)
+        expect(page.locator("#bench .verdict")).to_contain_text("damping ratio")
+        page.locator("#b-bump").fill("0.1: 300, 0.3: 200")
+        expect(page.locator("#bench")).to_contain_text("forces must not fall")

@@ -75,3 +75,100 @@ class Proving(BrowserCase):
         expect(page.locator(".pressure-card")).to_contain_text("bar")
         answer = page.request.get(page.get_by_role("link", name="For the sun visor").get_attribute("href") or "")
         self.assertEqual(answer.headers["content-type"], "application/pdf")
+
+    def test_set_on_the_close_up(self) -> None:
+        """The handle of a bag dragged up, then moved by keys: slider, heights and drawing follow at once, and nothing is stored by it."""
+        job = Job.objects.get(number="2026-039")
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{job.pk}/set/")
+        stored = Fitting.objects.get(job=job).setting
+        handle, slider = page.locator("[data-handle=left_pressure_pa]"), page.locator("#s-left_pressure_pa")
+        before, told = float(slider.input_value()), page.locator("#trial").inner_text()
+        box = handle.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] - 30, steps=5)
+        page.mouse.up()
+        expect(page.locator("#trial")).not_to_have_text(told)
+        dragged = float(slider.input_value())
+        self.assertGreater(dragged, before)
+        with page.expect_response(lambda r: "/trial/" in r.url):
+            page.locator("[data-handle=left_pressure_pa]").press("ArrowDown")
+        self.assertLess(float(slider.input_value()), dragged)
+        bar = f"{float(slider.input_value()) / 1e5:.2f}"
+        expect(page.locator(".close-up")).to_contain_text(f"{bar} bar")
+        for _ in range(3):
+            page.mouse.move(box["x"], box["y"])
+        page.locator("[data-handle=left_pressure_pa]").focus()
+        self.assertEqual(Fitting.objects.get(job=job).setting, stored)
+        page.goto(f"/jobs/{job.pk}/measure/?view=axle&state=empty")
+        expect(page.locator(".close-up")).to_contain_text("main spring")
+        expect(page.locator(".close-up .handle")).to_have_count(0)
+        page.goto(f"/jobs/{job.pk}/measure/?view=side")
+
+    def test_settled_before_it_counts(self) -> None:
+        """Lifted just now: what is read is marked until it is rolled and bounced; the minute goes on over a reload; three readings that drift are marked."""
+        job = Job.objects.get(number="2026-039")
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{job.pk}/prove/")
+        page.locator(".settle summary").click()
+        with page.expect_navigation():
+            page.get_by_role("button", name="It was lifted just now").click()
+        page.get_by_role("button", name="Start the minute").click()
+        expect(page.locator("[data-settle] output")).to_contain_text(" s")
+        page.reload()
+        expect(page.locator("[data-settle] output")).to_contain_text(" s")
+        cell = page.locator("form[data-cell] input[name=text]").first
+        standing = cell.input_value()
+        cell.fill(standing.replace(" in", "") + " in" if "in" not in standing else standing)
+        cell.fill("700 mm")
+        cell.press("Enter")
+        expect(page.locator(".cell-say").first).to_contain_text("not settled: read after lifting")
+        with page.expect_navigation():
+            page.get_by_role("button", name="Rolled and bounced: settled").click()
+        cell = page.locator("form[data-cell] input[name=text]").first
+        cell.fill("704 mm; 702 mm; 700 mm")
+        cell.press("Enter")
+        expect(page.locator(".cell-say").first).to_contain_text("it drifts one way")
+        cell = page.locator("form[data-cell] input[name=text]").first
+        cell.fill("701 mm; 702 mm; 700 mm")
+        cell.press("Enter")
+        expect(page.locator(".cell-say").first).to_contain_text("3 times")
+        expect(page.locator(".cell-say").first).not_to_contain_text("not settled")
+
+    def test_two_films_beside_each_other(self) -> None:
+        """Two films of the device's own start together where each was marked; what is no film is refused in words; nothing is sent."""
+        job = Job.objects.get(number="2026-039")
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{job.pk}/prove/films/")
+        made = page.evaluate(FILM)
+        sent: list[str] = []
+        page.on("request", lambda r: sent.append(r.url) if r.method == "POST" else None)
+        film = {"name": "before.webm", "mimeType": "video/webm", "buffer": bytes(made)}
+        page.locator("#film-before").set_input_files(film)
+        page.locator("#film-after").set_input_files(
+            {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"no film"}
+        )
+        expect(page.locator("[data-film=after] .error")).to_contain_text("notes.txt is neither a film nor a picture")
+        page.locator("#film-after").set_input_files({**film, "name": "after.webm"})
+        expect(page.locator("[data-film=after] video")).to_be_visible()
+        for _ in range(3):
+            page.locator("[data-film=after]").get_by_role("button", name="A picture on").click()
+        page.locator("[data-film=after]").get_by_role("button", name="Starts here").click()
+        expect(page.locator("[data-film=after] output")).not_to_contain_text("starts at 0.00 s")
+        page.get_by_role("button", name="Play both from their start").click()
+        page.wait_for_function("[...document.querySelectorAll('video')].every((v) => v.currentTime > 0)")
+        self.assertEqual(sent, [])
+
+
+FILM = """async () => {
+  const canvas = document.createElement("canvas"); canvas.width = 64; canvas.height = 48;
+  const pen = canvas.getContext("2d"), parts = [], film = new MediaRecorder(canvas.captureStream(25), { mimeType: "video/webm" });
+  film.ondataavailable = (event) => parts.push(event.data);
+  const done = new Promise((resolve) => { film.onstop = resolve; });
+  film.start();
+  for (let n = 0; n < 30; n++) { pen.fillStyle = `rgb(${n * 8}, 90, 60)`; pen.fillRect(0, 0, 64, 48); await new Promise((next) => setTimeout(next, 40)); }
+  film.stop(); await done;
+  return [...new Uint8Array(await new Blob(parts).arrayBuffer())];
+}"""

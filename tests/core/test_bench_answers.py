@@ -18,7 +18,9 @@ WRONG = {
     "leaf": ({"leaves": (0.0,)}, {"front": 0.0}, {"shape": 3.0}), "air": ({"pressure": 0.0, "later": 1e5, "hours": 5.0}, {"high": 2e4}, {"route": 0.1,
     "travel": 0.1, "hot": 0.2}),
     "damper": ({"closed": 0.6}, {"up": 0.0}, {"bump": -0.1}), "bar": ({"diameter": 0.0}, {"link_at": 2.0}, {"bore": 0.05}), "tyre": ({"load": 9000.0},
-    {"index": 400.0}),
+    {"index": 400.0}, {"load": 1500.0, "left": 9000.0, "right": 800.0}),
+    "insert": ({"spacer": -0.01}, {"slices": -1.0}, {"curve": ((0.02, 500.0), (0.01, 900.0))}),
+    "valves": ({"bump": ((0.3, 400.0), (0.1, 500.0))}, {"rebound": ((0.1, 300.0), (0.3, 200.0))}, {"bump": ()}),
     "stabilizer": ({"closed": 0.7}, {"lock": -0.1}, {"damping": -5.0, "lever": 0.1}),
     "thread": ({"bracket": 0.04, "bush": 0.05, "stock": "1"}, {"over": 0.04, "pitch": 0.009}, {"bracket": 0.05, "bush": 0.04, "stock": "wide"}),
 }  # fmt: skip
@@ -54,12 +56,37 @@ class Answers(unittest.TestCase):
             bore=0.006, line=2.0, litres=2.0),
             "limiting strap": answered("damper", open=0.48), "bump stop": answered("damper", closed=0.4, open=0.6), "may turn over": answered("bar",
             link_at=0.52, link_height=0.40, bump=0.003, droop=0.003),
-            "the rear locks first": answered("tyre", wheelbase=3.2, rear_share=0.3, height=0.8), "higher on the wall": answered("tyre", wheelbase=3.2,
+            "the rear locks first": answered("tyre", wheelbase=3.2, rear_share=0.3, height=0.8), "the cut-off moves": answered("tyre", wheelbase=3.2,
             rise=0.03),
             "M10 x 1.5": answered("thread", over=0.00984, pitch=0.0015), "mm of play is left": answered("thread", bracket=0.0523, bush=0.0451,
             stock="1 x 4, 1.5 x 4, 2 x 2, 3 x 2"),
             "never reaches either end": answered("stabilizer"), "the clamp moved by": answered("stabilizer", across=0.58),
             "lock the steering": answered("stabilizer", open=0.5),
+            "nobody has said": answered("stabilizer", steering="rack"), "it only hides it": answered("stabilizer", toe_gain=5.0, travel=0.08),
+            "touches or stops short": answered("stabilizer", by_hand="touches"), "Still to try, lock to lock: wheels off": answered("stabilizer",
+            by_hand="clear"),
+            "Tried lock to lock": answered("stabilizer", by_hand="clear", wheels_off="clear", engine="clear", legs="up"),
+            "keeps both ends and stands most upright": answered("damper", open=0.56, places=(0.1, 0.06, 0.42, 0.02, 0.02, 0.43)),
+            "No place keeps both ends": answered("damper", places=(0.0, 0.0, 0.6)), "turn the damper a quarter": answered("damper", reservoir=0.004),
+            "Both of the axle are changed": answered("damper", leaks="yes"), "By hand it pushes evenly": answered("damper", even="yes", leaks="no",
+            extends="yes",
+            holds="yes"),
+            "keeps bouncing": answered("valves", spring=60e3, mass=700.0, bump=((0.3, 60.0),), rebound=((0.3, 90.0),)),
+            "half its damping is gone": answered("valves", spring=60e3, mass=700.0, speed=12.0, wave=0.6, high=0.03), "never loses half": answered("valves",
+            spring=60e3, mass=700.0, speed=5.0, wave=2.0, high=0.01),
+            "met {gap} further down": answered("leaf", second_gap=0.03, second_rate=40e3), "shackle in series": answered("leaf", shackle=90e3),
+            "adds no rate and no height": answered("leaf", packer=0.006), "lengthens the lever": answered("leaf", block=0.05),
+            "turns the seat by": answered("leaf", force=9000.0, radius=0.36, block=0.05), "Front first, read it": answered("leaf", arch=0.1, front_gain=0.03,
+            rake_now=-0.02, rake_wished=0.02),
+            "presses with {f}": answered("air", across=0.13, height=0.17), "with the valve shut it reads": answered("air", across=0.13, height=0.17,
+            pressed=0.03),
+            "carries from the first": answered("insert", gap=0.01), "works only under load": answered("insert"), "as good as touching": answered("insert",
+            gap=0.027),
+            "none of these states": answered("insert", sags=(0.005,)), "Both sides of an axle": answered("tyre", left=800.0, right=700.0),
+            "Worn on the inner edge": answered("tyre", wear="inner"), "Marked on the wall": answered("tyre", cut_before=0.6, cut_after=0.72),
+            "the softer bar is not wanted": answered("bar", tall="tall", diameter_2=0.024), "comes to {clear} of the bar": answered("bar", clear=0.004),
+            "on drop brackets": answered("bar", lift=0.05), "towards oversteer": answered("bar", front_roll=30e3, rear_roll=25e3, tyre_rate=300e3),
+            "35 Nm is": answered("thread", figure="35 Nm"),
             "instead of": answered("stabilizer", damping=1400.0, lever=0.16), "that takes": answered("thread", torque=110.0, diameter=0.012),
         }  # fmt: skip
         for text, found in said.items():
@@ -68,6 +95,33 @@ class Answers(unittest.TestCase):
             [said[t].tone for t in ("reversed", "limiting strap", "may turn over", "the rear locks first")],
             ["limit", "limit", "limit", "act"],
         )
+
+    def test_what_is_charted(self) -> None:
+        """Force by hand rises with the click and the damping ratio with it; the nearest click is the one given; a stiffer bar holds more of its axle; an
+        insert is pressed by more in each deeper state, as its curve has it."""
+        hard = {"bump_hard": ((0.1, 400.0), (0.3, 900.0)), "rebound_hard": ((0.1, 700.0), (0.3, 1500.0))}
+        found = answered("valves", spring=60e3, mass=700.0, spring_before=40e3, clicks=8.0, **hard)
+        rows = found.charts[0].rows
+        ratios = [float(str(row[4]).split(",")[0]) for row in rows]
+        self.assertEqual((len(rows), sorted(ratios)), (8, ratios))
+        self.assertEqual(found.gives, {"click_count": 1.0 + min(range(8), key=lambda n: abs(ratios[n] - 0.30))})
+        self.assertTrue(any("Before the helper it was" in one.template for one in found.said))
+        bars = answered("bar", front_roll=30e3, rear_roll=25e3, tyre_rate=300e3, diameter_2=0.034).charts[0].rows
+        self.assertGreater(bars[2][2].value, bars[1][2].value)  # type: ignore[union-attr]
+        self.assertGreater(bars[1][2].value, bars[0][2].value)  # type: ignore[union-attr]
+        pressed = (
+            answered(
+                "insert", gap=0.03, longer=0.02, spacer=0.0, sags=(0.02, 0.03), curve=((0.01, 500.0), (0.02, 2000.0))
+            )
+            .charts[0]
+            .rows
+        )
+        self.assertEqual([round(row[3].value) for row in pressed], [0, 500, 2000])  # type: ignore[union-attr]
+        self.assertAlmostEqual(
+            answered("insert", slices=2.0, slice=0.004).drawn["left"], answered("insert", gap=0.053).drawn["left"]
+        )
+        brakes = answered("tyre", wheelbase=3.2, rear_share=0.55, empty_share=0.4, height=0.8).charts[0].rows
+        self.assertEqual([row[0] for row in brakes], ["empty", "loaded"])
 
     @given(st.floats(0.3, 0.5), st.floats(0.05, 0.1), st.floats(0.02, 0.15))
     def test_a_damper_that_fits_keeps_both_margins(self, up: float, bump: float, along: float) -> None:

@@ -28,6 +28,7 @@ from vantok_core.facts import (
 )
 from vantok_core.facts.classes import BODIES
 from vantok_core.files.job_file import masked, read_job, solve_job, write_job
+from vantok_core.judge.after_causes import CAUSES
 from vantok_core.judge.already import already
 from vantok_core.judge.causes import likely_causes
 from vantok_core.judge.checks import check_sheet
@@ -35,7 +36,7 @@ from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.next_step import next_step
 from vantok_core.judge.planned import planned
-from vantok_core.judge.prove import CAUSES, Proof, prove
+from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.result import result_sentences
 from vantok_core.judge.shown import tape_view
 from vantok_core.judge.tail import tails

@@ -187,7 +187,7 @@ class Proving(unittest.TestCase):
         self.assertIsNone(doubted.next, "no setting while a cause before it is open")
         one = self.fitted(0.905)
         assert one.fitting is not None
-        ruled = one.fitting.model_copy(update={"ruled_out": tuple(c.key for c in doubted.causes)})
+        ruled = one.fitting.model_copy(update={"ruled_out": tuple(c.cause.key for c in doubted.causes)})
         low = prove(build_model(one.model_copy(update={"fitting": ruled})))
         assert low is not None and low.next is not None
         self.assertGreater(min(low.next.setting["pressure_pa"]), max(self.fitted(0.9).fitting.setting["pressure_pa"]))  # type: ignore[union-attr]
@@ -203,7 +203,7 @@ class JobFile(unittest.TestCase):
     def test_bad_files_name_the_field(self) -> None:
         """Each fault is told with its place: no JSON, no job, a newer version, a letter in a length, a negative mass."""
         good = json.loads(write_job(job()))
-        cases = [("{", "line 1"), ("[]", "format"), (json.dumps(good | {"version": 11}), "version")]
+        cases = [("{", "line 1"), ("[]", "format"), (json.dumps(good | {"version": 99}), "version")]
         for path, value, place in (
             (("vehicle", "wheelbase_m"), "long", "job.vehicle.wheelbase_m"),
             (("states", 1, "items", 0, "mass_kg"), -4, "job.states.1.items.0.mass_kg"),

@@ -5,8 +5,11 @@ from __future__ import annotations
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
+from vantok.benches.points import points_read, points_text
 from vantok.desk.load import Desk
+from vantok.records.shelf.models import KitRecord
 from vantok_core.judge.benches.all import BENCHES
+from vantok_core.kits.registry import family_of
 
 
 class Benches(DemoCase):
@@ -27,7 +30,8 @@ class Benches(DemoCase):
                 key,
             )
             self.assertTrue(job.number in self.bench(key, job=job.pk), key)
-        self.assertTrue("from the rear springs as calibrated" in self.bench("damper", job=job.pk))
+        self.assertTrue("from the model, with what is on" in self.bench("valves", job=job.pk))
+        self.assertTrue("force of one, by height and pressure" in self.bench("air", job=job.pk))
         self.assertEqual(self.client.get(reverse("bench", args=["wings"])).status_code, 404)
         self.assertTrue("Limiting".lower() in self.bench("damper", open="400", job="²").lower())
 
@@ -42,6 +46,13 @@ class Benches(DemoCase):
         part = self.client.get(reverse("bench", args=["leaf"]), {"leaves": "8, 0"}, headers={"hx-request": "true"})
         self.assertTrue("thickness above nought" in words(part))
         self.assertFalse("<html" in part.content.decode())
+        self.assertTrue("bench-drawing" in part.content.decode())
+        for key in ("damper", "bar", "leaf", "stabilizer", "air", "insert", "tyre", "thread"):
+            names = [one.name for one in BENCHES[key].asks if one.kind == "length"]
+            for figure in ("0", "-5", "99999", "1e9", "x"):
+                self.assertEqual(
+                    self.client.get(reverse("bench", args=[key]), dict.fromkeys(names, figure)).status_code, 200
+                )
         self.sign_in("tobin")
         self.assertTrue("lb/in" in self.bench("leaf"))
 
@@ -66,4 +77,61 @@ class Benches(DemoCase):
             {"front": "620", "rear": "740", "width": "70", "leaves": "8", "load": "90", "job": self.job("046").pk},
         )
         self.assertTrue("Figured at the bench" in self.page("report", self.job("046")))
+        page = self.client.get(reverse("set", args=[self.job("046").pk])).content.decode()
+        self.assertTrue(f"/benches/air/?job={self.job('046').pk}" in page)
         self.assertTrue("With example figures: " in self.page("report", self.job("046")))
+
+    def test_handed_on(self) -> None:
+        """To the kit: its setting, not confirmed; an example's figure sets nothing. To the card: shown on Fit. To the quote: a line without a price.
+        What there is none of is said, and a trainee hands nothing to the kit."""
+        job = self.job("046")
+        fitting = job.fittings.last()
+        assert fitting is not None
+        kit = KitRecord.objects.filter(family="insert").first()
+        assert kit is not None
+        fitting.kit, fitting.setting, fitting.done = (
+            kit.to_core().model_dump(mode="json"),
+            {"spacer_m": [0.0, 0.0]},
+            True,
+        )
+        fitting.save()
+        low = family_of(kit.to_core()).spans(kit.to_core())["spacer_m"]
+        told = {"gap": "46", "longer": "21", "spacer": f"{1000 * low.high:g}", "sags": "12, 38", "job": job.pk}
+        answer = words(self.client.post(reverse("bench", args=["insert"]), told | {"to": "kit"}, follow=True))
+        self.assertTrue("the kit is to be set so" in answer)
+        fitting.refresh_from_db()
+        self.assertEqual((fitting.setting["spacer_m"], fitting.done), ([low.high, low.high], False))
+        self.client.post(reverse("bench", args=["insert"]), {"job": job.pk, "to": "kit"}, follow=True)
+        fitting.refresh_from_db()
+        self.assertEqual(fitting.setting["spacer_m"], [low.high, low.high])
+        self.client.post(reverse("bench", args=["insert"]), told | {"spacer": "6", "to": "card"}, follow=True)
+        self.assertTrue("clear and works only under load" in self.page("fit", job))
+        self.assertTrue("clear and works only under load" in self.page("set", job))
+        empty = self.job("041")
+        for to, said in (("quote", "no quote yet"), ("kit", "no kit on the job")):
+            refused = words(
+                self.client.post(reverse("bench", args=["insert"]), told | {"to": to, "job": empty.pk}, follow=True)
+            )
+            self.assertTrue(said in refused, refused)
+        self.client.post(reverse("quote", args=[empty.pk]), {"action": "make"})
+        self.client.post(
+            reverse("bench", args=["insert"]), told | {"spacer": "6", "to": "quote", "job": empty.pk}, follow=True
+        )
+        page = self.client.get(reverse("quote", args=[empty.pk])).content.decode()
+        self.assertTrue("Bump-stop inserts: Unladen" in page)
+        self.sign_in("jude")
+        self.assertEqual(self.client.post(reverse("bench", args=["insert"]), told | {"to": "kit"}).status_code, 403)
+
+    def test_points_are_typed_and_come_back(self) -> None:
+        """Pairs in either system come back as they were; one that is none is named."""
+        for axes, points in (
+            (("damper_speed", "force"), ((0.1, 180.0), (0.3, 420.0))),
+            (("length", "force"), ((0.01, 500.0), (0.02, 2000.0))),
+        ):
+            for system in ("metric", "us"):
+                again = points_read(points_text(points, axes, system), axes, system)
+                for (x, f), (x2, f2) in zip(points, again, strict=True):
+                    self.assertAlmostEqual(x, x2, delta=0.0009)
+                    self.assertAlmostEqual(f, f2, delta=2.5)
+        self.assertTrue("is no pair" in self.bench("valves", bump="0.1, 0.3: 400"))
+        self.assertTrue("speed in m/s" in self.bench("valves", bump="fast: 400"))

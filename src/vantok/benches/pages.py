@@ -11,20 +11,25 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.generic import TemplateView
 
+from vantok.benches.handed import handed
+from vantok.benches.points import points_read, points_text, points_unit
 from vantok.desk.actions import change
 from vantok.desk.load import Desk
 from vantok.desk.proving import add
-from vantok.drawing.bench import bench_svg
+from vantok.drawing.bench import bench_svg, curves_svg
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
 from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.units import System, figure, parse, unit_name
 from vantok_core.judge.benches.all import BENCHES
-from vantok_core.judge.benches.bench import Answer, Ask, Bench
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart
 
-LONGEST = 200
+LONGEST = 400
 EXAMPLE = "an example: measure it"
+HANDED = (("report", "the report"), ("kit", "the kit on the job"), ("card", "the fitting card"), ("quote", "the quote"))
+RIGHTS = {"kit": "set", "card": "set", "quote": "quote"}
+"""What right handing it on takes, besides keeping it."""
 
 
 class Benches(TemplateView):
@@ -68,8 +73,10 @@ class BenchPage(TemplateView):
         for field in fields:
             field["error"] = field["error"] or wrong.get(field["ask"].name, "")
         return super().get_context_data(
-            bench=bench, fields=fields, answer=answer, job=job, wrong=wrong.get("", ""), svg=bench_svg(bench.key, answer.drawn, self.units) if answer else "",
-            examples=any(f["source"] == EXAMPLE for f in fields),
+            bench=bench, fields=fields, answer=answer, job=job, wrong=wrong.get("", ""), svg=bench_svg(bench.key,
+            answer.drawn if answer else _as_typed(fields), self.units),
+            examples=any(f["source"] == EXAMPLE for f in fields), of_kit=_of_kit(bench, job), handed=HANDED if job else (),
+            curves=curves_svg(answer.curves, bench, self.units) if answer else "",
             link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}", **kwargs,
         )  # fmt: skip
 
@@ -86,20 +93,19 @@ class BenchPage(TemplateView):
         link = f"{request.path}?{told}"
         examples = "With example figures: " if any(f["source"] == EXAMPLE for f in fields) else ""
         said = examples + " ".join(one.in_units(self.units) for one in answer.said)
+        to = request.POST.get("to", "report")
+        entry = {
+            "bench": bench.key, "said": said[:1500], "link": link, "by": str(person)[:120], "at": timezone.now().isoformat(timespec="seconds"),
+            "to": to if to in dict(HANDED) else "report",
+        }  # fmt: skip
         try:
-            with change(person, job.pk, "measure") as record:
-                entry = {
-                    "bench": bench.key,
-                    "said": said[:1500],
-                    "link": link,
-                    "by": str(person)[:120],
-                    "at": timezone.now().isoformat(timespec="seconds"),
-                }
+            with change(person, job.pk, RIGHTS.get(to, "measure")) as record:
                 add(record, "benches", entry)
+                also = handed(record, bench.words, said, to, {} if examples else answer.gives)
         except InputError as error:
             messages.error(request, f"{error} Nothing was kept.")
         else:
-            messages.success(request, f"Kept with {job.number}: its report has it.")
+            messages.success(request, f"Kept with {job.number}: its report has it{also}.")
         return HttpResponseRedirect(f"{link}&job={job.pk}")
 
 
@@ -109,13 +115,31 @@ def _job(request: HttpRequest) -> Job | None:
     return Job.objects.select_related("vehicle").filter(pk=asked).first() if asked else None
 
 
-def _known(bench: Bench, job: Job) -> dict[str, tuple[float | str, str]]:
+def _known(bench: Bench, job: Job) -> dict[str, Any]:
     """Return what a job knows of a bench's fields, each with where from."""
     desk = Desk.look(job.pk)
     return dict(bench.of_job(desk.job, desk.worked.in_hand))
 
 
-def _field(ask: Ask, told: Any, known: dict[str, tuple[float | str, str]], units: System) -> dict[str, Any]:
+def _as_typed(fields: list[dict[str, Any]]) -> dict[str, float]:
+    """Return what a drawing can show of fields that make no answer: each as typed, else as it stands at first."""
+    typed = {f["ask"].name: f["ask"].first if f["value"] is None else f["value"] for f in fields}
+    return {name: float(value) for name, value in typed.items() if isinstance(value, (int, float))}
+
+
+def _of_kit(bench: Bench, job: Job | None) -> tuple[Chart, ...]:
+    """Return what a bench tells of the job's own kit; nothing where its model cannot."""
+    if job is None:
+        return ()
+    desk = Desk.look(job.pk)
+    model = desk.worked.in_hand
+    try:
+        return bench.of_kit(desk.job, model) if model else ()
+    except VantokError:
+        return ()  # what cannot be solved is said on Set
+
+
+def _field(ask: Ask, told: Any, known: dict[str, Any], units: System) -> dict[str, Any]:
     """Return a field as it is shown: its text, what it reads as (SI), where it comes from, what is wrong with it."""
     from_job = known.get(ask.name)
     example = _written(ask, ask.first, units) if ask.first is not None else ""
@@ -130,13 +154,8 @@ def _field(ask: Ask, told: Any, known: dict[str, tuple[float | str, str]], units
     if from_job is not None and text == _written(ask, from_job[0], units):
         source = f"from {from_job[1]}"
     value, error = _read(ask, text, units)
-    unit = (
-        unit_name(ask.kind, units)
-        if ask.kind not in ("choice", "list", "text", "count")
-        else unit_name("length", units)
-        if ask.kind == "list"
-        else ""
-    )
+    kind = {"list": "length", "choice": "count", "text": "count"}.get(ask.kind, ask.kind)
+    unit = ": ".join(points_unit(axis, units) for axis in ask.axes) if kind == "points" else unit_name(kind, units)
     return {"ask": ask, "text": text, "value": value, "source": source, "error": error, "unit": unit}
 
 
@@ -145,6 +164,8 @@ def _written(ask: Ask, value: Any, units: System) -> str:
         return str(value)
     if ask.kind == "list":
         return ", ".join(figure("length", one, units) for one in value)
+    if ask.kind == "points":
+        return points_text(value, ask.axes, units)
     return f"{value:g}" if ask.kind == "count" else figure(ask.kind, value, units).replace("−", "-")
 
 
@@ -159,6 +180,8 @@ def _read(ask: Ask, text: str, units: System) -> tuple[Any, str]:
             return tuple(
                 parse("length", one.strip(), units).value for one in text.replace(";", ",").split(",") if one.strip()
             ), ""
+        if ask.kind == "points":
+            return points_read(text, ask.axes, units), ""
         return parse(ask.kind, text, units).value, ""
     except UnitError as error:
         return None, str(error)

@@ -2,45 +2,54 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 from django.utils.safestring import SafeString
 
+from vantok.desk.close_up import seen_closely
 from vantok.desk.load import FITTED_STAGES, Desk
+from vantok.drawing.axle import Handle, axle_svg
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import stance_svg, strip_svg
 from vantok.drawing.stance import TIMES
 from vantok_core.base.units import System
+from vantok_core.facts import Fitting
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Look:
     """How a reader wants the drawing: units, how many times height changes are enlarged, which state (empty: the stage's),
-    which other as its ghost (empty: the empty vehicle), seen from the side, from behind, or all states in a strip."""
+    which other as its ghost (empty: the empty vehicle), seen from the side, from behind, one axle close up,
+    or all states in a strip; handles: what can be set on the close-up, by side."""
 
     units: System
     times: float = TIMES[1]
     state: str = ""
     other: str = ""
     view: str = "side"
+    handles: Mapping[str, Handle] | None = None
 
 
-VIEWS = (("side", "from the side"), ("rear", "from behind"), ("all", "all states"))
+VIEWS = (("side", "from the side"), ("rear", "from behind"), ("axle", "axle, close up"), ("all", "all states"))
 
 
 def drawing(desk: Desk, stage: str, look: Look) -> SafeString:
     """Return the drawing wanted, made once for each way it is asked for."""
-    asked = (stage in FITTED_STAGES, stage == "set", look)
+    asked = (stage in FITTED_STAGES, stage == "set", replace(look, handles=None))
     if asked not in desk.drawings:
-        desk.drawings[asked] = _drawn(desk, stage, look)
+        desk.drawings[asked] = drawn(desk, stage, look)
     found: SafeString = desk.drawings[asked]
     return found
 
 
-def _drawn(desk: Desk, stage: str, look: Look) -> SafeString:
+def drawn(desk: Desk, stage: str, look: Look, fitting: Fitting | None = None) -> SafeString:
+    """Return the drawing wanted, with a kit tried at another setting where one is given."""
     if look.view == "all":
         return strip_svg(desk.strip(), look.units, look.times)
-    stance = desk.stance(stage, state=look.state, other=look.other)
+    if look.view == "axle" and (close := seen_closely(desk, stage, look.state, look.other, fitting)):
+        return axle_svg(close, look.units, look.handles)
+    stance = desk.stance(stage, fitting, state=look.state, other=look.other)
     return (rear_svg if look.view == "rear" else stance_svg)(stance, look.units, look.times)
 
 

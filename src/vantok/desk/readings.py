@@ -16,10 +16,11 @@ from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import InputError, UnitError
 from vantok_core.base.names import WALK
 from vantok_core.base.units import System, parse_length
+from vantok_core.facts.reading import MOST_REPEATS
 from vantok_core.loads.plan import gain_of
 from vantok_core.loads.unweighed import gap_when_touching
 from vantok_core.readings.floor import OPPOSITE
-from vantok_core.readings.tape import friction_reading
+from vantok_core.readings.tape import drifts, friction_reading, repeated
 
 BARE_MM_ABOVE = 120.0
 """In inches, a bare figure above this was read in mm."""
@@ -29,6 +30,8 @@ TAPE_MOST = 5.0
 """No height at a vehicle is above this, m."""
 
 
+AGAIN_AND_AGAIN = ";"
+"""Between several readings of one place, each taken after settling anew: `731; 733; 732`."""
 PAIR = re.compile(r"\s+to\s+")
 PRESSED = re.compile(r"\s+of\s+")
 """Between the present length of a stop that is touched and its free one."""
@@ -125,8 +128,20 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
         read.reason = reason.strip()[:200] if job.began else ""
         read.floor_m = read.floor_m or floor_of(job, cell.datum, cell.place)
         read.flag = "twice" if _same_again(last, read) else ""
+        read.unsettled = _unsettled(job, cell, read)
         read.full_clean(
-            exclude=["job", "state", "by", "value_m", "friction_m", "text", "unit", "under_front_kg", "under_rear_kg"]
+            exclude=[
+                "job",
+                "state",
+                "by",
+                "value_m",
+                "friction_m",
+                "text",
+                "unit",
+                "under_front_kg",
+                "under_rear_kg",
+                "repeats",
+            ]
         )
         read.save()
         if cell.phase == "after" and job.fittings.exists():
@@ -190,6 +205,27 @@ def _same_again(last: Reading | None, now: Reading) -> bool:
     return last.flag != "" and abs(last.value_m - now.value_m) <= AGAIN
 
 
+SEEN_BEFORE = 2
+"""How many readings of a cell before this one tell a drift with it."""
+
+
+def _unsettled(job: Job, cell: Cell, read: Reading) -> str:
+    """Return why a reading is not settled: it drifts, by itself or against those before it at one setting and load, or the vehicle was lifted."""
+    if read.value_m is None:
+        return ""
+    chain = read.repeats
+    if not chain:
+        same = Reading.objects.filter(
+            job=job, state=cell.state, phase=cell.phase, datum=cell.datum, place=cell.place, setting=read.setting,
+            under_front_kg=read.under_front_kg, value_m__isnull=False, unsettled__in=("", "drift"),
+        )  # fmt: skip
+        before = list(same.order_by("-pk")[:SEEN_BEFORE])
+        chain = [*(r.value_m for r in reversed(before)), read.value_m]
+    if len(chain) > SEEN_BEFORE and drifts(chain, read.step_m):
+        return "drift"
+    return "lifted" if job.lifted else ""
+
+
 def doubt(reading: Reading, *, odd: bool) -> None:
     """Note whether a reading just taken was odd against the model, so that the doubt stays until it is answered."""
     if odd and reading.flag == "":
@@ -210,10 +246,26 @@ def _touched(text: str, units: System) -> Reading:
     return Reading(value_m=gap, step_m=present.step, text=text[:40], unit=present.unit)
 
 
+def _repeated(text: str, units: System) -> Reading:
+    """Return the mean of several readings of one place, with each of them."""
+    lengths = [
+        parse_length(part, units, bare_mm_above=BARE_MM_ABOVE) for part in text.split(AGAIN_AND_AGAIN) if part.strip()
+    ]
+    if not 2 <= len(lengths) <= MOST_REPEATS or max(found.value for found in lengths) > TAPE_MOST:
+        raise UnitError(
+            f"“{text}” is not two to {MOST_REPEATS} readings of one place, like 731; 733; 732.", field="length"
+        )
+    values, first = [found.value for found in lengths], lengths[0]
+    mean = repeated(values, first.step).height
+    return Reading(value_m=mean, step_m=first.step, text=text[:40], unit=first.unit, repeats=values)
+
+
 def _read(text: str, units: System, datum: str) -> Reading:
     """Return a reading of a text: one length, two with “to” between them, or of a touched stop its present “of” its free length."""
     if datum == "stop_gap" and PRESSED.search(text):
         return _touched(text, units)
+    if AGAIN_AND_AGAIN in text:
+        return _repeated(text, units)
     parts = PAIR.split(text)
     if len(parts) > 2:
         raise UnitError(

@@ -71,9 +71,11 @@ class _NotTakenError(Exception):
 
 
 class StageView(TemplateView):
-    """A stage's page. `stage` is its name in the URL and in the list of stages; `rights`: the right each action takes."""
+    """A stage's page. `stage` is its name in the URL and in the list of stages; `view`: of its drawing until another is asked for; `rights`: the
+    right each action takes."""
 
     stage = ""
+    view: ClassVar[str] = "side"
     rights: ClassVar[str | dict[str, str] | None] = None
 
     @cached_property
@@ -145,7 +147,7 @@ class StageView(TemplateView):
         known = dict(drawable(self.desk))
         state, other = told.get("state", ""), told.get("against", "")
         return Look(
-            units=self.units, times=session.get("times", TIMES[1]), view=session.get("view", "side"),
+            units=self.units, times=session.get("times", TIMES[1]), view=session.get("view", self.view),
             state=state if state in known else "", other=other if other in known else "",
         )  # fmt: skip
 

@@ -192,7 +192,7 @@ class Facts:
             "state": key, "phase": row.phase, "datum": row.datum, "place": row.place, "value_m": round(row.value_m - row.floor_m, DIGITS),
             "resolution_m": min(max(row.step_m, 1e-5), 0.05), "floor_m": row.floor_m, "friction_m": row.friction_m,
             "instrument": row.instrument, "note": row.note, "text": row.text, "unit": row.unit, "by": row.reader, "at": row.at,
-            "setting": row.setting, "twice": row.flag == "twice",
+            "setting": row.setting, "twice": row.flag == "twice", "unsettled": row.unsettled, "repeats_m": tuple(row.repeats),
         }  # fmt: skip
         if row.under_front_kg is not None and row.under_rear_kg is not None:
             told |= {"under_kg": (row.under_front_kg, row.under_rear_kg), "under_basis": row.under_basis}

@@ -2,79 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections import defaultdict
+from collections.abc import Callable
 from math import cos, pi, sin
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, TAPE, tag, text
-from vantok_core.base.units import UNITS, System, figure, unit_name
+from vantok.drawing import bench_parts
+from vantok.drawing.bench_curves import curves_svg, told
+from vantok.drawing.bench_shapes import TALL, WIDE, Drawn, dot, handle, line
+from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, tag, text
+from vantok_core.base.units import System
 
-WIDE, TALL = 640.0, 320.0
-Drawn = Mapping[str, float]
 WORDS = "Drawing to scale; its round handles move the fields"
 
 
 def bench_svg(key: str, drawn: Drawn, units: System) -> SafeString:
-    """Return a bench's drawing; empty for one that has none."""
+    """Return a bench's drawing of what is known (nought for what is not); empty for one that has none, or where nothing can be drawn of it."""
     draw = DRAWINGS.get(key)
     if draw is None:
         return SafeString("")
+    try:
+        shapes = draw(defaultdict(float, drawn), units)
+    except (ZeroDivisionError, ValueError, OverflowError):
+        return SafeString("")  # the page says at the field what cannot be
     return tag(
-        "svg",
-        *draw(drawn, units),
-        viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
-        role="group",
-        class_="bench-drawing",
-        aria_label="Drawing to scale; its round handles move the fields",
+        "svg", *shapes, viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", role="group", class_="bench-drawing", aria_label=WORDS
     )
-
-
-def _line(
-    points: Sequence[tuple[float, float]], *, width: float = 4.0, colour: str = INK, dashes: str | None = None
-) -> SafeString:
-    joined = " ".join(f"{x:.1f},{y:.1f}" for x, y in points)
-    return tag(
-        "polyline",
-        points=joined,
-        fill="none",
-        stroke=colour,
-        stroke_width=width,
-        stroke_linecap="round",
-        stroke_linejoin="round",
-        stroke_dasharray=dashes,
-    )
-
-
-def _dot(x: float, y: float, r: float = 8.0, fill: str = "#fffdf6") -> SafeString:
-    return tag("circle", cx=x, cy=y, r=r, fill=fill, stroke=INK, stroke_width=2.5)
-
-
-Move = tuple[str, float, float]
-"""A field that a handle moves, its value (m), and the drawing's units per metre that way."""
-
-
-def _handle(
-    name: str, at: tuple[float, float], units: System, words: str, x: Move | None = None, y: Move | None = None
-) -> SafeString:
-    """Return a handle at a place, and what it moves along the drawing and down it."""
-    per_unit = UNITS["length"][unit_name("length", units)]
-    told: dict[str, object] = {}
-    moves = [(way, move) for way, move in (("x", x), ("y", y)) if move is not None]
-    for way, (field, value, per_metre) in moves:
-        told |= {
-            f"data_{way}": field,
-            f"data_{way}_value": f"{value / per_unit:.4f}",
-            f"data_{way}_per": f"{per_metre * per_unit:.4f}",
-        }
-    return tag(
-        "circle", cx=at[0], cy=at[1], r=13.0, class_="handle", tabindex=0, role="slider", data_handle=name, fill=TAPE, stroke=INK, stroke_width=3,
-        aria_label=words, aria_valuenow=f"{moves[0][1][1] / per_unit:.1f}", **told,
-    )  # fmt: skip
-
-
-def _told(value: float, units: System) -> str:
-    return f"{figure('length', value, units)} {unit_name('length', units)}"
 
 
 def _damper(d: Drawn, units: System) -> list[SafeString]:
@@ -83,18 +37,18 @@ def _damper(d: Drawn, units: System) -> list[SafeString]:
     x0, y0 = WIDE * 0.45, TALL - 30.0 - d["droop"] * scale
     top = (x0 - d["along"] * scale, y0 - d["up"] * scale)
     ways = [(d["bump"], "bump"), (-d["droop"], "droop")]
-    ghosts = [_line([(x0, y0 - z * scale), top], width=3, colour=LINE, dashes="7 6") for z, _ in ways]
+    ghosts = [line([(x0, y0 - z * scale), top], width=3, colour=LINE, dashes="7 6") for z, _ in ways]
     named = [text(x0 + 20, y0 - z * scale + 5, words, size=15, anchor="start", fill=MUTED) for z, words in ways]
     shut = [
-        text(WIDE - 12, 24 + 20 * n, f"{words} {_told(d[key], units)}", size=15, anchor="end", fill=MUTED)
+        text(WIDE - 12, 24 + 20 * n, f"{words} {told(d[key], units)}", size=15, anchor="end", fill=MUTED)
         for n, (key, words) in enumerate((("closed", "shut"), ("open", "open")))
     ]
     return [
-        _line([(x0, y0 + d["droop"] * scale), (x0, y0 - d["bump"] * scale)], width=2, colour=MUTED), *ghosts, _line([(x0, y0), top],
-        width=9), *named, *shut, _dot(x0, y0),
-        _handle("upper", top, units, "Upper mount: arrows move it", x=("along", d["along"], -scale), y=("up", d["up"], -scale)),
-        _handle("bump", (x0, y0 - d["bump"] * scale), units, "Wheel up", y=("bump", d["bump"], -scale)),
-        _handle("droop", (x0, y0 + d["droop"] * scale), units, "Wheel down", y=("droop", d["droop"], scale)),
+        line([(x0, y0 + d["droop"] * scale), (x0, y0 - d["bump"] * scale)], width=2, colour=MUTED), *ghosts, line([(x0, y0), top],
+        width=9), *named, *shut, dot(x0, y0),
+        handle("upper", top, units, "Upper mount: arrows move it", x=("along", d["along"], -scale), y=("up", d["up"], -scale)),
+        handle("bump", (x0, y0 - d["bump"] * scale), units, "Wheel up", y=("bump", d["bump"], -scale)),
+        handle("droop", (x0, y0 + d["droop"] * scale), units, "Wheel down", y=("droop", d["droop"], scale)),
     ]  # fmt: skip
 
 
@@ -110,12 +64,12 @@ def _bar(d: Drawn, units: System) -> list[SafeString]:
     ]
     travel = [(mount[0], mount[1] + d["droop"] * scale), (mount[0], mount[1] - d["bump"] * scale)]
     return [
-        _line([(20, ground), (WIDE - 20, ground)], width=2, colour=LINE), _line(swing, width=2, colour=LINE, dashes="6 6"), _line(travel, width=2,
+        line([(20, ground), (WIDE - 20, ground)], width=2, colour=LINE), line(swing, width=2, colour=LINE, dashes="6 6"), line(travel, width=2,
         colour=MUTED),
-        _line([pivot, end], width=10, colour=MUTED), _line([end, mount], width=6), _dot(*pivot),
+        line([pivot, end], width=10, colour=MUTED), line([end, mount], width=6), dot(*pivot),
         text(pivot[0], pivot[1] - 18, "bar on the frame", size=15, fill=MUTED),
-        _handle("arm", end, units, "Arm's end", x=("arm", d["arm"], scale)),
-        _handle("link", mount, units, "Link on the axle", x=("link_at", d["link_at"], scale), y=("link_height", d["link_height"], -scale)),
+        handle("arm", end, units, "Arm's end", x=("arm", d["arm"], scale)),
+        handle("link", mount, units, "Link on the axle", x=("link_at", d["link_at"], scale), y=("link_height", d["link_height"], -scale)),
     ]  # fmt: skip
 
 
@@ -133,17 +87,18 @@ def _leaf(d: Drawn, units: System) -> list[SafeString]:
 
     free, loaded = curve(d["arch"]), curve(d["loaded"])
     under = [
-        _line([(x, y + 9 * n) for x, y in loaded[4 * n : 41 - 4 * n]], width=5)
+        line([(x, y + 9 * n) for x, y in loaded[4 * n : 41 - 4 * n]], width=5)
         for n in range(1, min(int(d["leaves"]), 5))
     ]
     clamp = x0 + d["front"] * scale
     return [
-        _line([(x0, eyes), (x0 + (d["front"] + d["rear"]) * scale, eyes)], width=2, colour=LINE, dashes="6 6"), _line(free, width=3, colour=LINE, dashes="8 6"),
-        _line(loaded, width=6, colour=LIMIT if d["loaded"] < 0.0 else INK), *under, _dot(x0, eyes), _dot(x0 + (d["front"] + d["rear"]) * scale, eyes),
-        text(clamp, 30, f"free {_told(d['arch'], units)}, under its load {_told(d['loaded'], units)}", size=17, fill=MUTED),
-        _handle("arch", (clamp, eyes - d["arch"] * scale), units, "Free arch", y=("arch", d["arch"], -scale)),
-        _handle("front", (x0 + 18, eyes + 34), units, "Clamp to front eye", x=("front", d["front"], -scale)),
-        _handle("rear", (x0 + (d["front"] + d["rear"]) * scale - 18, eyes + 34), units, "Clamp to rear eye", x=("rear", d["rear"], scale)),
+        line([(x0, eyes), (x0 + (d["front"] + d["rear"]) * scale, eyes)], width=2, colour=LINE, dashes="6 6"), line(free, width=3, colour=LINE, dashes="8 6"),
+        line(loaded, width=6, colour=LIMIT if d["loaded"] < 0.0 else INK), *under, dot(x0, eyes), dot(x0 + (d["front"] + d["rear"]) * scale, eyes),
+        text(clamp, 30, f"free {told(d['arch'], units)}, under its load {told(d['loaded'], units)}" if d["known"] else "its free arch: not measured",
+        size=17, fill=MUTED),
+        handle("arch", (clamp, eyes - d["arch"] * scale), units, "Free arch", y=("arch", d["arch"], -scale)),
+        handle("front", (x0 + 18, eyes + 34), units, "Clamp to front eye", x=("front", d["front"], -scale)),
+        handle("rear", (x0 + (d["front"] + d["rear"]) * scale - 18, eyes + 34), units, "Clamp to rear eye", x=("rear", d["rear"], scale)),
     ]  # fmt: skip
 
 
@@ -154,18 +109,24 @@ def _stabilizer(d: Drawn, units: System) -> list[SafeString]:
     frame = (x0 + d["across"] * scale, y0 - d["along"] * scale)
     ways = [x0 - d["lock"] * scale, x0 + d["lock"] * scale]
     return [
-        _line([(ways[0], y0), (ways[1], y0)], width=3, colour=MUTED), *(_line([(x, y0), frame], width=3, colour=LINE, dashes="7 6") for x in ways),
-        _line([(x0, y0), frame], width=9), _dot(x0, y0), text(x0, y0 + 34, "link, lock to lock", size=15, fill=MUTED),
+        line([(ways[0], y0), (ways[1], y0)], width=3, colour=MUTED), *(line([(x, y0), frame], width=3, colour=LINE, dashes="7 6") for x in ways),
+        line([(x0, y0), frame], width=9), dot(x0, y0), text(x0, y0 + 34, "link, lock to lock", size=15, fill=MUTED),
         text(frame[0], frame[1] - 22, "on the frame", size=15, fill=MUTED),
-        text(WIDE - 12, 24, f"shut {_told(d['closed'], units)}, open {_told(d['open'], units)}", size=15, anchor="end", fill=MUTED),
-        _handle("frame", frame, units, "Frame mount: arrows move it", x=("across", d["across"], scale), y=("along", d["along"], -scale)),
-        _handle("lock", (ways[1], y0), units, "Link at lock", x=("lock", d["lock"], scale)),
+        text(WIDE - 12, 24, f"shut {told(d['closed'], units)}, open {told(d['open'], units)}", size=15, anchor="end", fill=MUTED),
+        handle("frame", frame, units, "Frame mount: arrows move it", x=("across", d["across"], scale), y=("along", d["along"], -scale)),
+        handle("lock", (ways[1], y0), units, "Link at lock", x=("lock", d["lock"], scale)),
     ]  # fmt: skip
 
+
+__all__ = ["bench_svg", "curves_svg"]
 
 DRAWINGS: dict[str, Callable[[Drawn, System], list[SafeString]]] = {
     "damper": _damper,
     "bar": _bar,
     "leaf": _leaf,
     "stabilizer": _stabilizer,
+    "air": bench_parts.air,
+    "insert": bench_parts.insert,
+    "tyre": bench_parts.tyre,
+    "thread": bench_parts.thread,
 }

@@ -93,7 +93,7 @@ def washers(bracket: float, bush: float, stock: Sequence[tuple[float, int]], pla
     if best is None:
         raise InputError(
             "stock",
-            [t for t, _ in stock],
+            ", ".join(f"{1e3 * t:g} mm" for t, _ in stock),
             f"no set of these fills {1e-3 * gap:.1f} mm with at most {1e-3 * most:.1f} mm of play",
         )
     difference, play, count, left, right = best

@@ -52,7 +52,7 @@ class Job(Facts):
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[10] = 10
+    version: Literal[11] = 11
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()

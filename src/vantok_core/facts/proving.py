@@ -115,11 +115,12 @@ class Remembered(Facts):
 
 
 class BenchNote(Facts):
-    """What a bench answered for the job: which, its sentences, and the address that opens it as it was."""
+    """What a bench answered for the job: which, its sentences, the address that opens it as it was, and whom it was handed to besides the report."""
 
     bench: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
     said: Annotated[str, Field(min_length=1, max_length=1500)]
-    link: Annotated[str, Field(pattern=r"^/benches/[^\s<>\"']{1,900}$")]
+    link: Annotated[str, Field(pattern=r"^/benches/[^\s<>\"']{1,1900}$")]
+    to: Literal["report", "kit", "card", "quote"] = "report"
     by: Name = ""
     at: Stamp = ""
 

@@ -9,6 +9,10 @@ from pydantic import Field
 
 from vantok_core.facts.kinds import MARK, Datum, Facts, Gain, Key, Line, Name, Phase, PointKey, Sentence
 
+Unsettled = Literal["", "lifted", "drift"]
+MOST_REPEATS = 9
+"""How often one place is read at most for its repeatability."""
+
 
 class JobReading(Facts):
     """One height as read: where, on which datum, in which state, before or after the kit, how, by whom and when.
@@ -18,6 +22,7 @@ class JobReading(Facts):
     reading, whose mean value_m is. setting: which kits were on and how set when it was read (the job's mark; empty: as now); twice:
     whether it was doubted and then read the same again. under_kg: what the load was known to add at front and rear when it was
     read, by under_basis (plan, scale, scale with what was moved since, none: not known then; empty: not noted).
+    unsettled: lifted since it was last rolled and bounced, or seen to drift one way; repeats_m: each of several readings of it, as the tape had them.
     """
 
     state: Key
@@ -38,3 +43,7 @@ class JobReading(Facts):
     twice: bool = False
     under_kg: tuple[Gain, Gain] | None = None
     under_basis: Literal["", "none", "plan", "scale", "moved"] = ""
+    unsettled: Unsettled = ""
+    repeats_m: Annotated[
+        tuple[Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False)], ...], Field(max_length=MOST_REPEATS)
+    ] = ()

@@ -28,7 +28,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 10
+VERSION = 11
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -91,6 +91,11 @@ def _from_9(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 10}
 
 
+def _from_10(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 11 only adds fields (readings not settled, readings repeated), all of them optional."""
+    return data | {"version": 11}
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
@@ -101,6 +106,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     7: _from_7,
     8: _from_8,
     9: _from_9,
+    10: _from_10,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 
@@ -287,6 +293,7 @@ def _choice(choice: Choice, system: System) -> dict[str, Any]:
 
 def _proof(proof: Proof | None, system: System) -> dict[str, Any] | None:
     return None if proof is None else {
-        "verdict": proof.verdict.in_units(system), "inside": proof.inside, "causes": [c.words for c in proof.causes], "open": [c.words for c in proof.open],
+        "verdict": proof.verdict.in_units(system), "inside": proof.inside, "causes": [c.words for c in (w.cause for w in proof.causes)],
+        "open": [c.words for c in proof.open],
         "rows": {key: [plain(r) | {"miss": r.miss, "inside": r.inside} for r in rows] for key, rows in proof.rows.items()},
     }  # fmt: skip

@@ -15,7 +15,7 @@ from vantok_core.files.plan_csv import as_text, plainly, read_rows, refuse
 
 COLUMNS = (
     "job", "state", "empty", "phase", "datum", "place", "value_m", "resolution_m", "floor_m", "friction_m", "instrument", "note", "text",
-    "unit", "by", "at", "setting", "twice", "under_kg", "under_basis",
+    "unit", "by", "at", "setting", "twice", "under_kg", "under_basis", "unsettled", "repeats_m",
 )  # fmt: skip
 NEEDED = ("state", "datum", "place", "value_m")
 
@@ -47,6 +47,9 @@ def write_readings(jobs: Sequence[Job]) -> str:
             state = states[reading.state]
             if reading.under_kg is not None:
                 told["under_kg"] = "{:g} {:g}".format(*reading.under_kg)
+            told.pop("repeats_m")
+            if reading.repeats_m:
+                told["repeats_m"] = " ".join(f"{one:g}" for one in reading.repeats_m)
             row = told | {"job": job.number, "state": state.name, "empty": "1" if state.empty else "0"}
             writer.writerow(as_text(row))
     return out.getvalue()
@@ -65,8 +68,9 @@ def read_readings(text: str) -> list[HeightRow]:
         for name in ("value_m", "resolution_m", "floor_m", "friction_m"):
             if name in told:
                 told[name] = told[name].replace(",", ".")
-        if "under_kg" in told:
-            told["under_kg"] = told["under_kg"].replace(",", ".").split()
+        for name in ("under_kg", "repeats_m"):
+            if name in told:
+                told[name] = told[name].replace(",", ".").split()
         try:
             found.append(HeightRow.model_validate(told))
         except ValidationError as error:

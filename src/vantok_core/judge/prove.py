@@ -19,6 +19,7 @@ from vantok_core.base.names import PLACES
 from vantok_core.base.num import FloatArray
 from vantok_core.base.say import Quantity, Say, Verdict, length
 from vantok_core.facts import Fitting, Job, JobReading
+from vantok_core.judge.after_causes import LAST_CAUSE, Cause, Pattern, Weighed, pattern_words, weighed
 from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.proof_bands import KIT_SIGMA, Bands, Cell, bands
 from vantok_core.judge.shown import main_datum
@@ -32,25 +33,8 @@ from vantok_core.loads.plan import worst_margin
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import CORNERS, Vehicle
 
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cause:
-    """Something that may be behind a missed height: key, words, whether it can only happen where something is shut in."""
-
-    key: str
-    words: str
-    sealed: bool = False
-
-
-CAUSES = (
-    Cause(key="read", words="the reading: read it again"),
-    Cause(key="settled", words="not settled: roll it, bounce it, read again"),
-    Cause(key="load", words="the load changed between prediction and reading"),
-    Cause(key="leak", words="a leak: check the pressure, soap the whole bag", sealed=True),
-    Cause(key="entered", words="the setting is not what was entered"),
-)
-"""Looked into in this order; only what is left after them is the kit's own strength, which another setting answers."""
-LAST_CAUSE = Cause(key="kit", words="the kit's data: ask the maker")
+AGAIN = ("read", "settled")
+"""Causes that reading again, settled, answers."""
 Named = Literal["corner", "rear", "front"]
 
 
@@ -99,13 +83,14 @@ class Suspect:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Proof:
     """The proof of a job by state: comparisons, whether all read ones lie together in their joint band, what explains a miss
-    best, the causes to look into and which are open, the next setting, verdict."""
+    best, the causes to look into by likelihood and which are open, the pattern of the misses in words, the next setting, verdict."""
 
     rows: Mapping[str, tuple[Compared, ...]]
     inside: bool | None
     suspect: Suspect | None
-    causes: tuple[Cause, ...]
+    causes: tuple[Weighed, ...]
     open: tuple[Cause, ...]
+    pattern: str
     next: NextSetting | None
     verdict: Verdict
 
@@ -119,11 +104,12 @@ def prove(model: JobModel) -> Proof | None:
     found = _bands(model, vehicle, datum)
     rows = _rows(job, found, datum)
     suspect = _suspect(found, job.fitting.kit.axle) if found.inside is False else None
-    causes: tuple[Cause, ...] = ()
+    causes: tuple[Weighed, ...] = ()
     still: tuple[Cause, ...] = ()
-    if suspect is not None:
-        causes = tuple(c for c in CAUSES if not c.sealed or family_of(job.fitting.kit).sealed)
-        still = tuple(c for c in causes if not _ruled_out(job, suspect, c, datum))
+    pattern = _pattern(job, found, suspect, datum) if suspect else None
+    if suspect is not None and pattern is not None:
+        causes = weighed(pattern, sealed=family_of(job.fitting.kit).sealed)
+        still = tuple(w.cause for w in causes[:-1] if not _ruled_out(job, suspect, w.cause, datum))
     following = None
     if suspect is not None and suspect.named == "rear" and not still:
         following = _next_setting(model, job.fitting, found)
@@ -131,7 +117,7 @@ def prove(model: JobModel) -> Proof | None:
     limits = worst_margin(job) is not None or any(one.margins for one in told)
     verdict = _verdict(job, rows, found, suspect, still, following, limits=limits)
     return Proof(
-        rows=rows, inside=found.inside, suspect=suspect, causes=(*causes, LAST_CAUSE) if causes else (), open=still,
+        rows=rows, inside=found.inside, suspect=suspect, causes=causes, open=still, pattern=pattern_words(pattern) if pattern else "",
         next=following, verdict=led_by_limits(job, verdict, told),
     )  # fmt: skip
 
@@ -235,6 +221,18 @@ def _worst_mean(found: Bands, axle: str, states: set[str]) -> tuple[str, float, 
     return state, *outside[state]
 
 
+def _pattern(job: Job, found: Bands, suspect: Suspect, datum: str) -> Pattern:
+    """Return how the misses lie."""
+    corners = [suspect.corner] if suspect.corner else [c for c in CORNERS if c[0] == suspect.named[0].upper()]
+    there = [r for c in corners if (r := job.at(suspect.state, c, datum, "after"))]
+    axle = "front" if corners[0].startswith("F") else "rear"
+    mean = found.mean(suspect.state, "rear" if axle == "front" else "front")
+    return Pattern(
+        one_side=suspect.named == "corner", other_axle=mean is not None and abs(mean[0]) > mean[1], drifting=any(r.unsettled == "drift" for r in there),
+        unsettled=any(r.unsettled == "lifted" for r in there), high=suspect.miss > 0.0,
+    )  # fmt: skip
+
+
 def _ruled_out(job: Job, suspect: Suspect, cause: Cause, datum: str) -> bool:
     """Tell whether a cause was looked into: ticked off, or the doubted heights read the same twice."""
     assert job.fitting is not None
@@ -316,11 +314,23 @@ def _verdict(
     if unread:
         sentences.append(Say(f"Still to read at this setting: {', '.join(unread)}."))
         return Verdict(tone="act", sentences=tuple(sentences))
+    if rough := _rough(job, list(rows)):
+        where = ", ".join(names[key] for key in rough)
+        sentences.append(
+            Say(f"Not settled when read: {where}. Roll it, bounce it and read again before it is called proved.")
+        )
+        return Verdict(tone="act", sentences=tuple(sentences))
     if not limits:
         sentences.append(Say("No limit is known: take the ratings off the plate and weigh it before it goes."))
         return Verdict(tone="act", sentences=tuple(sentences))
     sentences.append(Say("The heights are proved at this setting."))
     return Verdict(tone="level", sentences=tuple(sentences))
+
+
+def _rough(job: Job, states: list[str]) -> list[str]:
+    """Return the states in which a height read with the kit on was not settled."""
+    datum = main_datum(job)
+    return [key for key in states if any((r := job.at(key, c, datum, "after")) and r.unsettled for c in CORNERS)]
 
 
 def _unread(job: Job, stale: list[str], found: Bands) -> Say:
@@ -357,7 +367,7 @@ def _missed(
         return Verdict(tone="act", sentences=(stands, Say(matter)))
     if suspect.named == "corner":
         again = "First read it again, settled, with the same load."
-        if still and still[0].key != "read":
+        if still and still[0].key not in AGAIN:
             again = f"It read so twice. Look into: {still[0].words}."
         return Verdict(
             tone="act", sentences=(stands, Say(again if still else "Every usual cause was looked into: ask the maker."))
@@ -365,7 +375,7 @@ def _missed(
     if still:
         first = (
             "First read it again, settled, with the same load."
-            if still[0].key == "read"
+            if still[0].key in AGAIN
             else f"Look into: {still[0].words}."
         )
         return Verdict(tone="act", sentences=(stands, Say(first)))

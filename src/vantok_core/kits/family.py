@@ -112,6 +112,8 @@ class Family(ABC, Generic[DataType]):
     """What kind of work it is, which says when it is fitted among others (`kits.cost`)."""
     typed: ClassVar[Mapping[str, Typed]] = {}
     """Its data that are typed row by row, by field: curves and tables."""
+    bench: ClassVar[str] = ""
+    """The bench that measures and sets it, empty where its setting comes from heights alone."""
     both_sides: ClassVar[bool] = True
     """Whether it is fitted on either side, so that the second side goes quicker."""
     debates: ClassVar[tuple[str, ...]]

@@ -13,17 +13,26 @@ from vantok_core.facts.classes import SPRINGS
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import HeightReading
-from vantok_core.readings.tape import reading_sigma
+from vantok_core.readings.tape import reading_sigma, repeated
 
 AXLE_DATUM = {"ground_arch": "ground", "hub_arch": "hub"}
 """The core's datum of each arch datum."""
 
 
+UNSETTLED = 3.0
+"""How many times as far a reading that is not settled may stand off (setting)."""
+
+
 def reading_own_sigma(job: Job, reading: JobReading) -> float:
-    """Return a reading's own sigma (m): its tape step and how its axle settles."""
+    """Return a reading's own sigma (m): its tape step and how its axle settles, which several readings tell instead; one taken before it was
+    rolled and bounced, or that drifts, may stand anywhere in thrice that."""
     v = job.vehicle
     kind = v.front_spring if reading.place in ("FL", "FR") else v.rear_spring
     settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
+    if reading.unsettled:
+        return reading_sigma(reading.resolution_m, UNSETTLED * settle)
+    if len(reading.repeats_m) > 1:
+        return repeated(reading.repeats_m, reading.resolution_m).sigma
     return reading_sigma(reading.resolution_m, settle)
 
 

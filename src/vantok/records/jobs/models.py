@@ -100,6 +100,7 @@ class Job(models.Model):
     lines = models.CharField(
         "lines and exhaust", max_length=5, blank=True, choices=[("clear", "stand clear"), ("close", "in the way")]
     )
+    lifted = models.BooleanField("lifted since it was rolled and bounced", default=False)
     prepared = models.JSONField("done before the first reading", default=list, blank=True)
     never_empty = models.BooleanField("never empty: judged as it stands", default=False)
     empty_load = models.JSONField("what it carries empty", default=dict, blank=True)

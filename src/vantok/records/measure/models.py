@@ -62,6 +62,12 @@ class Reading(models.Model):
     under_front_kg = models.FloatField("load at the front when it was read", null=True)
     under_rear_kg = models.FloatField("load at the rear when it was read", null=True)
     under_basis = models.CharField(max_length=6, blank=True)
+    unsettled = models.CharField(
+        max_length=8,
+        blank=True,
+        choices=[("lifted", "lifted since it was rolled and bounced"), ("drift", "drifts one way")],
+    )
+    repeats = models.JSONField("each of several readings of it, m", default=list, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     at = models.DateTimeField(default=timezone.now)
     token = models.CharField(max_length=40, blank=True)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, ClassVar
 
 from django.http import Http404, HttpRequest, HttpResponse
 
 from vantok.desk.load import Desk
+from vantok.desk.look import Look, drawn
 from vantok.desk.parts import lazy_parts, written_of
 from vantok.desk.stage import StageView, part
-from vantok.drawing.side import stance_svg
+from vantok.drawing.axle import Handle
 from vantok.fields.ids import identity
 from vantok.records.jobs.models import Job
 from vantok.stages.choose.actions import save_setting
@@ -17,6 +19,7 @@ from vantok.stages.choose.forms import SIDES, SettingForm
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Fitting as CoreFitting
+from vantok_core.judge.benches.all import BENCHES
 from vantok_core.judge.card_for import can_have
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.shown import main_datum
@@ -32,6 +35,7 @@ class SetStage(StageView):
     """The setting: tried on the model, entered as done."""
 
     stage = "set"
+    view: ClassVar[str] = "axle"
     rights: ClassVar[str] = "set"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
@@ -45,6 +49,8 @@ class SetStage(StageView):
             written=written_of(self.desk.cards[-1]) if self.desk.cards else (),
             kit=fitting.kit,
             has_card=can_have(fitting),
+            bench=BENCHES.get(family_of(fitting.kit).bench),
+            notes=self.desk.job.proving.benches,
             reasons=self._reasons(fitting),
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),
@@ -53,6 +59,12 @@ class SetStage(StageView):
             also=self._also(kwargs.pop("also", None)),
             **kwargs,
         )
+
+    @property
+    def look(self) -> Look:
+        """The drawing as wanted, with handles for what the kit is set by."""
+        fitting = self.desk.job.fitting
+        return replace(super().look, handles=_handles(fitting) if fitting else None)
 
     def _kept_trial(self, fitting: CoreFitting) -> dict[str, Any] | None:
         """Return what the setting on the job does, worked out once for a desk."""
@@ -106,6 +118,7 @@ class Trial(StageView):
     """What a setting would do, live; nothing is stored."""
 
     stage = "set"
+    view: ClassVar[str] = "axle"
 
     def get(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Return the prediction for slider values."""
@@ -117,7 +130,7 @@ class Trial(StageView):
             for field in family_of(fitting.kit).settings
         }
         tried = fitting.model_copy(update={"setting": kept_within(fitting.kit, asked)})
-        stance = stance_svg(self.desk.stance("set", tried), self.units, self.look.times)
+        stance = drawn(self.desk, "set", replace(self.look, handles=_handles(tried)), tried)
         context = {
             "trial": _trial(self.desk, tried),
             "fitting": tried,
@@ -148,6 +161,21 @@ def _sliders(desk: Desk, fitting: CoreFitting) -> list[dict[str, Any]]:
         for field in family.settings if field.name in spans
         for n, side in enumerate(SIDES)
     ]  # fmt: skip
+
+
+def _handles(fitting: CoreFitting) -> dict[str, Handle]:
+    """Return a handle for each side of the first thing a kit is set by, where it is set on the vehicle at all."""
+    family = family_of(fitting.kit)
+    spans = family.spans(fitting.kit)
+    field = next((f for f in family.settings if f.name in spans), None)
+    if field is None or family.gives_back:
+        return {}
+    span = spans[field.name]
+    values = fitting.setting.get(field.name, (span.low, span.low))
+    return {
+        side: Handle(field=f"{side}_{field.name}", words=f"{field.words}, {side}".capitalize(), value=values[n], low=span.low, high=span.high)
+        for n, side in enumerate(SIDES)
+    }  # fmt: skip
 
 
 def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:

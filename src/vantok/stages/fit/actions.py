@@ -45,6 +45,9 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
     update_change_reason(fitting, f"card: {step.words}"[:100])
     if mark.key not in OPENING:
         begin_work(job)
+    if step.gate == "lower" and not job.lifted:
+        job.lifted = True  # what is read from now on is not settled until it is rolled and bounced
+        job.save()
     if len(found.open) == 1 and mark.state != "stopped" and (minutes := found.worked_minutes) > 0.0:
         LearntRecord.objects.create(
             code=found.card.kit.code, kind=kind_of(job.vehicle, found.card.kit), what="minutes", key="card", words=f"{minutes:.0f}", by=mark.by,

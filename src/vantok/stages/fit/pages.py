@@ -53,7 +53,7 @@ class Fit(StageView):
         return super().get_context_data(
             card=found, written=written_of(found) if found else (), part=place, cards=list(enumerate(self.desk.cards)), gloves=gloves,
             now=_now(found, self.desk.job.parts[place or 0].setting, gloves=gloves) if found else [],
-            last=list(found.marks)[-1] if found and found.marks else "", rows=_rows(found) if found else [], **kwargs,
+            notes=self.desk.job.proving.benches, last=list(found.marks)[-1] if found and found.marks else "", rows=_rows(found) if found else [], **kwargs,
         )  # fmt: skip
 
     @property

@@ -7,8 +7,9 @@ from typing import Any, ClassVar
 
 from django import forms
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
+from django.urls import reverse
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import Desk
@@ -114,6 +115,19 @@ class Measure(StageView):
     def _add_point(record: Job, form: PointForm) -> None:
         data = form.cleaned_data
         actions.add_point(record.vehicle, data["name"], data["station"], data["lateral"] or 0.0)
+
+
+class Settle(StageView):
+    """Whether the vehicle was lifted since it was last rolled and bounced: readings until then are marked."""
+
+    rights: ClassVar[str] = "measure"
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Note it, and go back to the sheet it was said on."""
+        with self.change("measure", facts=False) as record:
+            record.lifted = request.POST.get("action") == "lifted"
+            record.save()
+        return HttpResponseRedirect(reverse("prove" if request.POST.get("from") == "prove" else "measure", args=[pk]))
 
 
 def newest(desk: Desk) -> int:

@@ -279,3 +279,17 @@ def _course(key: str) -> str:
 
 def _words(grades: dict[str, Any]) -> list[str]:
     return [f"{CATEGORIES[key][1]}: {GRADES[grade]}" for key, grade in grades.items() if key in CATEGORIES]
+
+
+class Films(StageView):
+    """Two films or pictures side by side, on the device alone."""
+
+    stage = "prove"
+
+    def get_template_names(self) -> list[str]:
+        """Return the page."""
+        return ["prove/films.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the two sides."""
+        return super().get_context_data(sides=(("before", "Before"), ("after", "After")), **kwargs)

@@ -7,6 +7,8 @@ import "./zones.js";
 import "./drafts.js";
 import "./fit.js";
 import "./handles.js";
+import "./settle.js";
+import "./films.js";
 import { begin } from "./send.js";
 
 begin();

@@ -5,14 +5,29 @@ Source: method section 11.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from math import pi
 
+from vantok_core.base.errors import InputError
 from vantok_core.base.num import P_ATM
 from vantok_core.base.say import Quantity, length
+from vantok_core.base.units import both
 from vantok_core.benches.air import air_line, leak, pressure_at, tee
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Tone, Values, maybe, nothing_of_job, number
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Chart,
+    Draft,
+    Known,
+    Tone,
+    Values,
+    maybe,
+    nothing_of_job,
+    number,
+)
 from vantok_core.model import JobModel
+from vantok_core.physics.elements.air import BUMP
 
 HOUR, ZERO, USUAL = 3600.0, 273.15, 20.0
 DIFFERENCE = 30_000.0
@@ -28,6 +43,7 @@ ROLL = 0.5
 
 def _answer(values: Values) -> Answer:
     draft, pressure = Draft(), number(values, "pressure")
+    drawn = _bag(draft, values, pressure)
     _leak(draft, values, pressure)
     if (high := maybe(values, "high")) is not None:
         there = Quantity(pressure_at(high, pressure), "pressure")
@@ -54,7 +70,47 @@ def _answer(values: Values) -> Answer:
         draft.say(f"Cut {{length}} of line and take {run.ties} ties.", length=length(run.length))
     if not draft.said:
         draft.say("Enter a second reading, a height above the sea, a tee, or a route: each answers by itself.", "act")
-    return draft.done(pressure=pressure)
+    return draft.done(pressure=pressure, **drawn)
+
+
+def _bag(draft: Draft, values: Values, pressure: float) -> dict[str, float]:
+    """Say what a bag presses with, as it stands and pressed further with its valve shut, where its size is entered."""
+    across, high, pressed = maybe(values, "across"), maybe(values, "height"), maybe(values, "pressed") or 0.0
+    if across is None or high is None:
+        return {"across": 0.13, "height": 0.17, "pressed": 0.0, "known": 0.0}
+    if across <= 0.0 or high <= 0.0:
+        raise InputError(
+            "height" if high <= 0.0 else "across", min(across, high), "a bag is wider and higher than nought"
+        )
+    if not pressed < high:
+        raise InputError("pressed", pressed, "it cannot be pressed further than it is high")
+    area = 0.25 * pi * across**2
+    then = (pressure + P_ATM) * (high / (high - pressed)) ** BUMP - P_ATM
+    force, more = Quantity(area * pressure, "force"), Quantity(area * then, "force")
+    draft.row("It presses with", force)
+    draft.say("At {h} and {p} one bag presses with {f}.", h=length(high), p=Quantity(pressure, "pressure"), f=force)
+    if pressed:
+        draft.row("Pressed further, valve shut", more)
+        draft.say(
+            "Pressed {x} further with the valve shut it reads {p} and presses with {f}.",
+            x=length(pressed),
+            p=Quantity(then, "pressure"),
+            f=more,
+        )
+    draft.note("Its area is taken as alike at every height: the maker's table comes before it.")
+    return {"across": across, "height": high, "pressed": pressed, "known": 1.0}
+
+
+def _tabled(job: Job, model: JobModel) -> tuple[Chart, ...]:
+    """Return the force of one of the job's own bags by height and pressure, as its maker's table has it."""
+    own = job.fitting.kit.own if job.fitting is not None and job.fitting.kit.family == "air_spring" else None
+    if own is None:
+        return ()
+    heights, pressures, loads = own["heights_m"], own["pressures_pa"], own["loads_n"]
+    rows = tuple((length(h), *(Quantity(f, "force") for f in row)) for h, row in zip(heights, loads, strict=True))
+    assert job.fitting is not None
+    heads = ("High", *(both("pressure", p) for p in pressures))
+    return (Chart(words=f"{job.fitting.kit.name}: force of one, by height and pressure", heads=heads, rows=rows),)
 
 
 def _leak(draft: Draft, values: Values, pressure: float) -> None:
@@ -73,7 +129,7 @@ def _leak(draft: Draft, values: Values, pressure: float) -> None:
     )
 
 
-def _of_job(job: Job, model: JobModel | None) -> Mapping[str, tuple[float | str, str]]:
+def _of_job(job: Job, model: JobModel | None) -> Known:
     pair = job.fitting.setting.get("pressure_pa") if job.fitting is not None else None
     return {"pressure": (pair[0], "the left bag as set")} if pair else nothing_of_job(job, model)
 
@@ -81,7 +137,10 @@ def _of_job(job: Job, model: JobModel | None) -> Mapping[str, tuple[float | str,
 BENCH = Bench(
     key="air", words="Air", question="Is it a leak or the weather, one line or two, and how long a line?",
     asks=(
-        Ask(name="pressure", words="Pressure, first reading", kind="pressure", first=250_000.0), Ask(name="later", words="Second reading", kind="pressure",
+        Ask(name="pressure", words="Pressure, first reading", kind="pressure", first=250_000.0),
+        Ask(name="across", words="Bag's effective diameter", kind="length", needed=False), Ask(name="height", words="Bag's height, plates", kind="length",
+        needed=False), Ask(name="pressed", words="pressed further, valve shut", kind="length", needed=False),
+        Ask(name="later", words="Second reading", kind="pressure",
         needed=False), Ask(name="hours", words="Hours between", kind="count", needed=False),
         Ask(name="warm", words="°C at the first", kind="count", needed=False), Ask(name="cold", words="°C at the second", kind="count", needed=False),
         Ask(name="high", words="Height above the sea, metres", kind="distance", needed=False),
@@ -90,5 +149,5 @@ BENCH = Bench(
         Ask(name="route", words="Route, valve to bag", kind="length", needed=False), Ask(name="travel", words="Axle's full travel there", kind="length",
         needed=False), Ask(name="hot", words="of the route beside something hot", kind="length", needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    answer=_answer, of_job=_of_job, of_kit=_tabled,
 )  # fmt: skip

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from vantok_core.judge.benches import air, bar, damper, leaf, stabilizer, thread, tyre
+from vantok_core.judge.benches import air, bar, damper, insert, leaf, stabilizer, thread, tyre, valves
 from vantok_core.judge.benches.bench import Bench
 
 BENCHES: dict[str, Bench] = {
-    one.key: one for one in (leaf.BENCH, air.BENCH, damper.BENCH, bar.BENCH, stabilizer.BENCH, tyre.BENCH, thread.BENCH)
-}
+    one.key: one
+    for one in (
+        leaf.BENCH, air.BENCH, insert.BENCH, damper.BENCH, valves.BENCH, bar.BENCH, stabilizer.BENCH, tyre.BENCH, thread.BENCH,
+    )
+}  # fmt: skip

@@ -12,21 +12,23 @@ from vantok_core.facts import Job
 from vantok_core.model import JobModel
 
 Tone = Literal["level", "act", "limit"]
-Values = Mapping[str, float | str | tuple[float, ...]]
+Points = tuple[tuple[float, float], ...]
+Values = Mapping[str, float | str | tuple[float, ...] | Points]
+"""What was entered, by field (SI)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Ask:
-    """A field: name, words, kind of quantity (or `choice`, `list`: lengths with commas between), what stands in it at first (SI), the answers of a choice;
-    needed: whether nothing can be said without it."""
+    """A field: name, words, kind of quantity (or `choice`, `list`: lengths with commas between, `points`: pairs like `100: 300, 200: 500`), what stands
+    in it at first (SI), the answers of a choice; needed: whether nothing can be said without it; axes: of points, what each of a pair is."""
 
     name: str
     words: str
     kind: str
-    first: float | str | tuple[float, ...] | None = None
+    first: float | str | tuple[float, ...] | Points | None = None
     choices: tuple[tuple[str, str], ...] = ()
     needed: bool = True
-    help: str = ""
+    axes: tuple[str, str] = ("length", "force")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,15 +39,32 @@ class Row:
     value: Quantity | str
 
 
+Cell = Quantity | str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chart:
+    """A table of the answer: its words, the heads of its columns, its rows; chosen: the row that is best, from nought."""
+
+    words: str
+    heads: tuple[str, ...]
+    rows: tuple[tuple[Cell, ...], ...]
+    chosen: int | None = None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answer:
-    """What a bench answers: the sentences, their tone, its figures, what to know besides, and what its drawing is made of (SI)."""
+    """What a bench answers: the sentences, their tone, its figures, its tables, what to know besides, what its drawing is made of (SI), the curves in it,
+    and the setting it gives a kit, by name (SI)."""
 
     said: tuple[Say, ...]
     tone: Tone
     rows: tuple[Row, ...]
     notes: tuple[str, ...] = ()
     drawn: Mapping[str, float] = field(default_factory=dict)
+    charts: tuple[Chart, ...] = ()
+    curves: Mapping[str, Points] = field(default_factory=dict)
+    gives: Mapping[str, float] = field(default_factory=dict)
 
 
 class Draft:
@@ -56,6 +75,9 @@ class Draft:
         self.said: list[Say] = []
         self.notes: list[str] = []
         self.tone: Tone = "level"
+        self.charts: list[Chart] = []
+        self.curves: dict[str, Points] = {}
+        self.gives: dict[str, float] = {}
 
     def row(self, words: str, value: Quantity | str) -> None:
         """Add a figure of the working."""
@@ -73,8 +95,18 @@ class Draft:
     def done(self, **drawn: float) -> Answer:
         """Return the answer, with what its drawing is made of (SI)."""
         return Answer(
-            said=tuple(self.said), tone=self.tone, rows=tuple(self.rows), notes=tuple(self.notes), drawn=drawn
-        )
+            said=tuple(self.said), tone=self.tone, rows=tuple(self.rows), notes=tuple(self.notes), drawn=drawn, charts=tuple(self.charts),
+            curves=self.curves, gives=self.gives,
+        )  # fmt: skip
+
+
+Known = Mapping[str, tuple[float | str | tuple[float, ...] | Points, str]]
+"""What a job knows of a bench's fields (SI), each with where from."""
+
+
+def nothing_of_kit(job: Job, model: JobModel) -> tuple[Chart, ...]:
+    """Return nothing: a bench that has nothing of its own to tell of a kit."""
+    return ()
 
 
 TONES: tuple[Tone, ...] = ("level", "act", "limit")
@@ -83,14 +115,15 @@ TONES: tuple[Tone, ...] = ("level", "act", "limit")
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Bench:
     """A bench: its key, words and question; its fields; how it answers (raises InputError naming the field); what a job knows of its fields, with where
-    from."""
+    from; what it tells of the job's own kit besides."""
 
     key: str
     words: str
     question: str
     asks: tuple[Ask, ...]
     answer: Callable[[Values], Answer]
-    of_job: Callable[[Job, JobModel | None], Mapping[str, tuple[float | str, str]]]
+    of_job: Callable[[Job, JobModel | None], Known]
+    of_kit: Callable[[Job, JobModel], tuple[Chart, ...]] = nothing_of_kit
 
 
 def number(values: Values, name: str) -> float:
@@ -107,6 +140,24 @@ def maybe(values: Values, name: str) -> float | None:
     return float(value) if isinstance(value, (int, float)) else None
 
 
-def nothing_of_job(job: Job, model: JobModel | None) -> Mapping[str, tuple[float | str, str]]:
+def nothing_of_job(job: Job, model: JobModel | None) -> Known:
     """Return nothing: a bench that no job knows anything of."""
     return {}
+
+
+def points(values: Values, name: str) -> Points:
+    """Return points that were entered (SI), none where none were."""
+    value = values.get(name)
+    return value if isinstance(value, tuple) and value and isinstance(value[0], tuple) else ()
+
+
+def lengths(values: Values, name: str) -> tuple[float, ...]:
+    """Return lengths that were entered (m), none where none were."""
+    value = values.get(name)
+    return value if isinstance(value, tuple) and value and not isinstance(value[0], tuple) else ()
+
+
+def chosen(values: Values, name: str) -> str:
+    """Return the answer of a choice, empty where none was made."""
+    value = values.get(name)
+    return value if isinstance(value, str) else ""

@@ -1,25 +1,53 @@
-"""The damper bench: whether a damper has room at bump and droop, what its lean wastes, and whether it damps the springs it stands beside.
+"""The damper bench: whether a damper has room at bump and droop, where on the frame it stands best, what its lean wastes, and how it was found.
 
 Source: method sections 6 and 14.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from math import degrees
+from typing import Any
 
+from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, length
-from vantok_core.benches.damper import DamperMount, damper_fit, damping_ratio
-from vantok_core.benches.valves import damping_word, lean, needed_rate
+from vantok_core.benches.damper import DamperMount, damper_fit
+from vantok_core.benches.valves import find_mount, lean
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Tone, Values, maybe, number
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Chart,
+    Draft,
+    Known,
+    Values,
+    chosen,
+    lengths,
+    maybe,
+    number,
+)
 from vantok_core.model import JobModel
 
 MARGIN = 0.010
 """What is to be left at either end of the stroke, m (setting)."""
+BESIDE = 0.010
+"""What a reservoir, an adjuster or a hose is to keep from anything beside it, m (setting)."""
 AXLE = (0.0, 0.0, 0.0)
-WANTED = 0.30
-"""Damping ratio that a rate is worked out for (setting)."""
+FACING = (
+    ("", "not looked at"),
+    ("forward", "forward"),
+    ("rearward", "rearward"),
+    ("inward", "inward"),
+    ("outward", "outward"),
+)
+FOUND = (("", "not looked at"), ("yes", "yes"), ("no", "no"))
+LOOKED = {
+    "even": ("It does not push evenly along its stroke: it is worn, or has air in its oil.", "no"),
+    "leaks": ("Oil runs down it: it leaks. Both of the axle are changed.", "yes"),
+    "extends": ("It does not extend by itself: a gas damper that does not has lost its gas.", "no"),
+    "holds": ("It does not hold when pushed and left: its valves do not close.", "no"),
+}
+"""What each look at a damper means, and by which answer."""
 
 
 def _answer(values: Values) -> Answer:
@@ -45,7 +73,9 @@ def _answer(values: Values) -> Answer:
     if min(fit.closed_clearance, fit.open_clearance) >= 0.0:
         text = "It has room at both ends: {bump} at bump, {droop} at droop, {margin} of margin taken off."
         draft.say(text, bump=length(fit.closed_clearance), droop=length(fit.open_clearance), margin=length(MARGIN))
-    _ratio(draft, values, at.cosine)
+    _places(draft, values, mount)
+    _clocked(draft, values)
+    _looked(draft, values)
     return draft.done(
         along=frame[0],
         across=frame[1],
@@ -57,44 +87,88 @@ def _answer(values: Values) -> Answer:
     )
 
 
-def _ratio(draft: Draft, values: Values, cosine: float) -> None:
-    """Say whether it damps its springs, where their rate and mass are known; cosine: of its lean."""
-    rate, spring, mass = maybe(values, "rate"), maybe(values, "spring"), maybe(values, "mass")
-    if spring is None or mass is None:
+def _places(draft: Draft, values: Values, mount: DamperMount) -> None:
+    """Say which of the places that the frame allows is best, where some were entered."""
+    told = lengths(values, "places")
+    if not told:
         return
-    draft.say(
-        f"For a damping ratio of {WANTED:g} it takes {{need}} at the damper.",
-        need=Quantity(needed_rate(WANTED, spring, mass, cosine), "damping"),
-    )
-    if rate is None:
-        return
-    zeta = damping_ratio(rate * cosine**2, spring, mass)
-    word = damping_word(zeta)
-    draft.row("Damping ratio", f"{zeta:.2f}, {word}")
-    tone: Tone = "act" if word in ("keeps bouncing", "harsh") else "level"
-    draft.say(
-        f"With its {{rate}} the ratio is {zeta:.2f}: {word}. More spring later lowers it.",
-        tone,
-        rate=Quantity(rate, "damping"),
-    )
-
-
-def _of_job(job: Job, model: JobModel | None) -> Mapping[str, tuple[float | str, str]]:
-    found: dict[str, tuple[float | str, str]] = {}
-    if model is not None:
-        rear = model.vehicle.rear
-        found["spring"] = (float(rear.spring.k), "the rear springs as calibrated")
-        found["mass"] = (
-            float(sum(rear.ref_load)) / 9.80665 / 2.0 - float(rear.unsprung),
-            "half the rear axle's sprung mass in the reference",
+    if len(told) % 3:
+        raise InputError("places", len(told), "each place is three lengths: ahead, inward, above")
+    places = [(told[n], told[n + 1], told[n + 2]) for n in range(0, len(told), 3)]
+    best = find_mount(mount, places)
+    rows = []
+    for place in places:
+        fit, at = damper_fit(DamperMount(
+            axle=AXLE, frame=place, bump=mount.bump, droop=mount.droop, closed=mount.closed, open_=mount.open_, margin_closed=MARGIN, margin_open=MARGIN,
+        )), lean(AXLE, place)  # fmt: skip
+        left = (
+            Quantity(fit.closed_clearance, "length", signed=True),
+            Quantity(fit.open_clearance, "length", signed=True),
         )
-    if job.vehicle.rear_droop_m is not None:
-        found["droop"] = (job.vehicle.rear_droop_m, "the vehicle's droop")
+        rows.append((*(length(one) for one in place), *left, Quantity(at.cosine**2, "percent")))
+    heads = ("Ahead", "Inward", "Above", "Left at bump", "Left at droop", "Felt at the wheel")
+    draft.charts.append(Chart(words="Places on the frame", heads=heads, rows=tuple(rows), chosen=best.place))
+    ahead, inward, above = (length(one) for one in places[best.place])
+    where = "{ahead} ahead, {inward} inward, {above} above"
+    if best.found:
+        text = f"Of the places the frame allows, {where} keeps both ends and stands most upright."
+        draft.say(text, ahead=ahead, inward=inward, above=above)
+        return
+    ends = {"closed": "at bump", "open": "at droop", "both": "at both ends"}[best.fails or "both"]
+    text = f"No place keeps both ends; {where} comes nearest and lacks {{by}} {ends}: another damper."
+    draft.say(text, "act", ahead=ahead, inward=inward, above=above, by=length(best.by))
+
+
+def _clocked(draft: Draft, values: Values) -> None:
+    """Say whether reservoir, adjuster and hose stand clear, the way the damper is turned in its eyes."""
+    facing = chosen(values, "facing")
+    near = {
+        words: left
+        for name, words in (("reservoir", "reservoir"), ("adjuster", "adjuster"), ("hose", "hose"))
+        if (left := maybe(values, name)) is not None
+    }
+    tight = {words: left for words, left in near.items() if left < BESIDE}
+    way = f" turned {facing}" if facing else ""
+    for words, left in tight.items():
+        draft.say(
+            f"The {words} comes to {{left}} of what is beside it{way}: turn the damper a quarter in its eyes and look again at bump, droop and both locks.",
+            "act", left=length(left),
+        )  # fmt: skip
+    if near and not tight:
+        draft.say(
+            f"{', '.join(near).capitalize()} stand clear{way} by {{least}} and more.", least=length(min(near.values()))
+        )
+
+
+def _looked(draft: Draft, values: Values) -> None:
+    """Say what the look at it found."""
+    told = {name: chosen(values, name) for name in LOOKED}
+    bad = [text for name, (text, answer) in LOOKED.items() if told[name] == answer]
+    for text in bad:
+        draft.say(text, "act")
+    if not bad and all(told.values()):
+        draft.say("By hand it pushes evenly, is dry, extends and holds.")
+
+
+def _of_job(job: Job, model: JobModel | None) -> Known:
+    found: dict[str, Any] = {}
+    axle = job.fitting.kit.axle if job.fitting is not None else "rear"
+    droop = job.vehicle.front_droop_m if axle == "front" else job.vehicle.rear_droop_m
+    if droop is not None:
+        found["droop"] = (droop, f"the vehicle's {axle} droop")
+    if job.empty is not None:
+        corners = ("FL", "FR") if axle == "front" else ("RL", "RR")
+        gaps = [r.value_m for c in corners if (r := job.read(job.empty.key, c, "stop_gap"))]
+        if gaps:
+            found["bump"] = (min(gaps), "the stop gap read empty; add what the stop gives")
+    if job.fitting is not None and job.fitting.kit.family == "damper":
+        own = job.fitting.kit.own
+        found |= {"closed": (float(own["shut_m"]), "the kit's data"), "open": (float(own["open_m"]), "the kit's data")}
     return found
 
 
 BENCH = Bench(
-    key="damper", words="Dampers", question="Does it fit between bump and droop, and does it damp these springs?",
+    key="damper", words="Dampers", question="Does it fit between bump and droop, and where on the frame does it stand best?",
     asks=(
         Ask(name="along", words="Upper mount ahead of the lower, along the vehicle", kind="length", first=0.10), Ask(name="across",
         words="Upper mount inward of the lower", kind="length", first=0.06),
@@ -102,10 +176,16 @@ BENCH = Bench(
         kind="length", first=0.08),
         Ask(name="droop", words="Wheel down, hanging", kind="length", first=0.09), Ask(name="closed", words="Damper shut, eye to eye", kind="length",
         first=0.33),
-        Ask(name="open", words="Damper open, eye to eye", kind="length", first=0.53), Ask(name="rate", words="Its rate over a cycle", kind="damping",
-        needed=False),
-        Ask(name="spring", words="Wheel rate, springs with the helper", kind="rate", needed=False), Ask(name="mass", words="Sprung mass on that wheel",
-        kind="mass", needed=False),
+        Ask(name="open", words="Damper open, eye to eye", kind="length", first=0.53),
+        Ask(name="places", words="Places the frame allows: ahead, inward, above; the next", kind="list", needed=False),
+        Ask(name="facing", words="Reservoir and adjuster turned", kind="choice", first="", choices=FACING),
+        Ask(name="reservoir", words="Reservoir clear by, at worst", kind="length", needed=False),
+        Ask(name="adjuster", words="Adjuster clear by", kind="length", needed=False),
+        Ask(name="hose", words="Hose slack at droop", kind="length", needed=False),
+        Ask(name="even", words="By hand: pushes evenly", kind="choice", first="", choices=FOUND),
+        Ask(name="leaks", words="By hand: leaks", kind="choice", first="", choices=FOUND),
+        Ask(name="extends", words="By hand: extends by itself", kind="choice", first="", choices=FOUND),
+        Ask(name="holds", words="By hand: holds when left", kind="choice", first="", choices=FOUND),
     ),
     answer=_answer, of_job=_of_job,
 )  # fmt: skip

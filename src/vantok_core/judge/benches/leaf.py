@@ -5,24 +5,43 @@ Source: method section 13.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from math import degrees
+from typing import Any
 
+from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.base.say import Quantity, length
-from vantok_core.benches.leaf import SHAPE, LeafPack, eye_bush, stress_word
-from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Tone, Values, maybe, number
+from vantok_core.benches.leaf import SHAPE, LeafPack, axle_torque, eye_bush, recamber, stress_word
+from vantok_core.facts import Fitting, Job
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Cell,
+    Chart,
+    Draft,
+    Known,
+    Tone,
+    Values,
+    lengths,
+    maybe,
+    number,
+)
+from vantok_core.kits.family import KIT_ELEMENT, SettingField
+from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
+from vantok_core.physics.stance.budget import side_loads
 
-MPA = 1e6
+MPA, WOUND, MOST_ROWS = 1e6, 5.0, 11
+"""N/mm² in Pa; wind-up (degrees) from which it is worth looking; most rows of a chart."""
 STRESS_TONE: dict[str, Tone] = {"easy": "level", "watch": "act", "poor": "limit"}
 
 
 def _answer(values: Values) -> Answer:
-    leaves, draft = values.get("leaves"), Draft()
+    draft = Draft()
     pack = LeafPack(
-        front=number(values, "front"), rear=number(values, "rear"), width=number(values, "width"), thicknesses=leaves if isinstance(leaves, tuple) else (),
+        front=number(values, "front"), rear=number(values, "rear"), width=number(values, "width"), thicknesses=lengths(values, "leaves"),
         shape=maybe(values, "shape") or SHAPE,
     )  # fmt: skip
     load, arch = number(values, "load") * G, maybe(values, "arch")
@@ -50,12 +69,20 @@ def _answer(values: Values) -> Answer:
         draft.row("Fixed eye's bush twists by", f"{twist:.1f}°")
         text = f"Tightened {{travel}} from where it stands, the fixed eye's bush is wound up by {twist:.0f}°: tighten at ride height."
         draft.say(text, travel=length(travel))
+    _helpers_and_blocks(draft, values, pack)
+    _wound_up(draft, values, pack)
+    _recambered(draft, values, pack, load, arch)
     shape = "assumed" if maybe(values, "shape") is None else "as entered"
     draft.note(
         f"Shape factor {pack.shape:.2f}: {shape}. An estimate from the tape; a rate read off the vehicle comes before it."
     )
     return draft.done(
-        front=pack.front, rear=pack.rear, arch=arch or 0.1, loaded=left, leaves=float(len(pack.thicknesses))
+        front=pack.front,
+        rear=pack.rear,
+        arch=arch or 0.1,
+        known=float(arch is not None),
+        loaded=left,
+        leaves=float(len(pack.thicknesses)),
     )
 
 
@@ -71,8 +98,113 @@ def _curve(draft: Draft, pack: LeafPack, load: float, arch: float | None) -> flo
     return left
 
 
-def _of_job(job: Job, model: JobModel | None) -> Mapping[str, tuple[float | str, str]]:
-    found: dict[str, tuple[float | str, str]] = {}
+def _helpers_and_blocks(draft: Draft, values: Values, pack: LeafPack) -> None:
+    """Say what a second stage, a shackle in series, a packer and a block do, each told apart."""
+    gap, second, load = maybe(values, "second_gap"), maybe(values, "second_rate"), number(values, "load") * G
+    if gap is not None:
+        at = pack.rate * gap
+        draft.say(
+            "The second stage is met {gap} further down, at {at} on this spring.",
+            gap=length(gap),
+            at=Quantity((at + load) / G, "mass"),
+        )
+        if second:
+            draft.say("From there it is {both} a spring.", both=Quantity(pack.rate + second, "rate"))
+    if (shackle := maybe(values, "shackle")) is not None:
+        if shackle <= 0.0:
+            raise InputError("shackle", shackle, "a shackle's rate is above nought")
+        series = pack.rate * shackle / (pack.rate + shackle)
+        draft.row("With the rubber shackle in series", Quantity(series, "rate"))
+        draft.say("With the shackle in series the wheel feels {k} a spring: softer, and lower by {down} under this load.",
+                  k=Quantity(series, "rate"), down=length(load / series - load / pack.rate))  # fmt: skip
+    if (packer := maybe(values, "packer")) is not None:
+        draft.say(
+            "A packer between the leaves of {t} adds no rate and no height worth the name: it fills, no more.",
+            t=length(packer),
+        )
+    if (block := maybe(values, "block")) is not None:
+        draft.say(
+            "A block of {t} raises by {t}, adds no rate, and lengthens the lever that winds the pack up.",
+            "act",
+            t=length(block),
+        )
+
+
+def _wound_up(draft: Draft, values: Values, pack: LeafPack) -> None:
+    """Say how far braking or driving turns the seat, the block's lever counted."""
+    force, radius = maybe(values, "force"), maybe(values, "radius")
+    if force is None or radius is None:
+        return
+    seat, block = maybe(values, "seat") or 0.0, maybe(values, "block") or 0.0
+    now = degrees(pack.wind_up(axle_torque(force, radius, seat, block)))
+    draft.row("Seat turns by", f"{now:.1f}°")
+    without = degrees(pack.wind_up(axle_torque(force, radius, seat)))
+    more = f", {now - without:.1f}° of it the block's" if block else ""
+    draft.say(
+        f"That force at the ground turns the seat by {now:.1f}°{more}: look at the driveshaft's angle and the brake lines.",
+        "act" if now > WOUND else "level",
+    )
+
+
+def _recambered(draft: Draft, values: Values, pack: LeafPack, load: float, arch: float | None) -> None:
+    """Say what free arch the rear needs, the front done first."""
+    told = {name: maybe(values, name) for name in ("front_gain", "rake_now", "rake_wished")}
+    if arch is None or None in told.values():
+        return
+    front, now, wished = (told[name] or 0.0 for name in ("front_gain", "rake_now", "rake_wished"))
+    found = recamber(
+        front, wished, now, arch=arch, load=load, rate=pack.rate, new_rate=maybe(values, "new_rate") or pack.rate
+    )
+    draft.row("Rear to gain", length(found.gain))
+    draft.row("New free arch", length(found.arch))
+    draft.say(
+        "Front first, read it; then the rear gains {gain}: bend it to a free arch of {arch}.",
+        gain=length(found.gain),
+        arch=length(found.arch),
+    )
+
+
+def _helper_chart(job: Job, model: JobModel) -> tuple[Chart, ...]:
+    """Return what each hole, disc or turn of the job's helper presses with in each state, and its share of what the axle's springs carry."""
+    fitting = job.fitting
+    if fitting is None:
+        return ()
+    family = family_of(fitting.kit)
+    field = next((f for f in family.settings if f.name in family.spans(fitting.kit)), None)
+    if field is None or not family.lifts or family.sealed:
+        return ()
+    span = family.spans(fitting.kit)[field.name]
+    count = min(round((span.high - span.low) / span.step), MOST_ROWS)
+    steps = [span.low + (span.high - span.low) * n / max(count, 1) for n in range(count + 1)]
+    states = [s for s in job.states if s.key in model.states]
+    rows = [_helper_row(model, fitting, field, step, [s.key for s in states]) for step in steps]
+    heads = (field.words.capitalize(), *(head for s in states for head in (s.name, "share")))
+    return (
+        Chart(
+            words=f"{fitting.kit.name}: force a side, and its share of what the springs carry",
+            heads=heads,
+            rows=tuple(rows),
+        ),
+    )
+
+
+def _helper_row(
+    model: JobModel, fitting: Fitting, field: SettingField, step: float, states: list[str]
+) -> tuple[Cell, ...]:
+    """Return what a helper presses with at one step of its setting, and its share, in each state."""
+    tried = fitting.model_copy(update={"setting": {**fitting.setting, field.name: (step, step)}})
+    solved = model.solved(fitted_vehicle(model, tried))
+    row: list[Cell] = [Quantity(step, field.kind)]
+    for key in states:
+        loads = side_loads(solved[key], "front" if fitting.kit.axle == "front" else "rear")
+        mine = 0.5 * sum(loads.get(KIT_ELEMENT, (0.0, 0.0)))
+        whole = 0.5 * sum(sum(pair) for pair in loads.values())
+        row += [Quantity(mine, "force"), Quantity(mine / whole, "percent")]
+    return tuple(row)
+
+
+def _of_job(job: Job, model: JobModel | None) -> Known:
+    found: dict[str, Any] = {}
     if (width := job.vehicle.sizes.get("rear_leaf_width_m")) is not None:
         found["width"] = (width, "the vehicle's sizes")
     if model is not None:
@@ -93,8 +225,17 @@ BENCH = Bench(
         words="Free arch, eyes' line to main leaf", kind="length", needed=False),
         Ask(name="added", words="One more leaf, thickness", kind="length", needed=False), Ask(name="travel", words="Bush tightened so far off ride height",
         kind="length", needed=False),
+        Ask(name="second_gap", words="Second stage, gap to it", kind="length", needed=False),
+        Ask(name="second_rate", words="Second stage, its rate", kind="rate", needed=False),
+        Ask(name="shackle", words="Rubber shackle, its rate", kind="rate", needed=False), Ask(name="packer", words="Packer between the leaves", kind="length",
+        needed=False), Ask(name="block", words="Block between spring and axle", kind="length", needed=False),
+        Ask(name="force", words="Braking or driving force of the axle at the ground", kind="force", needed=False),
+        Ask(name="radius", words="Tyre's radius", kind="length", needed=False), Ask(name="seat", words="Spring seat above the axle's centre", kind="length",
+        needed=False), Ask(name="front_gain", words="Recamber: the front gains", kind="length", needed=False),
+        Ask(name="rake_now", words="rake now", kind="length", needed=False), Ask(name="rake_wished", words="rake wished", kind="length", needed=False),
+        Ask(name="new_rate", words="new rate, if other", kind="rate", needed=False),
         Ask(name="bush", words="Bush rate, N·m a radian", kind="count", needed=False), Ask(name="shape",
         words="Shape factor, 1.0 to a point, 1.5 all full length", kind="count", needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    answer=_answer, of_job=_of_job, of_kit=_helper_chart,
 )  # fmt: skip

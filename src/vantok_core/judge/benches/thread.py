@@ -7,11 +7,14 @@ from __future__ import annotations
 
 from vantok_core.base.errors import InputError, UnitError
 from vantok_core.base.say import Quantity, length
-from vantok_core.base.units import parse
+from vantok_core.base.units import both, parse
 from vantok_core.benches.thread import INCH, find_thread, torque_in_state, washers
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Values, maybe, nothing_of_job
+from vantok_core.facts import Job
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Values, chosen, maybe
+from vantok_core.model import JobModel
 
 STATES = (("dry", "dry"), ("oiled", "oiled"), ("locker", "with locker, wet"), ("anti_seize", "with anti-seize"))
+KINDS = ("torque", "pressure", "mass", "force", "rate", "damping", "speed", "length")
 USUAL_COUNT = 4
 """Washers of a thickness at hand where nobody counted."""
 
@@ -21,13 +24,24 @@ def _answer(values: Values) -> Answer:
     _thread(draft, values)
     _washers(draft, values)
     _torque(draft, values)
+    _converted(draft, values)
     if not draft.said:
         draft.say("Enter a bolt, a bracket or a torque: each answers by itself.", "act")
     else:
         draft.note(
             "Friction scatters by a third from bolt to bolt: the maker's figure in the maker's state comes first."
         )
-    return draft.done()
+    bracket, bush = maybe(values, "bracket"), maybe(values, "bush")
+    return draft.done(
+        bracket=bracket or 0.065, bush=bush or 0.060, known=float(bracket is not None and bush is not None)
+    )
+
+
+def _of_job(job: Job, model: JobModel | None) -> Known:
+    axle = job.fitting.kit.axle if job.fitting is not None else "rear"
+    sizes = job.vehicle.sizes
+    told = {"bush": sizes.get(f"{axle}_bush_m"), "bracket": sizes.get(f"{axle}_bracket_m")}  # type: ignore[call-overload]  # a name made of two
+    return {name: (value, "the vehicle's sizes") for name, value in told.items() if value is not None}
 
 
 def _thread(draft: Draft, values: Values) -> None:
@@ -100,6 +114,22 @@ def _torque(draft: Draft, values: Values) -> None:
         )
 
 
+def _converted(draft: Draft, values: Values) -> None:
+    """Say a figure with its unit in both systems."""
+    if not (told := chosen(values, "figure")):
+        return
+    for kind in KINDS:
+        try:
+            value = parse(kind, told, "metric")
+        except UnitError:
+            continue
+        if value.unit and told.strip().lower().endswith(value.unit.lower()):
+            draft.row(told, both(kind, value.value))
+            draft.say(f"{told} is {both(kind, value.value)}.")
+            return
+    raise InputError("figure", told, "write a number with its unit: 35 Nm, 2.4 bar, 60 lb, 3/8 in")
+
+
 BENCH = Bench(
     key="thread", words="Threads and bushes", question="Which thread is it, what fills the bracket, what torque in another state?",
     asks=(
@@ -111,7 +141,8 @@ BENCH = Bench(
         words="The table's torque", kind="torque", needed=False),
         Ask(name="diameter", words="Thread's nominal diameter", kind="length", needed=False), Ask(name="from", words="The table means", kind="choice",
         first="dry", choices=STATES),
+        Ask(name="figure", words="Any figure with its unit, both ways", kind="text", needed=False),
         Ask(name="to", words="It is", kind="choice", first="oiled", choices=STATES),
     ),
-    answer=_answer, of_job=nothing_of_job,
+    answer=_answer, of_job=_of_job,
 )  # fmt: skip

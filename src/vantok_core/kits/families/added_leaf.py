@@ -53,6 +53,7 @@ class AddedLeafFamily(AlikeFamily[AddedLeafData], ElementFamily[AddedLeafData]):
     )
     care = ("Have the axle bolts drawn up again after the first short distance; the leaf settles in the first weeks.",)
     range_served = 0.3
+    bench = "leaf"
     work = "spring"
     debates = ("helper_or_new",)
 

@@ -110,6 +110,7 @@ class AirSpringFamily(ElementFamily[AirData]):
         "Look at the pressure each week, and before each trip under load; air that is lost is looked for, not topped up.",
     )
     range_served = 1.0
+    bench = "air"
     work = "air"
     debates = ("air_or_solid", "one_line_or_two", "empty_or_minimum")
     typed = {

@@ -71,6 +71,7 @@ class BarFamily(StillFamily[BarData]):
     )
     care = ("Have bushes and links looked at once a year; a link that knocks is worn.",)
     range_served = 1.0
+    bench = "bar"
     work = "bar"
     both_sides = False
     debates = ("bar_stiff_or_soft",)

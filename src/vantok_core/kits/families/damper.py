@@ -90,6 +90,7 @@ class DamperFamily(StillFamily[DamperData]):
     )
     care = ("Oil on a damper, or one that does not push evenly, is worn: change both of an axle.",)
     range_served = 1.0
+    bench = "damper"
     work = "damper"
     debates = ("one_setting_or_many",)
     typed = {"clicks": Typed(shape="clicks", columns=(("speed", "damper_speed"), ("force", "force")))}

@@ -81,6 +81,7 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
     )
     care = ("Have the axle bolts and the rollers' bolts checked after the first short distance, and once a year.",)
     range_served = 0.4
+    bench = "leaf"
     work = "helper"
     debates = ("air_or_solid", "helper_or_new")
     typed = {"preloads_n": Typed(shape="list", columns=(("preload by hole, the weakest first", "force"),))}

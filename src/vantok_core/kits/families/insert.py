@@ -130,6 +130,7 @@ class InsertFamily(ElementFamily[InsertData]):
     )
     care = ("An insert carries only when it is touched: look at it once a year for cracks, and that it sits tight.",)
     range_served = 0.6
+    bench = "air"
     work = "insert"
     debates = ("air_or_solid", "gap_or_contact")
     typed = {

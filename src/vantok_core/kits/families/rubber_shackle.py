@@ -35,6 +35,7 @@ class ShackleFamily(SpringFamily[ShackleData]):
         "Look at the rubber once a year for cracks, and that the shackle stands at the maker's angle under the usual load.",
     )
     range_served = 0.2
+    bench = "leaf"
     work = "spring"
     debates = ("helper_or_new",)
 

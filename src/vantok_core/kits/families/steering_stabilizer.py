@@ -59,6 +59,7 @@ class StabilizerFamily(StillFamily[StabilizerData]):
         "If it steers worse, pulls or knocks: stop, and have it looked at. It holds the wheel against kicks; it cures no play and no alignment.",
     )
     range_served = 1.0
+    bench = "stabilizer"
     work = "stabilizer"
     both_sides = False
     debates = ("stabilizer_first_or_last",)

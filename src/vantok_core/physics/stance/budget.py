@@ -53,6 +53,21 @@ def stiffness_budget(solved: SolvedState, name: AxleName) -> Budget:
     return Budget(rate=rate, with_tyre=rate * k_t / (rate + k_t), tyre_give=rate / (rate + k_t), stages=parts)
 
 
+def side_loads(solved: SolvedState, name: AxleName) -> dict[str, tuple[float, float]]:
+    """Return what each stage of an axle carries at its left and right wheel (N) in a solved state, by the stage's name.
+
+    Source: method section 9, a side by itself.
+    """
+    axle, stance = solved.axle(name)
+    shut = sealed_here(axle, stance, ISOTHERMAL)
+    found: dict[str, tuple[float, float]] = {}
+    for line in shut.lines:
+        for key, one in (_main_stages(line) if line.main else {line.name: line}).items():
+            f_l, f_r, *_ = one.press(*stance.z)
+            found[key] = (float(f_l), float(f_r))
+    return found
+
+
 def roll_stiffness(solved: SolvedState, name: AxleName) -> float:
     """Return an axle's roll stiffness (N m/rad) in a solved state, its bars and helpers with it, air shut where it stands, tyres left out.
 

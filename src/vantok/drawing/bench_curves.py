@@ -1,0 +1,126 @@
+"""Curves of a bench: a damper's bump over its rebound, an insert's force, a stabilizer's reserve; points that were typed are handles."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString
+
+from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, TAPE, tag, text
+from vantok_core.base.units import UNITS, System, figure, unit_name
+from vantok_core.judge.benches.bench import Bench, Points
+
+WIDE, TALL, LEFT, RIGHT, FOOT, TOP = 640.0, 250.0, 62.0, 626.0, 214.0, 16.0
+COLOURS = {
+    "bump": INK,
+    "rebound": "#8a5a12",
+    "bump_hard": MUTED,
+    "rebound_hard": "#b98a3e",
+    "reserve": INK,
+    "curve": INK,
+}
+
+
+Line = tuple[str, Sequence[tuple[float, float]]]
+"""A curve's name and its points, in the units of its field."""
+
+
+def curves_svg(curves: Mapping[str, Points], bench: Bench, units: System) -> SafeString:
+    """Return the curves of an answer on one pair of axes; nothing without any."""
+    asks = {ask.name: ask for ask in bench.asks if ask.kind == "points"}
+    axes = next((asks[name].axes for name in curves if name in asks), ("length", "length"))
+    per = [_per(axis, units) for axis in axes]
+    lines = [(name, [(x / per[0], y / per[1]) for x, y in points]) for name, points in curves.items() if points]
+    if not lines:
+        return SafeString("")
+    page = _Page.around(lines)
+    parts = [*page.axes([_unit(axis, units) for axis in axes])]
+    for line in lines:
+        parts += page.line(line)
+        words = asks[line[0]].words if line[0] in asks else ""
+        parts += [page.point(line[0], n, p, words) for n, p in enumerate(line[1])]
+    return tag(
+        "svg", *parts, viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", role="group", class_="bench-drawing", font_family=FIGURES,
+        aria_label="Curves; the round points of what was typed move it",
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Page:
+    """The axes: least and most along and up, in the fields' units; whether what is along goes below nought."""
+
+    low: tuple[float, float]
+    high: tuple[float, float]
+    signed: bool
+
+    @classmethod
+    def around(cls, lines: Sequence[Line]) -> _Page:
+        """Return axes that hold every curve, nought among it."""
+        xs, ys = ([p[n] for _, points in lines for p in points] for n in (0, 1))
+        signed = min(xs) < 0.0
+        return cls(
+            low=(min(xs) if signed else 0.0, min(*ys, 0.0)), high=(max(xs), max(*ys, 0.0) * 1.08 or 1.0), signed=signed
+        )
+
+    @property
+    def scale(self) -> tuple[float, float]:
+        """Page units per unit along and up."""
+        return (RIGHT - LEFT) / max(self.high[0] - self.low[0], 1e-9), (FOOT - TOP) / max(
+            self.high[1] - self.low[1], 1e-9
+        )
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """Return where a point stands on the page."""
+        return LEFT + (x - self.low[0]) * self.scale[0], FOOT - (y - self.low[1]) * self.scale[1]
+
+    def axes(self, units: Sequence[str]) -> list[SafeString]:
+        """Return both axes with their units and largest figures."""
+        nought = self.at(self.low[0], 0.0)[1]
+        return [
+            tag("line", x1=LEFT, y1=nought, x2=RIGHT, y2=nought, stroke=LINE, stroke_width=2),
+            tag("line", x1=LEFT, y1=TOP, x2=LEFT, y2=FOOT, stroke=LINE, stroke_width=2),
+            text(RIGHT, FOOT + 30, f"{_short(self.high[0])} {units[0]}", size=16, anchor="end", fill=MUTED),
+            text(LEFT - 6, TOP + 8, _short(self.high[1] / 1.08), size=16, anchor="end", fill=MUTED),
+            text(8, FOOT + 30, units[1], size=16, anchor="start", fill=MUTED),
+        ]
+
+    def line(self, line: Line) -> list[SafeString]:
+        """Return a curve with its name at its end."""
+        name, points = line
+        begun = [*points] if self.signed else [(0.0, 0.0), *points]
+        placed, colour = [self.at(*p) for p in begun], COLOURS.get(name, INK)
+        joined = " ".join(f"{x:.1f},{y:.1f}" for x, y in placed)
+        return [
+            tag("polyline", points=joined, fill="none", stroke=colour, stroke_width=3.5, stroke_linejoin="round"),
+            text(placed[-1][0] - 8, placed[-1][1] - 8, name.replace("_", ", "), size=15, anchor="end", fill=colour),
+        ]
+
+    def point(self, name: str, n: int, value: tuple[float, float], words: str) -> SafeString:
+        """Return a point: a handle where it was typed (words: of its field), else a dot, red where nothing is left."""
+        x, y = self.at(*value)
+        if not words:
+            return tag("circle", cx=x, cy=y, r=4, fill=LIMIT if value[1] <= 0.0 else INK)
+        along, up = self.scale
+        return tag(
+            "circle", cx=x, cy=y, r=10.0, class_="handle", tabindex=0, role="slider", data_handle=f"{name}-{n}", data_points=name, data_index=n,
+            data_x_value=f"{value[0]:.8g}", data_y_value=f"{value[1]:.8g}", data_x_per=f"{along:.8g}", data_y_per=f"{-up:.8g}", fill=TAPE, stroke=INK,
+            stroke_width=2.5, aria_label=f"{words}, point {n + 1}", aria_valuenow=f"{value[1]:.4g}", aria_valuetext=f"{value[0]:.3g}: {value[1]:.4g}",
+        )  # fmt: skip
+
+
+def _short(value: float) -> str:
+    return f"{value:.0f}" if abs(value) >= 100.0 else f"{value:.3g}"
+
+
+def _per(axis: str, units: System) -> float:
+    return 1.0 if axis == "damper_speed" else UNITS[axis][unit_name(axis, units)]
+
+
+def _unit(axis: str, units: System) -> str:
+    return "m/s" if axis == "damper_speed" else unit_name(axis, units)
+
+
+def told(value: float, units: System) -> str:
+    """Return a length as it stands beside a drawing."""
+    return f"{figure('length', value, units)} {unit_name('length', units)}"

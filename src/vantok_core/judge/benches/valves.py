@@ -1,0 +1,186 @@
+"""The valve bench: a damper's curves by click, what a hand feels, whether it damps these springs before and after a helper, and whether it fades.
+
+Source: method section 14.
+"""
+
+from __future__ import annotations
+
+from math import pi
+from typing import Any
+
+from vantok_core.base.num import G
+from vantok_core.base.say import Quantity
+from vantok_core.benches.damper import damping_ratio
+from vantok_core.benches.valves import Mixed, Valves, at_click, damping_word, fade, needed_rate
+from vantok_core.facts import Job
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Points, Tone, Values, maybe, points
+from vantok_core.kits.families.damper import CLICK
+from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.target import target_state
+from vantok_core.model import JobModel
+from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName
+
+WANTED, USUAL, BY_HAND = 0.30, 0.30, 0.10
+"""Damping ratio wanted; speed it is told at, and that a hand pushes at, m/s (settings)."""
+SPEEDS = ("damper_speed", "force")
+EXAMPLE = ((0.1, 180.0), (0.3, 420.0), (0.6, 700.0)), ((0.1, 320.0), (0.3, 800.0), (0.6, 1250.0))
+"""An example's bump and rebound (m/s, N)."""
+
+
+def _answer(values: Values) -> Answer:
+    draft = Draft()
+    count = round(maybe(values, "clicks") or 1.0)
+    soft = Valves.from_points(points(values, "bump"), points(values, "rebound"))
+    hard_points = points(values, "bump_hard"), points(values, "rebound_hard")
+    hard = Valves.from_points(*hard_points) if all(hard_points) else soft
+    clicks = [(1.0, soft), (float(count), hard)] if count > 1 else [(1.0, soft)]
+    at = min(max(maybe(values, "click") or 1.0, 1.0), float(count))
+    now = at_click(clicks, at)
+    draft.curves |= {"bump": points(values, "bump"), "rebound": points(values, "rebound")}
+    draft.curves |= {"bump_hard": hard_points[0], "rebound_hard": hard_points[1]} if all(hard_points) else {}
+    draft.row("Rate over a cycle, at the damper", Quantity(now.equivalent(USUAL), "damping"))
+    draft.row(
+        "A hand feels, bump and rebound", f"{now.force(BY_HAND):.0f} N, {-now.force(-BY_HAND):.0f} N at {BY_HAND:g} m/s"
+    )
+    best = _by_click(draft, values, clicks, count)
+    _damps(draft, values, now, at, best)
+    _fades(draft, values, now)
+    if count > 1 and best is not None:
+        draft.gives[CLICK] = float(best)
+    draft.note(
+        "Between its softest and its hardest click a straight mix is taken: the maker's own curves of each click come before it."
+    )
+    return draft.done(click=at)
+
+
+def _wheel(values: Values) -> tuple[float, float, int]:
+    """Return the damper's travel over the wheel's, the sprung mass (kg, nought: not known) and the number of dampers of a side."""
+    return maybe(values, "ratio") or 1.0, maybe(values, "mass") or 0.0, round(maybe(values, "count") or 1.0)
+
+
+def _zeta(values: Values, damper: Mixed, spring: float) -> float:
+    ratio, mass, count = _wheel(values)
+    return damping_ratio(count * ratio**2 * damper.equivalent(ratio * USUAL), spring, mass)
+
+
+def _by_click(draft: Draft, values: Values, clicks: list[tuple[float, Valves]], count: int) -> int | None:
+    """Chart what each click is like, and return the one nearest to what is wanted (None: springs or mass not known)."""
+    spring, mass = maybe(values, "spring"), _wheel(values)[1]
+    rows, zetas = [], []
+    for n in range(1, count + 1):
+        one = at_click(clicks, float(n))
+        zeta = _zeta(values, one, spring) if spring and mass else None
+        zetas.append(zeta)
+        told = "" if zeta is None else f"{zeta:.2f}, {damping_word(zeta)}"
+        rows.append(
+            (
+                f"{n}",
+                Quantity(one.force(BY_HAND), "force"),
+                Quantity(-one.force(-BY_HAND), "force"),
+                Quantity(one.equivalent(USUAL), "damping"),
+                told,
+            )
+        )
+    best = None if None in zetas else min(range(count), key=lambda n: abs((zetas[n] or 0.0) - WANTED))
+    heads = ("Click", "By hand, bump", "By hand, rebound", "Rate over a cycle", "Damping ratio")
+    draft.charts.append(Chart(words="By click", heads=heads, rows=tuple(rows), chosen=best))
+    return None if best is None else best + 1
+
+
+def _damps(draft: Draft, values: Values, now: Mixed, at: float, best: int | None) -> None:
+    """Say whether it damps its springs, before and with the helper, where their rate and mass are known."""
+    spring, before = maybe(values, "spring"), maybe(values, "spring_before")
+    ratio, mass, count = _wheel(values)
+    if not spring or not mass:
+        draft.say("Enter the wheel rate and the sprung mass on that wheel: then it says whether it damps them.", "act")
+        return
+    zeta = _zeta(values, now, spring)
+    word = damping_word(zeta)
+    tone: Tone = "act" if word in ("keeps bouncing", "harsh") else "level"
+    old = f" Before the helper it was {_zeta(values, now, before):.2f}." if before else ""
+    draft.row("Damping ratio", f"{zeta:.2f}, {word}")
+    need = needed_rate(WANTED, spring, mass, ratio, count)
+    have = now.equivalent(ratio * USUAL)
+    side = "under-valved" if have < 0.7 * need else "over-valved" if have > 1.5 * need else "about right"
+    draft.say(
+        f"At click {at:g} the damping ratio is {zeta:.2f}: {word}, {side} for this mass and these springs.{old}", tone
+    )
+    draft.say(
+        f"For {WANTED:g} each of {count} a side needs {{need}}; this one has {{have}}.",
+        need=Quantity(need, "damping"),
+        have=Quantity(have, "damping"),
+    )
+    if best is not None and best != round(at):
+        draft.say(f"Click {best} comes nearest: set it by the drive, one click at a time, alike on both sides.", "act")
+
+
+def _fades(draft: Draft, values: Values, now: Mixed) -> None:
+    """Say how soon it fades on a washboard, where one is told."""
+    speed, wave, high = maybe(values, "speed"), maybe(values, "wave"), maybe(values, "high")
+    if speed is None or not wave or high is None:
+        return
+    ratio, _, _ = _wheel(values)
+    peak = ratio * 2.0 * pi * (0.5 * high) * speed / wave
+    if peak <= 0.0:
+        return
+    found = fade(now.equivalent(peak) * peak**2 / 2.0)
+    draft.row("End temperature on that washboard", f"{found.end:.0f} °C")
+    if found.minutes_to_half is None:
+        draft.say(
+            f"On that washboard it never loses half its damping; {found.factor_end:.0%} of it is left when it is hot through."
+        )
+    else:
+        draft.say(
+            f"On that washboard half its damping is gone after {found.minutes_to_half:.0f} minutes: slower, or one with more oil.",
+            "act",
+        )
+    draft.note("The wheel is taken to follow the washboard. A comparison of dampers, not a forecast.")
+
+
+def _of_job(job: Job, model: JobModel | None) -> Known:
+    found: dict[str, Any] = {}
+    fitting = job.fitting
+    axle: AxleName = "front" if fitting is not None and fitting.kit.axle == "front" else "rear"
+    if fitting is not None and fitting.kit.family == "damper":
+        clicks = fitting.kit.own["clicks"]
+        found |= _curves(clicks[0], "", "the kit's softest click") | {"clicks": (float(len(clicks)), "the kit's data")}
+        if len(clicks) > 1:
+            found |= _curves(clicks[-1], "_hard", "the kit's hardest click")
+        if pair := fitting.setting.get(CLICK):
+            found["click"] = (pair[0], "as set")
+    if model is not None:
+        state = target_state(model)
+        corner = AXLE_CORNERS[axle][0]
+        plain = model.solve()[state]
+        found["spring_before"] = (float(plain.bump_rate[corner]), "the springs as calibrated, without the kit")
+        on = model.solve(fitted_vehicle(model, fitting))[state] if fitting is not None else plain
+        found["spring"] = (float(on.bump_rate[corner]), "the model, with what is on")
+        found["mass"] = (
+            float(on.load[corner]) / G - float(model.vehicle.axle(axle).unsprung),
+            "the load on that wheel in the state judged",
+        )
+    return found
+
+
+def _curves(click: Any, end: str, source: str) -> dict[str, tuple[Points, str]]:
+    return {f"{way}{end}": (tuple((float(v), float(f)) for v, f in click[way]), source) for way in ("bump", "rebound")}
+
+
+BENCH = Bench(
+    key="valves", words="Damper curves", question="Which click, what does the hand feel, and does it damp these springs?",
+    asks=(
+        Ask(name="bump", words="Bump, softest click, speed: force", kind="points", axes=SPEEDS, first=EXAMPLE[0]),
+        Ask(name="rebound", words="Rebound, softest click", kind="points", axes=SPEEDS, first=EXAMPLE[1]),
+        Ask(name="bump_hard", words="Bump, hardest click", kind="points", axes=SPEEDS, needed=False),
+        Ask(name="rebound_hard", words="Rebound, hardest click", kind="points", axes=SPEEDS, needed=False),
+        Ask(name="clicks", words="How many clicks", kind="count", first=1.0), Ask(name="click", words="Set at click", kind="count", first=1.0),
+        Ask(name="ratio", words="Damper's travel over the wheel's, lean counted", kind="count", needed=False),
+        Ask(name="count", words="Dampers on that side", kind="count", first=1.0),
+        Ask(name="spring", words="Wheel rate, springs with the helper", kind="rate", needed=False),
+        Ask(name="spring_before", words="Wheel rate before it", kind="rate", needed=False),
+        Ask(name="mass", words="Sprung mass on that wheel", kind="mass", needed=False),
+        Ask(name="speed", words="Washboard: speed", kind="speed", needed=False), Ask(name="wave", words="from crest to crest", kind="length", needed=False),
+        Ask(name="high", words="from trough to crest", kind="length", needed=False),
+    ),
+    answer=_answer, of_job=_of_job,
+)  # fmt: skip
