@@ -4,8 +4,12 @@ from django.urls import include, path
 
 from vantok.backup.pages import Backups
 from vantok.benches.pages import Benches, BenchPage
+from vantok.board.archive import Archive
+from vantok.board.days import Day
 from vantok.board.pages import Board, History, ImportJob, JobFile, Start
+from vantok.board.recalls import Recalls
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
+from vantok.garage.taught import FleetCsv, Taught
 from vantok.instruments.pages import Instruments, Panel, Take
 from vantok.shelf.editor import KitEditor
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
@@ -16,6 +20,8 @@ from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.pages import Diagnose
 from vantok.stages.fit.pages import Fit, Stuck
+from vantok.stages.hand_over.care import CareCalendar, CarePdf, CareSheet
+from vantok.stages.hand_over.label import ByNumber, LabelPage, LabelPdf
 from vantok.stages.hand_over.pages import Report, ReportPdf
 from vantok.stages.inspect.pages import Inspect
 from vantok.stages.listen.pages import Listen
@@ -42,7 +48,7 @@ handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
     "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
-    "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "films", "report", "history",
+    "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "films", "report", "label", "care", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -95,11 +101,22 @@ urlpatterns = [
     path(JOB + "prove/", Prove.as_view(), name="prove"),
     path(JOB + "report/", Report.as_view(), name="report"),
     path(JOB + "report.pdf", ReportPdf.as_view(), name="report-pdf"),
+    path(JOB + "label/", LabelPage.as_view(), name="label"),
+    path(JOB + "label.pdf", LabelPdf.as_view(), name="label-pdf"),
+    path(JOB + "care/", CareSheet.as_view(), name="care"),
+    path(JOB + "care.pdf", CarePdf.as_view(), name="care-pdf"),
+    path(JOB + "care.ics", CareCalendar.as_view(), name="care-ics"),
+    path(JOB + "archive.zip", Archive.as_view(), name="archive"),
+    path("j/<str:number>/", ByNumber.as_view(), name="by-number"),
+    path("day/", Day.as_view(), name="day"),
+    path("recalls/", Recalls.as_view(), name="recalls"),
     path(JOB + "file.json", JobFile.as_view(), name="job-file"),
     path(JOB + "history/", History.as_view(), name="history"),
     path("backups/", Backups.as_view(), name="backups"),
     path("instruments/", Instruments.as_view(), name="instruments"),
     path("garage/", Garage.as_view(), name="garage"),
+    path("garage/taught/", Taught.as_view(), name="taught"),
+    path("garage/fleet.csv", FleetCsv.as_view(), name="fleet-csv"),
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),
     path("garage/<int:pk>/heights.csv", HeightsCsv.as_view(), name="heights-csv"),
     path("shelf/", Shelf.as_view(), name="shelf"),

@@ -37,7 +37,7 @@ from vantok_core.judge.loads import loads_verdict
 from vantok_core.judge.next_step import next_step
 from vantok_core.judge.planned import planned
 from vantok_core.judge.prove import Proof, prove
-from vantok_core.judge.result import result_sentences
+from vantok_core.judge.result import result_claims
 from vantok_core.judge.shown import tape_view
 from vantok_core.judge.tail import tails
 from vantok_core.judge.unweighed import unweighed
@@ -402,7 +402,7 @@ class Proving(unittest.TestCase):
     def test_the_report_says_it_in_plain_words(self) -> None:
         """The load with what it rests on, and the rear before and with the kit."""
         one = fitted()
-        told = [s.in_units("metric") for s in result_sentences(one, diagnose(build_model(one)), proof_of(one))]
+        told = [c.said.in_units("metric") for c in result_claims(one, diagnose(build_model(one)), proof_of(one))]
         self.assertRegex(told[0], r"Boat on: \d+.kg on the wheels .*tongue 190.kg of it; from the list")
         self.assertRegex(told[1], r"Its rear stood 59.mm lower than empty; with the kit on it stands \d+.mm lower")
 
@@ -686,7 +686,7 @@ class NeverEmpty(unittest.TestCase):
         assert proof is not None
         self.assertTrue(proof.inside)
         self.assertNotEqual(proof.verdict.tone, "level")
-        said = " ".join(s.in_units("metric") for s in result_sentences(proved, diagnose(build_model(proved)), proof))
+        said = " ".join(c.said.in_units("metric") for c in result_claims(proved, diagnose(build_model(proved)), proof))
         self.assertIn("differed by 20\u00a0mm", said)
         self.assertNotIn("empty", said)
         unrated = vehicle(one, rear_axle_kg=None)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import zlib
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from html import unescape
@@ -33,6 +34,20 @@ def words(response: HttpResponse) -> str:
     """Return a page's text without its tags."""
     html = re.sub(r"<(script|style|title).*?</\1>", " ", response.content.decode(), flags=re.DOTALL)
     return re.sub(r"\s+", " ", unescape(re.sub(r"<[^>]+>", " ", html)).replace("\u00a0", " "))
+
+
+def pages_of(pdf: bytes) -> int:
+    """Return how many pages a PDF has; its objects are packed into streams."""
+    packed = re.findall(rb"stream\r?\n(.*?)\r?\nendstream", pdf, flags=re.DOTALL)
+    told = b" ".join([pdf, *(_unpacked(one) for one in packed)])
+    return len(re.findall(rb"/Type\s*/Page\b(?!s)", told))
+
+
+def _unpacked(data: bytes) -> bytes:
+    try:
+        return zlib.decompress(data)
+    except zlib.error:
+        return b""  # a picture, or a font
 
 
 @FAST

@@ -8,6 +8,7 @@ from django import forms
 
 from vantok.desk.opening import PATTERN
 from vantok.records.garage.models import Vehicle
+from vantok.records.jobs.models import Job
 from vantok_core.facts.classes import BODIES
 from vantok_core.facts.starting import STARTING
 
@@ -24,6 +25,9 @@ class StartForm(forms.Form):
 
     begun_from = forms.CharField(required=False, widget=forms.Select)
     never_empty = forms.BooleanField(label="It is never empty again: judge it as it stands", required=False)
+
+    came_back = forms.CharField(label="Comes back from job (its number)", max_length=20, required=False)
+    warranty = forms.BooleanField(label="Under warranty", required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -47,6 +51,10 @@ class StartForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """Ask for what a new vehicle needs."""
         found = super().clean() or {}
+        if number := (found.get("came_back") or "").strip():
+            found["came_back"] = Job.objects.filter(number=number).first()
+            if found["came_back"] is None:
+                self.add_error("came_back", f"There is no job {number}.")
         if not found.get("vehicle"):
             for name, words in (("customer", "whose vehicle it is"), ("label", "what to call the vehicle")):
                 if not found.get(name):
@@ -55,6 +63,8 @@ class StartForm(forms.Form):
 
 
 class ImportForm(forms.Form):
-    """A job file."""
+    """A job file, or an archive."""
 
-    file = forms.FileField(label="Job file", widget=forms.FileInput(attrs={"class": "form-control", "accept": ".json"}))
+    file = forms.FileField(
+        label="Job file", widget=forms.FileInput(attrs={"class": "form-control", "accept": ".json,.zip"})
+    )

@@ -9,15 +9,18 @@ from django.core.paginator import Paginator
 from django.db.models import Q
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
+from django.utils import timezone
 from django.utils.functional import SimpleLazyObject
 from django.utils.text import slugify
 from django.views import View
 from django.views.generic import FormView, TemplateView
 
+from vantok.board.archive import is_archive, take_archive
 from vantok.board.forms import ImportForm, StartForm
 from vantok.board.history import changes
 from vantok.board.put_back import Asked, put_back
 from vantok.desk.actions import settled
+from vantok.desk.care import due_now
 from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
 from vantok.desk.opening import new_vehicle, start_job
@@ -31,7 +34,8 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.units import System
 from vantok_core.files.job_file import masked, read_job, write_job
 
-PAGE = 25
+PAGE, DUE = 25, 6
+"""Jobs of a page of the board; how many of what is due again it shows."""
 
 
 class Board(TemplateView):
@@ -43,6 +47,7 @@ class Board(TemplateView):
         """Return one page of jobs, those searched for when asked."""
         wanted = self.request.GET.get("q", "").strip()
         show_done = self.request.GET.get("done") == "1"
+        due = due_now()
         jobs = Job.objects.select_related("vehicle__customer").filter(done=show_done)
         if wanted:
             # The vehicles first: they are few, and jobs are found by their index.
@@ -57,7 +62,15 @@ class Board(TemplateView):
             page = Paginator(jobs.all(), PAGE).get_page(self.request.GET.get("page"))
         labels = dict(STAGES)
         rows = [{"job": job, "stage": labels.get(job.stage, job.stage), "url": job.get_absolute_url()} for job in page]
-        return super().get_context_data(page=page, rows=rows, wanted=wanted, show_done=show_done, **kwargs)
+        return super().get_context_data(
+            page=page,
+            rows=rows,
+            wanted=wanted,
+            show_done=show_done,
+            due=list(due[:DUE]),
+            today=timezone.localdate(),
+            **kwargs,
+        )
 
 
 class Start(FormView):
@@ -81,6 +94,9 @@ class Start(FormView):
             begun_from=data["begun_from"],
         )
         job = start_job(cast("User", self.request.user), vehicle=vehicle, never_empty=data["never_empty"])
+        if data["came_back"]:
+            job.came_back, job.warranty = data["came_back"], data["warranty"]
+            job.save()
         return HttpResponseRedirect(reverse("listen", args=[job.pk]))
 
 
@@ -107,8 +123,8 @@ class ImportJob(FormView):
     def form_valid(self, form: ImportForm) -> HttpResponse:
         """Import all, or say what is wrong and change nothing."""
         try:
-            found = read_job(text_of(form.cleaned_data["file"]))
-            job = import_job(cast("User", self.request.user), found)
+            person, upload = cast("User", self.request.user), form.cleaned_data["file"]
+            job = take_archive(person, upload) if is_archive(upload) else import_job(person, read_job(text_of(upload)))
         except UnicodeDecodeError:
             form.add_error("file", "This file is not text; a job file is JSON.")
         except VantokError as error:

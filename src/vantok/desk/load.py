@@ -9,6 +9,7 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils.functional import cached_property
 
+from vantok.desk.patterns import seen_here
 from vantok.desk.sentences import stage_verdict
 from vantok.desk.translate import Facts, Unfit
 from vantok.desk.worked import Worked
@@ -181,7 +182,7 @@ class Desk:
     @cached_property
     def shortlist(self) -> Shortlist | None:
         """The choices among the kits on the shelf."""
-        return self.worked.shortlist(tuple(offered_kits()))
+        return self.worked.shortlist(tuple(seen_here(self.record.vehicle, offered_kits())))
 
     @cached_property
     def chances(self) -> Chances | None:

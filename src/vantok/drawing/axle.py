@@ -146,7 +146,7 @@ def _kit(kit: KitSeen, n: int, place: Place, units: System, handle: Handle | Non
     shape, (x, y) = draw_kit(kit, place, KIT_AT, STOP_AT)
     parts: list[object] = [*shape]
     if not kit.in_hand:  # the places beside it are the kit's in hand
-        x, y = place.at(0.0, place.rail - 0.045 - 0.09 * n)
+        x, y = place.at(0.34 - 0.3 * n, place.rail + 0.5 * RAIL)
     parts += [
         tag("rect", x=x - 46, y=y - 20, width=92, height=42, rx=4, fill="#f3f8ee", stroke=PART, stroke_width=1.5),
         text(x, y, _stands(kit, units), size=21, font_weight=600),

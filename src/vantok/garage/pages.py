@@ -18,6 +18,7 @@ from vantok.desk.load import Desk
 from vantok.drawing.history_plot import history_svg
 from vantok.fields.files import csv_answer, text_of
 from vantok.garage.history import ARCHES, lines, past_heights, take_history, visits
+from vantok.garage.kept import damage, goings, pressures, same_angle, settled_since
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
@@ -64,6 +65,11 @@ class VehiclePage(DetailView):
             datum=dict(DATUMS)[datum],
             plot=history_svg(found, units) if found else "",
             findings=settling(past),
+            goings=goings(self.object, found),
+            settled=settled_since(self.object, found),
+            damage=damage(self.object),
+            pressures=pressures(self.object),
+            angles=same_angle(self.object),
             **kwargs,
         )
 

@@ -47,6 +47,8 @@ RIGHTS: dict[str, Right] = {
     "overrule": Right("overruling a fault", Role.LEAD),
     "baseline": Right("changing a baseline after work began", Role.LEAD),
     "hand over": Right("handing over", Role.LEAD),
+    "plan day": Right("planning the day", Role.TECHNICIAN),
+    "recall": Right("answering what is due again", Role.TECHNICIAN, closed=True),
     "reopen": Right("taking a job back into the shop", Role.LEAD, closed=True),
     "shop": Right("editing the shop", Role.LEAD, closed=True),
 }  # fmt: skip

@@ -71,6 +71,14 @@ class Care(Facts):
         return self
 
 
+class SeenHere(Facts):
+    """How strong a shop read a kit to be on vehicles of one kind: of how many, against its data, and the sigma of ln of that."""
+
+    count: Annotated[int, Field(ge=1, le=1_000_000)]
+    ratio: Annotated[float, Field(ge=0.3, le=3.0)]
+    sigma: Annotated[float, Field(gt=0.0, le=1.0)]
+
+
 class Kit(BaseModel):
     """One kit, for both sides, with its window, cost and work; what its family adds is kept beside and read by that family.
 
@@ -81,7 +89,7 @@ class Kit(BaseModel):
     years: first and last model year it is made for; hardware: what the vehicle must have, a line each, as one looks for it;
     fasteners, steps: of its sheet, for the fitting card; care: what is looked at later;
     settling_m: how far it is expected to settle after fitting; mass_kg: its heaviest piece; maker_data: whether its data are its maker's, or taken
-    from a like kit.
+    from a like kit; seen: how strong this shop read it to be on vehicles of the kind, with which its data here were multiplied.
     """
 
     model_config = ConfigDict(extra="allow", frozen=True)
@@ -117,6 +125,7 @@ class Kit(BaseModel):
     care: Annotated[tuple[Care, ...], Field(max_length=12)] = ()
     settling_m: Annotated[float, Field(ge=0.0, le=0.05)] | None = None
     maker_data: bool = True
+    seen: SeenHere | None = None
     mass_kg: Annotated[float, Field(gt=0.0, le=500.0, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
@@ -133,7 +142,9 @@ class Kit(BaseModel):
 
     @property
     def strength_sigma(self) -> float:
-        """Sigma of ln a, a being the factor on its force: with its maker's data, or with data that are nobody's (method section 8)."""
+        """Sigma of ln a, a being the factor on its force: as this shop read it, with its maker's data, or with data that are nobody's (method section 8)."""
+        if self.seen is not None:
+            return self.seen.sigma
         return MADE_KNOWN if self.maker_data else UNKNOWN_MAKE
 
     @property

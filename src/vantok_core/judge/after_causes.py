@@ -57,7 +57,7 @@ WEIGHTS: Mapping[str, Weights] = {
     "read": Weights(often=0.30, one_side=0.75, other_axle=0.15, drifting=0.05, unsettled=0.3, high=0.5),
     "settled": Weights(often=0.22, one_side=0.30, other_axle=0.35, drifting=0.50, unsettled=0.9, high=0.5),
     "load": Weights(often=0.15, one_side=0.15, other_axle=0.45, drifting=0.05, unsettled=0.3, high=0.5),
-    "leak": Weights(often=0.13, one_side=0.75, other_axle=0.05, drifting=0.70, unsettled=0.3, high=0.03),
+    "leak": Weights(often=0.13, one_side=0.75, other_axle=0.05, drifting=0.70, unsettled=0.3, high=0.005),
     "entered": Weights(often=0.10, one_side=0.50, other_axle=0.02, drifting=0.02, unsettled=0.3, high=0.5),
     "kit": Weights(often=0.10, one_side=0.05, other_axle=0.02, drifting=0.03, unsettled=0.3, high=0.5),
 }

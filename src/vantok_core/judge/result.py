@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Literal
+
 from vantok_core.base.say import Quantity, Say, length, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.diagnose import Diagnosis
@@ -13,33 +16,57 @@ from vantok_core.loads.plan import state_load
 BASIS = {"scale": "weighed", "moved": "weighed, with what was moved since", "plan": "from the list of what is aboard"}
 
 
-def result_sentences(job: Job, diagnosis: Diagnosis, proof: Proof | None) -> list[Say]:
+Grade = Literal["measured", "computed", "told"]
+"""What a sentence rests on: tape or scale, the model or a list, somebody's word."""
+RESTS: dict[str, Grade] = {"scale": "measured", "moved": "measured", "plan": "computed"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Claim:
+    """A sentence of the report, and what it rests on."""
+
+    said: Say
+    grade: Grade
+
+
+def result_claims(job: Job, diagnosis: Diagnosis, proof: Proof | None) -> list[Claim]:
     """Return a sentence or two for each loaded state: its load and what that rests on, then the rear before and with the kit."""
-    found = []
+    found: list[Claim] = []
     for view in diagnosis.views:
         if view.state.past or (view.state.empty and not job.never_empty):
             continue
         off = diagnosis.off_springs(view.state.key)
-        found += [_load(job, view.state)] if off is None else [told(off), weigh_it(off)]
+        found += (
+            [_load(job, view.state)]
+            if off is None
+            else [_claim(told(off), "computed"), _claim(weigh_it(off), "computed")]
+        )
         rows = proof.rows.get(view.state.key, ()) if proof is not None else ()
         rear = _gained(view, rows) if job.never_empty else _rear(view, rows)
         if rear is not None:
-            found.append(rear)
+            found.append(_claim(rear, "measured"))
     found += [
-        Say(f"{t.state.name}: {t.why} is not known; only its heights are told.") for t in diagnosis.tapes if t.load
+        _claim(Say(f"{t.state.name}: {t.why} is not known; only its heights are told."), "measured")
+        for t in diagnosis.tapes
+        if t.load
     ]
     return found
 
 
-def _load(job: Job, state: JobState) -> Say:
+def _claim(said: Say, grade: Grade) -> Claim:
+    return Claim(said=said, grade=grade)
+
+
+def _load(job: Job, state: JobState) -> Claim:
     load = state_load(job, state)
     if load.front is None or load.rear is None:
-        return Say(f"{state.name}: its axle loads are not known, as the empty vehicle was not weighed.")
+        return _claim(Say(f"{state.name}: its axle loads are not known, as the empty vehicle was not weighed."), "told")
     values = {"f": mass(load.front), "r": mass(load.rear), "t": mass(load.front + load.rear)}
     towing = ""
     if state.tongue:
         towing, values = ", tongue {p} of it", values | {"p": mass(state.tongue)}
-    return Say(f"{state.name}: {{t}} on the wheels ({{f}} front, {{r}} rear{towing}; {BASIS[load.basis]}).", values)
+    said = Say(f"{state.name}: {{t}} on the wheels ({{f}} front, {{r}} rear{towing}; {BASIS[load.basis]}).", values)
+    return _claim(said, RESTS[load.basis])
 
 
 def _rear(view: StateView, rows: tuple[Compared, ...]) -> Say | None:

@@ -56,6 +56,13 @@ class Progress:
         )  # fmt: skip
 
     @property
+    def torques(self) -> tuple[tuple[Step, float], ...]:
+        """The steps whose fasteners were brought to a torque, with it (N m, as read)."""
+        return tuple(
+            (s, m.torque_nm) for s in self.card.steps if (m := self.marks.get(s.key)) and m.torque_nm is not None
+        )
+
+    @property
     def irreversible(self) -> tuple[Step, ...]:
         """What was done that cannot be undone."""
         return tuple(

@@ -51,3 +51,10 @@ def work_of(what: str) -> Mapping[str, Any] | None:
         if any(word in said for word in work["match"]) and not any(word in said for word in work["unless"]):
             return work
     return None
+
+
+@cache
+def label_lines() -> Mapping[str, tuple[str, str]]:
+    """Return how each family comes off and goes back, a line each, as a label in the engine bay has it."""
+    told = json.loads((DATA / "label.json").read_text(encoding="utf-8"))
+    return {family: (off, back) for family, (off, back) in told.items()}

@@ -109,6 +109,15 @@ class Job(models.Model):
     to_follow = models.JSONField("kits to follow", default=list, blank=True)
     quote = models.JSONField("quote", default=dict, blank=True)
     proving = models.JSONField("leaks, clearances, drives and changes", default=dict, blank=True)
+    came_back = models.ForeignKey(
+        "self",
+        on_delete=models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="come_backs",
+        verbose_name="comes back from",
+    )
+    warranty = models.BooleanField("under warranty", default=False)
     already = models.JSONField("on already when it came", default=dict, blank=True)
     no_baseline = models.CharField("no empty baseline, because", max_length=200, blank=True)
     school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")
@@ -157,3 +166,24 @@ class Job(models.Model):
     def fitting(self) -> Any:
         """The kit in hand, the last that went on; None without any."""
         return next(iter(list(self.fittings.all())[-1:]), None)
+
+
+class Booking(models.Model):
+    """Where a job stands planned: its bay, the day, from which hour, for how many hours, and who is on it."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="bookings")
+    bay = models.ForeignKey(Bay, on_delete=models.CASCADE, related_name="bookings")
+    day = models.DateField()
+    start = models.FloatField("from, hour of the day")
+    hours = models.FloatField("hours planned")
+    who = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, blank=True, related_name="+"
+    )
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["day", "start", "pk"]
+        indexes = [models.Index(fields=["day", "bay"])]
+
+    def __str__(self) -> str:
+        return f"{self.job.number} in {self.bay}, {self.day}"

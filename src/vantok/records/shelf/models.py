@@ -83,6 +83,24 @@ class LearntRecord(models.Model):
         return f"{self.code}: {self.words}"
 
 
+class PatternRecord(models.Model):
+    """What a job that was handed over taught of its kit on a kind of vehicle: gain, setting, hours, what missed; and what the customer said later."""
+
+    job = models.OneToOneField("jobs.Job", on_delete=models.SET_NULL, null=True, related_name="pattern")
+    code = models.SlugField(max_length=40)
+    kind = models.CharField(max_length=60)
+    told = models.JSONField()
+    outcome = models.CharField(max_length=8, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["code", "kind"])]
+
+    def __str__(self) -> str:
+        return f"{self.code} on {self.kind}"
+
+
 def learnt_of(code: str, kind: str) -> list[dict[str, str]]:
     """Return what was learnt of a kit on vehicles of a kind, as a card takes it."""
     rows = LearntRecord.objects.filter(code=code, kind=kind).exclude(what="minutes")

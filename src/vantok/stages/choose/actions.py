@@ -8,6 +8,7 @@ from simple_history.utils import update_change_reason
 
 from vantok.desk.actions import begin_work
 from vantok.desk.load import Desk
+from vantok.desk.patterns import entry_seen_here
 from vantok.desk.readings import stamp_settings
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting, kind_of
@@ -49,6 +50,7 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
     as it is set, with what was read with it. Raises OnTheJobError where another one is on the job and was named as neither,
     InputError where it cannot go on top.
     """
+    kit = entry_seen_here(job.vehicle, kit)
     standing = Fitting.objects.filter(job=job).last()
     order = 0
     if standing is not None:

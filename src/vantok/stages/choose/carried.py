@@ -9,12 +9,9 @@ from django.urls import reverse
 from django.utils import timezone
 
 from vantok.desk.paper import paper
+from vantok.desk.pressures import card_of
 from vantok.desk.stage import StageView
 from vantok.people.models import Shop
-from vantok_core.base.errors import VantokError
-from vantok_core.base.say import Quantity
-from vantok_core.judge.card_for import SHORT, JobCard, job_card
-from vantok_core.kits.pressure_card import Cell
 
 
 class PressureCard(StageView):
@@ -29,41 +26,7 @@ class PressureCard(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the card, or why there is none."""
-        return super().get_context_data(**self.card(), **kwargs)
-
-    def card(self) -> dict[str, Any]:
-        """Return the card as the page and the paper show it."""
-        model, fitting = self.desk.worked.in_hand, self.desk.job.fitting
-        if model is None or fitting is None:
-            return {"problem": "There is no kit on the job, or its model cannot be made yet."}
-        kept: dict[Any, Any] = self.desk.drawings
-        if ("card", self.units) not in kept:
-            try:
-                kept["card", self.units] = job_card(model, fitting, self.units)
-            except VantokError as error:
-                return {"problem": str(error)}
-        found: JobCard = kept["card", self.units]
-        rows = [
-            (Quantity(payload, "mass"), [_shown(cell) for cell in row])
-            for payload, row in zip(found.payloads, found.cells, strict=True)
-        ]
-        return {
-            "card": found,
-            "tongues": [Quantity(t, "mass") for t in found.tongues],
-            "rows": rows,
-            "kit": fitting.kit,
-        }
-
-
-def _shown(cell: Cell) -> dict[str, Any]:
-    """Return a cell as it is shown: limits passed, the maximum, or pressures, one where both sides are alike."""
-    if cell.over:
-        return {"over": ", ".join(SHORT[name] for name in cell.over)}
-    if cell.pressure is None:
-        return {"beyond": True}
-    left, right = cell.pressure
-    sides = [Quantity(left, "pressure")] if left == right else [Quantity(left, "pressure"), Quantity(right, "pressure")]
-    return {"sides": sides, "floor": any(cell.floor)}
+        return super().get_context_data(**card_of(self.desk, self.units), **kwargs)
 
 
 class PressureCardPdf(PressureCard):
@@ -71,7 +34,7 @@ class PressureCardPdf(PressureCard):
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Send the PDF; back to its page where there is none."""
-        told = self.card()
+        told = card_of(self.desk, self.units)
         if "card" not in told:
             return HttpResponseRedirect(reverse("card", args=[self.desk.record.pk]))
         more = {"record": self.desk.record, "units": self.units, "now": timezone.now(), "shop": Shop.objects.first()}

@@ -9,6 +9,7 @@ import "./fit.js";
 import "./handles.js";
 import "./settle.js";
 import "./films.js";
+import "./day.js";
 import { begin } from "./send.js";
 
 begin();

@@ -1,0 +1,113 @@
+"""What the shop's jobs taught, kit by kit and kind by kind; what they cost against what was quoted; the fleet as a file."""
+
+from __future__ import annotations
+
+import csv
+from io import StringIO
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.views import View
+from django.views.generic import TemplateView
+
+from vantok.desk.load import Desk
+from vantok.desk.patterns import rows_of
+from vantok.fields.files import csv_answer
+from vantok.records.garage.models import Vehicle
+from vantok.records.handover.models import Recall
+from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import KitRecord
+from vantok_core.base.say import Quantity
+from vantok_core.files.plan_csv import as_text
+from vantok_core.judge.offer import offer
+from vantok_core.kits.registry import family_of
+from vantok_core.upkeep.patterns import LEAST, pattern
+
+LATEST = 60
+"""Jobs whose cost is looked at, the latest first."""
+COLUMNS = (
+    "vehicle", "customer", "plate", "vin", "body", "wheelbase_m", "gross_kg", "front_spring", "rear_spring", "jobs", "last_job", "last_opened", "last_sentence",
+    "next_due", "due_what",
+)  # fmt: skip
+
+
+class Taught(TemplateView):
+    """Patterns by kit and kind of vehicle; quoted against true; come-backs."""
+
+    template_name = "garage/taught.html"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add them."""
+        kits = {record.code: record.to_core() for record in KitRecord.objects.all()}
+        rows = []
+        for (code, kind), done in sorted(rows_of().items()):
+            found, kit = pattern(done), kits.get(code)
+            if found is not None and kit is not None:
+                words = {f.name: (f.words, f.kind) for f in family_of(kit).settings}
+                setting = [(words[n][0], Quantity(v, words[n][1])) for n, v in found.setting.items() if n in words]
+                rows.append({"kit": kit, "kind": kind.replace("_", " "), "found": found, "setting": setting})
+        return super().get_context_data(rows=rows, least=LEAST, costs=costs(), **kwargs)
+
+
+def costs() -> list[dict[str, Any]]:
+    """Return the quote of each of the latest jobs against hours worked, and what came back of it, under warranty told apart."""
+    found = []
+    for job in (
+        Job.objects.exclude(quote={})
+        .select_related("vehicle")
+        .prefetch_related("come_backs")
+        .order_by("-opened")[:LATEST]
+    ):
+        desk = Desk.look(job.pk)
+        if desk.job.quote is None:
+            continue
+        told = offer(desk.job.quote)
+        worked = _worked(desk)
+        backs: list[dict[str, Any]] = [
+            {"job": one, "hours": _worked(Desk.look(one.pk))} for one in job.come_backs.all()
+        ]
+        found.append(
+            {
+                "job": job, "quoted": told.sums.hours, "worked": worked, "more": worked - told.sums.hours if worked else None, "sums": told.sums,
+                "open": len(told.open), "backs": backs, "answer": desk.job.quote.answer,
+                "warranty": sum(one["hours"] for one in backs if one["job"].warranty), "paid": sum(one["hours"] for one in backs if not one["job"].warranty),
+            }
+        )  # fmt: skip
+    return found
+
+
+def _worked(desk: Desk) -> float:
+    """Return the hours of hands on a job's cards, from mark to mark."""
+    return sum(card.worked_minutes for card in desk.cards) / 60.0
+
+
+class FleetCsv(View):
+    """Every vehicle with its last job and what is due next."""
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        """Send it."""
+        jobs: dict[int, list[Job]] = {}
+        for job in Job.objects.order_by("opened"):
+            jobs.setdefault(job.vehicle_id, []).append(job)
+        due: dict[int, Recall] = {}
+        for recall in Recall.objects.filter(state="open").select_related("job").order_by("-due"):
+            due[recall.job.vehicle_id] = recall
+        out = StringIO()
+        writer = csv.DictWriter(out, COLUMNS, lineterminator="\r\n")
+        writer.writeheader()
+        for vehicle in Vehicle.objects.select_related("customer").order_by("customer__name", "label"):
+            writer.writerow(as_text(_row(vehicle, jobs.get(vehicle.pk, []), due.get(vehicle.pk))))
+        return csv_answer(out.getvalue(), "fleet")
+
+
+def _row(vehicle: Vehicle, jobs: list[Job], recall: Recall | None) -> dict[str, Any]:
+    last = jobs[-1] if jobs else None
+    facts = {
+        name: getattr(vehicle, name)
+        for name in ("plate", "vin", "body", "wheelbase_m", "gross_kg", "front_spring", "rear_spring")
+    }
+    return {name: "" if value is None else value for name, value in facts.items()} | {
+        "vehicle": vehicle.label, "customer": vehicle.customer.name, "jobs": len(jobs), "last_job": last.number if last else "",
+        "last_opened": last.opened.date().isoformat() if last else "", "last_sentence": last.verdict if last else "",
+        "next_due": (recall.until or recall.due).isoformat() if recall else "", "due_what": recall.words if recall else "",
+    }  # fmt: skip

@@ -1,0 +1,84 @@
+"""What stays on the vehicle: a label of what is fitted, how it comes off, its limits and gap, in lines that fit their field.
+
+Source: method section 17 and the trade's practice.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from vantok_core.base.say import Quantity, Say
+from vantok_core.base.units import System
+from vantok_core.facts import Fitting, Job
+from vantok_core.kits.registry import family_of
+from vantok_core.procedure.templates import label_lines
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LabelPart:
+    """A kit on the label: its name, how it is set, never under and never over, how it comes off and goes back."""
+
+    name: str
+    setting: str
+    limits: str
+    off: str
+    back: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Label:
+    """A label: its kits, the least gap to a stop in the judged state (empty: not known), and what had to be shortened to fit, whole."""
+
+    parts: tuple[LabelPart, ...]
+    gap: str
+    shortened: tuple[str, ...]
+
+
+def label(job: Job, units: System, widest: int = 96) -> Label:
+    """Return the label of a job in a unit system; widest: letters that a line of it holds. Nothing fitted: no parts."""
+    shortened: list[str] = []
+
+    def fits(text: str) -> str:
+        if len(text) <= widest:
+            return text
+        shortened.append(text)
+        return text[: widest - 1].rsplit(" ", 1)[0] + "…"
+
+    parts = tuple(
+        LabelPart(
+            name=fits(part.kit.name), setting=fits(_setting(part, units)), limits=fits(_limits(part, units)),
+            off=fits(label_lines()[part.kit.family][0]), back=fits(label_lines()[part.kit.family][1]),
+        )
+        for part in job.parts
+    )  # fmt: skip
+    return Label(parts=parts, gap=_gap(job, units), shortened=tuple(shortened))
+
+
+def _setting(part: Fitting, units: System) -> str:
+    told = []
+    for field in family_of(part.kit).settings:
+        if pair := part.setting.get(field.name):
+            left, right = (Quantity(v, field.kind).in_units(units) for v in pair)
+            told.append(f"{field.words} {left}" if left == right else f"{field.words} left {left}, right {right}")
+    return "; ".join(told) if told else "not set yet" if family_of(part.kit).spans(part.kit) else "nothing to set"
+
+
+def _limits(part: Fitting, units: System) -> str:
+    family = family_of(part.kit)
+    if not family.sealed:
+        return ""
+    span = next(iter(family.spans(part.kit).values()))
+    return Say(
+        "never under {low}, never over {high}",
+        {"low": Quantity(span.low, "pressure"), "high": Quantity(span.high, "pressure")},
+    ).in_units(units)
+
+
+def _gap(job: Job, units: System) -> str:
+    """Return the least stop gap as read with the kit on, whatever the state; empty where nobody read one: a label makes no estimate."""
+    found = [(r.value_m, r) for r in job.readings if r.datum == "stop_gap" and r.phase == "after" and r.value_m >= 0.0]
+    if not found:
+        return ""
+    value, read = min(found, key=lambda one: one[0])
+    state = job.state(read.state)
+    return f"{Quantity(value, 'length').in_units(units)} in “{state.name if state else read.state}”"

@@ -1,0 +1,116 @@
+"""What is looked at after hand-over, by date and distance, whichever comes first: of each kit, and what always is.
+
+Source: method section 17.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Literal
+
+from vantok_core.base.errors import InputError
+from vantok_core.facts import Job
+from vantok_core.kits.registry import family_of
+
+MONTH = 365.25 / 12.0
+"""Days of a month."""
+FIRST_KM, FIRST_DAYS = 80.0, 14.0
+"""The first distance after which bolts are looked at again, and the days it has at most (settings)."""
+YEARLY_KM = 15_000.0
+"""What a vehicle is taken to be driven in a year where a check has a distance alone (setting)."""
+FOLLOW_UP = 30.0
+"""Days after which the customer is asked how it went (setting)."""
+CENTURY = 36_500.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CareTask:
+    """A thing to look at again: its key, words, after how many days and how many km (None: it has none of its own), and whether the days were taken from the
+    distance at a usual yearly one."""
+
+    key: str
+    words: str
+    days: float
+    km: float | None = None
+    guessed: bool = False
+
+
+def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
+    """Return what is looked at again after hand-over, the first thing first.
+
+    Arguments: by_feel: fasteners that were tightened by feel. A job in which nothing was fitted has none. Source: method section 17.
+    """
+    if not job.parts:
+        return ()
+    found: dict[str, CareTask] = {}
+    for n, part in enumerate(job.parts, 1):
+        family, name = family_of(part.kit), part.kit.name
+        if family.sealed:
+            found[f"leak-{n}"] = CareTask(key=f"leak-{n}", words=f"{name}: pressure, next morning", days=1.0)
+        for k, one in enumerate(part.kit.care, 1):
+            if one.months is not None and one.months * MONTH < 7.0 and family.sealed:
+                continue  # the next morning's look is there already
+            days = one.months * MONTH if one.months is not None else _at_usual_distance(one.km or 0.0)
+            key = f"care-{n}-{k}"
+            found[key] = CareTask(
+                key=key, words=f"{name}: {one.what}", days=days, km=one.km, guessed=one.months is None
+            )
+        if part.kit.life_years is not None:
+            key = f"life-{n}"
+            found[key] = CareTask(
+                key=key, words=f"{name}: its usual life is over, renew it", days=part.kit.life_years * 365.25
+            )
+        if family.lifts:
+            found["heights"] = CareTask(
+                key="heights", words="heights again, settled, at the load it is driven with", days=30.0, km=1000.0
+            )
+            found["lamps"] = CareTask(key="lamps", words="headlamps aimed at the height it is driven at", days=1.0)
+            found["alignment"] = CareTask(
+                key="alignment", words="wheel alignment at the height it is driven at", days=30.0, km=1000.0
+            )
+    found["bolts"] = CareTask(
+        key="bolts", words="axle bolts, brackets and links to their torque", days=FIRST_DAYS, km=FIRST_KM
+    )
+    if by_feel:
+        found["feel"] = CareTask(
+            key="feel", words=f"tightened by feel, to torque: {', '.join(by_feel)}"[:120], days=FIRST_DAYS, km=FIRST_KM
+        )
+    found["follow-up"] = CareTask(key="follow-up", words="ask how it went against what was hoped", days=FOLLOW_UP)
+    return tuple(sorted(found.values(), key=lambda t: t.days))
+
+
+def _at_usual_distance(km: float) -> float:
+    """Return the days that a distance takes at a usual yearly one; of the first distance, its own."""
+    return FIRST_DAYS if km <= FIRST_KM else 365.25 * km / YEARLY_KM
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Due:
+    """When a thing is due: the day, and the odometer (km), None where it has no distance or nobody read the odometer at hand-over."""
+
+    day: date
+    km: float | None
+
+
+def due(task: CareTask, handed: date, odometer_km: float | None = None) -> Due:
+    """Return when a thing is due; handed: the day of hand-over; odometer_km: as read then, thousands of m. Raises InputError for days
+    that lie before it, or beyond a century.
+
+    Source: method section 17.
+    """
+    if not 0.0 <= task.days <= CENTURY:
+        raise InputError("days", task.days, "a care date lies after the day of hand-over, within a century")
+    km = odometer_km + task.km if odometer_km is not None and task.km is not None else None
+    return Due(day=handed + timedelta(days=round(task.days)), km=km)
+
+
+def standing(when: Due, today: date, odometer_km: float | None = None) -> Literal["ahead", "due", "overdue"]:
+    """Return how a thing stands today: by date or by distance (odometer_km: as last read, thousands of m), whichever is first; due from a week before.
+
+    Source: method section 17.
+    """
+    if today > when.day or (when.km is not None and odometer_km is not None and odometer_km > when.km):
+        return "overdue"
+    return "due" if (when.day - today).days <= 7 else "ahead"
