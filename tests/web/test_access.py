@@ -8,7 +8,16 @@ from tests.web.base import DemoCase
 from vantok.records.choose.models import Fitting
 from vantok.urls import PAGES
 
-VALUES = {"key": "FW-M", "pk": 1, "state": 1, "phase": "before", "datum": "ground_arch", "place": "FL", "code": "FW-M"}
+VALUES = {
+    "number": "2026-041",
+    "key": "FW-M",
+    "pk": 1,
+    "state": 1,
+    "phase": "before",
+    "datum": "ground_arch",
+    "place": "FL",
+    "code": "FW-M",
+}
 
 
 class Access(DemoCase):

@@ -5,12 +5,13 @@ import re
 from django.db import connection
 from django.test import Client
 from django.urls import reverse
+from django.utils import timezone
 
 from tests.web.base import DemoCase, words
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Customer, Vehicle
-from vantok.records.handover.models import Issue
+from vantok.records.handover.models import Issue, Recall
 from vantok.records.jobs.models import Bay, Inspection, Job
 from vantok.records.jobs.stamp import OF_JOB, OF_MANY, statements
 from vantok.records.measure.models import Photo, Reading
@@ -28,6 +29,7 @@ class Stamps(DemoCase):
         Photo.objects.create(job=job, width=1, height=1)
         Inspection.objects.create(job=job, area="tyres", grade="fine")
         Issue.objects.create(job=job, number=1, metric="", us="")
+        Recall.objects.create(job=job, key="bolts", words="bolts", due=timezone.localdate())
         bay = Bay.objects.first()
         assert bay is not None
         Job.objects.filter(pk=job.pk).update(bay=bay)
@@ -36,6 +38,7 @@ class Stamps(DemoCase):
             "measure_reading": (Reading.objects.filter(job=job), {"note": "x"}),
             "measure_photo": (Photo.objects.filter(job=job), {"caption": "x"}),
             "handover_issue": (Issue.objects.filter(job=job), {"anyway": "x"}),
+            "handover_recall": (Recall.objects.filter(job=job), {"reason": "x"}),
             "jobs_inspection": (Inspection.objects.filter(job=job), {"note": "x"}),
             "weigh_loaditem": (LoadItem.objects.filter(state__job=job), {"name": "x"}),
             "weigh_traileritem": (TrailerItem.objects.filter(state__job=job), {"name": "x"}),

@@ -62,6 +62,10 @@ VERSIONS = {
         "choose": "0007_card", "shelf": "0002_family_words", "people": "0003_hour_and_tax", "instruments": "0001_initial",
         "handover": "0001_initial",
     },
+    "0.9": {
+        "garage": "0006_identity_census_droop", "jobs": "0015_waits", "weigh": "0006_same_load", "measure": "0009_step_of_photo",
+        "choose": "0008_learnt", "shelf": "0003_learnt", "people": "0004_day_ends", "instruments": "0001_initial", "handover": "0001_initial",
+    },
 }  # fmt: skip
 """The last migration of each app in each version that was released."""
 HEIGHTS = {"FL": 0.88, "FR": 0.881, "RL": 0.95, "RR": 0.951}

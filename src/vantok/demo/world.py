@@ -10,6 +10,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from vantok.demo.stories import STORIES, Story
 from vantok.desk.actions import begin_work, settled
@@ -21,7 +22,7 @@ from vantok.instruments.simulated import PORT as SIMULATED
 from vantok.people.models import Role, Shop, User
 from vantok.records.garage.models import Customer, Vehicle
 from vantok.records.instruments.models import Instrument
-from vantok.records.jobs.models import Bay, Inspection, Job
+from vantok.records.jobs.models import Bay, Booking, Inspection, Job
 from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
@@ -61,6 +62,15 @@ def build() -> None:
     _earlier(people[0])
     for bay in ("Bay 1, by the slip", "Bay 2"):
         Bay.objects.create(name=bay)
+    today = timezone.localdate()
+    for number, bay, start, hours, who in (
+        ("2026-041", "Bay 1, by the slip", 8.0, 2.0, people[1]),
+        ("2026-046", "Bay 2", 9.0, 3.5, people[0]),
+    ):
+        place = Bay.objects.get(name=bay)
+        Booking.objects.create(
+            job=Job.objects.get(number=number), bay=place, day=today, start=start, hours=hours, who=who
+        )
     for name, kind in (
         ("Wheel pads, simulated", "PADS"),
         ("Axle scale, simulated", "AXLE"),
