@@ -26,7 +26,9 @@ from vantok.stages.hand_over.pages import Report, ReportPdf
 from vantok.stages.inspect.pages import Inspect
 from vantok.stages.listen.pages import Listen
 from vantok.stages.measure.bays import Bays
+from vantok.stages.measure.condition import ConditionPage
 from vantok.stages.measure.files import ReadingsCsv
+from vantok.stages.measure.otherwise import ByPhoto, Paste
 from vantok.stages.measure.pages import CellView, Measure, Settle, Since
 from vantok.stages.measure.photos import Photos, PhotoView
 from vantok.stages.measure.prove import Prove
@@ -36,6 +38,7 @@ from vantok.stages.vehicle.pages import VehicleStage
 from vantok.stages.weigh.limit_pages import Coach, Limits
 from vantok.stages.weigh.pages import Plan, PlanCsv, TryPlace
 from vantok.stages.weigh.scales import Scales
+from vantok.stages.weigh.spans import Assumptions, EnvelopePage
 from vantok.stages.weigh.trailer import Trailer
 from vantok.stages.weigh.zones import Zones
 
@@ -47,7 +50,10 @@ handler403 = "vantok.people.failures.forbidden"
 handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
-    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "measure", "walk", "diagnose", "choose", "beside",
+    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "envelope", "assumptions", "measure", "paste", "by-photo",
+    "condition",
+    "walk", "diagnose", "choose",
+    "beside",
     "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "films", "report", "label", "care", "history",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
@@ -67,10 +73,15 @@ urlpatterns = [
     path(JOB + "weigh/trailer/", Trailer.as_view(), name="trailer"),
     path(JOB + "weigh/limits/", Limits.as_view(), name="limits"),
     path(JOB + "weigh/zones/", Zones.as_view(), name="zones"),
+    path(JOB + "weigh/envelope/", EnvelopePage.as_view(), name="envelope"),
+    path(JOB + "assumptions/", Assumptions.as_view(), name="assumptions"),
     path(JOB + "weigh/coach/", Coach.as_view(), name="coach"),
     path(JOB + "instruments/", Panel.as_view(), name="panel"),
     path(JOB + "instruments/take/", Take.as_view(), name="take"),
     path(JOB + "measure/", Measure.as_view(), name="measure"),
+    path(JOB + "measure/condition/", ConditionPage.as_view(), name="condition"),
+    path(JOB + "measure/paste/", Paste.as_view(), name="paste"),
+    path(JOB + "measure/photo/", ByPhoto.as_view(), name="by-photo"),
     path(JOB + "measure/settle/", Settle.as_view(), name="settle"),
     path(JOB + "measure/since/", Since.as_view(), name="since"),
     path(JOB + "measure/readings.csv", ReadingsCsv.as_view(), name="readings-csv"),

@@ -187,3 +187,49 @@ class Sheet(BrowserCase):
                  .filter(([, , height]) => height < 43.5)"""
         )
         self.assertEqual(small, [])
+
+
+class Pictures(BrowserCase):
+    def test_a_photograph_is_measured(self) -> None:
+        """A picture of a wheel with known sizes: four marks set by mouse and keys, kept as a reading near the truth; the picture is never sent."""
+        job = Job.objects.get(number="2026-044")
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{job.pk}/measure/photo/?place=RL")
+        made = page.evaluate(WHEEL)
+        page.locator("#pic").set_input_files({"name": "wheel.png", "mimeType": "image/png", "buffer": bytes(made)})
+        expect(page.locator("svg.picture")).to_be_visible()
+        for mark, (x, y) in {"arch": (400, 100), "hub": (400, 350), "edge_1": (240, 350), "edge_2": (560, 350)}.items():
+            svg, at = (
+                page.locator("svg.picture").bounding_box(),
+                page.locator(f"[data-mark={mark}] circle").bounding_box(),
+            )
+            assert svg is not None
+            assert at is not None
+            per = svg["width"] / 800.0
+            page.mouse.move(at["x"] + at["width"] / 2, at["y"] + at["height"] / 2)
+            page.mouse.down()
+            page.mouse.move(svg["x"] + x * per, svg["y"] + y * per, steps=4)
+            page.mouse.up()
+        page.locator("[data-mark=arch]").press("Shift+ArrowUp")
+        page.locator("[data-mark=arch]").press("Shift+ArrowDown")
+        page.get_by_label("State", exact=True).select_option(label=job.states.get(key="loaded").name)
+        page.get_by_label("Wheel", exact=True).select_option("RL")
+        page.get_by_label("Tyre's size, as on its wall").fill("235/65 R16")
+        sent: list[int] = []
+        page.on("request", lambda r: sent.append(len(r.post_data_buffer or b"")) if r.method == "POST" else None)
+        with page.expect_navigation():
+            page.get_by_role("button", name="Keep the reading").click()
+        read = Reading.objects.filter(job=job, datum="hub_arch", place="RL", instrument="photo").last()
+        assert read is not None
+        assert read.value_m is not None
+        self.assertAlmostEqual(read.value_m, 250 / 320 * 0.7119, delta=0.012)
+        self.assertLess(max(sent), 2000)
+
+
+WHEEL = """async () => {
+  const canvas = document.createElement("canvas"); canvas.width = 800; canvas.height = 600;
+  const pen = canvas.getContext("2d"); pen.fillStyle = "#e9e2cf"; pen.fillRect(0, 0, 800, 600);
+  pen.fillStyle = "#2c3a33"; pen.beginPath(); pen.arc(400, 350, 160, 0, 7); pen.fill();
+  pen.fillRect(200, 92, 400, 8);
+  return [...new Uint8Array(await (await new Promise((done) => canvas.toBlob(done, "image/png"))).arrayBuffer())];
+}"""

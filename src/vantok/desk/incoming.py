@@ -120,7 +120,7 @@ def _import_state(job: Job, state: core.JobState, order: int) -> LoadState:
     pads = state.corners_kg or (None,) * 4
     record = LoadState.objects.create(
         job=job, key=state.key, name=state.name, empty=state.empty, order=order, fl_kg=pads[0], fr_kg=pads[1], rl_kg=pads[2],
-        rr_kg=pads[3], **{name: getattr(state, name) for name in SCALARS},
+        rr_kg=pads[3], condition=_dumped(state.condition), **{name: getattr(state, name) for name in SCALARS},
     )  # fmt: skip
     put_plan(record, state)
     return record

@@ -40,6 +40,7 @@ from vantok_core.facts import (
     ToFollow,
     TrailerItem,
 )
+from vantok_core.facts.load import Condition
 
 Part = TypeVar("Part", bound=BaseModel)
 
@@ -160,6 +161,10 @@ class Facts:
         pads, items = (row.fl_kg, row.fr_kg, row.rl_kg, row.rr_kg), list(row.items.all())
         told = {name: getattr(row, name) for name in SCALARS} | {"key": row.key, "name": row.name, "empty": row.empty}
         told["corners_kg"] = None if None in pads else pads
+        if row.condition:
+            told["condition"] = self._part(
+                Condition, row.condition, "condition", f"how it stood in “{row.name}”", row.key
+            )
         words = f"“{row.name}”"
         told["items"] = self._parts(
             LoadItem,

@@ -115,6 +115,23 @@ class TrailerItem(Facts):
     behind_ball_m: Metres
 
 
+class Condition(Facts):
+    """How the vehicle stood as a state was read: fuel and water, 0 to 1; people aboard; tyre pressures by corner (Pa gauge); temperature (K); on what it stood;
+    odometer (km); by whom, when (ISO 8601)."""
+
+    fuel: Annotated[float, Field(ge=0.0, le=1.0)] | None = None
+    water: Annotated[float, Field(ge=0.0, le=1.0)] | None = None
+    people: Annotated[int, Field(ge=0, le=100)] | None = None
+    tyres_pa: Annotated[
+        dict[Literal["FL", "FR", "RL", "RR"], Annotated[float, Field(ge=0.0, le=2e6)]], Field(max_length=4)
+    ] = {}
+    kelvin: Annotated[float, Field(ge=200.0, le=350.0)] | None = None
+    ground: Line = ""
+    odometer_km: Annotated[float, Field(ge=0.0, le=3e6)] | None = None
+    by: Name = ""
+    at: Annotated[str, Field(max_length=40)] = ""
+
+
 class JobState(Facts):
     """A load state: scale readings where there are some, else items and tongue added to the empty vehicle.
 
@@ -150,6 +167,7 @@ class JobState(Facts):
     changed_at: datetime | None = None
     weighed_gain_kg: tuple[Gain, Gain] | None = None
     conditions: Sentence = ""
+    condition: Condition | None = None
     more: bool = False
     same_as: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
     past: bool = False

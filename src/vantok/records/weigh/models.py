@@ -41,6 +41,7 @@ class LoadState(models.Model):
     tongue_kg = _mass("tongue load", null=False, default=0.0)
     trailer_kg = _mass("trailer mass", null=False, default=0.0)
     conditions = models.CharField("fuel, water, people, pressures", max_length=200, blank=True)
+    condition = models.JSONField("how it stood when it was read", default=dict, blank=True)
     tag_kg = _mass("of the rear, on the tag axle")
     trailer_axle_m = models.FloatField(
         "ball to trailer axle", null=True, blank=True, validators=[MinValueValidator(0.5), MaxValueValidator(20.0)]

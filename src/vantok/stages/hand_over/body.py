@@ -17,10 +17,10 @@ from vantok.drawing.side import stance_svg, strip_svg
 from vantok.records.jobs.models import COMPLAINTS
 from vantok.records.measure.models import Photo, Reading
 from vantok_core.base.units import System
-from vantok_core.facts.proving import Drive
+from vantok_core.facts.proving import Drive, LeakTest
 from vantok_core.judge.driving import CATEGORIES, COURSES, FELT, GRADES
 from vantok_core.judge.inspect import AREAS, marked_baseline
-from vantok_core.judge.leaking import leak_said
+from vantok_core.judge.leaking import LeakSaid, leak_said
 from vantok_core.judge.offer import offer
 from vantok_core.judge.result import result_claims
 from vantok_core.kits.already import fitted_effects, told
@@ -76,24 +76,47 @@ def _baselines(desk: Desk) -> list[tuple[Reading, Reading]]:
 
 def report_body(desk: Desk, units: System, *, working: bool = False) -> dict[str, Any]:
     """Return what the report tells in a unit system, worked out from the job as it stands; working: with the figures worked through."""
+    return _of_the_vehicle(desk, working=working) | _of_the_work(desk) | _drawn_and_kept(desk, units)
+
+
+def _of_the_vehicle(desk: Desk, *, working: bool) -> dict[str, Any]:
+    """Return what was told, found and weighed."""
     said, answers = dict(COMPLAINTS), desk.record.answers
     views = desk.diagnosis.views if desk.diagnosis else ()
     return {
         "complaints": [{"words": said.get(c, c), "answer": ANSWERS.get(answers.get(c, ""), "")} for c in desk.record.complaints],
-        "diagnosis": desk.diagnosis, "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting,
-        "cautions": _cautions(desk), "parts": part_rows(desk), "result": result_claims(desk.job, desk.diagnosis, desk.proof) if desk.diagnosis else [],
-        "offer": _offer(desk), "already": desk.worked.already, "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],
-        "failures": [f for f in desk.worked.failures if f.said], "benches": desk.job.proving.benches, "marked": marked_baseline(desk.job),
-        "margins": [(v.state.name, m) for v in views for m in v.margins], "limits": _limits(desk),
+        "diagnosis": desk.diagnosis, "result": result_claims(desk.job, desk.diagnosis, desk.proof) if desk.diagnosis else [],
+        "already": desk.worked.already, "marked": marked_baseline(desk.job), "margins": [(v.state.name, m) for v in views for m in v.margins],
+        "limits": _limits(desk), "workings": [w for v in views if not v.state.past for w in v.workings] if working else (),
+    }  # fmt: skip
+
+
+def _of_the_work(desk: Desk) -> dict[str, Any]:
+    """Return what was fitted, set and proved, and what it can and cannot do."""
+    proving, quote = desk.job.proving, desk.job.quote
+    return {
+        "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting, "cautions": _cautions(desk), "parts": part_rows(desk),
+        "offer": _offer(desk),
+        "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle], "failures": [f for f in desk.worked.failures if f.said],
+        "benches": proving.benches, "care": care_tasks(desk.job, [line for card in desk.cards for line in card.by_feel]), "proving": proving,
+        "drives": [_drive(desk, one) for one in proving.drives], "leaks": _leaks(desk), "quote": quote, "quoted": offer(quote) if quote else None,
+    }  # fmt: skip
+
+
+def _leaks(desk: Desk) -> list[tuple[LeakTest, LeakSaid]]:
+    """Return the leak tests that were read again, or that bubbled."""
+    return [
+        (one, leak_said(one, timezone.now())) for one in desk.job.proving.leaks if one.p2_pa is not None or one.bubbles
+    ]
+
+
+def _drawn_and_kept(desk: Desk, units: System) -> dict[str, Any]:
+    """Return drawings, the pressure card, photographs and readings; what is dear only once it is asked for."""
+    return {
         "strip": SimpleLazyObject(lambda: strip_svg(desk.strip(), units) if desk.diagnosis else ""),
         "before": SimpleLazyObject(lambda: _before(desk, units)), "closely": SimpleLazyObject(lambda: _closely(desk, units)),
-        "pressures": SimpleLazyObject(lambda: card_of(desk, units)), "care": care_tasks(desk.job, [line for card in desk.cards for line in card.by_feel]),
-        "drives": [_drive(desk, one) for one in desk.job.proving.drives], "proving": desk.job.proving,
-        "leaks": [(one, leak_said(one, timezone.now())) for one in desk.job.proving.leaks if one.p2_pa is not None or one.bubbles],
-        "quote": desk.job.quote, "quoted": offer(desk.job.quote) if desk.job.quote else None,
-        "workings": [w for v in views if not v.state.past for w in v.workings] if working else (),
-        "photos": SimpleLazyObject(lambda: _photos(desk)), "baselines": SimpleLazyObject(lambda: _baselines(desk)),
-        "readings": [r for r in desk.record.readings.all() if r.value_m is not None],
+        "pressures": SimpleLazyObject(lambda: card_of(desk, units)), "photos": SimpleLazyObject(lambda: _photos(desk)),
+        "baselines": SimpleLazyObject(lambda: _baselines(desk)), "readings": [r for r in desk.record.readings.all() if r.value_m is not None],
     }  # fmt: skip
 
 

@@ -29,6 +29,7 @@ TOPICS = (
     ("limits", "Limits"),
     ("zones", "Zones"),
     ("coach", "Coach sheet"),
+    ("envelope", "Full and empty"),
 )
 BASIS = {
     "scale": "off the scale",

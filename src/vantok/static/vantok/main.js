@@ -10,6 +10,7 @@ import "./handles.js";
 import "./settle.js";
 import "./films.js";
 import "./day.js";
+import "./picture.js";
 import { begin } from "./send.js";
 
 begin();
