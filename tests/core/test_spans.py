@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.samples import job
+from tests.core.test_claims import fitted
 from vantok_core.base.errors import FileFormatError, InputError
-from vantok_core.facts import People, Tank
+from vantok_core.facts import LoadItem, People, Tank
 from vantok_core.facts.load import Condition
 from vantok_core.files.pasted import read_pasted
 from vantok_core.judge.assumptions import assumptions
+from vantok_core.judge.catches import catches
 from vantok_core.judge.conditions import condition_findings
 from vantok_core.judge.envelope import envelope, varying
 from vantok_core.kits.target import target_state
 from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model
+from vantok_core.model.side import SIDE
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.rates.places import Place, place_drop
 from vantok_core.readings.pictured import pictured, tyre_diameter
 
 STATES = {"empty": "Empty", "loaded": "Boat on"}
@@ -114,6 +120,73 @@ class RestsOn(unittest.TestCase):
         self.assertEqual(condition_findings(stamped(base), model), [])
         self.assertEqual(condition_findings(stamped(None), model), [])
         self.assertTrue(all("worth" not in f.what.template for f in condition_findings(stamped(now), None)))
+
+
+class Slips(unittest.TestCase):
+    def told(self, one, **moved: float) -> str:  # type: ignore[no-untyped-def]
+        """Return what is asked about a job with some heights moved (m, by state, phase and corner)."""
+        readings = tuple(
+            r.model_copy(update={"value_m": r.value_m + moved.get(f"{r.state}_{r.phase}_{r.place}", 0.0)})
+            for r in one.readings
+        )
+        changed = one.model_copy(update={"readings": readings})
+        return " ".join(f.what.in_units("metric") for f in catches(changed, build_model(changed)))
+
+    def test_a_good_sheet_asks_nothing(self) -> None:
+        """Neither as it came nor with the kit on as predicted."""
+        self.assertEqual(catches(job(), build_model(job())), [])
+        self.assertEqual(self.told(fitted()), "")
+
+    def test_each_slip_is_asked_about(self) -> None:
+        """A gain no tape tells, one side alone though set alike, a lean that an equal gain left."""
+        one = fitted()
+        gain = {
+            c: one.read("loaded", c, "ground_arch", "after").value_m - one.read("loaded", c, "ground_arch").value_m
+            for c in ("RL", "RR")
+        }  # type: ignore[union-attr]
+        none = self.told(one, loaded_after_RL=-gain["RL"] + 0.001, loaded_after_RR=-gain["RR"])
+        self.assertIn("not told apart from nothing", none)
+        self.assertIn("only one side gained", self.told(one, loaded_after_RR=-gain["RR"]))
+        lean = self.told(one, loaded_before_RL=0.02, loaded_after_RL=0.02 + gain["RR"] - gain["RL"])
+        self.assertIn("is still there", lean)
+
+    def test_swapped_sides_are_seen(self) -> None:
+        """A load far to one side, read the right way round asks nothing; with left and right swapped it is asked about."""
+        plain = job()
+        heavy = tuple(
+            s
+            if s.empty
+            else s.model_copy(
+                update={
+                    "items": (LoadItem(name="stone", mass_kg=420.0, station_m=3.4, lateral_m=0.75),),
+                    "tongue_kg": 0.0,
+                    "trailer_kg": 0.0,
+                }
+            )
+            for s in plain.states
+        )
+        one = plain.model_copy(update={"states": heavy})
+        model = build_model(one)
+        plain_state = replace(
+            model.states["loaded"], items=tuple(i for i in model.states["loaded"].items if i.name != SIDE)
+        )
+        solved = solve_states(model.vehicle, [plain_state], check_limits=False)["loaded"]
+        right = {
+            c: one.read("empty", c, "ground_arch").value_m - float(place_drop(solved, Place(c, "ground")))  # type: ignore[union-attr]
+            for c in ("FL", "FR", "RL", "RR")
+        }
+
+        def read(heights: dict[str, float]) -> str:
+            readings = tuple(
+                r if r.state != "loaded" else r.model_copy(update={"value_m": heights[r.place]})
+                for r in one.readings
+                if r.place in heights
+            )
+            changed = one.model_copy(update={"readings": readings})
+            return " ".join(f.what.in_units("metric") for f in catches(changed, model.for_job(changed)))
+
+        self.assertEqual(read(right), "")
+        self.assertIn("the other way round", read(right | {"RL": right["RR"], "RR": right["RL"]}))
 
 
 class Pasted(unittest.TestCase):

@@ -16,6 +16,7 @@ from vantok.desk.care import answer_recall, due_now
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.records.handover.models import Recall
+from vantok.records.jobs.models import COMPLAINTS
 from vantok_core.base.errors import InputError
 
 PAGE = 25
@@ -37,6 +38,8 @@ class Recalls(TemplateView):
             else due_now()
         )
         page = Paginator(found, PAGE).get_page(self.request.GET.get("page"))
+        for recall in page:
+            recall.hoped = _hoped(recall) if recall.key == "follow-up" else ""  # type: ignore[attr-defined]
         return super().get_context_data(
             page=page, every=every, today=timezone.localdate(), outcomes=Recall.OUTCOMES, **kwargs
         )
@@ -56,6 +59,14 @@ class Recalls(TemplateView):
         else:
             messages.success(request, f"{found.words}: {SAID[action]}.")
         return HttpResponseRedirect(reverse("recalls") + ("?all=1" if told.get("all") == "1" else ""))
+
+
+def _hoped(recall: Recall) -> str:
+    """Return what was hoped of the work, as noted before its drives; else the complaints."""
+    drives = (recall.job.proving or {}).get("drives", ())
+    noted = list(dict.fromkeys(d.get("expected") for d in drives if d.get("expected")))
+    called = dict(COMPLAINTS)
+    return "; ".join(noted) or ", ".join(called.get(c, c) for c in recall.job.complaints)
 
 
 def _day(text: str) -> date | None:

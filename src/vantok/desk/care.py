@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 
-from django.db.models import Q, QuerySet
+from django.db.models import OuterRef, Q, QuerySet, Subquery
 from django.utils import timezone
 
 from vantok.desk.actions import change
@@ -45,8 +45,18 @@ def plan_care(record: Job, desk: Desk) -> None:
 def due_now(today: date | None = None) -> QuerySet[Recall]:
     """Return what is due in the shop: by its day, or by the odometer a later job of the vehicle read; put off: not before that day."""
     day = (today or timezone.localdate()) + timedelta(days=AHEAD)
-    of_day = Q(due__lte=day) & (Q(until__isnull=True) | Q(until__lte=day - timedelta(days=AHEAD)))
-    return Recall.objects.filter(of_day, state="open").select_related("job__vehicle__customer").order_by("due", "pk")
+    driven = (
+        Job.objects.filter(vehicle=OuterRef("job__vehicle"), odometer_km__isnull=False)
+        .order_by("-odometer_km")
+        .values("odometer_km")[:1]
+    )
+    not_off = Q(until__isnull=True) | Q(until__lte=day - timedelta(days=AHEAD))
+    by_either = Q(due__lte=day) | Q(due_km__lte=Subquery(driven))
+    return (
+        Recall.objects.filter(by_either & not_off, state="open")
+        .select_related("job__vehicle__customer")
+        .order_by("due", "pk")
+    )
 
 
 def answer_recall(

@@ -142,5 +142,5 @@ def _import_fitting(job: Job, fitting: core.Fitting, order: int) -> None:
         job=job, order=order, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state,
         setting={name: list(pair) for name, pair in fitting.setting.items()}, done=fitting.done,
         ruled_out=list(fitting.ruled_out), card=[one.model_dump(mode="json", exclude_none=True) for one in fitting.card],
-        learnt=[one.model_dump(mode="json") for one in fitting.learnt],
+        learnt=[one.model_dump(mode="json") for one in fitting.learnt], as_set=_dumped(fitting.as_set),
     )  # fmt: skip

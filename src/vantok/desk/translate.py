@@ -40,6 +40,7 @@ from vantok_core.facts import (
     ToFollow,
     TrailerItem,
 )
+from vantok_core.facts.fitting import AsSet
 from vantok_core.facts.load import Condition
 
 Part = TypeVar("Part", bound=BaseModel)
@@ -213,6 +214,7 @@ class Facts:
             return None
         told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done, "ruled_out": tuple(row.ruled_out)}
         told["card"] = self._parts(CardMark, row.card, "fit", "a step of the card")
+        told["as_set"] = self._part(AsSet, row.as_set, "fitting", "who set it") if row.as_set else None
         told["learnt"] = self._parts(Learnt, row.learnt, "fit", "what was learnt")
         told["setting"] = {name: pair for name, pair in row.setting.items() if None not in pair}
         return self._part(Fitting, told, "fitting", "the setting")

@@ -14,6 +14,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding
 from vantok_core.facts import Kit
 from vantok_core.judge.already import Already, already
+from vantok_core.judge.catches import catches
 from vantok_core.judge.checks import baseline_missing, check_sheet, expected_before
 from vantok_core.judge.conditions import condition_findings
 from vantok_core.judge.deciding import Deciding, deciding
@@ -131,7 +132,11 @@ class Worked:
     @cached_property
     def sheet(self) -> list[Finding]:
         """What is odd about the measuring sheet."""
-        return self._try("sheet", lambda: check_sheet(self.job) + condition_findings(self.job, self.model)) or []
+
+        def told() -> list[Finding]:
+            return check_sheet(self.job) + condition_findings(self.job, self.model) + catches(self.job, self.model)
+
+        return self._try("sheet", told) or []
 
     @cached_property
     def proof(self) -> Proof | None:

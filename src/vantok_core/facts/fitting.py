@@ -90,11 +90,20 @@ class AlreadyOn(Facts):
         return marked(self.off) or "off"
 
 
+class AsSet(Facts):
+    """How a setting was made on the vehicle: by whom, when (ISO 8601), with which gauge or tape, at what temperature (K)."""
+
+    gauge: Line = ""
+    kelvin: Annotated[float, Field(ge=200.0, le=350.0, allow_inf_nan=False)] | None = None
+    by: Name = ""
+    at: Annotated[str, Field(max_length=40)] = ""
+
+
 class Fitting(Facts):
     """The kit on the job and how it is set: each of its family's settings by name, left and right, in SI as its name ends.
 
     ruled_out: causes of a missed height that were looked into and found not to be it; card: the steps of its card as they were left;
-    learnt: what the shop had learnt of this kit on vehicles of this kind when it was chosen, and on this one.
+    learnt: what the shop had learnt of this kit on vehicles of this kind when it was chosen, and on this one; as_set: who set it, when, with what.
     """
 
     kit: Kit
@@ -104,6 +113,7 @@ class Fitting(Facts):
     ruled_out: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], ...], Field(max_length=20)] = ()
     card: Annotated[tuple[CardMark, ...], Field(max_length=200)] = ()
     learnt: Annotated[tuple[Learnt, ...], Field(max_length=60)] = ()
+    as_set: AsSet | None = None
 
     @property
     def mark(self) -> str:

@@ -18,6 +18,8 @@ from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Item, LoadState, Vehicle
 from vantok_core.rates.places import Place, place_drop
 
+SIDE = "side"
+"""What the items of an inferred couple are called."""
 SIDE_COUPLE_ARM = 0.5
 """Arm (m) of the pair of masses that stands for a load off to one side."""
 
@@ -26,8 +28,8 @@ def side_couple(moment: float) -> tuple[Item, Item]:
     """Return two items that together are a pure roll couple (N m, left side down positive)."""
     mass = moment / (2.0 * SIDE_COUPLE_ARM * G)
     return (
-        Item(mass=mass, station=0.0, lateral=SIDE_COUPLE_ARM, name="side"),
-        Item(mass=-mass, station=0.0, lateral=-SIDE_COUPLE_ARM, name="side"),
+        Item(mass=mass, station=0.0, lateral=SIDE_COUPLE_ARM, name=SIDE),
+        Item(mass=-mass, station=0.0, lateral=-SIDE_COUPLE_ARM, name=SIDE),
     )
 
 

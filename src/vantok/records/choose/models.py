@@ -21,6 +21,7 @@ class Fitting(models.Model):
     state_key = models.CharField(max_length=30, blank=True)
     setting = models.JSONField("setting", default=dict, blank=True)
     done = models.BooleanField("set and checked on the vehicle", default=False)
+    as_set = models.JSONField("who set it, when, with what", default=dict, blank=True)
     ruled_out = models.JSONField("causes of a missed height ruled out", default=list, blank=True)
     card = models.JSONField("steps of the card", default=list, blank=True)
     learnt = models.JSONField("what the shop learnt of it", default=list, blank=True)

@@ -6,8 +6,10 @@ import json
 from typing import Any
 
 from django import forms
+from django.utils import timezone
 
 from vantok.fields.quantity import QuantityForm
+from vantok.fields.temperature import TemperatureField, shown
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import kit_of
@@ -97,6 +99,13 @@ class SettingForm(QuantityForm):
                 self.fields[name] = forms.CharField(label=words, required=False)
                 self.quantities = {**self.quantities, name: field.kind}
                 self.initial[name] = value
+        told = self.instance.as_set or {}
+        self.fields["gauge"] = forms.CharField(label="With which gauge or tape", max_length=40, required=False)
+        self.fields["gauge"].widget.attrs["class"] = "form-control"
+        self.initial["gauge"] = told.get("gauge", "")
+        if family_of(self.kit).sealed:
+            self.fields["kelvin"] = TemperatureField(label="At, with its unit")
+            self.initial["kelvin"] = shown(told["kelvin"], self.units) if told.get("kelvin") else ""
         self.fields["done"] = done
         super().settle()
 
@@ -136,5 +145,8 @@ class SettingForm(QuantityForm):
         fields = {field.name for field in family_of(self.kit).settings}
         kept = {name: pair for name, pair in self.instance.setting.items() if name not in fields}
         self.instance.setting = kept | self.setting
+        data, person = self.cleaned_data, getattr(self, "person", None)
+        made = {"gauge": data.get("gauge") or "", "kelvin": data.get("kelvin"), "by": str(person or "")[:120]}
+        self.instance.as_set = made | {"at": timezone.now().isoformat(timespec="seconds")} if self.instance.done else {}
         found: Fitting = super().save(commit)
         return found

@@ -22,6 +22,8 @@ from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName
 
 WANTED, USUAL, BY_HAND = 0.30, 0.30, 0.10
 """Damping ratio wanted; speed it is told at, and that a hand pushes at, m/s (settings)."""
+SOFT, FIRM = 0.20, 0.60
+"""Damping ratios under and over which a damper is under- or over-valved (settings, as its words)."""
 SPEEDS = ("damper_speed", "force")
 EXAMPLE = ((0.1, 180.0), (0.3, 420.0), (0.6, 700.0)), ((0.1, 320.0), (0.3, 800.0), (0.6, 1250.0))
 """An example's bump and rebound (m/s, N)."""
@@ -101,7 +103,7 @@ def _damps(draft: Draft, values: Values, now: Mixed, at: float, best: int | None
     draft.row("Damping ratio", f"{zeta:.2f}, {word}")
     need = needed_rate(WANTED, spring, mass, ratio, count)
     have = now.equivalent(ratio * USUAL)
-    side = "under-valved" if have < 0.7 * need else "over-valved" if have > 1.5 * need else "about right"
+    side = "under-valved" if zeta < SOFT else "over-valved" if zeta > FIRM else "about right"
     draft.say(
         f"At click {at:g} the damping ratio is {zeta:.2f}: {word}, {side} for this mass and these springs.{old}", tone
     )
