@@ -11,17 +11,19 @@ from hypothesis import strategies as st
 from tests.core.samples import job
 from vantok_core.base.errors import InputError
 from vantok_core.judge.benches.all import BENCHES
-from vantok_core.judge.benches.bench import Answer
+from vantok_core.judge.benches.bench import Answer, refused
+from vantok_core.kits.registry import FAMILIES
 from vantok_core.model import build_model
 
 WRONG = {
     "leaf": ({"leaves": (0.0,)}, {"front": 0.0}, {"shape": 3.0}), "air": ({"pressure": 0.0, "later": 1e5, "hours": 5.0}, {"high": 2e4}, {"route": 0.1,
     "travel": 0.1, "hot": 0.2}),
-    "damper": ({"closed": 0.6}, {"up": 0.0}, {"bump": -0.1}), "bar": ({"diameter": 0.0}, {"link_at": 2.0}, {"bore": 0.05}), "tyre": ({"load": 9000.0},
+    "damper": ({"closed": 0.6}, {"up": 0.0}, {"bump": -0.1}, {"up": -0.4}, {"places": (0.1, 0.2)}), "bar": ({"diameter": 0.0}, {"link_at": 2.0},
+    {"bore": 0.05}), "tyre": ({"load": 9000.0},
     {"index": 400.0}, {"load": 1500.0, "left": 9000.0, "right": 800.0}),
     "insert": ({"spacer": -0.01}, {"slices": -1.0}, {"curve": ((0.02, 500.0), (0.01, 900.0))}),
     "valves": ({"bump": ((0.3, 400.0), (0.1, 500.0))}, {"rebound": ((0.1, 300.0), (0.3, 200.0))}, {"bump": ()}),
-    "stabilizer": ({"closed": 0.7}, {"lock": -0.1}, {"damping": -5.0, "lever": 0.1}),
+    "stabilizer": ({"closed": 0.7}, {"lock": -0.1}, {"across": 0.0, "along": 0.0, "up": 0.0}, {"damping": -5.0, "lever": 0.1}),
     "thread": ({"bracket": 0.04, "bush": 0.05, "stock": "1"}, {"over": 0.04, "pitch": 0.009}, {"bracket": 0.05, "bush": 0.04, "stock": "wide"}),
 }  # fmt: skip
 
@@ -41,8 +43,12 @@ class Answers(unittest.TestCase):
             names = [one.name for one in bench.asks]
             self.assertEqual(len(names), len(set(names)))
             for wrong in WRONG[key]:
-                with self.subTest(key, wrong=wrong), self.assertRaises(InputError):
-                    answered(key, **wrong)
+                with self.subTest(key, wrong=wrong):
+                    with self.assertRaises(InputError) as caught:
+                        answered(key, **wrong)
+                    place, said = refused(bench, caught.exception)
+                    self.assertIn(place, names)
+                    self.assertNotIn("was given", said)
             with self.subTest(key), self.assertRaises(InputError):
                 if not any(one.needed and one.kind != "choice" for one in bench.asks):
                     raise InputError("nothing", key, "it asks for nothing in particular")
@@ -95,6 +101,14 @@ class Answers(unittest.TestCase):
             [said[t].tone for t in ("reversed", "limiting strap", "may turn over", "the rear locks first")],
             ["limit", "limit", "limit", "act"],
         )
+
+    def test_what_a_bench_gives_is_what_its_family_is_set_by(self) -> None:
+        """The names that a bench hands to a kit are those its family has."""
+        self.assertEqual(set(answered("insert").gives), {f.name for f in FAMILIES["insert"].settings})
+        given = answered(
+            "valves", spring=60e3, mass=700.0, clicks=4.0, bump_hard=((0.1, 400.0),), rebound_hard=((0.1, 700.0),)
+        ).gives
+        self.assertEqual(set(given), {f.name for f in FAMILIES["damper"].settings})
 
     def test_what_is_charted(self) -> None:
         """Force by hand rises with the click and the damping ratio with it; the nearest click is the one given; a stiffer bar holds more of its axle; an

@@ -39,12 +39,12 @@ class Benches(DemoCase):
         """What does not read, what is missing, what cannot be: at the field, the rest kept; a script gets the answer alone."""
         for told, said in (
             ({"up": "wide"}, "Upper mount above the lower"), ({"up": ""}, "This is needed"), ({"closed": "600"},
-            "closed length must be above zero and below open length"),
-            ({"up": "0"}, "the mounts are at one height"),
+            "Closed length must be above zero and below open length"),
+            ({"up": "0"}, "The upper mount stands above the lower"),
         ):  # fmt: skip
             self.assertTrue(said in self.bench("damper", **told), said)
         part = self.client.get(reverse("bench", args=["leaf"]), {"leaves": "8, 0"}, headers={"hx-request": "true"})
-        self.assertTrue("thickness above nought" in words(part))
+        self.assertTrue("Each leaf has a thickness above nought" in words(part))
         self.assertFalse("<html" in part.content.decode())
         self.assertTrue("bench-drawing" in part.content.decode())
         for key in ("damper", "bar", "leaf", "stabilizer", "air", "insert", "tyre", "thread"):

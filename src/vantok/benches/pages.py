@@ -23,7 +23,7 @@ from vantok.records.jobs.models import Job
 from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.units import System, figure, parse, unit_name
 from vantok_core.judge.benches.all import BENCHES
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, refused
 
 LONGEST = 400
 EXAMPLE = "an example: measure it"
@@ -194,7 +194,7 @@ def _answered(bench: Bench, fields: list[dict[str, Any]]) -> tuple[Answer | None
     try:
         return bench.answer({field["ask"].name: field["value"] for field in fields if field["value"] is not None}), {}
     except InputError as error:
-        names = {one.name for one in bench.asks}
-        return None, {error.field if error.field in names else "": str(error)}
+        place, said = refused(bench, error)
+        return None, {place: said}
     except VantokError as error:
         return None, {"": str(error)}

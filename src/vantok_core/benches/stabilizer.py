@@ -92,9 +92,12 @@ def best_clamp(mount: StabilizerMount, clamp_range: tuple[float, float]) -> floa
 
 
 def damping_factor(mount: StabilizerMount, clamp: float = 0.0) -> float:
-    """Return the share of the unit's damping felt at the link: squared cosine of its angle to the link's motion (y)."""
+    """Return the share of the unit's damping felt at the link: squared cosine of its angle to the link's motion (y). clamp: m. Raises InputError where its
+    mounts are one point."""
     x, y, z = mount.link
     at = (x, y + clamp, z)
+    if _distance(at, mount.frame) == 0.0:
+        raise InputError("mounts", mount.frame, "the two mounts cannot be one point")
     return ((mount.frame[1] - at[1]) / _distance(at, mount.frame)) ** 2
 
 

@@ -30,6 +30,8 @@ from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
 
 HOUR, ZERO, USUAL = 3600.0, 273.15, 20.0
+LOWEST, HIGHEST = -500.0, 11_000.0
+"""Heights above the sea that the air's formula holds for, m."""
 DIFFERENCE = 30_000.0
 """Between two bags in a bend, Pa (setting)."""
 WORDS: dict[str, tuple[str, Tone]] = {
@@ -46,6 +48,8 @@ def _answer(values: Values) -> Answer:
     drawn = _bag(draft, values, pressure)
     _leak(draft, values, pressure)
     if (high := maybe(values, "high")) is not None:
+        if not LOWEST <= high <= HIGHEST:
+            raise InputError("high", high, f"a height above the sea lies between {LOWEST:.0f} and {HIGHEST:.0f} m")
         there = Quantity(pressure_at(high, pressure), "pressure")
         draft.row("Up there it reads", there)
         draft.say(
@@ -150,4 +154,6 @@ BENCH = Bench(
         needed=False), Ask(name="hot", words="of the route beside something hot", kind="length", needed=False),
     ),
     answer=_answer, of_job=_of_job, of_kit=_tabled,
+    places={"p_1": "pressure", "p1": "pressure", "time": "hours", "seconds": "hours", "temperature": "warm", "height": "high", "tee": "bore",
+    "line": "bore", "p2": "later", "share": "hours", "difference": "pressure"},
 )  # fmt: skip

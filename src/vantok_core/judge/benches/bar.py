@@ -186,4 +186,5 @@ BENCH = Bench(
         needed=False), Ask(name="bore_2", words="its bore", kind="length", needed=False),
     ),
     answer=_answer, of_job=_of_job,
+    places={"bar": "diameter", "link": "link_at", "axle": "front_roll", "track": "track", "ratio": "ratio", "travel": "bump", "arm": "arm"},
 )  # fmt: skip

@@ -115,7 +115,7 @@ TONES: tuple[Tone, ...] = ("level", "act", "limit")
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Bench:
     """A bench: its key, words and question; its fields; how it answers (raises InputError naming the field); what a job knows of its fields, with where
-    from; what it tells of the job's own kit besides."""
+    from; what it tells of the job's own kit besides; places: the field at which something the arithmetic refuses is said."""
 
     key: str
     words: str
@@ -124,6 +124,15 @@ class Bench:
     answer: Callable[[Values], Answer]
     of_job: Callable[[Job, JobModel | None], Known]
     of_kit: Callable[[Job, JobModel], tuple[Chart, ...]] = nothing_of_kit
+    places: Mapping[str, str] = field(default_factory=dict)
+
+
+def refused(bench: Bench, error: InputError) -> tuple[str, str]:
+    """Return the field at which an error is said (empty: at none), and its sentence, without what was handed between the functions."""
+    names, what = {one.name for one in bench.asks}, error.field or ""
+    place = what if what in names else bench.places.get(what, "")
+    said = error.expected[:1].upper() + error.expected[1:]
+    return place, said if said.endswith(".") else f"{said}."
 
 
 def number(values: Values, name: str) -> float:

@@ -51,6 +51,10 @@ LOOKED = {
 
 
 def _answer(values: Values) -> Answer:
+    if number(values, "up") <= 0.0:
+        raise InputError(
+            "up", number(values, "up"), "the upper mount stands above the lower: past that the damper has tipped over"
+        )
     draft, frame = Draft(), (number(values, "along"), number(values, "across"), number(values, "up"))
     mount = DamperMount(
         axle=AXLE, frame=frame, bump=number(values, "bump"), droop=number(values, "droop"), closed=number(values, "closed"), open_=number(values, "open"),
@@ -188,4 +192,5 @@ BENCH = Bench(
         Ask(name="holds", words="By hand: holds when left", kind="choice", first="", choices=FOUND),
     ),
     answer=_answer, of_job=_of_job,
+    places={"mounts": "up", "length": "closed", "travel": "bump", "margin": "closed", "damper": "up"},
 )  # fmt: skip

@@ -23,10 +23,11 @@ from vantok_core.judge.benches.bench import (
     number,
     points,
 )
-from vantok_core.kits.families.insert import SPACER
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.curve import force_curve
 
+SPACER = "spacer_m"
+"""What an insert kit is set by."""
 CLOSE = 0.003
 """A gap smaller than this is as good as touching, m (setting)."""
 
@@ -132,4 +133,5 @@ BENCH = Bench(
         Ask(name="curve", words="Its force, pressed by: force", kind="points", needed=False),
     ),
     answer=_answer, of_job=_of_job,
+    places={"points": "curve", "curve": "curve"},
 )  # fmt: skip

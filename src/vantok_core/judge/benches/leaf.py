@@ -45,6 +45,8 @@ def _answer(values: Values) -> Answer:
         shape=maybe(values, "shape") or SHAPE,
     )  # fmt: skip
     load, arch = number(values, "load") * G, maybe(values, "arch")
+    if load < 0.0:
+        raise InputError("load", load, "the load of a spring is not below nought")
     stress = max(pack.stresses(load))
     word = stress_word(stress)
     draft.row("Rate at the axle, one spring", Quantity(pack.rate, "rate"))
@@ -238,4 +240,5 @@ BENCH = Bench(
         words="Shape factor, 1.0 to a point, 1.5 all full length", kind="count", needed=False),
     ),
     answer=_answer, of_job=_of_job, of_kit=_helper_chart,
+    places={"thickness": "leaves", "lengths": "front", "load": "load", "bush": "front", "radius": "radius", "rate": "new_rate"},
 )  # fmt: skip

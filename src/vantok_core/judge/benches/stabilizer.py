@@ -8,6 +8,7 @@ from __future__ import annotations
 from math import degrees
 from typing import Any
 
+from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, length
 from vantok_core.benches.kick import kick
 from vantok_core.benches.stabilizer import StabilizerMount, best_clamp, damping_factor, stabilizer_fit
@@ -27,6 +28,8 @@ REACH = 0.08
 
 def _answer(values: Values) -> Answer:
     draft, lock = Draft(), number(values, "lock")
+    if lock <= 0.0:
+        raise InputError("lock", lock, "the link moves to either side by something")
     across, along, up = number(values, "across"), number(values, "along"), number(values, "up")
     mount = StabilizerMount(
         link=(0.0, 0.0, 0.0), frame=(along, across, up), y_range=(-lock, lock), z_range=(-number(values, "droop"), number(values, "bump")),
@@ -184,4 +187,5 @@ BENCH = Bench(
         needed=False),
     ),
     answer=_answer, of_job=_of_job,
+    places={"mounts": "across", "length": "closed", "travel": "bump", "clamp range": "closed", "kick": "damping"},
 )  # fmt: skip

@@ -145,4 +145,5 @@ BENCH = Bench(
         Ask(name="to", words="It is", kind="choice", first="oiled", choices=STATES),
     ),
     answer=_answer, of_job=_of_job,
+    places={"stock": "stock", "bush": "bush", "thread": "over", "torque": "torque", "bracket": "bracket", "pitch": "pitch", "state": "from"},
 )  # fmt: skip

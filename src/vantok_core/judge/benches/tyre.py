@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import both
@@ -40,6 +41,8 @@ GRIP, WALL = 0.8, 10.0
 
 def _answer(values: Values) -> Answer:
     draft, load = Draft(), number(values, "load")
+    if load <= 0.0:
+        raise InputError("load", load, "an axle carries something")
     each, index = load * G / max(number(values, "tyres"), 1.0), round(number(values, "index"))
     most = LOAD_INDEX.get(index, 0) * G
     least, rate = maybe(values, "least") or 0.0, maybe(values, "rate")
@@ -184,4 +187,6 @@ BENCH = Bench(
         needed=False), Ask(name="cut_after", words="and after", kind="length", needed=False),
     ),
     answer=_answer, of_job=_of_job,
+    places={"load": "load", "grip": "grip", "brakes": "front_brakes", "sizes": "height", "share": "rear_share", "size": "height", "tyre": "index",
+    "table": "most"},
 )  # fmt: skip

@@ -14,12 +14,13 @@ from vantok_core.benches.damper import damping_ratio
 from vantok_core.benches.valves import Mixed, Valves, at_click, damping_word, fade, needed_rate
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Points, Tone, Values, maybe, points
-from vantok_core.kits.families.damper import CLICK
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName
 
+CLICK = "click_count"
+"""What a damper kit is set by."""
 WANTED, USUAL, BY_HAND = 0.30, 0.30, 0.10
 """Damping ratio wanted; speed it is told at, and that a hand pushes at, m/s (settings)."""
 SOFT, FIRM = 0.20, 0.60
@@ -185,4 +186,5 @@ BENCH = Bench(
         Ask(name="high", words="from trough to crest", kind="length", needed=False),
     ),
     answer=_answer, of_job=_of_job,
+    places={"speed": "bump", "damping": "spring", "clicks": "clicks", "rate": "spring", "fade": "speed"},
 )  # fmt: skip
