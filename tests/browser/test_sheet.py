@@ -225,6 +225,26 @@ class Pictures(BrowserCase):
         self.assertAlmostEqual(read.value_m, 250 / 320 * 0.7119, delta=0.012)
         self.assertLess(max(sent), 2000)
 
+    def test_dimensions_are_entered_on_the_drawing(self) -> None:
+        """What is unknown is dashed; a line touched leads to its field, the field typed into stands out in the drawing; entered, it carries its figure."""
+        job = Job.objects.get(number="2026-045")
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{job.pk}/vehicle/")
+        drawing = page.locator("svg.dimensions")
+        expect(drawing).to_contain_text("A  ?")
+        page.locator("[data-dim=wheelbase_m] text").click()
+        expect(page.locator("#id_wheelbase_m")).to_be_focused()
+        expect(page.locator("[data-dim=wheelbase_m]")).to_have_class("dim-on")
+        page.keyboard.type("4100")
+        page.keyboard.press("Tab")
+        expect(page.locator("[data-dim=wheelbase_m]")).not_to_have_class("dim-on")
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save", exact=True).click()
+        expect(drawing).to_contain_text("A  4100")
+        for datum in ("ground_arch", "hub_arch", "stop_gap", "pad_to_pad", "ground_hitch", "bracket", "ground_point"):
+            page.goto(f"/jobs/{job.pk}/measure/?datum={datum}")
+            expect(page.locator("svg.datum")).to_be_visible()
+
 
 WHEEL = """async () => {
   const canvas = document.createElement("canvas"); canvas.width = 800; canvas.height = 600;

@@ -201,4 +201,4 @@ class WholeJob(BrowserCase):
         page.get_by_label("Hand over anyway, because").fill("checked by hand, tape and eye")
         page.get_by_role("button", name="Hand over and close").click()
         page.get_by_role("link", name="Handed over").click()
-        expect(page.get_by_text("Skerry 35, blue")).to_be_visible()
+        expect(page.locator(".board").get_by_text("Skerry 35, blue")).to_be_visible()

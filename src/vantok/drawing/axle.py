@@ -162,8 +162,8 @@ def _kit(kit: KitSeen, n: int, place: Place, units: System, handle: Handle | Non
             line([(knob[0], foot), (knob[0], top)], LINE, 5),
             tag(
                 "circle", cx=knob[0], cy=knob[1], r=13.0, class_="handle", tabindex=0, role="slider", data_handle=handle.field, fill=TAPE, stroke=INK,
-                stroke_width=3, aria_label=handle.words, aria_valuenow=f"{handle.value:.4g}", aria_valuemin=f"{handle.low:.4g}",
-                aria_valuemax=f"{handle.high:.4g}", aria_valuetext=_stands(kit, units), data_y=handle.field, data_y_value=f"{handle.value:.8g}",
+                stroke_width=3, aria_label=handle.words, aria_valuenow=f"{handle.value:.3f}", aria_valuemin=f"{handle.low:.3f}",
+                aria_valuemax=f"{handle.high:.3f}", aria_valuetext=_stands(kit, units), data_y=handle.field, data_y_value=f"{handle.value:.8g}",
                 data_y_per=f"{-way:.8g}",
             ),
         ]  # fmt: skip

@@ -105,7 +105,7 @@ class _Page:
         return tag(
             "circle", cx=x, cy=y, r=10.0, class_="handle", tabindex=0, role="slider", data_handle=f"{name}-{n}", data_points=name, data_index=n,
             data_x_value=f"{value[0]:.8g}", data_y_value=f"{value[1]:.8g}", data_x_per=f"{along:.8g}", data_y_per=f"{-up:.8g}", fill=TAPE, stroke=INK,
-            stroke_width=2.5, aria_label=f"{words}, point {n + 1}", aria_valuenow=f"{value[1]:.4g}", aria_valuetext=f"{value[0]:.3g}: {value[1]:.4g}",
+            stroke_width=2.5, aria_label=f"{words}, point {n + 1}", aria_valuenow=f"{value[1]:.3f}", aria_valuetext=f"{value[0]:.3g}: {value[1]:.4g}",
         )  # fmt: skip
 
 

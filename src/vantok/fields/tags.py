@@ -89,6 +89,12 @@ def field(bound: BoundField) -> SafeString:
     )  # fmt: skip
 
 
+@register.simple_tag
+def dim_field(form: Any, name: str) -> SafeString:
+    """Return a form's field by its name, as `field` does."""
+    return field(form[name])
+
+
 @register.filter
 def key(mapping: dict[str, Any], name: str) -> Any:
     """Return a mapping's entry, or nothing."""

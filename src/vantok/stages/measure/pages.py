@@ -17,6 +17,7 @@ from vantok.desk.opening import judge_as_it_stands
 from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
 from vantok.desk.readings import Aside, Cell, ConflictError, LockedError, record_reading, same_load
 from vantok.desk.stage import StageView, frame, part
+from vantok.drawing.datums import datum_svg
 from vantok.fields.ids import identity
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.people.gate import REFUSED, SCRIPT, STORED
@@ -66,7 +67,8 @@ class Measure(StageView):
             kwargs.setdefault("empty_form", EmptyLoadForm(record=self.desk.record, units=self.units))
             kwargs |= self._already(kwargs.pop("already_form", None))
         return super().get_context_data(
-            rows=sheet.rows, datum=self.datum, datums=DATUMS, places=sheet.places, phase=self.phase, sheet=self.desk.sheet,
+            datum_drawing=datum_svg(self.datum, dict(DATUMS)[self.datum]), rows=sheet.rows, datum=self.datum, datums=DATUMS, places=sheet.places,
+            phase=self.phase, sheet=self.desk.sheet,
             bays=list(Bay.objects.all()), newest=newest(self.desk), points=self.desk.record.vehicle.points, **kwargs,
         )  # fmt: skip
 

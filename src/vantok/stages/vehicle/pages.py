@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.stage import StageView
+from vantok.drawing.dimensions import LETTERS, dimensions_svg
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import PLATE
 from vantok.stages.vehicle.forms import EquipmentForm, VehicleForm
@@ -26,7 +27,10 @@ class VehicleStage(StageView):
         kwargs.setdefault("form", SimpleLazyObject(lambda: VehicleForm(instance=vehicle, units=self.units)))
         kwargs.setdefault("equipment_form", SimpleLazyObject(lambda: EquipmentForm(vehicle=vehicle)))
         plates = self.desk.record.photos.filter(gone=False, area=PLATE)
-        return super().get_context_data(plates=SimpleLazyObject(lambda: list(plates)), **kwargs)
+        drawn = SimpleLazyObject(lambda: dimensions_svg(self.desk.facts.job.vehicle, self.units))
+        return super().get_context_data(
+            dimensions=drawn, letters=LETTERS, plates=SimpleLazyObject(lambda: list(plates)), **kwargs
+        )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save the sheet, or the census; figures that do not read are kept as typed with the reason beside them."""

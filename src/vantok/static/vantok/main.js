@@ -11,6 +11,7 @@ import "./settle.js";
 import "./films.js";
 import "./day.js";
 import "./picture.js";
+import "./dims.js";
 import { begin } from "./send.js";
 
 begin();
