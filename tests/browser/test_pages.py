@@ -33,6 +33,25 @@ class Pages(BrowserCase):
             f"/garage/{job.vehicle_id}/",
             "/instruments/",
             "/bays/?bay=1",
+            "/day/",
+            "/recalls/?all=1",
+            "/garage/taught/",
+            "/benches/valves/",
+            "/benches/insert/",
+            *(
+                f"/jobs/{missed.pk}/{page}/"
+                for page in (
+                    "label",
+                    "care",
+                    "assumptions",
+                    "measure/paste",
+                    "measure/photo",
+                    "measure/condition",
+                    "prove/films",
+                )
+            ),
+            f"/jobs/{over.pk}/weigh/envelope/",
+            f"/jobs/{missed.pk}/prove/?view=axle",
         ]:
             with self.subTest(address):
                 page.goto(address)

@@ -17,7 +17,10 @@ from vantok_core.files.pasted import read_pasted
 from vantok_core.judge.assumptions import assumptions
 from vantok_core.judge.catches import catches
 from vantok_core.judge.conditions import condition_findings
+from vantok_core.judge.consequences import consequences
 from vantok_core.judge.envelope import envelope, varying
+from vantok_core.judge.shown import beam_moved
+from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_state
 from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model
@@ -187,6 +190,27 @@ class Slips(unittest.TestCase):
 
         self.assertEqual(read(right), "")
         self.assertIn("the other way round", read(right | {"RL": right["RR"], "RR": right["RL"]}))
+
+
+class Follows(unittest.TestCase):
+    def test_what_follows_from_a_setting(self) -> None:
+        """In the judged state its share of the sag is taken out as the heights say, the beam comes down, the rake up; empty it stands above."""
+        one = fitted()
+        assert one.fitting is not None
+        model = build_model(one)
+        key = target_state(model)
+        found = {c.state: c for c in consequences(model, one.fitting)}
+        plain, on = model.solve()[key], model.solve(fitted_vehicle(model, one.fitting))[key]
+        loaded = found[key]
+        assert loaded.restored is not None
+        self.assertAlmostEqual(loaded.restored, 1.0 - float(on.d_r) / float(plain.d_r))
+        self.assertTrue(0.4 < loaded.restored < 1.0 and loaded.over == 0.0)
+        self.assertGreater(found["empty"].over, 0.0)
+        self.assertIsNone(found["empty"].restored)
+        assert loaded.beam is not None
+        self.assertLess(loaded.beam.value, beam_moved(plain, model.vehicle.wheelbase, -0.6).value)
+        self.assertGreater(loaded.rake, float(plain.d_f - plain.d_r))
+        self.assertIsNotNone(loaded.front_lost)
 
 
 class Pasted(unittest.TestCase):

@@ -5,21 +5,26 @@ import unittest
 from datetime import UTC, datetime, timedelta
 from xml.etree import ElementTree
 
+from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_any_job import jobs, words
+from tests.web.base import DemoCase
 from vantok.drawing.bodies import outline
 from vantok.drawing.floor import FloorPlan, floor_svg
 from vantok.drawing.history_plot import history_svg
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import DRAWN, WIDTH, Side, stance_svg, strip_svg
 from vantok.drawing.stance import TIMES, Stance, against, stance_of
+from vantok.records.choose.models import Fitting
+from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem
 from vantok_core.base.errors import VantokError
 from vantok_core.facts import Job, JobVehicle
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.diagnose import diagnose
+from vantok_core.kits.registry import FAMILIES, family_of
 from vantok_core.loads.places import footprint, zones
 from vantok_core.loads.plan import reach
 from vantok_core.model import build_model
@@ -129,3 +134,29 @@ class Drawn(unittest.TestCase):
         root = self.whole(history_svg(dated, "us"))
         marks = [e for e in root.iter() if e.tag.endswith(("circle", "rect"))]
         self.assertEqual(len(marks), sum(len(points) for _, points in lines) + len(lines))
+
+
+class CloseUps(DemoCase):
+    def test_every_family_is_drawn_on_its_axle(self) -> None:
+        """A kit of each family on a measured job: its axle close up, with handles where it is set on the vehicle, in both unit systems; bare before."""
+        job = self.job("038")
+        fitting = Fitting.objects.get(job=job)
+        drawn = set()
+        for record in {r.family: r for r in KitRecord.objects.all()}.values():
+            kit = record.to_core()
+            family = family_of(kit)
+            fitting.kit = kit.model_dump(mode="json")
+            fitting.setting = {name: [span.low, span.low] for name, span in family.spans(kit).items()}
+            fitting.save()
+            for user in ("marit", "tobin"):
+                self.sign_in(user)
+                page = self.client.get(reverse("set", args=[job.pk]), {"view": "axle"}).content.decode()
+                self.assertTrue("close-up" in page, record.family)
+                self.assertEqual(
+                    'class="handle"' in page, bool(family.spans(kit)) and not family.gives_back, record.family
+                )
+                drawn.add(record.family)
+        self.assertEqual(drawn, set(FAMILIES))
+        bare = self.client.get(reverse("diagnose", args=[self.job("041").pk]), {"view": "axle"}).content.decode()
+        self.assertTrue("close-up" in bare and "main spring" in bare)
+        self.client.get(reverse("diagnose", args=[self.job("041").pk]), {"view": "side"})

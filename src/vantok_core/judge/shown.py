@@ -90,12 +90,12 @@ def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -
     means = {axle: mean_of(read, AXLE_CORNERS[axle]) for axle in AXLES}
     before = {axle: mean_of(empty, AXLE_CORNERS[axle]) for axle in AXLES}
     rake = _minus(means["rear"], means["front"])
-    gaps = _stop_gaps(report) | gaps_read(job, state)
+    gaps = stop_gaps(report) | gaps_read(job, state)
     return StateView(
         state=state, report=report, read=read, sag=sag, rake=rake, rake_change=_minus(rake, _minus(before["rear"], before["front"])),
         front_rise=_minus(means["front"], before["front"]), lean=_minus(read.get("RL"), read.get("RR")), stop_gap=gaps,
-        margins=tuple(state_margins(job, state)), travel=_travel(model, gaps),
-        angles={} if state.empty else _angles(job, report), band=_sag_band(job, state.key, datum),
+        margins=tuple(state_margins(job, state)), travel=travel_of(model, gaps),
+        angles={} if state.empty else angles_gained(job, report), band=_sag_band(job, state.key, datum),
         work=lambda: _workings(model, state, report, read, empty, means),
         **_riding(model, report), **_of_tow_vehicle(model, state, report),
     )  # fmt: skip
@@ -105,7 +105,7 @@ def _read_at(job: Job, state: JobState, datum: str) -> dict[str, JobReading]:
     return {c: r for c in CORNERS if (r := job.read(state.key, c, datum))}
 
 
-def _stop_gaps(report: StateReport) -> dict[str, float]:
+def stop_gaps(report: StateReport) -> dict[str, float]:
     """Return the least gap (m) the model leaves at each axle's own stops."""
     found = {axle: report.elements.get(f"{axle} bump stops") for axle in AXLES}
     return {
@@ -131,10 +131,10 @@ def _of_tow_vehicle(model: JobModel, state: JobState, report: StateReport) -> di
     body = BODIES[model.job.vehicle.body]
     if body.trailer:
         return {"caster": None, "beam": None, "front_lost": None}
-    lost = _front_lost(model.job, state, report)
+    lost = front_lost(model.job, state, report)
     if state.empty:
         return {"caster": None, "beam": None, "front_lost": lost}
-    beam = _beam(report, model.vehicle.wheelbase, body.lamp)
+    beam = beam_moved(report, model.vehicle.wheelbase, body.lamp)
     return {"caster": caster_change(float(report.theta)), "beam": beam, "front_lost": lost}
 
 
@@ -245,7 +245,7 @@ def _camber_workings(job: Job, report: StateReport) -> list[Working]:
     return found
 
 
-def _travel(model: JobModel, gaps: Mapping[str, float]) -> dict[str, float]:
+def travel_of(model: JobModel, gaps: Mapping[str, float]) -> dict[str, float]:
     """Return the bump travel left by axle, as a share of the smaller gap of the empty vehicle."""
     found: dict[str, float] = {}
     for axle in AXLES:
@@ -264,7 +264,7 @@ def independent(job: Job, axle: AxleName) -> bool:
     return kind in SPRINGS and not SPRINGS[kind].solid
 
 
-def _angles(job: Job, report: StateReport) -> dict[str, float]:
+def angles_gained(job: Job, report: StateReport) -> dict[str, float]:
     """Return camber and toe gained (degrees) by the independent axles whose gains are known, at their mean hub sag."""
     found = {}
     for axle in AXLES:
@@ -276,13 +276,14 @@ def _angles(job: Job, report: StateReport) -> dict[str, float]:
     return found
 
 
-def _beam(report: StateReport, wheelbase: float, lamp: float) -> Quantity:
-    """Return how the beam has moved on the wall (m, up positive), the wall where the reader's custom has it."""
+def beam_moved(report: StateReport, wheelbase: float, lamp: float) -> Quantity:
+    """Return how the beam has moved on the wall (m, up positive), the wall where the reader's custom has it. wheelbase, lamp: its station, m."""
     at = {d: float(d * report.theta - report.drop_at(wheelbase, lamp)) for d in (BEAM_AT, BEAM_AT_US)}
     return Quantity(at[BEAM_AT], "length", signed=True, us=at[BEAM_AT_US])
 
 
-def _front_lost(job: Job, state: JobState, report: StateReport) -> float | None:
+def front_lost(job: Job, state: JobState, report: StateReport) -> float | None:
+    """Return the share of the front's load that a state takes away; None for the empty one, or where the empty vehicle was not weighed."""
     known = job.empty is not None and scale_loads(job.empty) is not None
     return float(report.front_share_lost) if known and not state.empty else None
 
@@ -328,7 +329,7 @@ def _workings(
 
 
 def _front_working(model: JobModel, state: JobState, report: StateReport) -> list[Working]:
-    if BODIES[model.job.vehicle.body].trailer or _front_lost(model.job, state, report) is None:
+    if BODIES[model.job.vehicle.body].trailer or front_lost(model.job, state, report) is None:
         return []
     left, right = model.vehicle.front.ref_load
     return [explain("front_lost", front_now=float(report.axle_load("front")) / G, front_empty=float(left + right) / G)]

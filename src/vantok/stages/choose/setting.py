@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Any, ClassVar
 
 from django.http import Http404, HttpRequest, HttpResponse
+from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import Desk
 from vantok.desk.look import Look, drawn
@@ -22,6 +23,7 @@ from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.benches.all import BENCHES
 from vantok_core.judge.card_for import can_have
 from vantok_core.judge.checks import baseline_missing
+from vantok_core.judge.consequences import Consequence, consequences
 from vantok_core.judge.shown import main_datum
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, kept_within
@@ -52,6 +54,7 @@ class SetStage(StageView):
             bench=BENCHES.get(family_of(fitting.kit).bench),
             notes=self.desk.job.proving.benches,
             reasons=self._reasons(fitting),
+            follows=SimpleLazyObject(lambda: self._follows(fitting)),
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),
             caution=_caution(fitting),
@@ -84,6 +87,14 @@ class SetStage(StageView):
             except VantokError:
                 kept["reasons"] = ()  # the trial beside it says why nothing can be solved
         return kept.get("reasons", ())
+
+    def _follows(self, fitting: CoreFitting) -> tuple[Consequence, ...]:
+        """Return what follows from the setting on the job in every state; nothing where it cannot be solved."""
+        model = self.desk.worked.in_hand
+        try:
+            return consequences(model, fitting) if model is not None else ()
+        except VantokError:
+            return ()  # the trial beside it says why nothing can be solved
 
     def _also(self, typed: SettingForm | None) -> list[dict[str, Any]]:
         """Return a form for each kit that went on with the one in hand and is not said to be set yet; as typed where it was not taken."""

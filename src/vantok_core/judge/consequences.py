@@ -1,0 +1,67 @@
+"""What a setting does besides heights, state by state: rake, beam, caster, wheel angles, the front's load, stop gap, travel, what is restored and overshot.
+
+Source: method section 4 (consequences).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from vantok_core.base.say import Quantity
+from vantok_core.facts import Fitting
+from vantok_core.facts.classes import BODIES
+from vantok_core.judge.shown import angles_gained, beam_moved, front_lost, stop_gaps, travel_of
+from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.model import JobModel
+from vantok_core.physics.effects import caster_change
+from vantok_core.physics.stance.report import StateReport
+
+WORTH = 0.005
+"""A sag (m) under which no share of it is told."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Consequence:
+    """What a state is like with the kit on. rake: change from the reference (m); beam, caster (degrees): None for a trailer; angles: degrees gained by name;
+    front_lost: share of the front's load (None: not weighed); stop: least gap by axle (m); travel: share of the bump travel left by axle; restored: share of
+    the sag taken out (None: there is none); over: how far it stands above the reference at the kit's axle (m, nought where it does not)."""
+
+    state: str
+    name: str
+    rake: float
+    beam: Quantity | None
+    caster: float | None
+    angles: Mapping[str, float]
+    front_lost: float | None
+    stop: Mapping[str, float]
+    travel: Mapping[str, float]
+    restored: float | None
+    over: float
+
+
+def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
+    """Return what a kit at its setting does in every state the model can speak of, the reference first. Raises VantokError where it cannot be solved."""
+    plain, on = model.solve(), model.solve(fitted_vehicle(model, fitting))
+    trailer = BODIES[model.job.vehicle.body].trailer
+    found = []
+    for state in model.job.states:
+        if state.key not in on or state.past:
+            continue
+        report, before = on[state.key], _drop(plain[state.key], fitting)
+        now = _drop(report, fitting)
+        gaps = stop_gaps(report)
+        found.append(
+            Consequence(
+                state=state.key, name=state.name, rake=float(report.d_f - report.d_r),
+                beam=None if trailer else beam_moved(report, model.vehicle.wheelbase, BODIES[model.job.vehicle.body].lamp),
+                caster=None if trailer else caster_change(float(report.theta)), angles=angles_gained(model.job, report),
+                front_lost=None if trailer else front_lost(model.job, state, report), stop=gaps, travel=travel_of(model, gaps),
+                restored=(before - now) / before if before > WORTH else None, over=max(-now, 0.0),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _drop(report: StateReport, fitting: Fitting) -> float:
+    return float(report.d_f if fitting.kit.axle == "front" else report.d_r)
