@@ -31,6 +31,7 @@ from django.urls import reverse
 
 from vantok.records.jobs.models import Job
 from vantok.urls import PAGES
+from vantok_core.judge.benches.all import BENCHES
 
 SEED = 20_261
 PIECES = (
@@ -93,7 +94,9 @@ class Fuzz:
             f"{reverse('measure', args=[job.pk])}?datum={d}"
             for d in ("hub_arch", "ground_point", "stop_gap", "bracket", "pad_to_pad", "ground_hitch")
         ]
-        pages += [reverse(name) for name in ("start", "bays", "shop", "instruments", "settings")]
+        pages += [
+            reverse(name) for name in ("start", "bays", "shop", "instruments", "settings", "day", "recalls", "taught")
+        ]
         pages.append(reverse("vehicle-page", args=[job.vehicle_id]))
         pages += [
             f"{reverse('kit-new')}?family=insert",
@@ -122,15 +125,19 @@ class Fuzz:
         except Exception as error:
             self.broken.append(f"{type(error).__name__}: {error} at {address} {str(told)[:300]}")
 
+    def look(self, address: str, told: dict[str, str] | None = None) -> None:
+        """Open a page by its address, and note where it does not."""
+        try:
+            answer = self.client.get(address, told)
+            if answer.status_code not in (200, 302):  # to the choice, where there is nothing to compare
+                self.broken.append(f"{answer.status_code} at {address} {told or ''}")
+        except Exception as error:
+            self.broken.append(f"{type(error).__name__}: {error} at {address} {told or ''}")
+
     def open(self, job: Job, names: tuple[str, ...]) -> None:
         """Open pages of a job, and note what does not."""
         for name in names:
-            try:
-                answer = self.client.get(reverse(name, args=[job.pk]))
-                if answer.status_code not in (200, 302):  # to the choice, where there is nothing to compare
-                    self.broken.append(f"{answer.status_code} at {name} afterwards")
-            except Exception as error:
-                self.broken.append(f"{type(error).__name__}: {error} at {name} afterwards")
+            self.look(reverse(name, args=[job.pk]))
 
     def run(self, jobs: list[Job], count: int) -> list[str]:
         """Throw a number of things at jobs in turn, forms and files; return what broke."""
@@ -139,8 +146,11 @@ class Fuzz:
             job = self.dice.choice(jobs)
             forms = self.forms(job)
             for _ in range(min(40, count - self.thrown)):
-                if self.dice.random() < 0.15:
+                kind = self.dice.random()
+                if kind < 0.15:
                     self._file(job, files[job.pk])
+                elif kind < 0.25:
+                    self._bench(job)
                 else:
                     self._form(forms)
                 if self.dice.random() < 0.2:
@@ -162,6 +172,19 @@ class Fuzz:
             address,
             told,
             **({"hx-request": "true", "x-vantok-token": f"f{self.thrown}"} if "/cell/" in address else {}),
+        )
+
+    def _bench(self, job: Job) -> None:
+        """Spoil some fields of a bench, by its address and by its button."""
+        bench = self.dice.choice(list(BENCHES.values()))
+        names = [ask.name for ask in bench.asks]
+        told = {
+            name: self.dice.choice(PIECES) for name in self.dice.sample(names, min(len(names), self.dice.randint(1, 3)))
+        }
+        self.look(reverse("bench", args=[bench.key]), told | {"job": str(job.pk)})
+        self.throw(
+            reverse("bench", args=[bench.key]),
+            told | {"job": str(job.pk), "to": self.dice.choice(("report", "kit", "card", "quote", "x"))},
         )
 
     def _file(self, job: Job, data: Any) -> None:
