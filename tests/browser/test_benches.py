@@ -54,6 +54,7 @@ class Benches(BrowserCase):
             ("stabilizer/", "lock", "ArrowRight", "lock", ".verdict"), ("air/?across=130&height=170&pressed=20", "pressed", "ArrowDown", "pressed", ".verdict"),
             ("insert/", "spacer", "ArrowDown", "spacer", ".verdict"), ("tyre/?wheelbase=3200&rise=20", "rise", "ArrowUp", "rise", ".verdict"),
             ("thread/?bracket=65&bush=60&stock=1 x 4, 1.5 x 4", "bush", "ArrowLeft", "bush", ""),
+            ("tongue/?way=board", "to_tongue", "ArrowRight", "to_tongue", ".verdict"), ("tongue/?way=stack&axle=4000", "behind", "ArrowRight", "behind", ".verdict"),
             ("valves/?spring=60&mass=650", "bump-1", "ArrowUp", "bump", ".verdict"),
         ):  # fmt: skip
             page.goto(f"/benches/{address}")
@@ -77,3 +78,16 @@ class Benches(BrowserCase):
         expect(page.locator("#bench .verdict")).to_contain_text("damping ratio")
         page.locator("#b-bump").fill("0.1: 300, 0.3: 200")
         expect(page.locator("#bench")).to_contain_text("forces must not fall")
+
+    def test_a_way_asks_for_its_own(self) -> None:
+        """Weighed another way, other fields are asked for, and those of the first count for nothing; a figure of one's own is no example any more."""
+        page = self.sign_in("marit")
+        page.goto("/benches/tongue/?axle=4000")
+        expect(page.get_by_label("Board alone reads")).to_be_hidden()
+        page.get_by_label("Weighed with").select_option("stack")
+        expect(page.get_by_label("Scale reads")).to_be_hidden()
+        for label, figure in (("Stacked when", "300"), ("Last piece", "10"), ("Its middle behind", "2000")):
+            page.get_by_label(label).fill(figure)
+        expect(page.locator("#bench .verdict")).to_contain_text("The tongue weighs 148 kg at the ball")
+        expect(page.locator("#bench .verdict")).not_to_contain_text("example")
+        expect(page.get_by_text("an example: measure it").locator("visible=true")).to_have_count(0)

@@ -24,6 +24,8 @@ WRONG = {
     "insert": ({"spacer": -0.01}, {"slices": -1.0}, {"curve": ((0.02, 500.0), (0.01, 900.0))}),
     "valves": ({"bump": ((0.3, 400.0), (0.1, 500.0))}, {"rebound": ((0.1, 300.0), (0.3, 200.0))}, {"bump": ()}),
     "stabilizer": ({"closed": 0.7}, {"lock": -0.1}, {"across": 0.0, "along": 0.0, "up": 0.0}, {"damping": -5.0, "lever": 0.1}),
+    "tongue": ({"way": "board", "to_tongue": 1.8}, {"way": "board", "reading": 5.0}, {"held": 4.5, "axle": 4.0}, {"held": 0.3}, {"trailer": 100.0},
+    {"error": 0.0}, {"way": "stack", "axle": 4.0, "step": 450.0}, {"way": "stack"}),
     "thread": ({"bracket": 0.04, "bush": 0.05, "stock": "1"}, {"over": 0.04, "pitch": 0.009}, {"bracket": 0.05, "bush": 0.04, "stock": "wide"}),
 }  # fmt: skip
 
@@ -93,6 +95,10 @@ class Answers(unittest.TestCase):
             "the softer bar is not wanted": answered("bar", tall="tall", diameter_2=0.024), "comes to {clear} of the bar": answered("bar", clear=0.004),
             "on drop brackets": answered("bar", lift=0.05), "towards oversteer": answered("bar", front_roll=30e3, rear_roll=25e3, tyre_rate=300e3),
             "35 Nm is": answered("thread", figure="35 Nm"),
+            "near its edge": answered("tongue", trailer=1070.0), "too little: it may sway": answered("tongue", trailer=2400.0),
+            "cannot be told": answered("tongue", trailer=1620.0, error=5.0), "nearer the axle it is heavier": answered("tongue", held=0.3, axle=4.0),
+            "may be over": answered("tongue", limit=161.0, wheelbase=3.2, overhang=1.1, error=3.0), "more than the tongue": answered("tongue", wheelbase=3.2,
+            overhang=1.1), "too wide to plan by": answered("tongue", way="stack", step=150.0, axle=4.0),
             "instead of": answered("stabilizer", damping=1400.0, lever=0.16), "that takes": answered("thread", torque=110.0, diameter=0.012),
         }  # fmt: skip
         for text, found in said.items():

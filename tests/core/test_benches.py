@@ -15,12 +15,38 @@ from vantok_core.benches.damper import DamperMount, damper_fit
 from vantok_core.benches.kick import kick
 from vantok_core.benches.leaf import LeafPack, axle_torque, eye_bush, recamber, stress_word
 from vantok_core.benches.links import end_link
+from vantok_core.benches.tongue import at_the_ball, by_board, by_scale, by_stack
 from vantok_core.benches.tyre import brake_balance, tyre_pressure
 from vantok_core.benches.valves import Valves, at_click, damping_word, fade, find_mount, lean, needed_rate
 from vantok_core.upkeep.settling import Visit, settled, trend
 
 thick = st.floats(0.004, 0.02)
 halves = st.floats(0.3, 1.2)
+
+
+class Tongue(unittest.TestCase):
+    @given(st.floats(30.0, 400.0), st.floats(0.2, 0.9), st.floats(2.0, 8.0), st.floats(0.0, 0.2), st.floats(0.05, 5.0))
+    def test_every_way_finds_the_same_tongue(
+        self, true: float, share: float, axle: float, held: float, error: float
+    ) -> None:
+        """What statics puts on a scale, on a board's end and behind the axle is read back as the tongue it came from; never closer than the scale itself; the
+        stack's true figure lies within its last step."""
+        at_jack = true * axle / (axle - held * axle)
+        plain = at_the_ball(by_scale(at_jack, error), held * axle, axle)
+        board = at_the_ball(by_board(at_jack * share + 6.0, 6.0, 1.5, share * 1.5, error), held * axle, axle)
+        for found in (plain, board):
+            self.assertAlmostEqual(found.mass, true, places=6)
+            self.assertGreater(found.sigma, 0.0)
+        self.assertGreaterEqual(board.sigma, plain.sigma - 1e-9)
+        lifted = by_stack(true * axle / 1.2 + 0.3 * error, error, 1.2, axle)
+        self.assertLessEqual(abs(lifted.mass - true), 0.5 * error * 1.2 / axle + 1e-9)
+        for wrong in (
+            lambda: by_board(5.0, 6.0, 1.5, 0.5, 1.0),
+            lambda: by_stack(5.0, 6.0, 1.0, 4.0),
+            lambda: at_the_ball(plain, axle, axle),
+        ):
+            with self.assertRaises(InputError):
+                wrong()
 
 
 class Floor(unittest.TestCase):

@@ -47,7 +47,7 @@ class Benches(DemoCase):
         self.assertTrue("Each leaf has a thickness above nought" in words(part))
         self.assertFalse("<html" in part.content.decode())
         self.assertTrue("bench-drawing" in part.content.decode())
-        for key in ("damper", "bar", "leaf", "stabilizer", "air", "insert", "tyre", "thread"):
+        for key in ("damper", "bar", "leaf", "stabilizer", "air", "insert", "tyre", "tongue", "thread"):
             names = [one.name for one in BENCHES[key].asks if one.kind == "length"]
             for figure in ("0", "-5", "99999", "1e9", "x"):
                 self.assertEqual(

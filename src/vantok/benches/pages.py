@@ -68,7 +68,7 @@ class BenchPage(TemplateView):
         """Add fields as typed, else as the job knows them, else as they are at first; and the answer."""
         bench, job = self.bench, _job(self.request)
         known = _known(bench, job) if job else {}
-        fields = [_field(one, self.request.GET, known, self.units) for one in bench.asks]
+        fields = _fields(bench, self.request.GET, known, self.units)
         answer, wrong = _answered(bench, fields)
         for field in fields:
             field["error"] = field["error"] or wrong.get(field["ask"].name, "")
@@ -83,7 +83,7 @@ class BenchPage(TemplateView):
     def post(self, request: HttpRequest, key: str) -> HttpResponse:
         """Leave the answer with the job: its report has it."""
         bench, job = self.bench, _job(request)
-        fields = [_field(one, request.POST, {}, self.units) for one in bench.asks]
+        fields = _fields(bench, request.POST, {}, self.units)
         answer, wrong = _answered(bench, fields)
         if job is None or answer is None:
             messages.error(request, f"Nothing was kept: {next(iter(wrong.values()), 'choose a job first')}")
@@ -137,6 +137,17 @@ def _of_kit(bench: Bench, job: Job | None) -> tuple[Chart, ...]:
         return bench.of_kit(desk.job, model) if model else ()
     except VantokError:
         return ()  # what cannot be solved is said on Set
+
+
+def _fields(bench: Bench, told: Any, known: dict[str, Any], units: System) -> list[dict[str, Any]]:
+    """Return a bench's fields as they are shown; one that another way asks for keeps its text, and counts for nothing."""
+    fields = [_field(one, told, known, units) for one in bench.asks]
+    chosen = {f["ask"].name: f["text"] for f in fields if f["ask"].kind == "choice"}
+    for field in fields:
+        only = field["ask"].only
+        if only and chosen[only[0]] not in only[1:]:
+            field |= {"idle": True, "value": None, "source": "", "error": ""}
+    return fields
 
 
 def _field(ask: Ask, told: Any, known: dict[str, Any], units: System) -> dict[str, Any]:

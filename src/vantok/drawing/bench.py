@@ -10,6 +10,7 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing import bench_parts
 from vantok.drawing.bench_curves import curves_svg, told
+from vantok.drawing.bench_lever import tongue
 from vantok.drawing.bench_shapes import TALL, WIDE, Drawn, dot, handle, line
 from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, tag, text
 from vantok_core.base.units import System
@@ -128,5 +129,6 @@ DRAWINGS: dict[str, Callable[[Drawn, System], list[SafeString]]] = {
     "air": bench_parts.air,
     "insert": bench_parts.insert,
     "tyre": bench_parts.tyre,
+    "tongue": tongue,
     "thread": bench_parts.thread,
 }

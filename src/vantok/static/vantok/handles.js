@@ -72,3 +72,13 @@ document.addEventListener("htmx:afterSwap", () => {
 });
 document.addEventListener("focusin", (event) => { if (!event.target.closest?.("[data-handle]")) focused = ""; });
 document.addEventListener("click", (event) => { if (event.target.closest?.("[data-print]")) window.print(); });
+
+// A field that another way asks for is put away; its text stays.
+document.addEventListener("input", (event) => {
+  event.target.closest?.("#bench-form .field")?.querySelector(".from-job")?.remove(); // it is their own figure now
+  if (!event.target.matches?.("#bench-form select")) return;
+  for (const one of document.querySelectorAll("#bench-form [data-only]")) {
+    const [name, ...answers] = one.dataset.only.split(" ");
+    if (name === event.target.name) one.hidden = !answers.includes(event.target.value);
+  }
+});

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from vantok_core.judge.benches import air, bar, damper, insert, leaf, stabilizer, thread, tyre, valves
+from vantok_core.judge.benches import air, bar, damper, insert, leaf, stabilizer, thread, tongue, tyre, valves
 from vantok_core.judge.benches.bench import Bench
 
 BENCHES: dict[str, Bench] = {
     one.key: one
     for one in (
-        leaf.BENCH, air.BENCH, insert.BENCH, damper.BENCH, valves.BENCH, bar.BENCH, stabilizer.BENCH, tyre.BENCH, thread.BENCH,
+        leaf.BENCH, air.BENCH, insert.BENCH, damper.BENCH, valves.BENCH, bar.BENCH, stabilizer.BENCH, tyre.BENCH, tongue.BENCH, thread.BENCH,
     )
 }  # fmt: skip

@@ -20,7 +20,8 @@ Values = Mapping[str, float | str | tuple[float, ...] | Points]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Ask:
     """A field: name, words, kind of quantity (or `choice`, `list`: lengths with commas between, `points`: pairs like `100: 300, 200: 500`), what stands
-    in it at first (SI), the answers of a choice; needed: whether nothing can be said without it; axes: of points, what each of a pair is."""
+    in it at first (SI), the answers of a choice; needed: whether nothing can be said without it; axes: of points, what each of a pair is;
+    only: a choice, and its answers with which it is asked (empty: always)."""
 
     name: str
     words: str
@@ -29,6 +30,7 @@ class Ask:
     choices: tuple[tuple[str, str], ...] = ()
     needed: bool = True
     axes: tuple[str, str] = ("length", "force")
+    only: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
