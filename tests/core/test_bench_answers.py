@@ -97,7 +97,8 @@ class Answers(unittest.TestCase):
             "35 Nm is": answered("thread", figure="35 Nm"),
             "near its edge": answered("tongue", trailer=1070.0), "too little: it may sway": answered("tongue", trailer=2400.0),
             "cannot be told": answered("tongue", trailer=1620.0, error=5.0), "nearer the axle it is heavier": answered("tongue", held=0.3, axle=4.0),
-            "may be over": answered("tongue", limit=161.0, wheelbase=3.2, overhang=1.1, error=3.0), "more than the tongue": answered("tongue", wheelbase=3.2,
+            "may be over": answered("tongue", limit=161.0, error=3.0), "It is over the hitch": answered("tongue", limit=150.0),
+            "more than the tongue": answered("tongue", wheelbase=3.2,
             overhang=1.1), "too wide to plan by": answered("tongue", way="stack", step=150.0, axle=4.0),
             "instead of": answered("stabilizer", damping=1400.0, lever=0.16), "that takes": answered("thread", torque=110.0, diameter=0.012),
         }  # fmt: skip

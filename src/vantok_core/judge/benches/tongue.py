@@ -43,8 +43,9 @@ def _answer(values: Values) -> Answer:
     draft.say("The tongue weighs {t} at the ball, give or take {s}.", t=mass(read.mass), s=mass(band))
     if band > WIDE * read.mass:
         draft.say("That is too wide to plan by: a finer scale, or a smaller last step.", "act")
+    _rating(draft, values, read, band)  # limits first
     _share(draft, values, read, band)
-    _axles(draft, values, read, band)
+    _axles(draft, values, read)
     draft.note(
         "The coupler at its towing height, the trailer level and loaded as it travels, wheels chocked both ways, brakes as the maker says."
     )
@@ -118,7 +119,7 @@ def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
         )
 
 
-def _axles(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
+def _axles(draft: Draft, values: Values, read: TongueRead) -> None:
     """Say what the tongue's lever does to the vehicle's axles, where its lengths are known."""
     wheelbase, overhang = maybe(values, "wheelbase"), maybe(values, "overhang")
     if wheelbase is None or overhang is None:
@@ -138,8 +139,13 @@ def _axles(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
             r=mass(float(share.rear)),
             f=mass(float(share.front)),
         )
+
+
+def _rating(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
+    """Say whether the hitch's vertical rating is passed, or may be; that it is not known, where it is not."""
     limit = maybe(values, "limit")
     if limit is None:
+        draft.note("The hitch's vertical rating is not entered: the tongue is not held against it.")
         return
     if read.mass > limit:
         draft.say(
