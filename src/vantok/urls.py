@@ -35,11 +35,13 @@ from vantok.stages.measure.prove import Prove
 from vantok.stages.measure.walk import Walk
 from vantok.stages.prove.pages import Clear, DriveSheet, Films, Leak
 from vantok.stages.vehicle.pages import VehicleStage
+from vantok.stages.weigh.across import AcrossPage
 from vantok.stages.weigh.limit_pages import Coach, Limits
 from vantok.stages.weigh.pages import Plan, PlanCsv, TryPlace
 from vantok.stages.weigh.scales import Scales
 from vantok.stages.weigh.spans import Assumptions, EnvelopePage
 from vantok.stages.weigh.trailer import Trailer
+from vantok.stages.weigh.tyres import TyresPage
 from vantok.stages.weigh.zones import Zones
 
 JOB = "jobs/<int:pk>/"
@@ -50,8 +52,8 @@ handler403 = "vantok.people.failures.forbidden"
 handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
-    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "coach", "envelope", "assumptions", "measure", "paste", "by-photo",
-    "condition",
+    "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "across", "tyres", "coach", "envelope", "assumptions",
+    "measure", "paste", "by-photo", "condition",
     "walk", "diagnose", "choose",
     "beside",
     "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "films", "report", "label", "care", "history",
@@ -73,6 +75,8 @@ urlpatterns = [
     path(JOB + "weigh/trailer/", Trailer.as_view(), name="trailer"),
     path(JOB + "weigh/limits/", Limits.as_view(), name="limits"),
     path(JOB + "weigh/zones/", Zones.as_view(), name="zones"),
+    path(JOB + "weigh/across/", AcrossPage.as_view(), name="across"),
+    path(JOB + "weigh/tyres/", TyresPage.as_view(), name="tyres"),
     path(JOB + "weigh/envelope/", EnvelopePage.as_view(), name="envelope"),
     path(JOB + "assumptions/", Assumptions.as_view(), name="assumptions"),
     path(JOB + "weigh/coach/", Coach.as_view(), name="coach"),

@@ -12,7 +12,8 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from tests.web.base import FAST
-from vantok.demo.world import PASSWORD, build
+from tests.world import demo_world
+from vantok.demo.world import PASSWORD
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = (
     "true"  # Playwright's loop runs in this thread; the ORM is used between its calls
@@ -40,7 +41,7 @@ class BrowserCase(StaticLiveServerTestCase):
         super().tearDownClass()
 
     def setUp(self) -> None:
-        build()
+        demo_world()
         self.trouble: list[str] = []
         self.expected_trouble: tuple[str, ...] = ()
         self.outside: list[str] = []

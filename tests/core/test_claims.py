@@ -739,7 +739,7 @@ class Wishes(unittest.TestCase):
         self.assertAlmostEqual(worst.angle, degrees(atan2(0.21, 5.0 - 3.5)), delta=0.3)
         findings = [f for f in diagnose(build_model(one)).findings if f.key == "tail-low"]
         self.assertIn("210\u00a0mm above ground", findings[0].what.in_units("metric"))
-        causes = likely_causes(one, diagnose(build_model(one)))
+        causes = likely_causes(one, diagnose(build_model(one)))[0].causes
         self.assertEqual(causes[0].words, "a long or low tail")
         raised = one.model_copy(
             update={"fitting": Fitting(kit=AIR, setting={"pressure_pa": (4e5, 4e5)}, state="loaded")}

@@ -10,7 +10,7 @@ from tests.core.samples import job as sample
 from vantok_core.base.num import G
 from vantok_core.facts import Complaint, Inspected, Job, JobState, LoadItem
 from vantok_core.facts.classes import BODIES, SPRINGS
-from vantok_core.judge.causes import SUSPICIONS, likely_causes
+from vantok_core.judge.causes import likely_causes, table
 from vantok_core.judge.diagnose import URGENCY, Diagnosis, diagnose
 from vantok_core.judge.inspect import AREAS, standing_faults
 from vantok_core.judge.shown import StateView
@@ -123,14 +123,14 @@ class Ranking(unittest.TestCase):
         """Every complaint of the list, with nothing found and with a fault in each area, names a cause and the test that tells."""
         base = loaded(300.0, 3.6, 0.1, 100.0)
         for faults in ((), tuple(Inspected(area=a, grade="fault") for a in AREAS)):
-            for code in SUSPICIONS:
+            for code in table()["complaints"]:
                 job = base.model_copy(update={"complaints": (Complaint(code=code),), "inspection": faults})
-                causes = likely_causes(job, shown(job)[0])
+                causes = likely_causes(job, shown(job)[0])[0].causes
                 self.assertTrue(causes, code)
                 for cause in causes:
                     self.assertTrue(cause.test.endswith("."), (code, cause.words))
-                weights = [c.weight for c in causes]
-                self.assertEqual(weights, sorted(weights, reverse=True))
+                chances = [c.chance for c in causes]
+                self.assertEqual(chances, sorted(chances, reverse=True))
 
     def test_faults_that_stop_a_choice(self) -> None:
         """Of all areas at fault, those that stop are told in the order of the sheet, and none that was overruled with a reason."""

@@ -15,7 +15,7 @@ from django.test import TestCase, override_settings
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
-from vantok.demo.world import build
+from tests.world import demo_world
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Reading
@@ -56,7 +56,7 @@ class DemoCase(TestCase):
 
     @classmethod
     def setUpTestData(cls) -> None:
-        build()
+        demo_world()
 
     def setUp(self) -> None:
         self.sign_in("marit")

@@ -70,6 +70,7 @@ def _import_job(user: User, found: core.Job) -> Job:
         to_follow=[one.model_dump() for one in found.to_follow], quote=_dumped(found.quote), proving=_dumped(found.proving),
         empty_load=_dumped(found.empty_load),
         answers={c.code: c.answer for c in found.complaints if c.answer},
+        heard={c.code: told for c in found.complaints if (told := _beyond(c, HEARD))}, sheets=_beyond(found, SHEETS),
     )  # fmt: skip
     Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
     states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
@@ -77,6 +78,10 @@ def _import_job(user: User, found: core.Job) -> Job:
     for order, part in enumerate(found.parts):
         _import_fitting(job, part, order)
     return job
+
+
+HEARD = ("speed_mps", "road", "load", "when")
+SHEETS = ("tread", "aligned", "aligned_after", "sources", "meant")
 
 
 def _dumped(one: BaseModel | None) -> dict[str, Any]:

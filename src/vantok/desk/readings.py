@@ -16,6 +16,7 @@ from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import InputError, UnitError
 from vantok_core.base.names import WALK
 from vantok_core.base.units import System, parse_length
+from vantok_core.facts import Job as JobFacts
 from vantok_core.facts.reading import MOST_REPEATS
 from vantok_core.loads.plan import gain_of
 from vantok_core.loads.unweighed import gap_when_touching
@@ -123,7 +124,7 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
         if cell.phase == "before" and job.began is not None and last is not None:
             _unlock(user, reason)
         read.job, read.state, read.by = job, cell.state, user
-        _stamped(job, cell, read)
+        _stamped(Desk.look(job.pk).facts.job, cell, read)
         read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
         read.reason = reason.strip()[:200] if job.began else ""
         read.floor_m = read.floor_m or floor_of(job, cell.datum, cell.place)
@@ -149,9 +150,8 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
     return read
 
 
-def _stamped(job: Job, cell: Cell, read: Reading) -> None:
+def _stamped(facts: JobFacts, cell: Cell, read: Reading) -> None:
     """Note under which load, and at which setting of the kit, a height is read: it is never paired with another one."""
-    facts = Desk.look(job.pk).facts.job
     state = facts.state(cell.state.key)
     gain = gain_of(facts, state) if state is not None and not state.empty else None
     read.under_basis = "none"
@@ -166,8 +166,9 @@ def _stamped(job: Job, cell: Cell, read: Reading) -> None:
 def stamp_loads(job: Job, state: LoadState | None = None) -> None:
     """Note the present load, and setting, with heights that have none noted: those of a state, or of the whole job."""
     rows = Reading.objects.filter(job=job, under_front_kg__isnull=True).select_related("state")
+    facts = Desk.look(job.pk).facts.job
     for row in rows if state is None else rows.filter(state=state):
-        _stamped(job, Cell(state=row.state, phase=row.phase, datum=row.datum, place=row.place), row)
+        _stamped(facts, Cell(state=row.state, phase=row.phase, datum=row.datum, place=row.place), row)
         row.save(update_fields=["under_front_kg", "under_rear_kg", "under_basis", "setting"])
 
 

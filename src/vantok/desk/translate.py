@@ -19,6 +19,7 @@ from vantok.records.weigh.models import LoadState
 from vantok_core.base.check import read_what_holds
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import (
+    Aligned,
     AlreadyOn,
     CardMark,
     Complaint,
@@ -39,6 +40,7 @@ from vantok_core.facts import (
     Target,
     ToFollow,
     TrailerItem,
+    TreadRead,
 )
 from vantok_core.facts.fitting import AsSet
 from vantok_core.facts.load import Condition
@@ -64,7 +66,8 @@ MENDED = {
     "restored": "trailer", "empty_load": "measure", "planned": "diagnose", "trailer_items": "trailer",
     "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
     "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
-    "quote": "quote", "proving": "prove", "to_follow": "choose",
+    "quote": "quote", "proving": "prove", "to_follow": "choose", "tread": "tyres", "aligned": "tyres", "aligned_after": "tyres", "sources": "assumptions",
+    "meant": "assumptions",
 }  # fmt: skip
 """Where a field, else a part of the job, is entered; everything else on Listen."""
 
@@ -151,9 +154,19 @@ class Facts:
 
     def _sheets(self, record: JobRecord) -> dict[str, Any]:
         """Return complaints and inspection."""
-        complaints = ({"code": c, "answer": record.answers.get(c, "")} for c in dict.fromkeys(record.complaints))
-        graded = ({n: getattr(i, n) for n in ("area", "grade", "note", "overruled")} for i in record.inspections.all())
-        return {
+        complaints = (
+            {"code": c, "answer": record.answers.get(c, "")} | record.heard.get(c, {})
+            for c in dict.fromkeys(record.complaints)
+        )
+        graded = ({n: getattr(i, n) for n in Inspected.model_fields} for i in record.inspections.all())
+        told, found = record.sheets, dict[str, Any]()
+        for name in ("aligned", "aligned_after"):
+            if told.get(name):
+                found[name] = self._part(Aligned, told[name], name, "the alignment sheet")
+        for name in ("sources", "meant"):
+            found[name] = told.get(name, {})
+        return found | {
+            "tread": self._parts(TreadRead, told.get("tread", ()), "tread", "a tyre's tread"),
             "complaints": self._parts(Complaint, complaints, "complaints", "complaint"),
             "inspection": self._parts(Inspected, graded, "inspection", "inspection"),
         }

@@ -16,6 +16,7 @@ from vantok_core.base.units import System, figure, parse, unit_name
 
 MOST = {
     "length": 30.0,
+    "depth": 0.03,
     "speed": 55.0,
     "mass": 60_000.0,
     "pressure": 5e6,

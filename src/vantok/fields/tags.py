@@ -35,6 +35,12 @@ def bare(context: dict[str, Any], value: float, kind: str) -> str:
     return figure(kind, float(value), context["units"])
 
 
+@register.simple_tag
+def chance(share: float) -> str:
+    """Show a chance that rests on rules of thumb: in tens of a hundred, never none and never all."""
+    return "under 10\u00a0%" if share < 0.1 else "over 90\u00a0%" if share > 0.9 else f"{10 * round(10 * share)}\u00a0%"
+
+
 @register.simple_tag(takes_context=True)
 def say(context: dict[str, Any], what: Say | Verdict | Quantity) -> str:
     """Show a sentence, verdict or quantity in the reader's units."""

@@ -48,6 +48,7 @@ class Shop(models.Model):
         "tax on a quote, as a share", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
     )
     day_ends = models.TimeField("the day ends at", default=time(17, 0))
+    odds = models.JSONField("what usually lies behind a complaint here", default=dict, blank=True, editable=False)
     history = HistoricalRecords()
 
     def __str__(self) -> str:

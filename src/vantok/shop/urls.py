@@ -5,6 +5,7 @@ from django.urls import path
 
 from vantok.people import pages as views
 from vantok.shop import pages as shop
+from vantok.shop.causes import Causes
 
 urlpatterns = [
     path("sign-in/", views.SignIn.as_view(), name="sign-in"),
@@ -13,5 +14,6 @@ urlpatterns = [
     path("first-run/", shop.FirstRun.as_view(), name="first-run"),
     path("people/", shop.People.as_view(), name="people"),
     path("shop/", shop.ShopPage.as_view(), name="shop"),
+    path("shop/causes/", Causes.as_view(), name="causes"),
     path("settings/", views.Settings.as_view(), name="settings"),
 ]

@@ -17,7 +17,7 @@ from vantok_core.base.errors import UnitError
 
 Kind = Literal[
     "length", "distance", "mass", "force", "pressure", "torque", "rate", "frequency", "angle", "ratio", "percent", "speed", "money",
-    "hours", "count", "gain", "volume", "degrees", "damping", "roll_stiffness",
+    "hours", "count", "gain", "volume", "degrees", "damping", "roll_stiffness", "depth",
 ]  # fmt: skip
 System = Literal["metric", "us"]
 
@@ -33,6 +33,7 @@ UNITS: dict[str, dict[str, float]] = {
         "mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": _factor("inch", "m"), '"': _factor("inch", "m"),
         "ft": _factor("foot", "m"), "'": _factor("foot", "m"),
     },
+    "depth": {"mm": 1e-3, "in": _factor("inch", "m"), "/32": _factor("inch", "m") / 32.0},
     "mass": {"kg": 1.0, "g": 1e-3, "t": 1000.0, "lb": _factor("pound", "kg"), "lbs": _factor("pound", "kg")},
     "force": {"N": 1.0, "kN": 1000.0, "lbf": _factor("force_pound", "N")},
     "pressure": {"kPa": 1000.0, "bar": 1e5, "psi": _factor("psi", "Pa"), "Pa": 1.0},
@@ -53,6 +54,7 @@ UNITS: dict[str, dict[str, float]] = {
 
 SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "length": {"metric": ("mm", 0), "us": ("in", 0)},
+    "depth": {"metric": ("mm", 1), "us": ("in", 2)},
     "mass": {"metric": ("kg", 0), "us": ("lb", 0)},
     "force": {"metric": ("N", 0), "us": ("lbf", 0)},
     "pressure": {"metric": ("bar", 2), "us": ("psi", 0)},

@@ -11,7 +11,7 @@ Everything optional is unknown when absent, and nothing unknown is taken as noug
 """
 
 from vantok_core.facts.fitting import AlreadyOn, CardMark, Fitting, Learnt, Target, ToFollow
-from vantok_core.facts.inspection import Complaint, Inspected
+from vantok_core.facts.inspection import Aligned, Complaint, Inspected, TreadRead
 from vantok_core.facts.job import Job
 from vantok_core.facts.kinds import MOST_ITEMS, MOST_READINGS, Facts, one_line
 from vantok_core.facts.kit import Kit
@@ -24,6 +24,7 @@ from vantok_core.facts.vehicle import Equipment, JobVehicle, NamedPoint
 __all__ = [
     "MOST_ITEMS",
     "MOST_READINGS",
+    "Aligned",
     "AlreadyOn",
     "CardMark",
     "Complaint",
@@ -50,5 +51,6 @@ __all__ = [
     "Target",
     "ToFollow",
     "TrailerItem",
+    "TreadRead",
     "one_line",
 ]

@@ -8,22 +8,64 @@ from pydantic import Field
 
 from vantok_core.facts.kinds import Facts, Sentence
 
+Grade = Literal["fine", "watch", "fault", "wish"]
+
 
 class Inspected(Facts):
-    """One area of the inspection: its grade, a note, and the reason when a fault is overruled."""
+    """One area of the inspection: its grade, a note, and the reason when a fault is overruled; after: how it was found once the work was done, with a note."""
 
     area: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
-    grade: Literal["fine", "watch", "fault", "wish"]
+    grade: Grade
     note: Sentence = ""
     overruled: Sentence = ""
+    after: Grade | Literal[""] = ""
+    after_note: Sentence = ""
 
 
 Answer = Literal["", "cured", "better", "same", "left"]
 """What became of a complaint: cured, better, no better, or left as it is by agreement; empty: not answered yet."""
+Road = Literal["", "smooth", "bumps", "ruts", "bends", "motorway", "off_road"]
+With = Literal["", "any", "empty", "loaded", "hitched"]
+"""With what load something is felt; empty: not asked."""
 
 
 class Complaint(Facts):
-    """A complaint from the list, and what became of it."""
+    """A complaint from the list: at what speed (m/s), on what road, with what load and when it is felt, and what became of it."""
 
     code: Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")]
     answer: Answer = ""
+    speed_mps: Annotated[float, Field(ge=0.0, le=70.0, allow_inf_nan=False)] | None = None
+    road: Road = ""
+    load: With = ""
+    when: Sentence = ""
+
+
+Tread = Annotated[float, Field(ge=0.0, le=0.03, allow_inf_nan=False)]
+
+
+class TreadRead(Facts):
+    """A tyre's tread as read across it (m): inner edge, middle, outer edge; of twin tyres the outer one."""
+
+    place: Literal["FL", "FR", "RL", "RR"]
+    inner_m: Tread
+    middle_m: Tread
+    outer_m: Tread
+
+
+Degrees = Annotated[float, Field(ge=-20.0, le=20.0, allow_inf_nan=False)] | None
+
+
+class Aligned(Facts):
+    """What an alignment bench read (degrees; None: not read): camber and toe of each wheel (toe-in positive), caster of the front ones, at what load."""
+
+    camber_fl: Degrees = None
+    camber_fr: Degrees = None
+    camber_rl: Degrees = None
+    camber_rr: Degrees = None
+    toe_fl: Degrees = None
+    toe_fr: Degrees = None
+    toe_rl: Degrees = None
+    toe_rr: Degrees = None
+    caster_fl: Degrees = None
+    caster_fr: Degrees = None
+    state: Annotated[str, Field(max_length=30)] = ""

@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 
 from vantok_core.base.names import WALK
 from vantok_core.facts.fitting import AlreadyOn, Fitting, Target, ToFollow
-from vantok_core.facts.inspection import Complaint, Inspected
+from vantok_core.facts.inspection import Aligned, Complaint, Inspected, TreadRead
 from vantok_core.facts.kinds import (
     AND,
     MOST_PARTS,
@@ -22,6 +22,8 @@ from vantok_core.facts.kinds import (
     MOST_STATES,
     Criterion,
     Facts,
+    Key,
+    Line,
     Name,
     Room,
     Sentence,
@@ -46,13 +48,14 @@ class Job(Facts):
     earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand;
     hour_price: of an hour's work in this shop;
     to_follow: kits agreed to go on after it, one after the other. quote: what was offered, and what the customer said.
-    proving: leaks, clearances, drives, changes one at a time.
+    proving: leaks, clearances, drives, changes one at a time. tread: of each tyre across it; aligned, aligned_after: the alignment bench before and after.
+    sources: where something taken was had from, by its key; meant: which way an instruction that can be read two ways was read, by its key.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[11] = 11
+    version: Literal[12] = 12
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
@@ -83,6 +86,11 @@ class Job(Facts):
     to_follow: Annotated[tuple[ToFollow, ...], Field(max_length=MOST_PARTS)] = ()
     quote: QuoteSheet | None = None
     proving: Proving = Proving()
+    tread: Annotated[tuple[TreadRead, ...], Field(max_length=4)] = ()
+    aligned: Aligned | None = None
+    aligned_after: Aligned | None = None
+    sources: Annotated[dict[Key, Sentence], Field(max_length=60)] = {}
+    meant: Annotated[dict[Key, Line], Field(max_length=20)] = {}
 
     @model_validator(mode="after")
     def _states_named_once(self) -> Job:
@@ -93,7 +101,7 @@ class Job(Facts):
             raise ValueError("only one state is the empty one")
         for words, told in (
             ("inspection", [one.area for one in self.inspection]), ("complaints", [c.code for c in self.complaints]),
-            ("vehicle.points", [p.key for p in self.vehicle.points]),
+            ("vehicle.points", [p.key for p in self.vehicle.points]), ("tread", [t.place for t in self.tread]),
         ):  # fmt: skip
             if len(set(told)) != len(told):
                 raise ValueError(f"{words}: each may stand there once")

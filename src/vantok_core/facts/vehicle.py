@@ -17,6 +17,7 @@ from vantok_core.facts.kinds import (
     Overhang,
     PointKey,
     PositiveMetres,
+    Pressure,
     RateInNewtons,
     Rating,
     Room,
@@ -68,6 +69,7 @@ class JobVehicle(Facts):
     """What is known of the vehicle.
 
     Tyre indices: load index of one tyre, the dual one for twin wheels; they count where no tyre limit is given in kg.
+    tyre_most_pa: greatest pressure off its wall.
     tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag. Droops: how far the wheels
     hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
     held against such a rating. zones: where load can go, as edited; none: as usual for the body style.
@@ -81,6 +83,7 @@ class JobVehicle(Facts):
     )
     wheelbase_m: PositiveMetres | None = None
     hitch_overhang_m: Metres | None = None
+    front_overhang_m: Overhang | None = None
     rear_overhang_m: Overhang | None = None
     track_front_m: PositiveMetres | None = None
     track_rear_m: PositiveMetres | None = None
@@ -100,6 +103,8 @@ class JobVehicle(Facts):
     front_tyre_index: LoadIndex | None = None
     rear_tyre_index: LoadIndex | None = None
     rear_dual_index: LoadIndex | None = None
+    front_tyre_most_pa: Pressure | None = None
+    rear_tyre_most_pa: Pressure | None = None
     tag_axle_kg: Rating | None = None
     front_camber_gain: DegreesPerMetre | None = None
     rear_camber_gain: DegreesPerMetre | None = None

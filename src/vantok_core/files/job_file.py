@@ -28,7 +28,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 11
+VERSION = 12
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -96,6 +96,11 @@ def _from_10(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 11}
 
 
+def _from_11(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 12 only adds fields (when a complaint is felt, the inspection after, tread, alignment, sources), all of them optional."""
+    return data | {"version": 12}
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
@@ -107,6 +112,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     8: _from_8,
     9: _from_9,
     10: _from_10,
+    11: _from_11,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

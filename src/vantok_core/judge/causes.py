@@ -1,153 +1,246 @@
-"""From complaint to cause: what usually lies behind each complaint, weighed by what was found, with the next test to make."""
+"""From complaint to cause: how likely each usual cause is by what was found, and the test that tells most for its minutes.
+
+Odds: `p_i = w_i prod f / sum`, with `w_i` how often a cause is behind the complaint, `f` a factor for each kind of evidence, and something else at a
+weight of its own, so that no list claims to be whole. A test is worth the bits it is expected to take off what is not known, by its minutes.
+Source: Bayes's rule and Shannon's information, own weights in `data/causes.json`, which the lead may put the shop's own in place of.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import json
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cache
+from math import log2
+from pathlib import Path
+from typing import Any
 
+from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
-from vantok_core.facts import Job
+from vantok_core.facts import Complaint, Job
 from vantok_core.judge.diagnose import Diagnosis, lost_surely
 from vantok_core.judge.inspect import AREAS
+from vantok_core.judge.shown import StateView
 
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Suspicion:
-    """A usual cause: its words, the finding keys and inspection areas that speak for it, the test that would tell."""
-
-    words: str
-    findings: tuple[str, ...] = ()
-    areas: tuple[str, ...] = ()
-    test: str
+DATA = Path(__file__).parent / "data" / "causes.json"
+FRONT_LOST = 0.03
+"""Share of the front axle's load lost from which load behind the axle is evident."""
+MOST_WEIGHT = 100.0
+OWN = {"usual": (0.0, MOST_WEIGHT), "minutes": (1.0, 480.0), "evidence": (0.01, MOST_WEIGHT)}
+"""What of the table a shop may put its own in place of, and between which figures."""
+EVIDENCE = {
+    "limit": "a limit passed", "found": "a finding for it", "not_found": "looked for, not found", "fault": "its part at fault", "watch": "its part to watch",
+    "fine": "its parts found fine", "told": "felt as it would be", "told_against": "felt the other way",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cause:
-    """A likely cause of a complaint: words, evidence for and against in words, the next test, and its weight."""
+    """A likely cause of a complaint: its key and words, how likely (0 to 1), evidence for and against in words, the test that tells."""
 
     complaint: str
+    key: str
     words: str
+    chance: float
     speaks_for: tuple[Say, ...]
     speaks_against: tuple[Say, ...]
     test: str
-    weight: float
 
 
-OVERLOAD = Suspicion(
-    words="overload at the rear",
-    findings=("over-rear_axle", "over-gross", "over-rear_tyres"),
-    test="Weigh it as it is used, axle by axle.",
-)
-TIRED = Suspicion(
-    words="tired or cracked rear springs", findings=("soft-springs",), areas=("leaf_shape", "leaf_cracks", "coils"),
-    test="Compare the empty height with the other side and the class; look at the leaves unloaded.",
-)  # fmt: skip
-BEHIND = Suspicion(
-    words="load behind the axle, tongue included",
-    findings=("front-light", "front-lost", "nose-up"),
-    test="Move one heavy item forward and measure again.",
-)
-DAMPING = Suspicion(
-    words="worn dampers", areas=("dampers",), test="Bounce the tail: it should come to rest within a swing and a half."
-)
-STOPS = Suspicion(
-    words="bump stops struck",
-    findings=("stop-rear", "stop-front"),
-    areas=("stops",),
-    test="Read the stop gap loaded; look for bright marks.",
-)
-PITCH = Suspicion(
-    words="rear rides slower than the front",
-    findings=("pitching",),
-    test="Drive the full-width bump at the fixed speed, before and after.",
-)
-SIDE = Suspicion(
-    words="load to one side", findings=("lean",), test="Weigh the corners, or turn the vehicle round and read again."
-)
-LAMPS = Suspicion(
-    words="nose up under load", findings=("nose-up", "lamps"), test="Mark the beam on a wall empty and loaded."
-)
-PLAY = Suspicion(
-    words="play in steering or bushes",
-    areas=("steering", "bushes", "bearings"),
-    test="Rock the wheel with the weight on it; feel each joint.",
-)
-LIGHT_FRONT = Suspicion(
-    words="light front axle", findings=("front-light",), test="Weigh the front hitched and unhitched."
-)
-TYRES = Suspicion(
-    words="tyres: pressure or wear", areas=("tyres",), test="Set pressures for the load and drive the same course."
-)
-STIFF = Suspicion(
-    words="springs stiffer than the empty vehicle needs",
-    findings=(),
-    areas=("air",),
-    test="Drive the course empty with the pressure at its minimum.",
-)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextTest:
+    """A test worth making for a complaint: its words, minutes, and the bits it is expected to tell."""
 
-TAIL = Suspicion(
-    words="a long or low tail",
-    findings=("tail-low",),
-    test="Read the lowest point behind the rear wheels as a named point, as it is used: its height and how far back it lies.",
-)
-SIDE_STIFF = Suspicion(
-    words="too stiff from side to side: an anti-roll bar, springs or bags",
-    test="Drive a bump under one side, then again with the bar uncoupled where its maker allows it, on a closed course.",
-)
-BUMP_STEER = Suspicion(
-    words="wheels that steer as they move up and down",
-    findings=("front-toe", "rear-toe"),
-    test="Read the toe at two heights: what it gains is steered at every bump.",
-)
+    key: str
+    words: str
+    minutes: float
+    bits: float
 
-SUSPICIONS: dict[str, tuple[Suspicion, ...]] = {
-    "sags": (OVERLOAD, TIRED, BEHIND, SIDE),
-    "nose_up": (LAMPS, BEHIND, OVERLOAD, TIRED),
-    "leans": (SIDE, TIRED, PLAY),
-    "bottoms": (STOPS, OVERLOAD, TIRED, DAMPING),
-    "porpoises": (DAMPING, PITCH, BEHIND),
-    "harsh": (STIFF, STOPS, TYRES),
-    "rolls": (SIDE, DAMPING, PLAY),
-    "wags": (BEHIND, LIGHT_FRONT, TYRES, PLAY),
-    "wanders": (PLAY, LIGHT_FRONT, TYRES),
-    "tyres": (TYRES, PLAY, OVERLOAD),
-    "tail_drags": (TAIL, OVERLOAD, BEHIND, TIRED),
-    "head_tossed": (SIDE_STIFF, DAMPING),
-    "darts": (PLAY, BUMP_STEER, TYRES, DAMPING),
-    "trailer": (BEHIND, LIGHT_FRONT, DAMPING),
-}
+    @property
+    def rate(self) -> float:
+        """Bits by the minute."""
+        return self.bits / self.minutes
 
 
-FRONT_LOST = 0.03
-"""Share of the front axle's load lost from which load behind the axle is evident."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Likely:
+    """What may be behind one complaint: its causes, likeliest first; how likely it is something else; the tests, what tells most by the minute first."""
+
+    complaint: Complaint
+    causes: tuple[Cause, ...]
+    other: float
+    tests: tuple[NextTest, ...]
 
 
-def likely_causes(job: Job, diagnosis: Diagnosis) -> list[Cause]:
-    """Return the causes of each complaint that something speaks for, most evidence first; else the first one to test."""
+@cache
+def table() -> Mapping[str, Any]:
+    """Return the table of causes, tests and complaints as it comes."""
+    found: Mapping[str, Any] = json.loads(DATA.read_text(encoding="utf-8"))
+    return found
+
+
+def with_own(own: Mapping[str, Mapping[str, float]]) -> Mapping[str, Any]:
+    """Return the table with a shop's own figures in place (see `OWN`). Raises InputError naming a figure that cannot be, or is not in it."""
+    told = table()
+    causes = {key: dict(one) for key, one in told["causes"].items()}
+    tests = {key: dict(one) for key, one in told["tests"].items()}
+    evidence: dict[str, Any] = dict(told["evidence"])
+    tables: tuple[tuple[str, dict[str, Any], str], ...] = (("usual", causes, "usual"), ("minutes", tests, "minutes"), ("evidence", evidence, ""))
+    for kind, held, name in tables:
+        low, high = OWN[kind]
+        for key, value in own.get(kind, {}).items():
+            if key not in held:
+                raise InputError(f"{kind}.{key}", value, "there is no such line in the table")
+            if not low <= value <= high:
+                raise InputError(f"{kind}.{key}", value, f"between {low:g} and {high:g}")
+            if name:
+                held[key][name] = value
+            else:
+                held[key] = value
+    return dict(told) | {"causes": causes, "tests": tests, "evidence": evidence}
+
+
+def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any] | None = None) -> list[Likely]:
+    """Return what may be behind each complaint (told: the table, with a shop's own figures where it has them); without a diagnosis by inspection and
+    words alone."""
+    told, evidence = told or table(), _evidence(diagnosis)
+    known = _knowable(diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
+    grades = {one.area: one.grade for one in job.inspection}
+    return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in told["complaints"]]
+
+
+def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:
+    """Return what was found, by its key."""
+    if diagnosis is None:
+        return {}
     evidence = {f.key: f.what for f in diagnosis.findings}
     lost = lost_surely(diagnosis.main, diagnosis.unweighed) if diagnosis.main else None
     if lost is not None and lost > FRONT_LOST:
         least = "at least " if diagnosis.main and diagnosis.off_springs(diagnosis.main.state.key) else ""
         text = f"The front axle has lost {least}{{lost}} of its load."
         evidence["front-lost"] = Say(text, {"lost": Quantity(lost, "percent")})
-    grades = {one.area: one.grade for one in job.inspection}
-    found: list[Cause] = []
-    for complaint in job.complaints:
-        causes = [_weighed(complaint.code, s, evidence, grades) for s in SUSPICIONS.get(complaint.code, ())]
-        causes.sort(key=lambda c: -c.weight)
-        found += [c for c in causes if c.speaks_for] or causes[:1]
+    return evidence
+
+
+def _knowable(view: StateView) -> set[str]:
+    """Return the findings that would be there if they were so: only of these does it say something that they are not."""
+    found = {f"over-{m.key}" for m in view.margins if m.margin is not None}
+    found |= {f"stop-{axle}" for axle in view.stop_gap} | {f"{name.replace(' ', '-')}" for name in view.angles}
+    for key, known in (
+        ("front-light", view.front_lost), ("front-lost", view.front_lost), ("nose-up", view.rake), ("lean", view.lean), ("lamps", view.beam),
+        ("pitching", view.ratio if view.rides else None),
+    ):  # fmt: skip
+        if known is not None:
+            found.add(key)
     return found
 
 
-def _weighed(complaint: str, suspicion: Suspicion, evidence: Mapping[str, Say], grades: Mapping[str, str]) -> Cause:
-    names = {area: AREAS[area].words.split(":")[0].capitalize() for area in suspicion.areas}
-    speaks_for = [evidence[key] for key in suspicion.findings if key in evidence]
-    speaks_for += [Say(f"{names[a]} found at fault.") for a in suspicion.areas if grades.get(a) == "fault"]
-    speaks_for += [Say(f"{names[a]} to watch.") for a in suspicion.areas if grades.get(a) == "watch"]
-    against = [Say(f"{names[a]} found fine.") for a in suspicion.areas if grades.get(a) == "fine"]
-    if suspicion.findings and not any(key in evidence for key in suspicion.findings):
-        against.append(Say("Nothing measured speaks for it."))
-    return Cause(
-        complaint=complaint, words=suspicion.words, speaks_for=tuple(speaks_for), speaks_against=tuple(against),
-        test=suspicion.test, weight=len(speaks_for) - 0.5 * len(against),
-    )  # fmt: skip
+def _likely(
+    complaint: Complaint, told: Mapping[str, Any], evidence: Mapping[str, Say], known: set[str], grades: Mapping[str, str]
+) -> Likely:  # fmt: skip
+    weighed = [
+        (key, *_weighed(told["causes"][key], complaint, told["evidence"], evidence, known, grades))
+        for key in told["complaints"][complaint.code]
+    ]
+    other = float(told["something_else"])
+    whole = other + sum(weight for _, weight, _, _ in weighed)
+    causes = [
+        Cause(
+            complaint=complaint.code, key=key, words=told["causes"][key]["words"], chance=weight / whole, speaks_for=tuple(speaks),
+            speaks_against=tuple(against), test=told["tests"][told["causes"][key]["test"]]["words"],
+        ) for key, weight, speaks, against in weighed
+    ]  # fmt: skip
+    causes.sort(key=lambda c: -c.chance)
+    made = {told["causes"][c]["test"] for c in told["causes"] if _answered(told["causes"][c], known, grades)}
+    chances = {c.key: c.chance for c in causes}
+    tests = [
+        NextTest(key=key, words=test["words"], minutes=test["minutes"], bits=information(chances, other / whole, test["tells"], test["false"]))
+        for key, test in told["tests"].items() if key not in made and any(c in chances for c in test["tells"])
+    ]  # fmt: skip
+    return Likely(
+        complaint=complaint,
+        causes=tuple(causes),
+        other=other / whole,
+        tests=tuple(sorted(tests, key=lambda t: -t.rate)),
+    )
+
+
+def _answered(cause: Mapping[str, Any], known: set[str], grades: Mapping[str, str]) -> bool:
+    """Tell whether all that would speak for or against a cause has been looked at: its test would tell nothing new."""
+    findings, areas = cause.get("findings", ()), cause.get("areas", ())
+    return bool(findings or areas) and all(key in known for key in findings) and all(area in grades for area in areas)
+
+
+def _weighed(
+    cause: Mapping[str, Any], complaint: Complaint, factor: Mapping[str, float], evidence: Mapping[str, Say], known: set[str], grades: Mapping[str, str]
+) -> tuple[float, list[Say], list[Say]]:  # fmt: skip
+    """Return a cause's weight with what speaks for and against it; findings that say the same count once, the strongest."""
+    weight, findings, areas = float(cause["usual"]), cause.get("findings", ()), cause.get("areas", ())
+    names = {area: AREAS[area].words.split(":")[0].capitalize() for area in areas}
+    there = [key for key in findings if key in evidence]
+    speaks = [evidence[key] for key in there]
+    speaks += [Say(f"{names[a]} found at fault.") for a in areas if grades.get(a) == "fault"]
+    speaks += [Say(f"{names[a]} to watch.") for a in areas if grades.get(a) == "watch"]
+    against = [Say(f"{names[a]} found fine.") for a in areas if grades.get(a) == "fine"]
+    if there:
+        weight *= factor["limit"] if any(key.startswith("over-") for key in there) else factor["found"]
+    elif findings and all(key in known for key in findings):
+        weight *= factor["not_found"]
+        against.append(Say("Looked for in the readings, and not there."))
+    weight *= _of_areas([grades.get(a) for a in areas], factor)
+    felt, other = _felt(cause, complaint)
+    if felt:
+        weight *= factor["told"]
+        speaks.append(Say(f"Felt {felt}, as it would be."))
+    if other:
+        weight *= factor["told_against"]
+        against.append(Say(f"Felt {other}."))
+    return weight, speaks, against
+
+
+def _of_areas(graded: Iterable[str | None], factor: Mapping[str, float]) -> float:
+    """Return what the inspection of a cause's parts makes of its weight: the worst grade counts; fine only as far as they were looked at."""
+    told = list(graded)
+    if "fault" in told:
+        return factor["fault"]
+    if "watch" in told:
+        return factor["watch"]
+    return float(factor["fine"] ** (told.count("fine") / len(told))) if told else 1.0
+
+
+WITH_WORDS = {"any": "with any load", "empty": "empty", "loaded": "loaded", "hitched": "with the trailer on"}
+ROAD_WORDS = {
+    "smooth": "on smooth road", "bumps": "on bumps", "ruts": "in ruts", "bends": "in bends", "motorway": "on the motorway", "off_road": "off the road",
+}  # fmt: skip
+
+
+def _felt(cause: Mapping[str, Any], complaint: Complaint) -> tuple[str, str]:
+    """Return how the complaint is felt that speaks for a cause, and that speaks against it, in words (empty: neither)."""
+    felt = []
+    if complaint.load and complaint.load in cause.get("load", ()):
+        felt.append(WITH_WORDS[complaint.load])
+    if complaint.road and complaint.road in cause.get("road", ()):
+        felt.append(ROAD_WORDS[complaint.road])
+    other = WITH_WORDS[complaint.load] if complaint.load and complaint.load in cause.get("not_load", ()) else ""
+    return " and ".join(felt), f"{other} too" if other else ""
+
+
+def information(chances: Mapping[str, float], other: float, tells: Mapping[str, float], false: float) -> float:
+    """Return the bits a test is expected to tell about what is behind a complaint.
+
+    Formula: `H(p) - sum_r P(r) H(p | r)` over its two results, `P(yes | cause)` being `tells` of it, `false` of any other. Arguments: chances: of each cause,
+    shares that with other, the chance of something else, make one; tells, false: shares. Source: Shannon.
+    """
+    prior = [*chances.values(), other]
+    says = [*(tells.get(key, false) for key in chances), false]
+    left = 0.0
+    for result in (says, [1.0 - s for s in says]):
+        joint = [p * s for p, s in zip(prior, result, strict=True)]
+        if (whole := sum(joint)) > 0.0:
+            left += whole * _entropy([j / whole for j in joint])
+    return max(_entropy(prior) - left, 0.0)
+
+
+def _entropy(shares: Iterable[float]) -> float:
+    """Return the bits not known, by the chance of each possibility (shares that make one)."""
+    return -sum(s * log2(s) for s in shares if s > 0.0)

@@ -10,6 +10,9 @@ from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES, LOAD_INDEX, SPRINGS, TYRES
 
 BEYOND = (
+    "front_overhang_m",
+    "front_tyre_most_pa",
+    "rear_tyre_most_pa",
     "rear_group",
     "zones",
     "sizes",

@@ -67,6 +67,8 @@ class Inspection(models.Model):
     grade = models.CharField(max_length=6, choices=[(g, g) for g in GRADES])
     note = models.CharField(max_length=200, blank=True)
     overruled = models.CharField("overruled, because", max_length=200, blank=True)
+    after = models.CharField("after the work", max_length=6, blank=True, choices=[(g, g) for g in GRADES])
+    after_note = models.CharField("note after the work", max_length=200, blank=True)
     history = HistoricalRecords()
 
     class Meta:
@@ -86,6 +88,7 @@ class Job(models.Model):
     opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     done = models.BooleanField(default=False)
     complaints = models.JSONField(default=list, blank=True)
+    heard = models.JSONField("when each complaint is felt", default=dict, blank=True)
     words = models.TextField("in the customer's words", blank=True)
     use = models.JSONField(default=list, blank=True)
     assessment = models.BooleanField("assessment only: nothing is fitted", default=False)
@@ -109,6 +112,7 @@ class Job(models.Model):
     to_follow = models.JSONField("kits to follow", default=list, blank=True)
     quote = models.JSONField("quote", default=dict, blank=True)
     proving = models.JSONField("leaks, clearances, drives and changes", default=dict, blank=True)
+    sheets = models.JSONField("tread, alignment, sources and what was meant", default=dict, blank=True)
     came_back = models.ForeignKey(
         "self",
         on_delete=models.SET_NULL,

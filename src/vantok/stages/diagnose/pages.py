@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
 from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse
 
 from vantok.desk.stage import StageView
+from vantok.people.models import Shop
 from vantok.records.jobs.models import COMPLAINTS
 from vantok.stages.diagnose.planned import PlannedForm, add_planned, drop_planned
 from vantok_core.base.say import BEAM_WALL
-from vantok_core.judge.causes import Cause, likely_causes
+from vantok_core.judge.causes import likely_causes, with_own
 from vantok_core.judge.shown import StateView
 from vantok_core.judge.working import Working
 
@@ -46,11 +46,11 @@ class Diagnose(StageView):
             if r.axle in view.frequency
         ]
 
-    def _causes(self) -> list[Cause]:
-        """Return the likely causes in the complaint's own words."""
-        found, said = self.desk.diagnosis, dict(COMPLAINTS)
-        causes = likely_causes(self.desk.job, found) if found else []
-        return [replace(cause, complaint=said.get(cause.complaint, cause.complaint)) for cause in causes]
+    def _causes(self) -> list[dict[str, Any]]:
+        """Return what may be behind each complaint, in its own words, by the shop's own weights where it has them."""
+        said, own = dict(COMPLAINTS), Shop.objects.values_list("odds", flat=True).first()
+        found = likely_causes(self.desk.job, self.desk.diagnosis, with_own(own) if own else None)
+        return [{"likely": one, "words": said.get(one.complaint.code, one.complaint.code)} for one in found]
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the diagnosis."""

@@ -6,13 +6,27 @@ from typing import Any
 
 from django import forms
 
+from vantok.fields.quantity import QuantityField, QuickSelect, QuickText
 from vantok.fields.seen import SeenModelForm
 from vantok.records.jobs.models import COMPLAINTS, USES, Job
+from vantok_core.base.units import System
 from vantok_core.kits.wishes import WISHES
+
+ROADS = (
+    ("", "road?"), ("smooth", "on smooth road"), ("bumps", "on bumps"), ("ruts", "in ruts"), ("bends", "in bends"), ("motorway", "on the motorway"),
+    ("off_road", "off the road"),
+)  # fmt: skip
+LOADS = (
+    ("", "load?"),
+    ("any", "with any load"),
+    ("empty", "empty only"),
+    ("loaded", "loaded"),
+    ("hitched", "with the trailer on"),
+)
 
 
 class ListenForm(SeenModelForm):
-    """The complaint in a few taps, the customer's own words, and how the vehicle is used."""
+    """The complaint in a few taps, when it is felt, the customer's own words, and how the vehicle is used."""
 
     complaints = forms.MultipleChoiceField(choices=COMPLAINTS, required=False, widget=forms.CheckboxSelectMultiple)
     use = forms.MultipleChoiceField(choices=USES, required=False, widget=forms.CheckboxSelectMultiple)
@@ -26,7 +40,50 @@ class ListenForm(SeenModelForm):
         fields = ("complaints", "words", "use", "wishes", "assessment", "odometer_km", "later", "notes")
         widgets = {"words": forms.Textarea(attrs={"rows": 2}), "notes": forms.Textarea(attrs={"rows": 2})}
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+        self.units: System = units
         super().__init__(*args, **kwargs)
         for name in ("words", "later", "notes", "odometer_km"):
             self.fields[name].widget.attrs["class"] = "form-control"
+
+    def settle(self) -> None:
+        """Make the fields that tell when each complaint is felt."""
+        for code, words in COMPLAINTS:
+            speed = QuantityField("speed", label=f"{words}: at what speed")
+            speed.use(self.units)
+            self.fields |= {
+                f"speed_mps-{code}": speed,
+                f"road-{code}": forms.ChoiceField(choices=ROADS, required=False, label=f"{words}: on what road", widget=QuickSelect),
+                f"load-{code}": forms.ChoiceField(choices=LOADS, required=False, label=f"{words}: with what load", widget=QuickSelect),
+                f"when-{code}": forms.CharField(max_length=200, required=False, label=f"{words}: when", widget=QuickText),
+            }  # fmt: skip
+            for name in HEARD:
+                field = self.fields[f"{name}-{code}"]
+                field.widget.attrs |= {
+                    "class": "form-select" if name in ("road", "load") else "form-control",
+                    "aria-label": field.label,
+                }
+                self.initial[f"{name}-{code}"] = self.instance.heard.get(code, {}).get(name)
+        super().settle()
+
+    def felt(self) -> list[dict[str, Any]]:
+        """Return each complaint with the fields that tell when it is felt."""
+        return [
+            {"code": code, "words": words, "fields": [self[f"{name}-{code}"] for name in HEARD]}
+            for code, words in COMPLAINTS
+        ]
+
+    def save(self, commit: bool = True) -> Job:
+        """Store it; of when a complaint is felt only what was touched."""
+        heard = {code: dict(told) for code, told in self.instance.heard.items()}
+        for touched in self.touched:
+            name, dash, code = touched.partition("-")
+            if dash:
+                heard.setdefault(code, {})[name] = self.cleaned_data[touched]
+        kept = {code: {n: v for n, v in told.items() if v not in (None, "")} for code, told in heard.items()}
+        self.instance.heard = {code: told for code, told in kept.items() if told}
+        found: Job = super().save(commit)
+        return found
+
+
+HEARD = ("speed_mps", "road", "load", "when")

@@ -21,11 +21,11 @@ class Listen(StageView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the form."""
         record = self.desk.record
-        kwargs.setdefault("form", SimpleLazyObject(lambda: ListenForm(instance=record)))
+        kwargs.setdefault("form", SimpleLazyObject(lambda: ListenForm(instance=record, units=self.units)))
         return super().get_context_data(**kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was said."""
-        form = self.take("listen", lambda record: ListenForm(request.POST, instance=record))
+        form = self.take("listen", lambda record: ListenForm(request.POST, instance=record, units=self.units))
         on = reverse("vehicle" if "on" in request.POST else "listen", args=[pk])
         return self.taken(form, form=form) or HttpResponseRedirect(on)

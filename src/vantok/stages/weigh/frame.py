@@ -28,6 +28,8 @@ TOPICS = (
     ("trailer", "Hitch and trailer"),
     ("limits", "Limits"),
     ("zones", "Zones"),
+    ("across", "Side to side"),
+    ("tyres", "Tyres and angles"),
     ("coach", "Coach sheet"),
     ("envelope", "Full and empty"),
 )

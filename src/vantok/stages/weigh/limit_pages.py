@@ -147,6 +147,12 @@ class TagForm(UnitsForm):
         return data
 
 
+class FrontForm(UnitsForm):
+    """How far the body stands out ahead of the front axle."""
+
+    front_overhang_m = QuantityField("length", label="front overhang, axle to bumper")
+
+
 class Coach(WeighView):
     """Corner loads, tag axle, overhang ratio and what they do to handling."""
 
@@ -157,6 +163,9 @@ class Coach(WeighView):
         """Add the sheet."""
         v = self.desk.job.vehicle
         kwargs.setdefault("tag_form", TagForm(initial=_tag_axle(self.desk.record), units=self.units))
+        kwargs.setdefault(
+            "front_form", FrontForm(initial=self.desk.record.vehicle.beyond, units=self.units, prefix="front")
+        )
         return super().get_context_data(
             sheet=coach_sheet(self.desk.job, self.state),
             vehicle=v,
@@ -166,11 +175,26 @@ class Coach(WeighView):
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Store the tag axle: the two axles' load centre becomes the wheelbase that every lever uses."""
+        """Store the front overhang, or the tag axle: the two axles' load centre becomes the wheelbase that every lever uses."""
+        if request.POST.get("action") == "front":
+            front = self.take(
+                "measure",
+                lambda r: FrontForm(request.POST, initial=r.vehicle.beyond, units=self.units, prefix="front"),
+                self._front,
+            )
+            return self.taken(front, front_form=front) or self.back()
         form = self.take(
             "measure", lambda r: TagForm(request.POST, initial=_tag_axle(r), units=self.units), self._store
         )
         return self.taken(form, tag_form=form) or self.back()
+
+    @staticmethod
+    def _front(record: Job, form: FrontForm) -> None:
+        vehicle, value = record.vehicle, form.cleaned_data["front_overhang_m"]
+        vehicle.beyond = {k: v for k, v in vehicle.beyond.items() if k != "front_overhang_m"} | (
+            {} if value is None else {"front_overhang_m": value}
+        )
+        vehicle.save()
 
     @staticmethod
     def _store(record: Job, form: TagForm) -> None:

@@ -14,8 +14,9 @@ from vantok.records.weigh.models import LoadState, TrailerItem
 from vantok.stages.weigh import actions
 from vantok.stages.weigh.forms import HitchForm, TrailerForm, TrailerItemForm
 from vantok.stages.weigh.frame import WeighView
-from vantok_core.base.errors import InputError
+from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.num import G
+from vantok_core.judge.back_or_up import Row, back_or_up
 from vantok_core.judge.working import explain
 from vantok_core.loads.limits import tongue_share_verdict
 from vantok_core.loads.plan import hitch_of, trailer_wheels
@@ -54,8 +55,16 @@ class Trailer(WeighView):
             share=share, share_word=tongue_share_verdict(share, "ball" if v.hitch_kind == "ball" else "pin") if share is not None else "",
             usual="10 to 15 %" if v.hitch_kind == "ball" else "15 to 25 %", wheels=trailer_wheels(self.desk.job, state),
             bars=None if effect is None else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
-            things=list(self.record.trailer_items.all()), trailer_total=state.trailer, workings=workings, **kwargs,
+            rows=self._rows(), things=list(self.record.trailer_items.all()), trailer_total=state.trailer, workings=workings, **kwargs,
         )  # fmt: skip
+
+    def _rows(self) -> tuple[Row, ...]:
+        """Return the hitch beside the likeliest kits, as far as the model can tell."""
+        model, found = self.desk.worked.model, self.desk.shortlist
+        try:
+            return back_or_up(model, self.state, found.choices if found else ()) if model is not None else ()
+        except VantokError:
+            return ()  # the stage's own sentence says why this state cannot be solved
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store the trailer, the hitch, or something on the trailer."""

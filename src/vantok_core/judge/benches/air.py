@@ -153,7 +153,7 @@ BENCH = Bench(
         Ask(name="route", words="Route, valve to bag", kind="length", needed=False), Ask(name="travel", words="Axle's full travel there", kind="length",
         needed=False), Ask(name="hot", words="of the route beside something hot", kind="length", needed=False),
     ),
-    answer=_answer, of_job=_of_job, of_kit=_tabled,
+    works=_answer, of_job=_of_job, of_kit=_tabled,
     places={"p_1": "pressure", "p1": "pressure", "time": "hours", "seconds": "hours", "temperature": "warm", "height": "high", "tee": "bore",
     "line": "bore", "p2": "later", "share": "hours", "difference": "pressure"},
 )  # fmt: skip

@@ -185,6 +185,6 @@ BENCH = Bench(
         Ask(name="diameter_2", words="Another bar: diameter", kind="length", needed=False), Ask(name="arm_2", words="its arm, if other", kind="length",
         needed=False), Ask(name="bore_2", words="its bore", kind="length", needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
     places={"bar": "diameter", "link": "link_at", "axle": "front_roll", "track": "track", "ratio": "ratio", "travel": "bump", "arm": "arm"},
 )  # fmt: skip

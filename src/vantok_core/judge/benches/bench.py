@@ -116,17 +116,24 @@ TONES: tuple[Tone, ...] = ("level", "act", "limit")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Bench:
-    """A bench: its key, words and question; its fields; how it answers (raises InputError naming the field); what a job knows of its fields, with where
-    from; what it tells of the job's own kit besides; places: the field at which something the arithmetic refuses is said."""
+    """A bench: its key, words and question; its fields; how it works an answer out; what a job knows of its fields, with where from;
+    what it tells of the job's own kit besides; places: the field at which something the arithmetic refuses is said."""
 
     key: str
     words: str
     question: str
     asks: tuple[Ask, ...]
-    answer: Callable[[Values], Answer]
+    works: Callable[[Values], Answer]
     of_job: Callable[[Job, JobModel | None], Known]
     of_kit: Callable[[Job, JobModel], tuple[Chart, ...]] = nothing_of_kit
     places: Mapping[str, str] = field(default_factory=dict)
+
+    def answer(self, values: Values) -> Answer:
+        """Return the answer to what was entered (SI by field). Raises InputError naming the field, as where a choice is none of those offered."""
+        for ask in self.asks:
+            if ask.kind == "choice" and values.get(ask.name, "") not in ("", *dict(ask.choices)):
+                raise InputError(ask.name, values[ask.name], "choose one of those offered")
+        return self.works(values)
 
 
 def refused(bench: Bench, error: InputError) -> tuple[str, str]:

@@ -191,6 +191,6 @@ BENCH = Bench(
         Ask(name="extends", words="By hand: extends by itself", kind="choice", first="", choices=FOUND),
         Ask(name="holds", words="By hand: holds when left", kind="choice", first="", choices=FOUND),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
     places={"mounts": "up", "length": "closed", "travel": "bump", "margin": "closed", "damper": "up"},
 )  # fmt: skip

@@ -132,6 +132,6 @@ BENCH = Bench(
         Ask(name="sags", words="Frame comes down in each state by, commas between", kind="list", first=(0.015, 0.04)),
         Ask(name="curve", words="Its force, pressed by: force", kind="points", needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
     places={"points": "curve", "curve": "curve"},
 )  # fmt: skip

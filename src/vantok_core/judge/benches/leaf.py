@@ -239,6 +239,6 @@ BENCH = Bench(
         Ask(name="bush", words="Bush rate, N·m a radian", kind="count", needed=False), Ask(name="shape",
         words="Shape factor, 1.0 to a point, 1.5 all full length", kind="count", needed=False),
     ),
-    answer=_answer, of_job=_of_job, of_kit=_helper_chart,
+    works=_answer, of_job=_of_job, of_kit=_helper_chart,
     places={"thickness": "leaves", "lengths": "front", "load": "load", "bush": "front", "radius": "radius", "rate": "new_rate"},
 )  # fmt: skip

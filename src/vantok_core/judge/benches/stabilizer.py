@@ -186,6 +186,6 @@ BENCH = Bench(
         Ask(name="damping", words="Its damping", kind="damping", needed=False), Ask(name="lever", words="Lever at the wheels' pins", kind="length",
         needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
     places={"mounts": "across", "length": "closed", "travel": "bump", "clamp range": "closed", "kick": "damping"},
 )  # fmt: skip

@@ -144,6 +144,6 @@ BENCH = Bench(
         Ask(name="figure", words="Any figure with its unit, both ways", kind="text", needed=False),
         Ask(name="to", words="It is", kind="choice", first="oiled", choices=STATES),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
     places={"stock": "stock", "bush": "bush", "thread": "over", "torque": "torque", "bracket": "bracket", "pitch": "pitch", "state": "from"},
 )  # fmt: skip

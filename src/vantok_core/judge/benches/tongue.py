@@ -196,5 +196,5 @@ BENCH = Bench(
         needed=False),
         Ask(name="limit", words="Hitch's vertical rating", kind="mass", needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
 )  # fmt: skip

@@ -186,7 +186,7 @@ BENCH = Bench(
         Ask(name="wall", words="Wall at", kind="distance", needed=False), Ask(name="cut_before", words="Cut-off on the wall, before", kind="length",
         needed=False), Ask(name="cut_after", words="and after", kind="length", needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
     places={"load": "load", "grip": "grip", "brakes": "front_brakes", "sizes": "height", "share": "rear_share", "size": "height", "tyre": "index",
     "table": "most"},
 )  # fmt: skip

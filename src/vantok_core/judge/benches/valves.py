@@ -185,6 +185,6 @@ BENCH = Bench(
         Ask(name="speed", words="Washboard: speed", kind="speed", needed=False), Ask(name="wave", words="from crest to crest", kind="length", needed=False),
         Ask(name="high", words="from trough to crest", kind="length", needed=False),
     ),
-    answer=_answer, of_job=_of_job,
+    works=_answer, of_job=_of_job,
     places={"speed": "bump", "damping": "spring", "clicks": "clicks", "rate": "spring", "fade": "speed"},
 )  # fmt: skip

@@ -1,0 +1,87 @@
+"""What usually lies behind a complaint in this shop: the lead puts the shop's own weights in place of the program's."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+from django.views.generic import TemplateView
+
+from vantok.desk.load import Desk
+from vantok.people.models import Shop
+from vantok_core.judge.causes import EVIDENCE, OWN, table
+
+
+class CausesForm(forms.Form):
+    """A field for each weight; one left empty stands as the program has it."""
+
+    def __init__(self, *args: Any, own: dict[str, dict[str, float]], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        told = table()
+        for kind, rows in (
+            ("usual", {k: (one["words"], one["usual"]) for k, one in told["causes"].items()}),
+            ("evidence", {k: (words, told["evidence"][k]) for k, words in EVIDENCE.items()}),
+            ("minutes", {k: (one["words"], one["minutes"]) for k, one in told["tests"].items()}),
+        ):
+            low, high = OWN[kind]
+            for key, (words, first) in rows.items():
+                self.fields[f"{kind}-{key}"] = forms.FloatField(
+                    label=words, required=False, min_value=low, max_value=high, initial=own.get(kind, {}).get(key),
+                    widget=forms.TextInput(attrs={"class": "form-control tape", "placeholder": f"{first:g}", "inputmode": "decimal"}),
+                )  # fmt: skip
+
+    def of(self, kind: str) -> list[forms.BoundField]:
+        """Return the fields of a kind of weight."""
+        return [self[name] for name in self.fields if name.startswith(f"{kind}-")]
+
+    @property
+    def usual(self) -> list[forms.BoundField]:
+        """How often each cause is behind a complaint."""
+        return self.of("usual")
+
+    @property
+    def evidence(self) -> list[forms.BoundField]:
+        """By how much each kind of evidence shifts a cause."""
+        return self.of("evidence")
+
+    @property
+    def minutes(self) -> list[forms.BoundField]:
+        """How long each test takes."""
+        return self.of("minutes")
+
+    def own(self) -> dict[str, dict[str, float]]:
+        """Return what was entered, by kind."""
+        found: dict[str, dict[str, float]] = {}
+        for name, value in self.cleaned_data.items():
+            kind, _, key = name.partition("-")
+            if value is not None:
+                found.setdefault(kind, {})[key] = value
+        return found
+
+
+class Causes(TemplateView):
+    """The shop's own weights."""
+
+    template_name = "people/causes.html"
+    rights = "shop"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the form."""
+        own = Shop.objects.values_list("odds", flat=True).first() or {}
+        kwargs.setdefault("form", CausesForm(own=own))
+        return super().get_context_data(**kwargs)
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        """Store them; every job's causes follow."""
+        form = CausesForm(request.POST, own={})
+        if not form.is_valid():
+            return self.render_to_response(self.get_context_data(form=form), status=422)
+        shop = Shop.objects.first() or Shop(name="The shop")
+        shop.odds = form.own()
+        shop.save()
+        Desk.forget_all()
+        messages.success(request, "Saved: the causes on every job follow.")
+        return HttpResponseRedirect(reverse("causes"))

@@ -1,0 +1,31 @@
+"""From side to side: what the pads know that the plan does not, and what would take a lean out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from vantok.stages.weigh.frame import WeighView
+from vantok_core.base.errors import VantokError
+from vantok_core.judge.across import levelling, unlisted
+
+
+class AcrossPage(WeighView):
+    """What lies to one side of a state."""
+
+    topic = "across"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add both answers, worked out once for a desk."""
+        kept, key = self.desk.drawings, ("across", self.record.key)
+        if key not in kept:
+            kept[key] = self._worked()
+        return super().get_context_data(**kept[key], **kwargs)
+
+    def _worked(self) -> dict[str, Any]:
+        model, found = self.desk.worked.in_hand, dict[str, Any](problem="")
+        try:
+            found["unlisted"] = unlisted(self.desk.job, self.state)
+            found["level"] = levelling(model, self.state) if model is not None else None
+        except VantokError as error:
+            found["problem"] = str(error)
+        return found

@@ -1,0 +1,296 @@
+"""Measuring, weighing and diagnosing to the end: what pads show, what levels, what a hitch does beside kits, causes by their chance."""
+
+from __future__ import annotations
+
+import unittest
+from math import log2
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.samples import AIR, job, reading
+from vantok_core.base.errors import InputError
+from vantok_core.base.num import G
+from vantok_core.facts import Aligned, Complaint, Fitting, Inspected, Job, JobState, LoadItem, Tank, TreadRead
+from vantok_core.judge.across import levelling, unlisted
+from vantok_core.judge.alignment import alignment
+from vantok_core.judge.back_or_up import back_or_up
+from vantok_core.judge.causes import information, likely_causes, table, with_own
+from vantok_core.judge.coach import coach_sheet
+from vantok_core.judge.diagnose import diagnose
+from vantok_core.judge.tyre_loads import tyre_sheet, worn
+from vantok_core.kits.choose import shortlist
+from vantok_core.model import build_model
+from vantok_core.physics.vehicle import CORNERS
+
+
+def of_state(one: Job, **changes: Any) -> Job:
+    """Return a job with some facts of its loaded state changed."""
+    states = tuple(s.model_copy(update=changes) if s.key == "loaded" else s for s in one.states)
+    return one.model_copy(update={"states": states})
+
+
+def on_pads(one: Job, hidden: LoadItem | None) -> Job:
+    """Return a job weighed on pads empty and loaded, the loaded vehicle carrying something that its plan does not list."""
+    empty = (605.0, 605.0, 445.0, 445.0)
+    states = tuple(s.model_copy(update={"corners_kg": empty}) if s.empty else s for s in one.states)
+    bare = one.model_copy(update={"states": states, "readings": ()})
+    items = (*one.states[1].items, *((hidden,) if hidden else ()))
+    report = build_model(of_state(bare, items=items)).solve()["loaded"]
+    return of_state(bare, corners_kg=tuple(float(report.load[c]) / G for c in CORNERS))
+
+
+class SideToSide(unittest.TestCase):
+    @settings(max_examples=12, deadline=None)
+    @given(st.floats(60.0, 250.0), st.floats(0.6, 4.2), st.floats(-0.7, 0.7))
+    def test_pads_find_what_the_plan_does_not_list(self, kg: float, station: float, lateral: float) -> None:
+        """A load planted on the vehicle, and on no plan, is found by its pads: its mass, and where it lies."""
+        one = on_pads(job(), LoadItem(name="anchor", mass_kg=kg, station_m=station, lateral_m=lateral))
+        found = unlisted(one, one.states[1])
+        assert found is not None and found.station is not None and found.lateral is not None
+        self.assertAlmostEqual(found.mass, kg, delta=1.0)
+        self.assertAlmostEqual(found.station[0], station, delta=0.03)
+        self.assertAlmostEqual(found.lateral[0], lateral, delta=0.03)
+        self.assertLess(found.misfit, 2.0)
+        self.assertEqual(found.said.tone, "act")
+
+    def test_what_is_listed_is_no_finding(self) -> None:
+        """Pads that carry the plan say so, with their error; pads that no single load explains are told to be weighed again; no pads, no answer."""
+        one = on_pads(job(), None)
+        found = unlisted(one, one.states[1])
+        assert found is not None
+        self.assertIsNone(found.station)
+        self.assertEqual(found.said.tone, "level")
+        corners = one.states[1].corners_kg
+        assert corners is not None
+        warped = of_state(one, corners_kg=(corners[0] + 60, corners[1] - 60, corners[2] - 60, corners[3] + 60))
+        odd = unlisted(warped, warped.states[1])
+        assert odd is not None
+        self.assertIn("No single load explains the pads", " ".join(s.in_units("metric") for s in odd.said.sentences))
+        self.assertIsNone(unlisted(job(), job().states[1]))
+
+    def test_the_move_offered_levels_it(self) -> None:
+        """The thing moved across as offered leaves the lean that was told, when it is solved anew; a lean inside its band is none."""
+        heights = {"FL": 0.881, "FR": 0.885, "RL": 0.880, "RR": 0.896}
+        base = job()
+        kept = tuple(r for r in base.readings if not (r.state == "loaded" and r.datum == "ground_arch"))
+        one = base.model_copy(update={"readings": kept + tuple(reading("loaded", p, v) for p, v in heights.items())})
+        model = build_model(one)
+        found = levelling(model, one.states[1])
+        assert found is not None
+        self.assertAlmostEqual(found.lean, -0.016)
+        self.assertIn("lower on the left", found.said.sentences[0].in_units("metric"))
+        way = next(w for w in found.ways if w.kind == "move")
+        self.assertIn("to the right", way.words.in_units("metric"))
+        self.assertLess(abs(way.left), 0.016)
+        alike = base.model_copy(update={"readings": kept + tuple(reading("loaded", p, 0.886) for p in heights)})
+        level = levelling(build_model(alike), alike.states[1])
+        assert level is not None
+        self.assertEqual((level.said.tone, level.ways), ("level", ()))
+
+    def test_a_kit_is_set_apart_within_its_limits(self) -> None:
+        """With bags on, the lower side gets more and the other less, within what the kit allows, and what is left of the lean is less than it was."""
+        heights = {"FL": 0.881, "FR": 0.885, "RL": 0.930, "RR": 0.950}
+        base = job(fitting=Fitting(kit=AIR, setting={"pressure_pa": (3e5, 3e5)}, state="loaded"))
+        one = base.model_copy(
+            update={
+                "readings": base.readings + tuple(reading("loaded", p, v, phase="after") for p, v in heights.items())
+            }
+        )
+        found = levelling(build_model(one), one.states[1])
+        assert found is not None
+        way = next(w for w in found.ways if w.kind == "set")
+        left, right = (q.value for q in way.words.values.values())
+        self.assertGreater(left, right)
+        self.assertTrue(35e3 <= right < left <= 690e3)
+        self.assertLess(abs(way.left), abs(found.lean))
+
+
+class HitchOrKit(unittest.TestCase):
+    def test_a_hitch_gives_back_what_it_says_and_a_kit_gives_nothing(self) -> None:
+        """All of the front's loss given back leaves the front as heavy as without the tongue; a kit leaves the axle loads where they were."""
+        one = of_state(job(), trailer_axle_m=4.0)
+        model = build_model(one)
+        rows = back_or_up(model, one.states[1], shortlist(model, (AIR,)).choices)
+        plain, half, whole, kit = rows
+        lever = 190.0 * 1.25 / 3.55
+        self.assertAlmostEqual(whole.front_kg - plain.front_kg, lever, delta=1.0)
+        self.assertAlmostEqual(half.front_kg - plain.front_kg, 0.5 * lever, delta=1.0)
+        self.assertGreater(whole.rear, plain.rear)
+        self.assertGreater(kit.rear, whole.rear)
+        self.assertLess(abs(kit.front_kg - plain.front_kg), 12.0)
+        self.assertTrue(plain.now)
+        self.assertGreater(whole.trailer_kg, half.trailer_kg)
+        self.assertIn("no load back", kit.cannot)
+        self.assertEqual(back_or_up(model, one.states[0]), ())
+
+
+class Causes(unittest.TestCase):
+    def likely(self, one: Job, **own: Any) -> Any:
+        return likely_causes(one, diagnose(build_model(one)), with_own(own) if own else None)[0]
+
+    def test_chances_add_up_and_evidence_moves_them(self) -> None:
+        """Causes and something else make one; a part at fault raises its cause, one found fine lowers it, and one nobody looked at does neither."""
+        plain = job(complaints=(Complaint(code="porpoises"),))
+        graded = {
+            g: plain.model_copy(update={"inspection": (Inspected(area="dampers", grade=g),)})
+            for g in ("fault", "fine", "wish")
+        }
+        chances = {}
+        for name, one in {"": plain, **graded}.items():
+            found = self.likely(one)
+            self.assertAlmostEqual(sum(c.chance for c in found.causes) + found.other, 1.0)
+            chances[name] = next(c.chance for c in found.causes if c.key == "damping")
+        self.assertGreater(chances["fault"], chances[""])
+        self.assertLess(chances["fine"], chances[""])
+        self.assertAlmostEqual(chances["wish"], chances[""])
+
+    def test_when_it_is_felt_counts(self) -> None:
+        """Sagging felt only empty speaks for tired springs and against load; with the trailer on it is the other way round."""
+        keys = {}
+        for load in ("empty", "hitched"):
+            one = job(
+                complaints=(Complaint(code="sags", load=load),),
+                states=(job().states[0], JobState(key="loaded", name="Boat on", tongue_kg=190)),
+            )
+            keys[load] = {c.key: c.chance for c in self.likely(one).causes}
+        self.assertGreater(keys["empty"]["tired"], keys["hitched"]["tired"])
+        self.assertLess(keys["empty"]["behind"], keys["hitched"]["behind"])
+
+    def test_the_next_test_tells_most_for_its_minutes(self) -> None:
+        """Tests come by bits a minute; none is offered whose answer is known; the table's own minutes move the order."""
+        one = job(complaints=(Complaint(code="wanders"),))
+        tests = self.likely(one).tests
+        self.assertEqual([t.rate for t in tests], sorted((t.rate for t in tests), reverse=True))
+        self.assertEqual(tests[0].key, "rock")
+        looked = tuple(Inspected(area=a, grade="fine") for a in ("steering", "bushes", "bearings"))
+        self.assertNotIn("rock", [t.key for t in self.likely(one.model_copy(update={"inspection": looked})).tests])
+        self.assertNotEqual(self.likely(one, minutes={"rock": 400.0}).tests[0].key, "rock")
+
+    @given(
+        st.lists(st.floats(0.01, 1.0), min_size=1, max_size=5),
+        st.floats(0.01, 1.0),
+        st.floats(0.0, 1.0),
+        st.floats(0.0, 1.0),
+    )
+    def test_information_is_never_below_nought_nor_above_what_is_open(
+        self, weights: list[float], other: float, tells: float, false: float
+    ) -> None:
+        """A test tells at least nothing, at most all that is not known; one as likely to say yes to anything tells nothing, one that is never wrong of two
+        even causes a whole bit."""
+        whole = sum(weights) + other
+        chances = {f"c{n}": w / whole for n, w in enumerate(weights)}
+        shares = [*chances.values(), other / whole]
+        bits = information(chances, other / whole, {"c0": tells}, false)
+        self.assertGreaterEqual(bits, 0.0)
+        self.assertLessEqual(bits, -sum(s * log2(s) for s in shares) + 1e-9)
+        self.assertAlmostEqual(information(chances, other / whole, {"c0": false}, false), 0.0, places=9)
+        self.assertAlmostEqual(information({"c0": 0.5}, 0.5, {"c0": 1.0}, 0.0), 1.0)
+
+    def test_a_shop_s_own_weights(self) -> None:
+        """The shop's own figure counts; one out of bounds, or for a line there is not, is refused by its name."""
+        one = job(complaints=(Complaint(code="porpoises"),))
+        chances = [
+            next(c.chance for c in found.causes if c.key == "pitch")
+            for found in (self.likely(one), self.likely(one, usual={"pitch": 50.0}))
+        ]
+        self.assertGreater(chances[1], chances[0] + 0.3)
+        for own, name in (({"usual": {"pitch": 1e9}}, "usual.pitch"), ({"minutes": {"magic": 3.0}}, "minutes.magic")):
+            with self.assertRaises(InputError) as caught:
+                with_own(own)
+            self.assertEqual(caught.exception.field, name)
+
+    def test_the_table_holds_together(self) -> None:
+        """Every complaint names causes that are there, every cause its test, every test causes that are there."""
+        told = table()
+        for causes in told["complaints"].values():
+            self.assertLessEqual(set(causes), set(told["causes"]))
+        for cause in told["causes"].values():
+            self.assertIn(cause["test"], told["tests"])
+        for key, test in told["tests"].items():
+            self.assertLessEqual(set(test["tells"]), set(told["causes"]), key)
+            self.assertTrue(all(test["false"] < share <= 1.0 for share in test["tells"].values()), key)
+
+
+class OnFourTyres(unittest.TestCase):
+    def tyred(self, **vehicle: Any) -> Job:
+        base = job()
+        told = {
+            "front_tyre_index": 110,
+            "rear_tyre_index": 110,
+            "front_tyre_most_pa": 4.5e5,
+            "rear_tyre_most_pa": 4.5e5,
+        } | vehicle
+        return base.model_copy(update={"vehicle": base.vehicle.model_copy(update=told)})
+
+    def test_true_loads_left_and_right(self) -> None:
+        """Pads rule over the model; the heavier side sets the axle's pressure; one over its index is a limit, and gets no pressure."""
+        one = of_state(self.tyred(), corners_kg=(560.0, 600.0, 700.0, 1100.0))
+        sheet = tyre_sheet(one, one.states[1], build_model(one))
+        assert sheet is not None
+        self.assertEqual([t.load for t in sheet.tyres], [560.0, 600.0, 700.0, 1100.0])
+        self.assertEqual((sheet.findings[0].key, sheet.findings[0].tone), ("tyre-over-RR", "limit"))
+        self.assertIsNone(sheet.tyres[3].takes)
+        front = next(f for f in sheet.findings if f.key == "tyre-takes-front")
+        self.assertAlmostEqual(front.what.values["p"].value, 4.5e5 * (600.0 / 1060.0) ** 1.25, delta=100.0)
+
+    def test_by_the_model_it_is_told_so(self) -> None:
+        """Without pads the model tells, and is said to; an unknown index or pressure leaves the pressure unknown, with why."""
+        one = self.tyred(rear_tyre_most_pa=None)
+        sheet = tyre_sheet(one, one.states[1], build_model(one))
+        assert sheet is not None
+        self.assertFalse(any(t.read for t in sheet.tyres))
+        self.assertIsNone(sheet.tyres[2].takes)
+        self.assertIn("greatest pressure", sheet.tyres[2].why_not)
+        self.assertIsNone(tyre_sheet(one, one.states[1], None))
+
+    def test_tread_tells_only_beyond_the_gauge(self) -> None:
+        """Each pattern by three depths; a difference within the gauge is none; one worn down is a limit."""
+        for depths, pattern, tone in (
+            ((0.0060, 0.0061, 0.0058), "", "level"), ((0.0035, 0.0055, 0.0062), "inner", "act"), ((0.0062, 0.0055, 0.0035), "outer", "act"),
+            ((0.0060, 0.0040, 0.0062), "centre", "act"), ((0.0040, 0.0062, 0.0043), "shoulders", "act"), ((0.0015, 0.0016, 0.0016), "", "limit"),
+        ):  # fmt: skip
+            read = TreadRead(place="FL", inner_m=depths[0], middle_m=depths[1], outer_m=depths[2])
+            found = worn(job(tread=(read,)))[0]
+            self.assertEqual((found.pattern, found.tone), (pattern, tone), depths)
+
+    def test_an_alignment_before_and_after(self) -> None:
+        """A change within the bench's error is none; less caster, or a top leant further out, pulls to its side; what was not read is not told."""
+        before = Aligned(camber_fl=0.8, camber_fr=0.1, caster_fl=3.2, caster_fr=2.4, toe_fl=0.1)
+        after = before.model_copy(update={"camber_fl": 0.2, "toe_fl": 0.05, "toe_fr": 0.1})
+        sheet = alignment(job(aligned=before, aligned_after=after))
+        rows = {r.key: r for r in sheet.rows}
+        self.assertTrue(rows["camber_fl"].told)
+        self.assertFalse(rows["toe_fl"].told)
+        self.assertIsNone(rows["toe_fr"].change)
+        self.assertEqual([f.key for f in sheet.findings], ["pull-caster"])
+        self.assertIn("to the right", sheet.findings[0].what.in_units("metric"))
+        first = alignment(job(aligned=before))
+        self.assertIn("to the left", next(f for f in first.findings if f.key == "pull-camber").what.in_units("metric"))
+
+
+class CoachTargets(unittest.TestCase):
+    def test_what_would_bring_the_front_its_share(self) -> None:
+        """What a way is said to bring is what the axle gains when it is done; a front that has its share lacks nothing."""
+        base = of_state(job(), items=(LoadItem(name="crate", mass_kg=400.0, station_m=4.6),), tongue_kg=None, trailer_kg=None,
+                        tanks=(Tank(name="waste", capacity_l=150.0, fill=1.0, station_m=4.5),))  # fmt: skip
+        light = base.model_copy(
+            update={
+                "vehicle": base.vehicle.model_copy(update={"front_overhang_m": 0.9, "rear_overhang_m": 2.8}),
+                "states": (base.states[0].model_copy(update={"front_kg": 700.0, "rear_kg": 1400.0}), base.states[1]),
+            }
+        )
+        sheet = coach_sheet(light, light.states[1])
+        assert sheet.target is not None and sheet.front_share is not None
+        ways = {w.words.in_units("metric").split(" ")[0]: w.brings for w in sheet.target.ways}
+        self.assertGreater(sheet.target.lacks, 0.0)
+        emptied = of_state(light, tanks=(light.states[1].tanks[0].model_copy(update={"fill": 0.0}),))
+        before, after = (coach_sheet(one, one.states[1]) for one in (light, emptied))
+        gained = [(s.front_share or 0.0) * t for s, t in ((before, 2100.0 + 550.0), (after, 2100.0 + 400.0))]
+        self.assertAlmostEqual(gained[1] - gained[0], ways["waste"], delta=0.5)
+        self.assertEqual(sheet.base_band, "watch" if sheet.base_ratio and sheet.base_ratio >= 0.5 else "restless")
+        self.assertAlmostEqual(sheet.base_ratio or 0.0, 3.55 / (3.55 + 0.9 + 2.8))
+        heavy = coach_sheet(job(), job().states[1])
+        assert heavy.target is not None
+        self.assertEqual((heavy.target.lacks, heavy.target.ways), (0.0, ()))

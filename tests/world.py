@@ -1,0 +1,53 @@
+"""The demo world for tests: built once a run; after that its rows are put back, which takes a hundredth of the time."""
+
+from __future__ import annotations
+
+from django.db import connection, transaction
+
+from vantok.demo.world import build
+from vantok.desk.load import Desk
+
+Rows = tuple[str, list[tuple[object, ...]]]
+_ROWS: dict[str, Rows] = {}
+"""What building it puts into each table: the statement that puts a row back, and the rows."""
+
+
+@transaction.atomic
+def demo_world() -> None:
+    """Fill an empty database with the demo world."""
+    Desk.forget_all()
+    with connection.cursor() as cursor:
+        if _ROWS:
+            for statement, rows in _ROWS.values():
+                cursor.executemany(statement, rows)
+            _same_stamps(cursor)
+            return
+        counts = {table: _count(cursor, table) for table in connection.introspection.table_names()}
+        build()
+        for table, before in counts.items():
+            if not before and _count(cursor, table):
+                _ROWS[table] = _taken(cursor, table)
+        _same_stamps(cursor)
+
+
+def _count(cursor, table: str) -> int:
+    cursor.execute(f'SELECT count(*) FROM "{table}"')
+    return int(cursor.fetchone()[0])
+
+
+def _taken(cursor, table: str) -> Rows:
+    cursor.execute(f'SELECT * FROM "{table}" LIMIT 0')
+    names = [column[0] for column in cursor.description]
+    plain = ", ".join(f'+"{name}"' for name in names)  # with the plus no value is turned into a date and back
+    cursor.execute(f'SELECT {plain} FROM "{table}"')
+    told = ", ".join(f'"{name}"' for name in names)
+    return f'INSERT INTO "{table}" ({told}) VALUES ({", ".join(["%s"] * len(names))})', cursor.fetchall()
+
+
+def _same_stamps(cursor) -> None:
+    """Put each job's stamp back: the triggers change it with every row."""
+    _, jobs = _ROWS["jobs_job"]
+    cursor.execute("SELECT * FROM jobs_job LIMIT 0")
+    names = [column[0] for column in cursor.description]
+    pk, stamp = names.index("id"), names.index("stamp")
+    cursor.executemany("UPDATE jobs_job SET stamp = %s WHERE id = %s", [(row[stamp], row[pk]) for row in jobs])
