@@ -5,6 +5,7 @@ from django.urls import include, path
 from vantok.backup.pages import Backups
 from vantok.benches.pages import Benches, BenchPage
 from vantok.board.archive import Archive
+from vantok.board.compare import Compare
 from vantok.board.days import Day
 from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.board.recalls import Recalls
@@ -18,6 +19,7 @@ from vantok.stages.choose.carried import Fails, PressureCard, PressureCardPdf
 from vantok.stages.choose.pages import Choose, Closer, Odds
 from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
+from vantok.stages.diagnose.assumptions import Assumptions
 from vantok.stages.diagnose.pages import Diagnose
 from vantok.stages.fit.pages import Fit, Stuck
 from vantok.stages.hand_over.care import CareCalendar, CarePdf, CareSheet
@@ -26,6 +28,7 @@ from vantok.stages.hand_over.pages import Report, ReportPdf
 from vantok.stages.inspect.pages import Inspect
 from vantok.stages.listen.pages import Listen
 from vantok.stages.measure.bays import Bays
+from vantok.stages.measure.by_phone import ByPhone
 from vantok.stages.measure.condition import ConditionPage
 from vantok.stages.measure.files import ReadingsCsv
 from vantok.stages.measure.otherwise import ByPhoto, Paste
@@ -39,7 +42,7 @@ from vantok.stages.weigh.across import AcrossPage
 from vantok.stages.weigh.limit_pages import Coach, Limits
 from vantok.stages.weigh.pages import Plan, PlanCsv, TryPlace
 from vantok.stages.weigh.scales import Scales
-from vantok.stages.weigh.spans import Assumptions, EnvelopePage
+from vantok.stages.weigh.spans import EnvelopePage
 from vantok.stages.weigh.trailer import Trailer
 from vantok.stages.weigh.tyres import TyresPage
 from vantok.stages.weigh.zones import Zones
@@ -53,10 +56,10 @@ handler404 = "vantok.people.failures.not_found"
 # The pages of a job, in the order of the work.
 PAGES = (
     "listen", "inspect", "vehicle", "weigh", "scales", "trailer", "limits", "zones", "across", "tyres", "coach", "envelope", "assumptions",
-    "measure", "paste", "by-photo", "condition",
+    "measure", "paste", "by-photo", "by-phone", "condition",
     "walk", "diagnose", "choose",
     "beside",
-    "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "films", "report", "label", "care", "history",
+    "tradeoff", "quote", "fit", "stuck", "set", "card", "fails", "prove", "leak", "clear", "drive", "films", "report", "label", "care", "history", "compare",
 )  # fmt: skip
 handler500 = "vantok.people.failures.server_error"
 
@@ -86,6 +89,7 @@ urlpatterns = [
     path(JOB + "measure/condition/", ConditionPage.as_view(), name="condition"),
     path(JOB + "measure/paste/", Paste.as_view(), name="paste"),
     path(JOB + "measure/photo/", ByPhoto.as_view(), name="by-photo"),
+    path(JOB + "measure/phone/", ByPhone.as_view(), name="by-phone"),
     path(JOB + "measure/settle/", Settle.as_view(), name="settle"),
     path(JOB + "measure/since/", Since.as_view(), name="since"),
     path(JOB + "measure/readings.csv", ReadingsCsv.as_view(), name="readings-csv"),
@@ -126,6 +130,7 @@ urlpatterns = [
     path("day/", Day.as_view(), name="day"),
     path("recalls/", Recalls.as_view(), name="recalls"),
     path(JOB + "file.json", JobFile.as_view(), name="job-file"),
+    path(JOB + "side-by-side/", Compare.as_view(), name="compare"),
     path(JOB + "history/", History.as_view(), name="history"),
     path("backups/", Backups.as_view(), name="backups"),
     path("instruments/", Instruments.as_view(), name="instruments"),

@@ -21,7 +21,7 @@ from vantok_core.judge.coach import coach_sheet
 from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.tyre_loads import tyre_sheet, worn
 from vantok_core.kits.choose import shortlist
-from vantok_core.model import build_model
+from vantok_core.model import build_model, derived_height, expected_height
 from vantok_core.physics.vehicle import CORNERS
 
 
@@ -294,3 +294,70 @@ class CoachTargets(unittest.TestCase):
         heavy = coach_sheet(job(), job().states[1])
         assert heavy.target is not None
         self.assertEqual((heavy.target.lacks, heavy.target.ways), (0.0, ()))
+
+
+class MoreDatums(unittest.TestCase):
+    def on(self, datum: str, shift: dict[str, float], base: Job | None = None) -> Job:
+        """Return a job whose arch heights were read on another datum, each by a fixed way less."""
+        one = base or job()
+        readings = tuple(
+            r.model_copy(update={"datum": datum, "value_m": r.value_m - shift[r.place[0]]})
+            if r.datum == "ground_arch"
+            else r
+            for r in one.readings
+        )
+        return one.model_copy(update={"readings": readings})
+
+    def test_rim_edges_teach_what_hubs_teach(self) -> None:
+        """The same changes read from the rim's edge give the same rates and drops as from the hub's middle: a fixed way apart is no difference."""
+        hub, rim = self.on("hub_arch", {"F": 0.36, "R": 0.36}), self.on("rim_arch", {"F": 0.56, "R": 0.56})
+        models = [build_model(one) for one in (hub, rim)]
+        for axle in ("front", "rear"):
+            self.assertAlmostEqual(models[0].estimate.k[axle], models[1].estimate.k[axle], delta=1.0)
+        rear = [m.solve()["loaded"].hub_drop["RL"] for m in models]
+        self.assertAlmostEqual(float(rear[0]), float(rear[1]), places=6)
+
+    def test_windings_and_plates_tell_the_hub(self) -> None:
+        """What the model expects between the windings, or between the plates, read there, gives the arch height it expects: the conversion closes."""
+        base = job()
+        v = base.vehicle.model_copy(update={"sizes": {"rear_coils": 6.0}})
+        first = base.model_copy(
+            update={
+                "vehicle": v,
+                "readings": tuple(
+                    r
+                    for r in base.readings
+                    if r.datum == "ground_arch" and not (r.state == "loaded" and r.place[0] == "R")
+                )
+                + tuple(reading("empty", p, 0.030, "coil_gap") for p in ("RL", "RR")),
+            }
+        )
+        model = build_model(first)
+        for datum, empty in (("coil_gap", 0.030), ("access_hole", 0.30)):
+            kept = tuple(r for r in first.readings if r.datum == "ground_arch")
+            at_empty = tuple(reading("empty", p, empty, datum) for p in ("RL", "RR"))
+            asked = build_model(first.model_copy(update={"readings": kept + at_empty}))
+            gaps = {p: expected_height(asked, "loaded", datum, p) for p in ("RL", "RR")}
+            self.assertTrue(all(gaps.values()), datum)
+            now = tuple(reading("loaded", p, g.value, datum) for p, g in gaps.items() if g)
+            told = build_model(first.model_copy(update={"readings": kept + at_empty + now}))
+            for p in ("RL", "RR"):
+                wanted = expected_height(model, "loaded", "ground_arch", p)
+                assert wanted is not None
+                self.assertAlmostEqual(
+                    derived_height(told, "loaded", "ground_arch", p) or 0.0, wanted.value, delta=0.0005
+                )
+
+    def test_a_height_without_a_side_counts_for_less(self) -> None:
+        """It teaches the same rate with a wider band; each side predicted off it is wider too; a place no datum has is refused."""
+        base = job()
+        mean = {("empty", "rear"): 0.947, ("loaded", "rear"): 0.888}
+        kept = tuple(r for r in base.readings if r.datum != "ground_arch" or r.place[0] == "F")
+        one = base.model_copy(update={"readings": kept + tuple(reading(s, p, v) for (s, p), v in mean.items())})
+        sided, whole = build_model(base), build_model(one)
+        self.assertAlmostEqual(sided.estimate.k["rear"] / whole.estimate.k["rear"], 1.0, delta=0.2)
+        self.assertGreater(whole.estimate.sigma_ln["rear"], sided.estimate.sigma_ln["rear"])
+        corner = [m.heights("loaded", "ground_arch")["RL"].sigma for m in (sided, whole)]
+        self.assertGreater(corner[1], corner[0] + 0.002)
+        with self.assertRaises(ValueError):
+            Job(states=base.states, readings=(reading("empty", "rear", 0.07, "stop_gap"),))

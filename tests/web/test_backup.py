@@ -85,7 +85,7 @@ class Backups(SimpleTestCase):
         (self.var / "media" / "photos" / "b.jpg").write_bytes(b"later")
         with sqlite3.connect(self.var / DATABASE) as link:
             link.execute(
-                "INSERT INTO people_shop (name, units, currency, hour, tax, day_ends) VALUES ('Later', 'us', 'EUR', 80, 0, '17:00:00')"
+                "INSERT INTO people_shop (name, units, currency, hour, tax, day_ends, odds) VALUES ('Later', 'us', 'EUR', 80, 0, '17:00:00', '{}')"
             )
         for name in ("bad", "cut", "else"):
             with self.assertRaises(BackupError):

@@ -222,12 +222,12 @@ class Inspecting(DemoCase):
     def test_complaints_are_joined_with_what_was_found(self) -> None:
         """Each complaint's likely causes come with what speaks for and against them, and the test that tells."""
         text = self.page("diagnose", self.job("042"))
-        self.assertIn("Leans to one side load to one side The rear leans left by 23 mm.", text)
+        self.assertIn("Load to one side 70 % The rear leans left by 23 mm.", text)
         self.assertIn(
-            "load behind the axle, tongue included The front axle has lost 8 % of its load.",
+            "Load behind the axle, tongue included 70 % The front axle has lost 8 % of its load.",
             self.page("diagnose", self.job("041")).replace("8%", "8 %"),
         )
-        self.assertIn("Weigh the corners, or turn the vehicle round", text)
+        self.assertIn("Next: Bounce the tail: it should come to rest within a swing and a half. About 2 minutes", text)
 
 
 class Impossible(DemoCase):

@@ -81,7 +81,7 @@ def _import_job(user: User, found: core.Job) -> Job:
 
 
 HEARD = ("speed_mps", "road", "load", "when")
-SHEETS = ("tread", "aligned", "aligned_after", "sources", "meant")
+SHEETS = ("tread", "levels", "pushes", "aligned", "aligned_after", "sources", "meant")
 
 
 def _dumped(one: BaseModel | None) -> dict[str, Any]:
@@ -111,7 +111,7 @@ def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) 
         friction_m=r.friction_m, instrument=r.instrument, note=r.note, text=r.text or f"{tape * 1000:g} mm", unit=r.unit or "mm",
         by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, flag="twice" if r.twice else "",
         under_front_kg=r.under_kg[0] if r.under_kg else None, under_rear_kg=r.under_kg[1] if r.under_kg else None,
-        under_basis=r.under_basis, unsettled=r.unsettled, repeats=list(r.repeats_m),
+        under_basis=r.under_basis, unsettled=r.unsettled, repeats=list(r.repeats_m), told_gain_m=r.told_gain_m,
     )  # fmt: skip
 
 

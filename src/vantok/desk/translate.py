@@ -33,8 +33,10 @@ from vantok_core.facts import (
     Learnt,
     LoadItem,
     People,
+    PhoneLevel,
     PlannedChange,
     Proving,
+    Pushed,
     QuoteSheet,
     Tank,
     Target,
@@ -66,7 +68,8 @@ MENDED = {
     "restored": "trailer", "empty_load": "measure", "planned": "diagnose", "trailer_items": "trailer",
     "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
     "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
-    "quote": "quote", "proving": "prove", "to_follow": "choose", "tread": "tyres", "aligned": "tyres", "aligned_after": "tyres", "sources": "assumptions",
+    "quote": "quote", "proving": "prove", "to_follow": "choose", "tread": "tyres", "levels": "by-phone",
+    "pushes": "by-phone", "aligned": "tyres", "aligned_after": "tyres", "sources": "assumptions",
     "meant": "assumptions",
 }  # fmt: skip
 """Where a field, else a part of the job, is entered; everything else on Listen."""
@@ -166,6 +169,8 @@ class Facts:
         for name in ("sources", "meant"):
             found[name] = told.get(name, {})
         return found | {
+            "levels": self._parts(PhoneLevel, told.get("levels", ()), "levels", "a level off a phone"),
+            "pushes": self._parts(Pushed, told.get("pushes", ()), "pushes", "a push test"),
             "tread": self._parts(TreadRead, told.get("tread", ()), "tread", "a tyre's tread"),
             "complaints": self._parts(Complaint, complaints, "complaints", "complaint"),
             "inspection": self._parts(Inspected, graded, "inspection", "inspection"),
@@ -211,7 +216,7 @@ class Facts:
             "state": key, "phase": row.phase, "datum": row.datum, "place": row.place, "value_m": round(row.value_m - row.floor_m, DIGITS),
             "resolution_m": min(max(row.step_m, 1e-5), 0.05), "floor_m": row.floor_m, "friction_m": row.friction_m,
             "instrument": row.instrument, "note": row.note, "text": row.text, "unit": row.unit, "by": row.reader, "at": row.at,
-            "setting": row.setting, "twice": row.flag == "twice", "unsettled": row.unsettled, "repeats_m": tuple(row.repeats),
+            "setting": row.setting, "twice": row.flag == "twice", "unsettled": row.unsettled, "told_gain_m": row.told_gain_m, "repeats_m": tuple(row.repeats),
         }  # fmt: skip
         if row.under_front_kg is not None and row.under_rear_kg is not None:
             told |= {"under_kg": (row.under_front_kg, row.under_rear_kg), "under_basis": row.under_basis}

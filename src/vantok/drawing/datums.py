@@ -50,6 +50,27 @@ def _hub_arch() -> Shapes:
     return [*_wheel(), *_tape(110, 22, 88), text(128, 94, "hub's middle", size=15, anchor="start", fill="#f7f2e6")]
 
 
+def _rim_arch() -> Shapes:
+    return [*_wheel(), *_tape(110, 22, 64), text(128, 60, "edge of the rim", size=15, anchor="start", fill="#f7f2e6")]
+
+
+def _coil_gap() -> Shapes:
+    coils = [
+        tag("path", d=f"M84 {y} Q130 {y + 15} 176 {y}", fill="none", stroke=INK, stroke_width=9, stroke_linecap="round")
+        for y in (52, 78, 104)
+    ]
+    return [_frame(), *coils, *_tape(130, 64, 81), text(186, 74, "the same windings", size=15, anchor="start", fill=MUTED),
+            text(186, 92, "each time: chalk", size=15, anchor="start", fill=MUTED)]  # fmt: skip
+
+
+def _access_hole() -> Shapes:
+    return [
+        _frame(), tag("circle", cx=130, cy=27, r=8, fill="#f7f2e6", stroke=INK, stroke_width=3), tag("circle", cx=130, cy=118, r=14, fill="#55645b"),
+        *_tape(130, 34, 104),
+        text(150, 62, "hole's lower edge", size=15, anchor="start", fill=MUTED), text(152, 122, "axle", size=15, anchor="start", fill=MUTED),
+    ]  # fmt: skip
+
+
 def _ground_hitch() -> Shapes:
     return [
         _line(8, GROUND, 252, GROUND, LINE, 2), tag("rect", x=10, y=30, width=110, height=46, fill="#e9e2cf", stroke=INK, stroke_width=3),
@@ -94,6 +115,9 @@ def _point() -> Shapes:
 DATUMS: Mapping[str, Callable[[], Shapes]] = {
     "ground_arch": _ground_arch,
     "hub_arch": _hub_arch,
+    "rim_arch": _rim_arch,
+    "coil_gap": _coil_gap,
+    "access_hole": _access_hole,
     "ground_hitch": _ground_hitch,
     "stop_gap": _stop_gap,
     "pad_to_pad": _pads,

@@ -30,9 +30,28 @@ def minus(context: dict[str, Any], value: float, kind: str) -> str:
 
 
 @register.simple_tag(takes_context=True)
+def gain(context: dict[str, Any], reading: Any, base: float) -> str:
+    """Show by how much a reading stands above what stood there before (m), the floor taken out."""
+    return show("length", reading.value_m - reading.floor_m - base, context["units"], signed=True)
+
+
+@register.simple_tag(takes_context=True)
 def bare(context: dict[str, Any], value: float, kind: str) -> str:
     """Show an SI value's figure in the reader's units, its unit standing elsewhere."""
     return figure(kind, float(value), context["units"])
+
+
+@register.simple_tag(takes_context=True)
+def side_of(context: dict[str, Any], value: Quantity | str) -> str:
+    """Show a quantity in the reader's units, or a word as it is."""
+    return value if isinstance(value, str) else value.in_units(context["units"])
+
+
+@register.simple_tag(takes_context=True)
+def lower(context: dict[str, Any], drop: float) -> str:
+    """Show a drop (m) in words: lower, higher, or no different."""
+    text = show("length", abs(drop), context["units"])
+    return "no different" if text.startswith("0\u00a0") else f"{text} {'lower' if drop > 0.0 else 'higher'}"
 
 
 @register.simple_tag

@@ -24,9 +24,6 @@ MOST_VISITS = 500
 """Earlier visits that one file may bring."""
 
 
-ARCHES = ("ground_arch", "hub_arch")
-
-
 AXLES = (("front", ("FL", "FR")), ("rear", ("RL", "RR")))
 
 

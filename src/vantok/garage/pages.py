@@ -17,13 +17,14 @@ from django.views.generic import DetailView, TemplateView
 from vantok.desk.load import Desk
 from vantok.drawing.history_plot import history_svg
 from vantok.fields.files import csv_answer, text_of
-from vantok.garage.history import ARCHES, lines, past_heights, take_history, visits
+from vantok.garage.history import lines, past_heights, take_history, visits
 from vantok.garage.kept import damage, goings, pressures, same_angle, settled_since
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import DATUMS
 from vantok_core.base.errors import FileFormatError, VantokError
+from vantok_core.base.names import ARCHES
 from vantok_core.base.units import System
 from vantok_core.files.readings_csv import read_readings, write_readings
 from vantok_core.judge.vehicle_history import settling

@@ -40,13 +40,21 @@ class DatumName:
 DATUMS: Mapping[str, DatumName] = {
     "ground_arch": DatumName(words="ground to arch", at="corners", range=None),
     "hub_arch": DatumName(words="hub to arch", at="corners", range=(0.30, 0.75)),
+    "rim_arch": DatumName(words="rim edge to arch", at="corners", range=(0.08, 0.60)),
     "ground_hitch": DatumName(words="ground to hitch", at="hitch", range=(0.25, 0.85)),
     "stop_gap": DatumName(words="stop gap", at="corners", range=(-0.05, 0.20)),
     "pad_to_pad": DatumName(words="pad to pad", at="rear", range=(0.08, 0.45)),
     "bracket": DatumName(words="bracket to bracket", at="corners", range=(0.05, 0.60)),
+    "coil_gap": DatumName(words="gap between windings", at="corners", range=(0.001, 0.12)),
+    "access_hole": DatumName(words="access hole to axle", at="corners", range=(0.05, 0.90)),
     "ground_point": DatumName(words="named point", at="points", range=(0.10, 3.8)),
 }
 """Ranges are this program's own: outside them a finger slipped, or the tape was on another datum."""
+
+ARCHES = ("ground_arch", "hub_arch", "rim_arch")
+"""Datums on which the body is read over a wheel; all but the first ride on the wheel, and see no tyre."""
+AXLES_WHOLE: Mapping[str, str] = {"front": "front axle", "rear": "rear axle"}
+"""Places of a height over an axle whose side nobody noted."""
 
 DEFAULT_TRACK = 1.65
 """Track taken until it is measured, m (class table, method section 2)."""

@@ -18,7 +18,7 @@ from vantok_core.facts.kit import Kit
 from vantok_core.facts.load import EmptyLoad, JobState, LoadItem, LoadZone, People, PlannedChange, Tank, TrailerItem
 from vantok_core.facts.proving import Proving
 from vantok_core.facts.quote import QuoteLine, QuoteSheet
-from vantok_core.facts.reading import JobReading
+from vantok_core.facts.reading import JobReading, PhoneLevel, Pushed
 from vantok_core.facts.vehicle import Equipment, JobVehicle, NamedPoint
 
 __all__ = [
@@ -43,8 +43,10 @@ __all__ = [
     "LoadZone",
     "NamedPoint",
     "People",
+    "PhoneLevel",
     "PlannedChange",
     "Proving",
+    "Pushed",
     "QuoteLine",
     "QuoteSheet",
     "Tank",

@@ -2,24 +2,37 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from vantok_core.facts.kinds import Facts, Sentence
 
+Zone = Literal["FL", "FR", "ML", "MR", "RL", "RR"]
+ZONES: Mapping[Zone, str] = {
+    "FL": "front left", "FR": "front right", "ML": "middle, left", "MR": "middle, right", "RL": "rear left", "RR": "rear right",
+}  # fmt: skip
+"""Parts of the underside, in the order one looks at them."""
 Grade = Literal["fine", "watch", "fault", "wish"]
 
 
 class Inspected(Facts):
-    """One area of the inspection: its grade, a note, and the reason when a fault is overruled; after: how it was found once the work was done, with a note."""
+    """One area of the inspection: its grade, a note, the reason when a fault is overruled, and where on the vehicle (of `ZONES`); after: how it was found
+    once the work was done, with a note."""
 
     area: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
     grade: Grade
     note: Sentence = ""
     overruled: Sentence = ""
+    where: Annotated[tuple[Zone, ...], Field(max_length=6)] = ()
     after: Grade | Literal[""] = ""
     after_note: Sentence = ""
+
+    @property
+    def now(self) -> Grade:
+        """How it stands now: as found after the work, else as it came."""
+        return self.after or self.grade
 
 
 Answer = Literal["", "cured", "better", "same", "left"]

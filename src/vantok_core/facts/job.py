@@ -12,7 +12,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from vantok_core.base.names import WALK
+from vantok_core.base.names import ARCHES, AXLES_WHOLE, WALK
 from vantok_core.facts.fitting import AlreadyOn, Fitting, Target, ToFollow
 from vantok_core.facts.inspection import Aligned, Complaint, Inspected, TreadRead
 from vantok_core.facts.kinds import (
@@ -33,7 +33,7 @@ from vantok_core.facts.kinds import (
 from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
 from vantok_core.facts.proving import Proving
 from vantok_core.facts.quote import HOUR, Money, QuoteSheet
-from vantok_core.facts.reading import JobReading
+from vantok_core.facts.reading import JobReading, PhoneLevel, Pushed
 from vantok_core.facts.vehicle import JobVehicle
 
 
@@ -48,7 +48,8 @@ class Job(Facts):
     earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand;
     hour_price: of an hour's work in this shop;
     to_follow: kits agreed to go on after it, one after the other. quote: what was offered, and what the customer said.
-    proving: leaks, clearances, drives, changes one at a time. tread: of each tyre across it; aligned, aligned_after: the alignment bench before and after.
+    proving: leaks, clearances, drives, changes one at a time. tread: of each tyre across it; levels, pushes: off a phone;
+    aligned, aligned_after: the alignment bench before and after.
     sources: where something taken was had from, by its key; meant: which way an instruction that can be read two ways was read, by its key.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
@@ -87,6 +88,8 @@ class Job(Facts):
     quote: QuoteSheet | None = None
     proving: Proving = Proving()
     tread: Annotated[tuple[TreadRead, ...], Field(max_length=4)] = ()
+    levels: Annotated[tuple[PhoneLevel, ...], Field(max_length=40)] = ()
+    pushes: Annotated[tuple[Pushed, ...], Field(max_length=40)] = ()
     aligned: Aligned | None = None
     aligned_after: Aligned | None = None
     sources: Annotated[dict[Key, Sentence], Field(max_length=60)] = {}
@@ -105,11 +108,17 @@ class Job(Facts):
         ):  # fmt: skip
             if len(set(told)) != len(told):
                 raise ValueError(f"{words}: each may stand there once")
+        return self
+
+    @model_validator(mode="after")
+    def _read_where_it_can_be(self) -> Job:
+        keys = {s.key for s in self.states}
         places = {"ground_hitch": {"hitch"}, "ground_point": {p.key for p in self.vehicle.points}}
         for i, reading in enumerate(self.readings):
             if reading.state not in keys:
                 raise ValueError(f"readings.{i}.state: there is no state “{reading.state}”")
-            if reading.place not in places.get(reading.datum, set(WALK)):
+            over = {*WALK, *AXLES_WHOLE} if reading.datum in ARCHES else set(WALK)
+            if reading.place not in places.get(reading.datum, over):
                 raise ValueError(f"readings.{i}.place: {reading.datum} is not read at “{reading.place}”")
         return self
 
@@ -195,6 +204,11 @@ class Job(Facts):
         if self.before_this is not None:
             return self.before_this.at(state, place, datum, "after")
         return self.read(state, place, datum)
+
+    def read_over(self, state: str, axle: str, datum: str) -> bool:
+        """Tell whether the body was read over an axle before any kit: on both sides, or once without a side."""
+        sides = ("FL", "FR") if axle == "front" else ("RL", "RR")
+        return self.read(state, axle, datum) is not None or all(self.read(state, side, datum) for side in sides)
 
     def state(self, key: str) -> JobState | None:
         """Return a state by key."""

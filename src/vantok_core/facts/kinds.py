@@ -63,7 +63,18 @@ AND = " + "
 """What stands between the marks of kits that are on together; no kit's code holds it."""
 MARK = MOST_PARTS * (80 + len(AND))
 """The longest mark of kits that are on together."""
-Datum = Literal["ground_arch", "hub_arch", "ground_hitch", "ground_point", "stop_gap", "pad_to_pad", "bracket"]
+Datum = Literal[
+    "ground_arch",
+    "hub_arch",
+    "ground_hitch",
+    "ground_point",
+    "stop_gap",
+    "pad_to_pad",
+    "bracket",
+    "rim_arch",
+    "coil_gap",
+    "access_hole",
+]
 PointKey = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,29}$")]
 DegreesPerMetre = Annotated[float, Field(ge=-300.0, le=300.0, allow_inf_nan=False)]
 HitchKind = Literal["ball", "gooseneck", "pin"]

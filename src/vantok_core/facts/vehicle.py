@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -39,6 +40,9 @@ class NamedPoint(Facts):
     lateral_m: Metres = 0.0
 
 
+OwnName = Literal["tyre-front", "tyre-rear", "unsprung-front", "unsprung-rear", "place-front", "place-rear"]
+OWN: Mapping[str, tuple[float, float]] = {"tyre": (5e4, 3e6), "unsprung": (3.0, 900.0), "place": (0.05, 1.3)}
+"""What may stand in place of a class's figure, between which bounds: a wheel's tyre rate (N/m), a corner's unsprung mass (kg), a spring from the middle (m)."""
 FactName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,29}$")]
 EquipmentKind = Literal[
     "stops",
@@ -74,7 +78,8 @@ class JobVehicle(Facts):
     hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
     held against such a rating. zones: where load can go, as edited; none: as usual for the body style.
     sizes: what kits ask for, by name (see `facts.sizes`), SI; steering: box or rack, stop_nuts: the captive nuts of the
-    bump stops; empty: nobody looked. hardware: whether it has what a variant of a kit asks for, by the kit's line, as looked at.
+    bump stops; empty: nobody looked. own: figures in place of the class's (see `OWN`).
+    hardware: whether it has what a variant of a kit asks for, by the kit's line, as looked at.
     """
 
     label: Name = ""
@@ -123,6 +128,7 @@ class JobVehicle(Facts):
     steering: Steering = ""
     stop_nuts: StopNuts = ""
     hardware: Annotated[dict[Name, bool], Field(max_length=60)] = {}
+    own: Annotated[dict[OwnName, float], Field(max_length=6)] = {}
     points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
     front_rate_n_per_m: RateInNewtons | None = None
     rear_rate_n_per_m: RateInNewtons | None = None
@@ -147,6 +153,14 @@ class JobVehicle(Facts):
             size = SIZES[name]
             if not size.low <= value <= size.high:
                 raise ValueError(f"sizes.{name}: it lies between {size.low:g} and {size.high:g}")
+        return self
+
+    @model_validator(mode="after")
+    def _own_that_can_be(self) -> JobVehicle:
+        for name, value in self.own.items():
+            low, high = OWN[name.split("-")[0]]
+            if not low <= value <= high:
+                raise ValueError(f"own.{name}: it lies between {low:g} and {high:g}")
         return self
 
     @property

@@ -9,13 +9,13 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, Field, ValidationError, model_validator
 
-from vantok_core.base.names import WALK
+from vantok_core.base.names import ARCHES, AXLES_WHOLE, WALK
 from vantok_core.facts import MOST_READINGS, Job, JobReading, one_line
 from vantok_core.files.plan_csv import as_text, plainly, read_rows, refuse
 
 COLUMNS = (
     "job", "state", "empty", "phase", "datum", "place", "value_m", "resolution_m", "floor_m", "friction_m", "instrument", "note", "text",
-    "unit", "by", "at", "setting", "twice", "under_kg", "under_basis", "unsettled", "repeats_m",
+    "unit", "by", "at", "setting", "twice", "under_kg", "under_basis", "unsettled", "told_gain_m", "repeats_m",
 )  # fmt: skip
 NEEDED = ("state", "datum", "place", "value_m")
 
@@ -29,7 +29,9 @@ class HeightRow(JobReading):
 
     @model_validator(mode="after")
     def _place_of_datum(self) -> HeightRow:
-        wanted = {"ground_hitch": ("hitch",), "ground_point": (self.place,)}.get(self.datum, WALK)
+        wanted = {"ground_hitch": ("hitch",), "ground_point": (self.place,)}.get(
+            self.datum, (*WALK, *AXLES_WHOLE) if self.datum in ARCHES else WALK
+        )
         if self.place not in wanted:
             raise ValueError(f"{self.datum} is read at {', '.join(wanted)}, not at “{self.place}”")
         return self

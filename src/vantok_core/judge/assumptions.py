@@ -13,6 +13,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity
 from vantok_core.facts.classes import SPRINGS
+from vantok_core.facts.vehicle import OWN
 from vantok_core.kits.target import target_state
 from vantok_core.loads.plan import scale_loads
 from vantok_core.model import JobModel
@@ -24,10 +25,15 @@ TYRE, UNSPRUNG, PLACE, TRACK, LOADS = 0.15, 0.20, 0.10, 0.03, 0.15
 """How far off a class's figure may be, nine times in ten, as a share: tyre rate, unsprung mass, spring's place, track, axle loads (settings)."""
 
 
+OWN_OFF = 0.05
+"""How far off a figure of the job's own may be (share, setting)."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Assumed:
     """One thing taken: its words and value, the stage and words of what would replace it, and by how much the judged state's rear sinks less or
-    more when it is at its edges (m; None: it cannot be solved there)."""
+    more when it is at its edges (m; None: it cannot be solved there). own: whether the job has its own figure in place of the class's; may_be_own: whether it
+    may; source: where it was had from, in a person's words."""
 
     key: str
     words: str
@@ -36,6 +42,9 @@ class Assumed:
     stage: str
     replace_by: str
     moves: tuple[float, float] | None
+    own: bool = False
+    may_be_own: bool = False
+    source: str = ""
 
     @property
     def worth(self) -> float:
@@ -47,7 +56,8 @@ def assumptions(model: JobModel) -> tuple[Assumed, ...]:
     """Return what a job rests on that nobody measured, what moves the judged state's rear most first. Raises VantokError without a judged state."""
     key = target_state(model)
     found = [*_of_rates(model, key), *_of_axles(model, key)]
-    return tuple(sorted(found, key=lambda one: -one.worth))
+    told = model.job.sources
+    return tuple(replace(one, source=told.get(one.key, "")) for one in sorted(found, key=lambda one: -one.worth))
 
 
 def _of_rates(model: JobModel, key: str) -> list[Assumed]:
@@ -87,6 +97,8 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
             make: Callable[[Axle, float], Axle],
             axle: AxleName = axle,
         ) -> None:
+            own = f"{name}-{axle}" in v.own
+            words, off = (f"{words.split(',', maxsplit=1)[0]}, as entered", OWN_OFF) if own else (words, off)
             moves = _moves(
                 model, key, lambda vehicle, share: _with(vehicle, axle, make(vehicle.axle(axle), 1.0 + share)), off
             )
@@ -99,6 +111,8 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
                     stage=how[0],
                     replace_by=how[1],
                     moves=moves,
+                    own=own,
+                    may_be_own=name in OWN,
                 )
             )
 

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from vantok_core.base.num import G
-from vantok_core.base.say import Quantity
+from vantok_core.base.say import Quantity, Say, Verdict, length, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.shown import beam_moved
@@ -62,6 +62,30 @@ def back_or_up(model: JobModel, state: JobState, choices: Sequence[Choice] = ())
     for choice in lifting[:KITS]:
         rows.append(_row(model, model.solve(choice.vehicle)[state.key], choice.name, KIT_CANNOT, rows[0].trailer_kg))
     return tuple(rows)
+
+
+def said_of(rows: Sequence[Row]) -> Verdict | None:
+    """Return what the table comes to: what each gives the front and the rear; None without a hitch's row to hold against."""
+    plain, whole = (
+        rows[0] if rows else None,
+        max((r for r in rows if r.cannot == HITCH_CANNOT), key=lambda r: r.front_kg, default=None),
+    )
+    if plain is None or whole is None:
+        return None
+    kit = max((r for r in rows if r.cannot == KIT_CANNOT), key=lambda r: r.rear, default=None)
+    values = {"kg": mass(whole.front_kg - plain.front_kg), "up": length(whole.rear - plain.rear)}
+    text = "A hitch can give the front axle up to {kg} back, and lifts the rear by {up}"
+    if kit is None:
+        return Verdict(tone="plain", sentences=(Say(f"{text}.", values),))
+    return Verdict(
+        tone="plain",
+        sentences=(
+            Say(
+                f"{text}; a kit lifts the rear by {{kit}} and gives the front nothing.",
+                values | {"kit": length(kit.rear - plain.rear)},
+            ),
+        ),
+    )
 
 
 def _hitched(model: JobModel, job: Job, state: JobState, share: float, words: str, cannot: str) -> Row:

@@ -14,7 +14,9 @@ from vantok_core.base.names import PLACES
 from vantok_core.base.say import Finding, Say, length
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.shown import main_datum
+from vantok_core.loads.plan import scale_loads
 from vantok_core.model import JobModel, reading_own_sigma
+from vantok_core.model.readings import AXLE_DATUM
 from vantok_core.model.side import SIDE
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName
@@ -26,7 +28,7 @@ WORTH = 0.010
 
 def catches(job: Job, model: JobModel | None) -> list[Finding]:
     """Return what looks like a slip, in the order of the states."""
-    datum, found = main_datum(job), list[Finding]()
+    datum, found = main_datum(job), [*_no_empty(job), *_recited(job)]
     for state in job.carried:
         if state.past:
             continue
@@ -81,7 +83,7 @@ def _lean_of_the_load(job: Job, model: JobModel | None, state: JobState, axle: A
         solved = solve_states(model.vehicle, [plain], check_limits=False)[load.name]
     except VantokError:
         return None  # the stage's own sentence says why it cannot be solved
-    kind = "hub" if datum == "hub_arch" else "ground"
+    kind = AXLE_DATUM[datum]
     left, right = (float(place_drop(solved, Place(c, kind))) for c in AXLE_CORNERS[axle])
     return base[0] - base[1] - (left - right)
 
@@ -132,6 +134,64 @@ def _gains(job: Job, state: JobState, axle: AxleName, datum: str) -> list[Findin
             )
         ]
     return []
+
+
+def _recited(job: Job) -> list[Finding]:
+    """Ask about a gain that somebody said and that the difference of the readings does not bear out, by more than both tapes' steps."""
+    found = []
+    for reading in job.readings:
+        if reading.told_gain_m is None:
+            continue
+        base = job.empty.key if reading.phase == "before" and job.empty is not None else reading.state
+        before = (
+            job.read(base, reading.place, reading.datum) if (base, reading.phase) != (reading.state, "before") else None
+        )
+        if before is None:
+            continue
+        gain = reading.value_m - before.value_m
+        if abs(gain - reading.told_gain_m) <= reading.resolution_m + before.resolution_m + STEP:
+            continue
+        way, said = ("up" if gain >= 0.0 else "down"), ("up" if reading.told_gain_m >= 0.0 else "down")
+        text = f"{PLACES.get(reading.place, reading.place).capitalize()}: said to have come {said} by {{said}}; by its readings it is {way} by {{gain}}."
+        key = f"recited-{reading.state}-{reading.place}"
+        found.append(_finding(key, text, "The readings rule: look at both again.", said=reading.told_gain_m, gain=gain))
+    return found
+
+
+STEP = 1e-3
+"""What a head rounds by (m)."""
+ABOARD = 0.75
+"""A water tank this full or fuller is load."""
+NEAR_GROSS = 0.92
+"""Share of the allowed whole weight at which no vehicle stands empty (setting)."""
+
+
+def _no_empty(job: Job) -> list[Finding]:
+    """Ask whether the empty state is one: things listed on it, people or water aboard as it was read, or nearly its whole allowed weight on the scale."""
+    empty = job.empty
+    if empty is None or job.never_empty:
+        return []
+    why, stood, weighed = [], empty.condition, scale_loads(empty)
+    if any(item.mass_kg > 0.0 for item in empty.contents):
+        why.append("things are listed on it")
+    if stood is not None and stood.people:
+        why.append(f"{stood.people} aboard as it was read")
+    if stood is not None and (stood.water or 0.0) >= ABOARD:
+        why.append("its water was full")
+    gross = job.vehicle.gross_kg
+    if (
+        weighed is not None
+        and gross is not None
+        and "gross_kg" not in job.vehicle.defaults
+        and sum(weighed) > NEAR_GROSS * gross
+    ):
+        why.append(f"it weighs {sum(weighed) / gross:.0%} of what it may".replace("%", "\u00a0%"))
+    if not why:
+        return []
+    do = "Unload it and read it again, or say on Measure that it is never empty and is judged as it stands."
+    return [
+        Finding(key="empty-not", tone="act", what=Say(f"“{empty.name}” cannot be empty: {', '.join(why)}."), do=Say(do))
+    ]
 
 
 def _alike(job: Job) -> bool:

@@ -8,7 +8,7 @@ Source: Bayes's rule and Shannon's information, own weights in `data/causes.json
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from math import log2
@@ -21,10 +21,13 @@ from vantok_core.facts import Complaint, Job
 from vantok_core.judge.diagnose import Diagnosis, lost_surely
 from vantok_core.judge.inspect import AREAS
 from vantok_core.judge.shown import StateView
+from vantok_core.loads.plan import state_load
 
 DATA = Path(__file__).parent / "data" / "causes.json"
 FRONT_LOST = 0.03
 """Share of the front axle's load lost from which load behind the axle is evident."""
+LITTLE = 0.4
+"""Share of the bump travel left at rest from which a stop is likely struck on the road (setting)."""
 MOST_WEIGHT = 100.0
 OWN = {"usual": (0.0, MOST_WEIGHT), "minutes": (1.0, 480.0), "evidence": (0.01, MOST_WEIGHT)}
 """What of the table a shop may put its own in place of, and between which figures."""
@@ -85,7 +88,11 @@ def with_own(own: Mapping[str, Mapping[str, float]]) -> Mapping[str, Any]:
     causes = {key: dict(one) for key, one in told["causes"].items()}
     tests = {key: dict(one) for key, one in told["tests"].items()}
     evidence: dict[str, Any] = dict(told["evidence"])
-    tables: tuple[tuple[str, dict[str, Any], str], ...] = (("usual", causes, "usual"), ("minutes", tests, "minutes"), ("evidence", evidence, ""))
+    tables: tuple[tuple[str, dict[str, Any], str], ...] = (
+        ("usual", causes, "usual"),
+        ("minutes", tests, "minutes"),
+        ("evidence", evidence, ""),
+    )
     for kind, held, name in tables:
         low, high = OWN[kind]
         for key, value in own.get(kind, {}).items():
@@ -104,7 +111,7 @@ def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any]
     """Return what may be behind each complaint (told: the table, with a shop's own figures where it has them); without a diagnosis by inspection and
     words alone."""
     told, evidence = told or table(), _evidence(diagnosis)
-    known = _knowable(diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
+    known = _knowable(job, diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
     grades = {one.area: one.grade for one in job.inspection}
     return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in told["complaints"]]
 
@@ -114,6 +121,8 @@ def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:
     if diagnosis is None:
         return {}
     evidence = {f.key: f.what for f in diagnosis.findings}
+    little = [axle for axle, share in diagnosis.main.travel.items() if share < LITTLE] if diagnosis.main else []
+    evidence |= {"little-travel": evidence[f"travel-{axle}"] for axle in little if f"travel-{axle}" in evidence}
     lost = lost_surely(diagnosis.main, diagnosis.unweighed) if diagnosis.main else None
     if lost is not None and lost > FRONT_LOST:
         least = "at least " if diagnosis.main and diagnosis.off_springs(diagnosis.main.state.key) else ""
@@ -122,10 +131,14 @@ def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:
     return evidence
 
 
-def _knowable(view: StateView) -> set[str]:
-    """Return the findings that would be there if they were so: only of these does it say something that they are not."""
-    found = {f"over-{m.key}" for m in view.margins if m.margin is not None}
-    found |= {f"stop-{axle}" for axle in view.stop_gap} | {f"{name.replace(' ', '-')}" for name in view.angles}
+def _knowable(job: Job, view: StateView) -> set[str]:
+    """Return the findings that would be there if they were so: only of these does it tell that they are not.
+    A plan alone tells of no limit that it is held."""
+    weighed = state_load(job, view.state).basis in ("scale", "moved")
+    found = {f"over-{m.key}" for m in view.margins if m.margin is not None and weighed}
+    found |= {f"{name.replace(' ', '-')}" for name in view.angles}
+    if view.travel and min(view.travel.values()) >= LITTLE:  # one that stands close at rest may well strike on the road
+        found |= {f"stop-{axle}" for axle in view.travel} | {"little-travel"}
     for key, known in (
         ("front-light", view.front_lost), ("front-lost", view.front_lost), ("nose-up", view.rake), ("lean", view.lean), ("lamps", view.beam),
         ("pitching", view.ratio if view.rides else None),
@@ -165,37 +178,52 @@ def _likely(
     )
 
 
+RATED_SELDOM = ("over-rear_tyres", "over-front_tyres")
+"""Limits that few jobs enter: that they are lacking keeps no test from being made."""
+
+
 def _answered(cause: Mapping[str, Any], known: set[str], grades: Mapping[str, str]) -> bool:
     """Tell whether all that would speak for or against a cause has been looked at: its test would tell nothing new."""
     findings, areas = cause.get("findings", ()), cause.get("areas", ())
-    return bool(findings or areas) and all(key in known for key in findings) and all(area in grades for area in areas)
+    told = [key in known for key in findings if key not in RATED_SELDOM] + [area in grades for area in areas]
+    return bool(told) and all(told)
 
 
 def _weighed(
     cause: Mapping[str, Any], complaint: Complaint, factor: Mapping[str, float], evidence: Mapping[str, Say], known: set[str], grades: Mapping[str, str]
 ) -> tuple[float, list[Say], list[Say]]:  # fmt: skip
-    """Return a cause's weight with what speaks for and against it; findings that say the same count once, the strongest."""
-    weight, findings, areas = float(cause["usual"]), cause.get("findings", ()), cause.get("areas", ())
-    names = {area: AREAS[area].words.split(":")[0].capitalize() for area in areas}
-    there = [key for key in findings if key in evidence]
-    speaks = [evidence[key] for key in there]
-    speaks += [Say(f"{names[a]} found at fault.") for a in areas if grades.get(a) == "fault"]
-    speaks += [Say(f"{names[a]} to watch.") for a in areas if grades.get(a) == "watch"]
-    against = [Say(f"{names[a]} found fine.") for a in areas if grades.get(a) == "fine"]
-    if there:
-        weight *= factor["limit"] if any(key.startswith("over-") for key in there) else factor["found"]
-    elif findings and all(key in known for key in findings):
-        weight *= factor["not_found"]
-        against.append(Say("Looked for in the readings, and not there."))
-    weight *= _of_areas([grades.get(a) for a in areas], factor)
+    """Return a cause's weight with what speaks for and against it."""
+    graded = [
+        (AREAS[area].words.split(":")[0].capitalize(), grades[area])
+        for area in cause.get("areas", ())
+        if area in grades
+    ]
+    there = [key for key in cause.get("findings", ()) if key in evidence]
     felt, other = _felt(cause, complaint)
-    if felt:
-        weight *= factor["told"]
-        speaks.append(Say(f"Felt {felt}, as it would be."))
-    if other:
-        weight *= factor["told_against"]
-        against.append(Say(f"Felt {other}."))
+    speaks = [evidence[key] for key in there] + _said(graded, ("fault", "watch"))
+    speaks += [Say(f"Felt {felt}, as it would be.")] if felt else []
+    against = _said(graded, ("fine",)) + ([Say(f"Felt {other}.")] if other else [])
+    found = _of_findings(cause.get("findings", ()), there, known, factor)
+    if not there and found < 1.0:
+        against.append(Say("Of what was read, nothing speaks for it."))
+    weight = float(cause["usual"]) * found * _of_areas([grades.get(a) for a in cause.get("areas", ())], factor)
+    weight *= (factor["told"] if felt else 1.0) * (factor["told_against"] if other else 1.0)
     return weight, speaks, against
+
+
+def _said(graded: Sequence[tuple[str, str]], wanted: Sequence[str]) -> list[Say]:
+    return [Say(f"{name} {GRADED[grade]}.") for name, grade in graded if grade in wanted]
+
+
+GRADED = {"fault": "found at fault", "watch": "to watch", "fine": "found fine"}
+
+
+def _of_findings(findings: Sequence[str], there: Sequence[str], known: set[str], factor: Mapping[str, float]) -> float:
+    """Return what the readings make of a cause's weight: findings that say the same count once, the strongest; none only as far as they could be told."""
+    if there:
+        return factor["limit"] if any(key.startswith("over-") for key in there) else factor["found"]
+    looked = sum(key in known for key in findings)
+    return float(factor["not_found"] ** (looked / len(findings))) if findings else 1.0
 
 
 def _of_areas(graded: Iterable[str | None], factor: Mapping[str, float]) -> float:
@@ -228,8 +256,8 @@ def _felt(cause: Mapping[str, Any], complaint: Complaint) -> tuple[str, str]:
 def information(chances: Mapping[str, float], other: float, tells: Mapping[str, float], false: float) -> float:
     """Return the bits a test is expected to tell about what is behind a complaint.
 
-    Formula: `H(p) - sum_r P(r) H(p | r)` over its two results, `P(yes | cause)` being `tells` of it, `false` of any other. Arguments: chances: of each cause,
-    shares that with other, the chance of something else, make one; tells, false: shares. Source: Shannon.
+    Formula: `H(p) - sum_r P(r) H(p | r)` over its two results, `P(yes | cause)` being `tells` of it, `false` of any other. Arguments: chances: each
+    cause's share, other: that of something else, one together; tells, false: each a share. Source: Shannon.
     """
     prior = [*chances.values(), other]
     says = [*(tells.get(key, false) for key in chances), false]

@@ -9,12 +9,13 @@ from math import hypot
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.names import CORNERS, DATUMS, DEFAULT_TRACK, PLACES
+from vantok_core.base.names import ARCHES, CORNERS, DATUMS, DEFAULT_TRACK, PLACES
 from vantok_core.base.say import Finding, Say, length
 from vantok_core.facts import Job, JobReading, JobState
 from vantok_core.facts.classes import SPRINGS, plausible
 from vantok_core.judge.inspect import marked_baseline
 from vantok_core.model import JobModel, expected_height, load_gap
+from vantok_core.physics.vehicle import AXLES
 from vantok_core.readings.plane import PlanePoint, fit_plane
 from vantok_core.readings.tape import reading_sigma
 
@@ -25,7 +26,7 @@ WIDEST_SIDE = 0.035
 def check_reading(job: Job, reading: JobReading, model: JobModel | None = None) -> list[Finding]:
     """Return what is odd about one reading, given all others; the model sharpens what is expected."""
     found = _range_check(job, reading)
-    if not found and reading.datum in ("ground_arch", "hub_arch"):
+    if not found and reading.datum in ARCHES and reading.place in CORNERS:
         found += _side_check(job, reading)
         found += _state_check(job, reading)
     if model is not None and not found:
@@ -44,7 +45,7 @@ def _range_check(job: Job, reading: JobReading) -> list[Finding]:
     words = DATUMS[reading.datum].words
     values = {"value": length(reading.value_m), "low": length(low), "high": length(high)}
     hint = "Read it again."
-    for other in ("ground_arch", "hub_arch", "ground_hitch"):
+    for other in (*ARCHES, "ground_hitch"):
         span = plausible(other, job.vehicle.body)
         if other != reading.datum and span[0] <= reading.value_m <= span[1]:
             hint = f"By its size it could be {DATUMS[other].words}: check the datum, then read again."
@@ -131,9 +132,7 @@ def baseline_missing(job: Job) -> bool:
     if job.no_baseline:
         return False
     empty = job.empty
-    return empty is None or not any(
-        all(job.read(empty.key, corner, datum) for corner in CORNERS) for datum in ("ground_arch", "hub_arch")
-    )
+    return empty is None or not any(all(job.read_over(empty.key, axle, datum) for axle in AXLES) for datum in ARCHES)
 
 
 def check_sheet(job: Job) -> list[Finding]:

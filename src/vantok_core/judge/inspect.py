@@ -9,17 +9,22 @@ from dataclasses import dataclass
 
 from vantok_core.base.say import Finding, Say
 from vantok_core.facts import Inspected, Job
+from vantok_core.facts.inspection import ZONES, Zone
+
+WHEELS: tuple[Zone, ...] = ("FL", "FR", "RL", "RR")
+FRONT: tuple[Zone, ...] = ("FL", "FR")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Area:
-    """An area: its group and words, what a fault means, what to do first, and whether it stops a choice."""
+    """An area: its group and words, what a fault means, what to do first, whether it stops a choice, and where on the underside it can be."""
 
     group: str
     words: str
     means: str
     do: str
     stops: bool = False
+    zones: tuple[Zone, ...] = WHEELS
 
 
 AREAS: dict[str, Area] = {
@@ -44,13 +49,18 @@ AREAS: dict[str, Area] = {
         group="Air", words="air springs: cracks, rub, lines, valves", means="cracks start low and show only under pressure",
         do="Soap the whole bag; renew what leaks or is cracked.", stops=True,
     ),
+    "air_soaped": Area(
+        group="Air", words="air springs pressed up, soaped whole: bubbles, lines, fittings",
+        means="a slow leak sinks overnight, and the drive home is not what was set",
+        do="Find the bubbles under full pressure; renew the fitting or the bag, then soap again.", stops=True,
+    ),
     "dampers": Area(
         group="Dampers", words="dampers: wet, even along the stroke, fade", means="a dead damper bounces, and more spring makes it worse",
         do="Renew in pairs before or with the helper.",
     ),
     "steering": Area(
         group="Steering", words="steering: play, joints, box", means="loose joints wander; a stabilizer would only mask it",
-        do="Cure joints and play first, then toe and caster.", stops=True,
+        do="Cure joints and play first, then toe and caster.", stops=True, zones=FRONT,
     ),
     "bearings": Area(group="Steering", words="wheel bearings and balance", means="shake and wander", do="Cure first.", stops=True),
     "tyres": Area(
@@ -59,11 +69,15 @@ AREAS: dict[str, Area] = {
     ),
     "frame": Area(
         group="Frame", words="frame and mounts: rust, holes, captive nuts", means="a corroded mount does not hold a bracket",
-        do="Repair the mount before anything is hung on it.", stops=True,
+        do="Repair the mount before anything is hung on it.", stops=True, zones=tuple(ZONES),
     ),
     "lines": Area(
         group="Frame", words="brake, sensor and fuel lines, exhaust: clearance", means="a bracket or bag would rub or bake them",
-        do="Reroute within the maker's rules before fitting.", stops=True,
+        do="Reroute within the maker's rules before fitting.", stops=True, zones=tuple(ZONES),
+    ),
+    "contact": Area(
+        group="Frame", words="marks of contact: stop, tyre, bar, lines, frame", means="something moves further than its room",
+        do="Find what touches it: chalk or clay at the place, then over its travel and to both locks.", zones=tuple(ZONES),
     ),
 }  # fmt: skip
 GRADES = ("fine", "watch", "fault", "wish")
@@ -89,11 +103,22 @@ def inspection_findings(job: Job) -> list[Finding]:
     graded = {one.area: one for one in job.inspection}
     for key, area in AREAS.items():
         one = graded.get(key)
-        if one is None or one.grade not in ("fault", "watch"):
+        if one is not None and one.grade == "fault" and one.after and one.after != "fault":
+            found.append(
+                Finding(
+                    key=f"cured-{key}",
+                    tone="plain",
+                    what=Say(
+                        f"{area.words.split(':')[0].capitalize()}: at fault as it came, {one.after} after the work."
+                    ),
+                )
+            )
             continue
-        note = f" ({_plain(one.note)})" if one.note else ""
+        if one is None or one.now not in ("fault", "watch"):
+            continue
+        note = _noted(one)
         name = area.words.split(":")[0].capitalize()
-        if one.grade == "watch":
+        if one.now == "watch":
             found.append(Finding(key=f"watch-{key}", tone="plain", what=Say(f"Watch: {name.lower()}{note}.")))
             continue
         told = f" Overruled: {_plain(one.overruled)}." if one.overruled else ""
@@ -113,8 +138,15 @@ def standing_faults(job: Job) -> list[tuple[Area, Inspected]]:
     return [
         (AREAS[one.area], one)
         for one in job.inspection
-        if one.grade == "fault" and one.area in AREAS and AREAS[one.area].stops and not one.overruled
+        if one.now == "fault" and one.area in AREAS and AREAS[one.area].stops and not one.overruled
     ]
+
+
+def _noted(one: Inspected) -> str:
+    """Return where a fault is and what was noted of it, as it stands behind its name."""
+    where = ", ".join(ZONES[zone] for zone in one.where)
+    told = [part for part in (where, _plain(one.after_note or one.note)) if part]
+    return f" ({'; '.join(told)})" if told else ""
 
 
 def _plain(text: str) -> str:

@@ -19,9 +19,7 @@ from vantok_core.kits.registry import family_of
 def lines_for(job: Job, kits: Sequence[Kit]) -> tuple[QuoteLine, ...]:
     """Return the lines of a job with some kits: faults first, then each kit as part and work, what must come off once, then wishes."""
     found = [
-        _of_area(one.area, one.note, "fix_first")
-        for one in job.inspection
-        if one.grade == "fault" and not one.overruled
+        _of_area(one.area, one.note, "fix_first") for one in job.inspection if one.now == "fault" and not one.overruled
     ]
     access: dict[str, float] = {}
     for kit in kits:

@@ -12,7 +12,7 @@ from math import exp, hypot, sqrt
 from typing import Any
 
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.names import BEAM_AT, BEAM_AT_US
+from vantok_core.base.names import ARCHES, BEAM_AT, BEAM_AT_US
 from vantok_core.base.num import G, Real
 from vantok_core.base.say import Quantity
 from vantok_core.facts import Job, JobReading, JobState
@@ -72,8 +72,7 @@ class StateView:
 
 def main_datum(job: Job) -> str:
     """Return the arch datum with most readings (ground to arch when there are none)."""
-    counts = {d: sum(r.datum == d for r in job.readings) for d in ("ground_arch", "hub_arch")}
-    return "hub_arch" if counts["hub_arch"] > counts["ground_arch"] else "ground_arch"
+    return max(ARCHES, key=lambda d: sum(r.datum == d for r in job.readings))
 
 
 def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -> StateView:
@@ -87,8 +86,8 @@ def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -
         for c, r in read_at.items()
         if c in empty_at
     }
-    means = {axle: mean_of(read, AXLE_CORNERS[axle]) for axle in AXLES}
-    before = {axle: mean_of(empty, AXLE_CORNERS[axle]) for axle in AXLES}
+    means = {axle: _mean_over(job, state.key, axle, datum, read) for axle in AXLES}
+    before = {axle: _mean_over(job, job.empty.key, axle, datum, empty) for axle in AXLES}
     rake = _minus(means["rear"], means["front"])
     gaps = stop_gaps(report) | gaps_read(job, state)
     return StateView(
@@ -99,6 +98,13 @@ def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -
         work=lambda: _workings(model, state, report, read, empty, means),
         **_riding(model, report), **_of_tow_vehicle(model, state, report),
     )  # fmt: skip
+
+
+def _mean_over(job: Job, state: str, axle: AxleName, datum: str, read: Mapping[str, float]) -> float | None:
+    """Return an axle's mean height (m) off both its corners, else as read without a side."""
+    whole = job.read(state, axle, datum)
+    both = mean_of(read, AXLE_CORNERS[axle])
+    return both if both is not None or whole is None else whole.value_m
 
 
 def _read_at(job: Job, state: JobState, datum: str) -> dict[str, JobReading]:

@@ -8,6 +8,7 @@ from math import exp
 import numpy as np
 
 from vantok_core.base.figure import NINE_IN_TEN
+from vantok_core.base.names import ARCHES
 from vantok_core.base.num import FloatArray
 from vantok_core.base.say import Finding, Quantity, Say, length, mass
 from vantok_core.facts import Job
@@ -146,7 +147,7 @@ def _tired_side(job: Job) -> list[Finding]:
         return []  # what it carries is on it, and may well lie to one side
     found = []
     for axle in AXLES:
-        sides = next((pair for datum in ("ground_arch", "hub_arch") if (pair := _pair(job, axle, datum))), None)
+        sides = next((pair for datum in ARCHES if (pair := _pair(job, axle, datum))), None)
         if sides is None or abs(sides[0] - sides[1]) < TIRED_SIDE or _off_centre(job, axle):
             continue
         low = "left" if sides[0] < sides[1] else "right"

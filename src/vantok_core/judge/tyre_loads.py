@@ -91,7 +91,9 @@ def _tyre(job: Job, state: JobState, model: JobModel | None, place: str, kg: flo
             takes = tyre_pressure(each * G, most_load=allows * G, most_pressure=most_pa)
         except InputError:
             why = "it carries more than its index allows"
-    tyres: Mapping[str, float] = {str(c): pa for c, pa in state.condition.tyres_pa.items()} if state.condition is not None else {}
+    tyres: Mapping[str, float] = (
+        {str(c): pa for c, pa in state.condition.tyres_pa.items()} if state.condition is not None else {}
+    )
     return TyreLoad(
         place=place,
         load=each,

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from vantok_core.base.names import ARCHES
 from vantok_core.base.say import Finding, Say, length
 
 SETTLING = 0.008
@@ -44,7 +45,7 @@ def settling(history: Sequence[PastHeight]) -> list[Finding]:
     """Return the axles whose empty height has fallen since an earlier visit, against the highest one read before."""
     found = []
     for axle in AXLE_PLACES:
-        for datum in ("ground_arch", "hub_arch"):
+        for datum in ARCHES:
             means = axle_means(history, axle, datum)
             if len(means) < 2:
                 continue

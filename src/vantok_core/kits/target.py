@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.names import BEAM_AT
+from vantok_core.base.names import ARCHES, BEAM_AT
 from vantok_core.base.say import BEAM_WALL, Say, length
 from vantok_core.base.units import both
 from vantok_core.facts import Job
@@ -171,9 +171,9 @@ def _reference_height(model: JobModel, corner: str) -> float | None:
 
 
 def main_arch(job: Job) -> str:
-    """Return the arch datum of the reference's rear: ground to arch where it was read, else hub to arch."""
-    read = job.empty is not None and job.read(job.empty.key, "RL", "ground_arch") is not None
-    return "ground_arch" if read else "hub_arch"
+    """Return the arch datum of the reference's rear: ground to arch where it was read, else hub to arch, else rim edge to arch."""
+    empty = job.empty
+    return next((d for d in ARCHES if empty is not None and job.read(empty.key, "RL", d) is not None), "hub_arch")
 
 
 def _gap(model: JobModel, plain: StateReport, least: float) -> TargetDrop:
@@ -192,7 +192,7 @@ def _gap(model: JobModel, plain: StateReport, least: float) -> TargetDrop:
 def empty_rake(model: JobModel) -> float | None:
     """Return the empty rake (m) on the first datum on which both axles were read."""
     assert model.job.empty is not None
-    for datum in ("ground_arch", "hub_arch"):
+    for datum in ARCHES:
         front, rear = (model.read_mean(model.job.empty.key, axle, datum) for axle in ("front", "rear"))
         if front is not None and rear is not None:
             return rear - front

@@ -7,10 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from math import hypot
 
 from vantok_core.base.figure import Figure
 from vantok_core.base.kept import LastFew
 from vantok_core.facts import Job
+from vantok_core.model.readings import AXLE_DATUM, NO_SIDE
 from vantok_core.physics.stance.report import StateReport, report
 from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
@@ -78,10 +80,11 @@ class JobModel:
         return known or self.told.put(used, {key: report(used, one) for key, one in self.solved(used).items()})
 
     def read_mean(self, state: str, axle: AxleName, datum: str, phase: str = "before") -> float | None:
-        """Return the mean of an axle's two readings (m), None unless both sides were read."""
+        """Return the mean of an axle's two readings (m), else its reading without a side; None where neither is there."""
         found = [self.job.read(state, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
         values = [r.value_m for r in found if r is not None]
-        return sum(values) / 2 if len(values) == 2 else None
+        whole = self.job.read(state, axle, datum, phase)
+        return sum(values) / 2 if len(values) == 2 else whole.value_m if whole is not None else None
 
     def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Figure]:
         """Return predicted heights by corner with the model's sigma (m), for axles whose empty height was read.
@@ -89,7 +92,7 @@ class JobModel:
         The mean comes from the estimate with its band; each side adds its empty difference and the model's lean.
         """
         empty, vehicle = self.job.empty, vehicle or self.on
-        core_datum = "hub" if datum == "hub_arch" else "ground"
+        core_datum = AXLE_DATUM.get(datum, "ground")
         found: dict[str, Figure] = {}
         if empty is None or state not in self.states:
             return found
@@ -104,7 +107,8 @@ class JobModel:
                 own = self.job.read(empty.key, corner, datum)
                 lean = float(place_drop(solved, Place(corner, core_datum)) - place_drop(solved, place))
                 offset = own.value_m - base if own else 0.0
-                found[corner] = Figure(value=mean.value + offset - lean, sigma=mean.sigma)
+                sigma = mean.sigma if own else hypot(mean.sigma, NO_SIDE)
+                found[corner] = Figure(value=mean.value + offset - lean, sigma=sigma)
         return found
 
 

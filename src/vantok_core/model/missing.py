@@ -9,11 +9,12 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from vantok_core.base.errors import InputError
+from vantok_core.base.names import ARCHES
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.loads.plan import scale_loads
 from vantok_core.loads.unweighed import reference_load
-from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName
+from vantok_core.physics.vehicle import AxleName
 
 
 class NotReadyError(InputError):
@@ -150,10 +151,7 @@ def gain_scale(job: Job, axle: AxleName) -> float | None:
 
 def _read_in_both(job: Job, state: JobState, axle: AxleName) -> bool:
     keys = (job.empty.key, state.key) if job.empty else ()
-    return bool(keys) and any(
-        all(job.read(key, corner, datum) for key in keys for corner in AXLE_CORNERS[axle])
-        for datum in ("ground_arch", "hub_arch")
-    )
+    return bool(keys) and any(all(job.read_over(key, axle, datum) for key in keys) for datum in ARCHES)
 
 
 def has_load(job: Job, state: JobState) -> bool:

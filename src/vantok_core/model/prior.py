@@ -86,7 +86,9 @@ def _typical_axle_loads(job: Job) -> tuple[float, float]:
 
 
 def unsprung_mass(job: Job, axle: AxleName) -> float:
-    """Return the class's unsprung mass of a corner (kg)."""
+    """Return the unsprung mass of a corner (kg): as weighed, else the class's."""
+    if (own := job.vehicle.own.get(f"unsprung-{axle}")) is not None:  # type: ignore[call-overload] # one of its names
+        return float(own)
     tyres = TYRES[job.vehicle.tyres or "light_truck"]
     if axle == "front" and BODIES[job.vehicle.body].trailer:
         return COUPLING_MASS
@@ -120,14 +122,15 @@ def _known(v: JobVehicle, axle: AxleName) -> _Known:
 def _prior_axle(job: Job, axle: AxleName, load_kg: float, gaps: Gaps | None) -> Axle:
     known, v = _known(job.vehicle, axle), job.vehicle
     tyres, unsprung = TYRES[v.tyres or "light_truck"], unsprung_mass(job, axle)
-    place = None if not known.kind.solid else known.kind.place * known.track / 2
+    place = None if not known.kind.solid else v.own.get(f"place-{axle}", known.kind.place * known.track / 2)  # type: ignore[call-overload] # one of its names
+    tyre_rate = v.own.get(f"tyre-{axle}", tyres.rate * (2 if axle == "rear" and v.dual_rear else 1))  # type: ignore[call-overload] # one of its names
     left, right = _reference_sides(job, axle, load_kg)
     named = [(e.name or f"{axle} {e.law.replace('_', ' ')} {i + 1}", e) for i, e in enumerate(known.elements)]
     bars, others = sort_elements(axle, known.kind.law, named)
     rate, k2 = _class_rates(known, axle, load_kg, unsprung)
     return Axle(
         solid=known.kind.solid, track=known.track, unsprung=unsprung,
-        tyre_rate=tyres.rate * (2 if axle == "rear" and v.dual_rear else 1), ref_load=(left * G, right * G),
+        tyre_rate=tyre_rate, ref_load=(left * G, right * G),
         spring=MainSpring(
             name=f"{axle} springs", kind=known.kind.law, k=rate, k2=k2, z2=known.kind.second_at, y=place,
             changes=tuple(spring_change(c) for c in known.changes),

@@ -15,10 +15,12 @@ from vantok_core.rates.places import Place
 from vantok_core.rates.problem import HeightReading
 from vantok_core.readings.tape import reading_sigma, repeated
 
-AXLE_DATUM = {"ground_arch": "ground", "hub_arch": "hub"}
+AXLE_DATUM = {"ground_arch": "ground", "hub_arch": "hub", "rim_arch": "rim"}
 """The core's datum of each arch datum."""
 
 
+NO_SIDE = 0.006
+"""How far a height whose side nobody noted may stand off its axle's mean, one sigma (m, setting): half of a usual lean."""
 UNSETTLED = 3.0
 """How many times as far a reading that is not settled may stand off (setting)."""
 
@@ -27,7 +29,7 @@ def reading_own_sigma(job: Job, reading: JobReading) -> float:
     """Return a reading's own sigma (m): its tape step and how its axle settles, which several readings tell instead; one taken before it was
     rolled and bounced, or that drifts, may stand anywhere in thrice that."""
     v = job.vehicle
-    kind = v.front_spring if reading.place in ("FL", "FR") else v.rear_spring
+    kind = v.front_spring if reading.place in ("FL", "FR", "front") else v.rear_spring
     settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
     if reading.unsettled:
         return reading_sigma(reading.resolution_m, UNSETTLED * settle)
@@ -47,12 +49,20 @@ def mean_readings(job: Job, states: Collection[str], on: Sequence[Job] = ()) -> 
 
 
 def _axle_means(job: Job, state: str, kits: int) -> list[HeightReading]:
-    """Return the means of the axles read on both sides, on either arch datum."""
+    """Return the means of the axles read on both sides, on each arch datum; else a height whose side nobody noted, wider."""
     found, phase = [], "after" if kits else "before"
-    for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
+    for datum, core_datum in AXLE_DATUM.items():
         for axle in AXLES:
             left, right = (job.at(state, corner, datum, phase) for corner in AXLE_CORNERS[axle])
-            if left is not None and right is not None:
+            whole = job.at(state, axle, datum, phase)
+            if (left is None or right is None) and whole is not None:
+                sigma = hypot(reading_own_sigma(job, whole), NO_SIDE)
+                found.append(
+                    HeightReading(
+                        state=state, place=Place(axle, core_datum), value=whole.value_m, sigma=sigma, kits=kits
+                    )
+                )
+            elif left is not None and right is not None:
                 sigma = hypot(reading_own_sigma(job, left), reading_own_sigma(job, right)) / 2
                 mean, place = (left.value_m + right.value_m) / 2, Place(axle, core_datum)
                 found.append(HeightReading(state=state, place=place, value=mean, sigma=sigma, kits=kits))

@@ -12,7 +12,7 @@ from math import hypot
 from vantok_core.base.errors import StateError
 from vantok_core.base.num import G
 from vantok_core.facts import Job
-from vantok_core.model.readings import reading_own_sigma
+from vantok_core.model.readings import AXLE_DATUM, reading_own_sigma
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Item, LoadState, Vehicle
@@ -88,7 +88,7 @@ def _side_moment(job: Job, vehicle: Vehicle, state: LoadState, key: str) -> floa
     except StateError:
         return None  # on the edge of lifting a wheel: what a couple would do cannot be told
     top = bottom = 0.0
-    for datum, core_datum in (("ground_arch", "ground"), ("hub_arch", "hub")):
+    for datum, core_datum in AXLE_DATUM.items():
         for axle in AXLES:
             corners = AXLE_CORNERS[axle]
             before = [job.read(job.empty.key, c, datum) for c in corners]

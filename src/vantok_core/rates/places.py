@@ -13,12 +13,15 @@ from vantok_core.physics.stance.newton import AxleStance
 from vantok_core.physics.stance.states import SolvedState
 from vantok_core.physics.vehicle import AXLES, AxleName
 
+ON_WHEEL = ("hub", "rim")
+"""Datums that ride on the wheel: the tyre's squash is not in them."""
+
 
 @dataclass(frozen=True, slots=True)
 class Place:
     """Where a height is read: at "front" or "rear" (axle mean), a corner (FL ...), or "point" at station and lateral, m.
 
-    datum: ground, hub, or any name of its own; all but hub include tyre squash. Raises InputError for a hub datum away
+    datum: ground, hub, or any name of its own; all but those on the wheel (`ON_WHEEL`) include tyre squash. Raises InputError for one of them away
     from the wheels.
     """
 
@@ -30,8 +33,8 @@ class Place:
     def __post_init__(self) -> None:
         if self.at not in ("front", "rear", "FL", "FR", "RL", "RR", "point"):
             raise InputError("place", self.at, "it must be front, rear, a corner or a point")
-        if self.at == "point" and self.datum == "hub":
-            raise InputError("datum", "hub", "a point away from the wheels has no hub to read from")
+        if self.at == "point" and self.datum in ON_WHEEL:
+            raise InputError("datum", self.datum, "a point away from the wheels has no hub to read from")
 
 
 def place_drop(solved: SolvedState, place: Place) -> Real:
@@ -41,7 +44,7 @@ def place_drop(solved: SolvedState, place: Place) -> Real:
         return at.u + place.station * at.theta - at.phi * place.lateral
     axle_name: AxleName = "front" if place.at[0].lower() == "f" else "rear"
     stance: AxleStance = solved.axle(axle_name)[1]
-    left, right = stance.z if place.datum == "hub" else stance.d
+    left, right = stance.z if place.datum in ON_WHEEL else stance.d
     if place.at in AXLES:
         return 0.5 * (left + right)
     return left if place.at.endswith("L") else right

@@ -13,6 +13,7 @@ BEYOND = (
     "front_overhang_m",
     "front_tyre_most_pa",
     "rear_tyre_most_pa",
+    "own",
     "rear_group",
     "zones",
     "sizes",

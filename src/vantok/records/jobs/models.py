@@ -67,6 +67,7 @@ class Inspection(models.Model):
     grade = models.CharField(max_length=6, choices=[(g, g) for g in GRADES])
     note = models.CharField(max_length=200, blank=True)
     overruled = models.CharField("overruled, because", max_length=200, blank=True)
+    where = models.JSONField("where", default=list, blank=True)
     after = models.CharField("after the work", max_length=6, blank=True, choices=[(g, g) for g in GRADES])
     after_note = models.CharField("note after the work", max_length=200, blank=True)
     history = HistoricalRecords()

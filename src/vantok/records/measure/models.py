@@ -30,6 +30,11 @@ def places_of(datum: str, vehicle: Vehicle) -> list[str]:
     ]
 
 
+def places_known(datum: str, vehicle: Vehicle) -> list[str]:
+    """Return the places a datum may be stored at: those it is read at, and of an arch also a whole axle, where nobody noted the side."""
+    return [*places_of(datum, vehicle), *(names.AXLES_WHOLE if datum in names.ARCHES else ())]
+
+
 PHASES = ("before", "after", "off")
 """As it came, with the job's kit on, with what was on when it came taken off."""
 
@@ -68,6 +73,7 @@ class Reading(models.Model):
         blank=True,
         choices=[("lifted", "lifted since it was rolled and bounced"), ("drift", "drifts one way")],
     )
+    told_gain_m = models.FloatField("said to have come up by, m", null=True, blank=True)
     repeats = models.JSONField("each of several readings of it, m", default=list, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     at = models.DateTimeField(default=timezone.now)
@@ -96,7 +102,7 @@ class Reading(models.Model):
 
 def place_words(place: str) -> str:
     """Return a place in words; a named point's key is its name with hyphens."""
-    return dict(PLACES).get(place, place.replace("-", " "))
+    return dict(PLACES).get(place) or names.AXLES_WHOLE.get(place) or place.replace("-", " ")
 
 
 PLATE = "plate"

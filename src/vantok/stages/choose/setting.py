@@ -25,6 +25,7 @@ from vantok_core.judge.card_for import can_have
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.consequences import Consequence, consequences
 from vantok_core.judge.shown import main_datum
+from vantok_core.judge.two_ways import two_ways
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, kept_within
 from vantok_core.kits.registry import family_of
@@ -58,6 +59,7 @@ class SetStage(StageView):
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),
             caution=_caution(fitting),
+            two_ways=two_ways(self.desk.job),
             parts=lazy_parts(self.desk) if self.desk.job.earlier else (),
             also=self._also(kwargs.pop("also", None)),
             **kwargs,

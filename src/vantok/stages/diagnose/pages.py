@@ -6,6 +6,7 @@ from collections import Counter
 from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse
+from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.stage import StageView
 from vantok.people.models import Shop
@@ -81,7 +82,7 @@ class Diagnose(StageView):
             tails=self.desk.worked.tails,
             tapes=tapes,
             rows=rows,
-            causes=self._causes(),
+            causes=SimpleLazyObject(self._causes),
             springs=self._springs(),
             main=found.main if found else None,
             wall=BEAM_WALL,

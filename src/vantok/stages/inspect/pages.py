@@ -9,10 +9,12 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 
 from vantok.desk.stage import StageView
+from vantok.drawing.underside import underside_svg
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok.stages.inspect.actions import record_inspection
-from vantok.stages.inspect.forms import InspectionForm
+from vantok.stages.inspect.forms import FIELDS, InspectionForm
+from vantok_core.facts.inspection import ZONES
 from vantok_core.judge.inspect import AREAS, GRADES
 
 
@@ -31,13 +33,18 @@ class Inspect(StageView):
         form = kwargs.setdefault("form", InspectionForm(self.desk.record))
         groups: dict[str, list[dict[str, Any]]] = {}
         for key, area in AREAS.items():
-            one = {n: form[f"{n}-{key}"] for n in ("grade", "note", "overruled")}
+            one = {n: form[f"{n}-{key}"] for n in FIELDS}
             groups.setdefault(area.group, []).append({"key": key, "area": area, "one": one})
         pictures: dict[str, list[Photo]] = {}
         for photo in self.desk.record.photos.filter(gone=False):
             pictures.setdefault(photo.area, []).append(photo)
         areas = [(key, area.words) for key, area in AREAS.items()]
-        return super().get_context_data(groups=groups, grades=GRADES, pictures=pictures, areas=areas, **kwargs)
+        record, asked = self.desk.record, self.request.GET.get("zone", "")
+        return super().get_context_data(
+            groups=groups, grades=GRADES, pictures=pictures, areas=areas, zones=ZONES,
+            zone=asked if asked in ZONES else "", under=underside_svg(list(record.inspections.all())),
+            begun=record.began is not None or bool(record.fittings.all()), **kwargs,
+        )  # fmt: skip
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was changed on the sheet."""
@@ -47,5 +54,5 @@ class Inspect(StageView):
         return self.taken(form, form=form) or HttpResponseRedirect(reverse("inspect", args=[pk]))
 
     def _save(self, record: Job, form: InspectionForm) -> None:
-        for area in form.areas():
-            record_inspection(self.person, record, *area)
+        for area, told in form.areas():
+            record_inspection(self.person, record, area, told)

@@ -13,7 +13,7 @@ from django.urls import reverse
 from vantok.desk.readings import Cell, ConflictError, LockedError, put_reading, record_reading, standing
 from vantok.desk.stage import StageView
 from vantok.fields.ids import identity
-from vantok.records.measure.models import DATUMS, Reading, place_words, places_of
+from vantok.records.measure.models import DATUMS, Reading, place_words, places_known
 from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.names import WALK
@@ -51,7 +51,7 @@ class Paste(StageView):
         if datum not in dict(DATUMS) or phase not in ("before", "after"):
             datum, phase = self.desk.datum, "before"
         states = {s.key: s for s in self.desk.record.states.all()}
-        places = {p: place_words(p) for p in places_of(datum, self.desk.record.vehicle)}
+        places = {p: place_words(p) for p in places_known(datum, self.desk.record.vehicle)}
         try:
             found = read_pasted(text, {key: s.name for key, s in states.items()}, places)
         except VantokError as error:

@@ -22,13 +22,14 @@ from vantok.fields.ids import identity
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.people.gate import REFUSED, SCRIPT, STORED
 from vantok.records.jobs.models import Bay, Job
-from vantok.records.measure.models import DATUMS, PHASES, Reading, places_of
+from vantok.records.measure.models import DATUMS, PHASES, Reading, places_known
 from vantok.records.weigh.models import LoadState
 from vantok.stages.measure import actions
 from vantok.stages.measure.already import AlreadyForm, save_already
 from vantok.stages.measure.empty_load import EmptyLoadForm, save_empty_load
 from vantok.stages.measure.sheet import Sheet, hold_against
 from vantok_core.base.errors import UnitError, VantokError
+from vantok_core.base.names import ARCHES
 
 
 class PointForm(UnitsForm):
@@ -61,13 +62,15 @@ class Measure(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the grid of the chosen datum, the bay, and the form for a named point."""
-        sheet = Sheet(self.desk, self.phase, self.datum)
+        whole = bool(self.request.GET.get("whole"))
+        sheet = Sheet(self.desk, self.phase, self.datum, whole=whole, units=self.units)
         kwargs.setdefault("point_form", PointForm(units=self.units))
         if self.phase == "before":
             kwargs.setdefault("empty_form", EmptyLoadForm(record=self.desk.record, units=self.units))
             kwargs |= self._already(kwargs.pop("already_form", None))
         return super().get_context_data(
-            datum_drawing=datum_svg(self.datum, dict(DATUMS)[self.datum]), rows=sheet.rows, datum=self.datum, datums=DATUMS, places=sheet.places,
+            whole=whole, arches=ARCHES, datum_drawing=datum_svg(self.datum, dict(DATUMS)[self.datum]), rows=sheet.rows,
+            datum=self.datum, datums=DATUMS, places=sheet.places,
             phase=self.phase, sheet=self.desk.sheet,
             bays=list(Bay.objects.all()), newest=newest(self.desk), points=self.desk.record.vehicle.points, **kwargs,
         )  # fmt: skip
@@ -75,7 +78,7 @@ class Measure(StageView):
     def _already(self, form: AlreadyForm | None) -> dict[str, Any]:
         """Return what was on when it came: the form, the cells with it off, and what it was read to do."""
         record, found = self.desk.record, self.desk.worked.already
-        off = Sheet(self.desk, "off", self.datum)
+        off = Sheet(self.desk, "off", self.datum, units=self.units)
         blank = SimpleLazyObject(lambda: AlreadyForm(record=record, units=self.units))
         return {
             "already_form": form or blank, "off_rows": off.rows if record.already else [],
@@ -176,7 +179,7 @@ class CellView(StageView):
         state = get_object_or_404(LoadState.objects.select_related("job__vehicle"), job_id=k["pk"], pk=k["state"])
         if (
             k["datum"] not in dict(DATUMS)
-            or k["place"] not in places_of(k["datum"], state.job.vehicle)
+            or k["place"] not in places_known(k["datum"], state.job.vehicle)
             or k["phase"] not in PHASES
         ):
             raise Http404

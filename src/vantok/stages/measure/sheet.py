@@ -6,9 +6,10 @@ from typing import Any
 
 from vantok.desk.load import Desk
 from vantok.desk.readings import Cell, doubt
-from vantok.records.measure.models import Reading, place_words, places_of
+from vantok.records.measure.models import Reading, place_words, places_known, places_of
 from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import VantokError
+from vantok_core.base.units import System, show
 from vantok_core.facts.kinds import AND
 from vantok_core.judge.checks import check_reading, expected_before
 from vantok_core.model import derived_height, expected_height
@@ -19,21 +20,27 @@ OF_THEN = "read under the load of then"
 class Sheet:
     """The cells of a measuring sheet for one phase and datum."""
 
-    def __init__(self, desk: Desk, phase: str, datum: str) -> None:
-        self.desk, self.phase, self.datum = desk, phase, datum
+    def __init__(self, desk: Desk, phase: str, datum: str, *, whole: bool = False, units: System = "metric") -> None:
+        self.units = units
+        self.desk, self.phase, self.datum, self.whole = desk, phase, datum, whole
         self.last = {(r.state_id, r.phase, r.datum, r.place): r for r in desk.record.readings.all()}
 
     @property
     def places(self) -> list[tuple[str, str]]:
-        """The places with their words."""
-        return [(p, place_words(p)) for p in places_of(self.datum, self.desk.record.vehicle)]
+        """The places with their words: where it is read, and a whole axle where that is asked for or was read."""
+        plain = places_of(self.datum, self.desk.record.vehicle)
+        read = {place for _, phase, datum, place in self.last if (phase, datum) == (self.phase, self.datum)}
+        known = places_known(self.datum, self.desk.record.vehicle)
+        return [(p, place_words(p)) for p in known if p in plain or self.whole or p in read]
 
     def rows(self) -> list[dict[str, Any]]:
         """Return a row per state with its cells."""
         found = []
         for state in self.desk.record.states.all():
             cells = [self.cell(state, place) for place, _ in self.places]
-            found.append({"state": state, "cells": cells, "then": any(cell["stale"] == OF_THEN for cell in cells)})
+            found.append({
+                "state": state, "cells": cells, "then": any(cell["stale"] == OF_THEN for cell in cells), "said": self._said(state, cells),
+            })  # fmt: skip
         return found
 
     def cell(self, state: LoadState, place: str) -> dict[str, Any]:
@@ -47,8 +54,22 @@ class Sheet:
             "level": read.value_m - read.floor_m if read and read.value_m is not None and read.floor_m else None,
             "findings": self._findings(state, place, read), "stale": self._stale(state, read),
             "expected": self._expected(state, place) if read is None else None,
-            "derived": self._derived(state, place) if read is None else None,
+            "derived": self._derived(state, place) if read is None else None, "base": self._base(state, place),
         }  # fmt: skip
+
+    def _said(self, state: LoadState, cells: list[dict[str, Any]]) -> str:
+        """Return what a voice says of a row: what stood here before the kit, else what was read; empty where there is nothing."""
+        told = [
+            f"{cell['words']}, {show('length', height, self.units)}" for cell in cells
+            if (height := cell["base"] if self.phase == "after" else cell["reading"].value_m if cell["reading"] else None) is not None
+        ]  # fmt: skip
+        before = "before, " if self.phase == "after" else ""
+        return f"{state.name}: {before}{'; '.join(told)}.".replace("\u00a0", " ") if told else ""
+
+    def _base(self, state: LoadState, place: str) -> float | None:
+        """Return what stood here before the kit (m), for a cell with it on."""
+        found = self.desk.job.stood(state.key, place, self.datum) if self.phase == "after" else None
+        return found.value_m if found is not None else None
 
     def _at_these(self, state: LoadState, place: str) -> Reading | None:
         """Return what a cell last read at the kits' settings of now; else at others, with as many on as there are now."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Any, ClassVar
 
 from django.http import HttpRequest, HttpResponse
@@ -16,8 +17,9 @@ from vantok.stages.weigh.forms import HitchForm, TrailerForm, TrailerItemForm
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.num import G
-from vantok_core.judge.back_or_up import Row, back_or_up
+from vantok_core.judge.back_or_up import Row, back_or_up, said_of
 from vantok_core.judge.working import explain
+from vantok_core.kits.choice import Shortlist
 from vantok_core.loads.limits import tongue_share_verdict
 from vantok_core.loads.plan import hitch_of, trailer_wheels
 
@@ -55,12 +57,19 @@ class Trailer(WeighView):
             share=share, share_word=tongue_share_verdict(share, "ball" if v.hitch_kind == "ball" else "pin") if share is not None else "",
             usual="10 to 15 %" if v.hitch_kind == "ball" else "15 to 25 %", wheels=trailer_wheels(self.desk.job, state),
             bars=None if effect is None else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
-            rows=self._rows(), things=list(self.record.trailer_items.all()), trailer_total=state.trailer, workings=workings, **kwargs,
+            rows=SimpleLazyObject(lambda: self.table), rows_said=SimpleLazyObject(lambda: said_of(self.table)), with_kits=self._kits() is not None,
+            things=list(self.record.trailer_items.all()), trailer_total=state.trailer, workings=workings, **kwargs,
         )  # fmt: skip
 
-    def _rows(self) -> tuple[Row, ...]:
+    def _kits(self) -> Shortlist | None:
+        """Return the shelf's choices where they are asked for, or worked out already: they take their time."""
+        known = "shortlist" in self.desk.__dict__ or self.request.GET.get("kits")
+        return self.desk.shortlist if known else None
+
+    @cached_property
+    def table(self) -> tuple[Row, ...]:
         """Return the hitch beside the likeliest kits, as far as the model can tell."""
-        model, found = self.desk.worked.model, self.desk.shortlist
+        model, found = self.desk.worked.model, self._kits()
         try:
             return back_or_up(model, self.state, found.choices if found else ()) if model is not None else ()
         except VantokError:

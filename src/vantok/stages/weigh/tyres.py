@@ -11,6 +11,7 @@ from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.records.jobs.models import Job
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.names import PLACES
+from vantok_core.base.units import unit_name
 from vantok_core.judge.alignment import ANGLES, alignment
 from vantok_core.judge.tyre_loads import tyre_sheet, worn
 from vantok_core.physics.vehicle import CORNERS
@@ -37,7 +38,9 @@ class TyresForm(UnitsForm):
         """Make the tread's fields."""
         for place in CORNERS:
             for name, words in ACROSS:
-                self.fields[f"{place}-{name}"] = QuantityField("depth", label=f"{PLACES[place]}, {words}")
+                field = QuantityField("depth", label=f"{PLACES[place]}, {words}")
+                field.widget.attrs["aria-label"] = field.label
+                self.fields[f"{place}-{name}"] = field
         super().settle()
 
     def clean(self) -> dict[str, Any]:
@@ -123,10 +126,13 @@ class AnglesForm(UnitsForm):
         super().settle()
 
     def rows(self) -> list[dict[str, Any]]:
-        """Return the fields by angle."""
+        """Return the fields by angle: left and right before, left and right after."""
+        pairs = dict[str, list[str]]()
+        for key in ANGLES:
+            pairs.setdefault(key[:-1], []).append(key)
         return [
-            {"key": key, "words": words, "fields": [self[f"{part}-{key}"] for part in PARTS]}
-            for key, words in ANGLES.items()
+            {"words": ROWS[start], "keys": keys, "fields": [self[f"{part}-{key}"] for part in PARTS for key in keys]}
+            for start, keys in pairs.items()
         ]
 
     def read_in(self) -> list[forms.BoundField]:
@@ -149,6 +155,9 @@ class AnglesForm(UnitsForm):
         record.save()
 
 
+ROWS = {
+    "camber_f": "camber, front", "camber_r": "camber, rear", "toe_f": "toe-in, front", "toe_r": "toe-in, rear", "caster_f": "caster",
+}  # fmt: skip
 PARTS = {"aligned": "before", "aligned_after": "after"}
 
 
@@ -167,6 +176,7 @@ class TyresPage(WeighView):
         return super().get_context_data(
             sheet=tyre_sheet(job, self.state, self.desk.model),
             worn=worn(job),
+            tread_unit=unit_name("depth", self.units),
             aligned=sheet,
             changes={r.key: r for r in sheet.rows},
             **kwargs,

@@ -12,6 +12,9 @@ import "./films.js";
 import "./day.js";
 import "./picture.js";
 import "./dims.js";
+import "./inspect.js";
+import "./aloud.js";
+import "./phone.js";
 import { begin } from "./send.js";
 
 begin();

@@ -1,0 +1,87 @@
+"""Two jobs, or two versions of one, side by side."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from django.utils.dateparse import parse_datetime
+from django.views.generic import TemplateView
+
+from vantok.desk.load import Desk
+from vantok.desk.versions import job_at
+from vantok.fields.files import text_of
+from vantok.fields.ids import identity
+from vantok.records.jobs.models import Job
+from vantok_core import facts as core
+from vantok_core.base.errors import FileFormatError, VantokError
+from vantok_core.files.job_file import read_job
+from vantok_core.judge.two_jobs import side_by_side
+
+OFFERED = 40
+_NOTHING: tuple[core.Job | None, str] = (None, "")
+
+
+class Compare(TemplateView):
+    """A job beside another one, beside itself at a moment, or beside a job file."""
+
+    template_name = "jobs/compare.html"
+    rights = "own"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the sections, where something to hold it against was chosen."""
+        desk = Desk.look(self.kwargs["pk"])
+        record = desk.record
+        other, words = kwargs.pop("file", None) or self._asked(record)
+        jobs = Job.objects.exclude(pk=record.pk).select_related("vehicle__customer")
+        same = list(jobs.filter(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
+        rest = list(jobs.exclude(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
+        moments = list(record.history.order_by("-history_date").values_list("history_date", flat=True)[:OFFERED])
+        return super().get_context_data(
+            record=record,
+            other=words,
+            sections=side_by_side(other, desk.job) if other is not None else (),
+            same=same,
+            rest=rest,
+            moments=moments,
+            **kwargs,
+        )
+
+    def _asked(self, record: Job) -> tuple[core.Job | None, str]:
+        """Return what was asked for to hold it against, with its words; nothing where nothing was, or it is not there."""
+        number, at = self.request.GET.get("with", ""), self.request.GET.get("at", "")
+        if number:
+            other = get_object_or_404(Job, pk=identity(number))
+            return Desk.look(other.pk).job, f"{other.number}, {other.vehicle}"
+        when = _moment(at)
+        if when is None:
+            return None, ""
+        return job_at(record.pk, when), f"as it stood on {timezone.localtime(when):%d %b %Y, %H:%M}"
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Hold it against a job file; nothing of it is stored."""
+        upload, told = request.FILES.get("file"), _NOTHING
+        try:
+            if upload is None:
+                raise FileFormatError("file", "choose a job file first")
+            told = read_job(text_of(upload)), f"the file {upload.name}"
+        except (VantokError, UnicodeDecodeError) as error:
+            messages.error(
+                request, str(error) if isinstance(error, VantokError) else "This file is not text; a job file is."
+            )
+        return self.render_to_response(self.get_context_data(file=told, pk=pk))
+
+
+def _moment(text: str) -> datetime | None:
+    """Return a moment as an address or a form writes it, None where it is none."""
+    try:
+        found = parse_datetime(text.replace(" ", "+"))
+    except ValueError:
+        return None
+    if found is None:
+        return None
+    return found if timezone.is_aware(found) else timezone.make_aware(found)

@@ -1,0 +1,126 @@
+"""The underside, seen through from above with the nose to the left: touched to choose a part of it, with what was found there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from django.utils.safestring import SafeString
+
+from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, TAPE, tag, text
+from vantok.records.jobs.models import Inspection
+from vantok_core.facts.inspection import ZONES
+from vantok_core.judge.inspect import AREAS
+
+WIDE, TALL = 760.0, 300.0
+AT = {
+    "FL": (20.0, 150.0),
+    "FR": (20.0, 10.0),
+    "ML": (265.0, 150.0),
+    "MR": (265.0, 10.0),
+    "RL": (500.0, 150.0),
+    "RR": (500.0, 10.0),
+}
+"""Upper left corner of each part; the left side lies on the lower half, as in the load plan."""
+SIZE = {"F": (240.0, 138.0), "M": (230.0, 138.0), "R": (240.0, 138.0)}
+SIGNS = {
+    "fault": ("!", LIMIT, "#ffffff"),
+    "watch": ("?", TAPE, INK),
+    "wish": ("+", MUTED, "#ffffff"),
+    "fine": ("✓", LEVEL, "#ffffff"),
+}
+GRAVEST = ("fault", "watch", "wish", "fine")
+MOST = 7
+
+
+def underside_svg(found: Sequence[Inspection]) -> SafeString:
+    """Return the drawing, each part a place to touch, with a sign for each area marked there."""
+    return tag(
+        "svg", *_vehicle(), *(_part(zone, words, _there(found, zone)) for zone, words in ZONES.items()),
+        viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", role="group", aria_label="The underside: touch a part to grade what is there",
+        class_="underside", font_family=FIGURES,
+    )  # fmt: skip
+
+
+def _there(found: Sequence[Inspection], zone: str) -> list[tuple[str, str]]:
+    """Return the grade now and the words of what was marked in a part, the gravest first."""
+    marked = [
+        (one.after or one.grade, AREAS[one.area].words.split(":")[0])
+        for one in found
+        if zone in one.where and one.area in AREAS
+    ]
+    return sorted(marked, key=lambda pair: GRAVEST.index(pair[0]))
+
+
+def _vehicle() -> list[SafeString]:
+    """Return frame rails, axles, wheels, springs, steering and a shaft, as they lie under most vehicles."""
+    rail = [tag("rect", x=30, y=y, width=700, height=10, fill="#d9d2bf", stroke=INK, stroke_width=1) for y in (97, 193)]
+    cross = [tag("rect", x=x, y=107, width=8, height=86, fill="#e9e2cf", stroke=LINE) for x in (60, 260, 420, 700)]
+    axles = [tag("rect", x=x, y=40, width=14, height=220, rx=6, fill="#55645b") for x in (150, 600)]
+    wheels = [
+        tag("rect", x=x - 46, y=y, width=106, height=32, rx=9, fill="#2c3a33") for x in (150, 600) for y in (12, 256)
+    ]
+    springs = [tag("rect", x=x, y=y, width=190, height=8, rx=4, fill="#8a8266") for x in (62, 512) for y in (80, 212)]
+    shaft = tag("line", x1=280, y1=150, x2=600, y2=150, stroke=MUTED, stroke_width=6)
+    rod = tag("line", x1=120, y1=70, x2=120, y2=230, stroke=MUTED, stroke_width=5)
+    return [
+        *rail,
+        *cross,
+        *springs,
+        *axles,
+        *wheels,
+        shaft,
+        rod,
+        text(14, 154, "nose", size=13, anchor="start", fill=MUTED),
+    ]
+
+
+def _part(zone: str, words: str, marks: list[tuple[str, str]]) -> SafeString:
+    (x, y), (wide, tall) = AT[zone], SIZE[zone[0]]
+    said = "; ".join(f"{what}: {grade}" for grade, what in marks) or "nothing marked"
+    face = tag(
+        "rect",
+        x=x,
+        y=y,
+        width=wide,
+        height=tall,
+        rx=10,
+        fill="#ffffff",
+        fill_opacity=0.35,
+        stroke=INK,
+        stroke_width=1.5,
+        stroke_dasharray="6 5",
+    )
+    name = text(
+        x + wide / 2,
+        y + (58 if zone.endswith("R") else 92),
+        words,
+        size=17,
+        fill=INK,
+        stroke="#fffdf6",
+        stroke_width=5,
+        paint_order="stroke",
+    )
+    signs = [
+        _sign(x + 24 + 32 * n, y + (122 if zone.endswith("R") else 20), grade, what)
+        for n, (grade, what) in enumerate(marks[:MOST])
+    ]
+    return tag(
+        "a",
+        face,
+        name,
+        *signs,
+        href=f"?zone={zone}#sheet",
+        data_zone=zone,
+        aria_label=f"{words.capitalize()}: {said}",
+        class_="under-part",
+    )
+
+
+def _sign(x: float, y: float, grade: str, what: str) -> SafeString:
+    sign, colour, on = SIGNS[grade]
+    return tag(
+        "g",
+        tag("title", f"{what}: {grade}"),
+        tag("circle", cx=x, cy=y, r=13, fill=colour),
+        text(x, y + 6, sign, size=17, fill=on, font_weight=700),
+    )

@@ -1,0 +1,127 @@
+"""What a job rests on that nobody measured: each editable with where it was had from; and instructions that can be read two ways."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+
+from vantok.desk.stage import StageView
+from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok.records.jobs.models import Job
+from vantok_core.base.errors import VantokError
+from vantok_core.facts.vehicle import OWN
+from vantok_core.judge.assumptions import Assumed, assumptions
+from vantok_core.judge.two_ways import two_ways
+
+KINDS = {"tyre": "rate", "unsprung": "mass", "place": "length"}
+
+
+class SourcesForm(UnitsForm):
+    """A figure in place of the class's, where it may be, and the source of each."""
+
+    def __init__(self, record: Job, rows: tuple[Assumed, ...], *args: Any, **kwargs: Any) -> None:
+        self.rows, own = rows, record.vehicle.beyond.get("own", {})
+        initial = {f"own.{row.key}": own.get(row.key) for row in rows}
+        initial |= {f"source.{key}": told for key, told in record.sheets.get("sources", {}).items()}
+        super().__init__(*args, initial=initial, **kwargs)
+
+    def settle(self) -> None:
+        """Make the fields of every row."""
+        for row in self.rows:
+            if row.may_be_own:
+                self.fields[f"own.{row.key}"] = QuantityField(
+                    KINDS[row.key.split("-")[0]], label=f"our own figure: {row.words}"
+                )
+            source = forms.CharField(max_length=200, required=False, label=f"where it is from: {row.words}")
+            source.widget.attrs |= {"class": "form-control", "aria-label": source.label}
+            self.fields[f"source.{row.key}"] = source
+        for name, field in self.fields.items():
+            if name.startswith("own."):
+                field.widget.attrs["aria-label"] = field.label
+        super().settle()
+
+    def clean(self) -> dict[str, Any]:
+        """Hold a figure against what can be."""
+        told = super().clean() or {}
+        for name, value in list(told.items()):
+            if name.startswith("own.") and value is not None:
+                low, high = OWN[name.removeprefix("own.").split("-")[0]]
+                if not low <= value <= high:
+                    self.add_error(name, "No vehicle of this kind has that: write it again.")
+        return told
+
+    def store(self, record: Job) -> None:
+        """Store what was touched."""
+        own, sources = dict(record.vehicle.beyond.get("own", {})), dict(record.sheets.get("sources", {}))
+        for name in self.touched:
+            kind, key = name.split(".", 1)
+            held, value = (own if kind == "own" else sources), self.cleaned_data.get(name)
+            held.pop(key, None)
+            if value not in (None, ""):
+                held[key] = value
+        record.sheets = record.sheets | {"sources": sources}
+        record.save()
+        beyond = {k: v for k, v in record.vehicle.beyond.items() if k != "own"} | ({"own": own} if own else {})
+        if beyond != record.vehicle.beyond:
+            record.vehicle.beyond = beyond
+            record.vehicle.save()
+
+    def lines(self) -> list[dict[str, Any]]:
+        """Return each row with its fields."""
+        return [
+            {"row": row, "own": self[f"own.{row.key}"] if row.may_be_own else None, "source": self[f"source.{row.key}"]}
+            for row in self.rows
+        ]
+
+
+class Assumptions(StageView):
+    """What the job rests on that nobody measured."""
+
+    stage = "diagnose"
+    rights: ClassVar[str] = "measure"
+
+    def get_template_names(self) -> list[str]:
+        """Return its page."""
+        return ["weigh/assumptions.html"]
+
+    @property
+    def rows(self) -> tuple[Assumed, ...]:
+        """Each assumption, worked out once for a desk."""
+        kept: dict[object, Any] = self.desk.drawings
+        if "assumptions" not in kept and self.desk.model is not None:
+            try:
+                kept["assumptions"] = assumptions(self.desk.model)
+            except VantokError:
+                kept["assumptions"] = ()  # the stage's own sentence says why nothing can be solved
+        found: tuple[Assumed, ...] = kept.get("assumptions", ())
+        return found
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add each, and what can be read two ways."""
+        kwargs.setdefault("form", SourcesForm(self.desk.record, self.rows, units=self.units))
+        return super().get_context_data(
+            also=self.desk.model.assumed if self.desk.model else (),
+            complete=self.desk.model is not None,
+            two_ways=two_ways(self.desk.job),
+            **kwargs,
+        )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Keep which way an instruction is meant, or figures with their sources."""
+        if request.POST.get("action") == "meant":
+            asked = {one.key: dict(one.ways) for one in two_ways(self.desk.job)}
+            with self.change("measure") as record:
+                told = dict(record.sheets.get("meant", {}))
+                told |= {key: way for key, ways in asked.items() if (way := request.POST.get(key, "")) in ways}
+                record.sheets = record.sheets | {"meant": told}
+                if told.get("share-of"):
+                    record.target_state = told["share-of"]
+                record.save()
+            return self.back()
+        rows = self.rows
+        form = self.take(
+            "measure", lambda r: SourcesForm(r, rows, request.POST, units=self.units), lambda r, f: f.store(r)
+        )
+        return self.taken(form, form=form) or self.back()
