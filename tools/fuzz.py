@@ -41,7 +41,7 @@ PIECES = (
     "1e-300", "0x10", "１２", "750 mm", "2' 5 1/2\"", "1200 lb", "40 psi", "-", ".", "e", " ",
 )  # fmt: skip
 QUICK = ("measure", "diagnose", "weigh")
-FILES = {"import": "file", "readings-csv": "file", "photos": "photo"}
+FILES = {"import": "file", "readings-csv": "file", "photos": "photo", "by-phone": "push-file", "compare": "file"}
 
 
 class Fields(HTMLParser):
@@ -92,10 +92,21 @@ class Fuzz:
         pages = [reverse(name, args=[job.pk]) for name in PAGES]
         pages += [
             f"{reverse('measure', args=[job.pk])}?datum={d}"
-            for d in ("hub_arch", "ground_point", "stop_gap", "bracket", "pad_to_pad", "ground_hitch")
+            for d in (
+                "hub_arch",
+                "ground_point",
+                "stop_gap",
+                "bracket",
+                "pad_to_pad",
+                "ground_hitch",
+                "rim_arch",
+                "coil_gap",
+                "access_hole",
+            )
         ]
         pages += [
-            reverse(name) for name in ("start", "bays", "shop", "instruments", "settings", "day", "recalls", "taught")
+            reverse(name)
+            for name in ("start", "bays", "shop", "instruments", "settings", "day", "recalls", "taught", "causes")
         ]
         pages.append(reverse("vehicle-page", args=[job.vehicle_id]))
         pages += [
@@ -190,14 +201,20 @@ class Fuzz:
     def _file(self, job: Job, data: Any) -> None:
         name = self.dice.choice(sorted(FILES))
         address = reverse(name, args=[] if name == "import" else [job.pk])
+        whole = name in ("import", "compare")
         text = (
             json.dumps(spoil(self.dice, data))
-            if name == "import"
+            if whole
             else "\n".join(",".join(self.dice.choices(PIECES, k=6)) for _ in range(5))
         )
         if self.dice.random() < 0.1:
             text = text[: self.dice.randrange(len(text) + 1)]
-        self.throw(address, {FILES[name]: SimpleUploadedFile("f.json", text.encode("utf-8", "surrogatepass"))})
+        more = (
+            {"action": "push", "push-state": "loaded", "push-phase": "before", "push-axle": "rear"}
+            if name == "by-phone"
+            else {}
+        )
+        self.throw(address, more | {FILES[name]: SimpleUploadedFile("f.json", text.encode("utf-8", "surrogatepass"))})
         if name == "import":
             newest = Job.objects.latest("pk")
             if newest.pk != job.pk:

@@ -24,7 +24,10 @@ class Pages(BrowserCase):
             f"/jobs/{job.pk}/walk/",
             f"/jobs/{job.pk}/inspect/",
             f"/jobs/{job.pk}/history/",
-            *(f"/jobs/{over.pk}/weigh/{topic}" for topic in ("", "scales/", "trailer/", "limits/", "coach/")),
+            *(
+                f"/jobs/{over.pk}/weigh/{topic}"
+                for topic in ("", "scales/", "trailer/", "limits/", "coach/", "across/", "tyres/")
+            ),
             f"/jobs/{over.pk}/weigh/?item={LoadItem.objects.filter(state__job=over).first().pk}",  # type: ignore[union-attr]
             f"/jobs/{over.pk}/measure/?datum=ground_point",
             f"/jobs/{over.pk}/diagnose/?view=rear",
@@ -38,6 +41,8 @@ class Pages(BrowserCase):
             "/garage/taught/",
             "/benches/valves/",
             "/benches/insert/",
+            "/shop/causes/",
+            f"/jobs/{job.pk}/inspect/?zone=RL",
             *(
                 f"/jobs/{missed.pk}/{page}/"
                 for page in (
@@ -47,6 +52,8 @@ class Pages(BrowserCase):
                     "measure/paste",
                     "measure/photo",
                     "measure/condition",
+                    "measure/phone",
+                    "side-by-side",
                     "prove/films",
                 )
             ),

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import random
 import unittest
-from math import log2
+from math import atan2, cos, degrees, exp, log2, pi, radians, sin, sqrt
 from typing import Any
 
 from hypothesis import given, settings
@@ -12,17 +13,35 @@ from hypothesis import strategies as st
 from tests.core.samples import AIR, job, reading
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
-from vantok_core.facts import Aligned, Complaint, Fitting, Inspected, Job, JobState, LoadItem, Tank, TreadRead
+from vantok_core.facts import (
+    Aligned,
+    Complaint,
+    Fitting,
+    Inspected,
+    Job,
+    JobState,
+    LoadItem,
+    PhoneLevel,
+    Pushed,
+    Tank,
+    TreadRead,
+)
 from vantok_core.judge.across import levelling, unlisted
 from vantok_core.judge.alignment import alignment
+from vantok_core.judge.assumptions import assumptions
 from vantok_core.judge.back_or_up import back_or_up
+from vantok_core.judge.by_phone import levelled, levels_told, pushes_told
+from vantok_core.judge.catches import catches
 from vantok_core.judge.causes import information, likely_causes, table, with_own
 from vantok_core.judge.coach import coach_sheet
 from vantok_core.judge.diagnose import diagnose
+from vantok_core.judge.two_jobs import side_by_side
+from vantok_core.judge.two_ways import two_ways
 from vantok_core.judge.tyre_loads import tyre_sheet, worn
 from vantok_core.kits.choose import shortlist
 from vantok_core.model import build_model, derived_height, expected_height
 from vantok_core.physics.vehicle import CORNERS
+from vantok_core.readings.pushed import read_trace, swing_of
 
 
 def of_state(one: Job, **changes: Any) -> Job:
@@ -361,3 +380,146 @@ class MoreDatums(unittest.TestCase):
         self.assertGreater(corner[1], corner[0] + 0.002)
         with self.assertRaises(ValueError):
             Job(states=base.states, readings=(reading("empty", "rear", 0.07, "stop_gap"),))
+
+
+def swinging(
+    frequency: float, damping: float, noise: float = 0.0, seconds: float = 5.0
+) -> tuple[list[float], list[float]]:
+    """Return a body's trace after it was let go, with noise of a sigma, sampled a hundred times a second."""
+    rng, w = random.Random(7), 2 * pi * frequency
+    times = [n / 100 for n in range(int(100 * seconds))]
+    damped, lag = w * sqrt(1 - damping**2), damping / sqrt(1 - damping**2)
+    body = [exp(-damping * w * t) * (cos(damped * t) + lag * sin(damped * t)) for t in times]
+    return times, [9.81 + 2.0 * x + rng.gauss(0.0, noise) for x in body]
+
+
+class ByPhone(unittest.TestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(st.floats(0.9, 2.6), st.floats(0.05, 0.35))
+    def test_a_swing_is_found_again(self, frequency: float, damping: float) -> None:
+        """What swings at a frequency with a damping is read to do so, within its own sigma and a sample."""
+        found = swing_of(*swinging(frequency, damping))
+        self.assertAlmostEqual(found.frequency / frequency, 1.0, delta=0.05)
+        self.assertAlmostEqual(found.damping, damping, delta=0.03 + 0.08 * damping)
+
+    def test_noise_widens_and_nothing_is_made_of_nothing(self) -> None:
+        """Noise leaves the answer near and its band wider; a flat line, times that fall back and a file of words are refused in words."""
+        quiet, noisy = swing_of(*swinging(1.6, 0.15)), swing_of(*swinging(1.6, 0.15, noise=0.05))
+        self.assertAlmostEqual(noisy.damping, 0.15, delta=0.05)
+        self.assertGreaterEqual(noisy.damping_sigma, quiet.damping_sigma)
+        times, values = swinging(1.6, 0.15)
+        for trace, said in (
+            ((times, [1.0] * len(times)), "turning points"),
+            ((times[::-1], values), "later than the one before"),
+            (([0.0, 1.0], [1.0, 2.0]), "20 to"),
+        ):
+            with self.assertRaisesRegex(InputError, said):
+                swing_of(*trace)
+        self.assertEqual(read_trace("t;a\n0;1\n0.1;2"), ([0.0, 0.1], [1.0, 2.0]))
+        with self.assertRaisesRegex(InputError, "line 3"):
+            read_trace("t,a\n0,1\nnever")
+
+    @given(st.floats(-8.0, 8.0), st.floats(-8.0, 8.0), st.floats(-3.0, 3.0), st.floats(-3.0, 3.0))
+    def test_a_phone_turned_round_loses_its_own_error(
+        self, pitch: float, lean: float, own_pitch: float, own_lean: float
+    ) -> None:
+        """Whatever the phone is off by, what is left is the body's own angle."""
+        found = levelled((pitch + own_pitch, lean + own_lean), (own_pitch - pitch, own_lean - lean))
+        self.assertAlmostEqual(degrees(found[0]), pitch, places=6)
+        self.assertAlmostEqual(degrees(found[1]), lean, places=6)
+
+    def test_beside_the_tape_and_the_model(self) -> None:
+        """A phone that agrees with the tape says so, one that does not asks for both again; a body hardly damped is told, one the test cannot tell is not."""
+        base = job()
+        change = ((0.948 + 0.946) - (0.886 + 0.890) - (0.872 + 0.870) + (0.881 + 0.885)) / 2.0
+        for off, tone in ((0.0, "level"), (0.03, "act")):
+            levels = tuple(
+                PhoneLevel(state=s, pitch=atan2(p, 3.55), lean=0.0, sigma=radians(0.15))
+                for s, p in (("empty", 0.0), ("loaded", -change + off))
+            )
+            told = levels_told(base.model_copy(update={"levels": levels}))
+            self.assertEqual(told[1].said.tone, tone)
+        model = build_model(base)
+        for damping, sigma, words in (
+            (0.08, 0.01, "hardly damped"),
+            (0.16, 0.03, "the test cannot tell"),
+            (0.25, 0.02, "as usual"),
+        ):
+            push = Pushed(
+                state="loaded", axle="rear", frequency=1.6, frequency_sigma=0.05, damping=damping, damping_sigma=sigma
+            )
+            said = pushes_told(base.model_copy(update={"pushes": (push,)}), model)[0].said.in_units("metric")
+            self.assertIn(words, said)
+        odd = Pushed(state="loaded", axle="rear", frequency=4.0, frequency_sigma=0.05, damping=0.2, damping_sigma=0.02)
+        self.assertIn(
+            "The model has", pushes_told(base.model_copy(update={"pushes": (odd,)}), model)[0].said.in_units("metric")
+        )
+
+
+class SaidAndTaken(unittest.TestCase):
+    def test_a_recited_gain_and_an_empty_that_is_none(self) -> None:
+        """A gain said is held against its readings within the tape's steps; an empty vehicle at nearly its whole allowed weight is asked about."""
+        base = job()
+        told = tuple(
+            r.model_copy(update={"told_gain_m": -0.040}) if (r.state, r.place) == ("loaded", "RL") else r
+            for r in base.readings
+        )
+        found = [f for f in catches(base.model_copy(update={"readings": told}), None) if f.key.startswith("recited")]
+        self.assertIn("by its readings it is down by 62", found[0].what.in_units("metric"))
+        near = tuple(
+            r.model_copy(update={"told_gain_m": -0.061}) if (r.state, r.place) == ("loaded", "RL") else r
+            for r in base.readings
+        )
+        self.assertEqual(
+            [f for f in catches(base.model_copy(update={"readings": near}), None) if f.key.startswith("recited")], []
+        )
+        heavy = base.model_copy(
+            update={"states": (base.states[0].model_copy(update={"rear_kg": 1850.0}), base.states[1])}
+        )
+        self.assertIn("empty-not", [f.key for f in catches(heavy, None)])
+        self.assertNotIn("empty-not", [f.key for f in catches(base, None)])
+
+    def test_our_own_figure_replaces_the_class_s(self) -> None:
+        """It stands in the model and among the assumptions as entered, moving the rear by less; one that no vehicle has is refused by its name."""
+        base = job()
+        own = base.model_copy(
+            update={
+                "vehicle": base.vehicle.model_copy(update={"own": {"tyre-rear": 3e5}}),
+                "sources": {"tyre-rear": "its maker"},
+            }
+        )
+        rows = {one.key: one for one in assumptions(build_model(own))}
+        self.assertEqual(
+            (rows["tyre-rear"].value.value, rows["tyre-rear"].own, rows["tyre-rear"].source), (3e5, True, "its maker")
+        )
+        usual = {one.key: one for one in assumptions(build_model(base))}["tyre-rear"]
+        self.assertLess(rows["tyre-rear"].worth, usual.worth)
+        with self.assertRaisesRegex(ValueError, "own.tyre-rear"):
+            base.vehicle.model_validate({"own": {"tyre-rear": 1.0}})
+
+    def test_what_can_be_read_two_ways(self) -> None:
+        """A bag's least and most are asked about, the strict way taken meanwhile; an answer that is none of the ways counts as none."""
+        one = job(
+            fitting=Fitting(kit=AIR, setting={"pressure_pa": (3e5, 3e5)}, state="loaded"),
+            meant={"least-pressure_pa": "empty", "most-pressure_pa": "x"},
+        )
+        told = {t.key: t for t in two_ways(one)}
+        self.assertEqual((told["least-pressure_pa"].taken, told["most-pressure_pa"].meant), ("only unladen", ""))
+        self.assertEqual(told["most-pressure_pa"].taken, "read cold, before driving")
+
+    def test_two_jobs_side_by_side(self) -> None:
+        """Empty stands beside empty whatever it is called; a height within both tapes' band is no difference, one beyond is; unknown on a side is no nought."""
+        one = job()
+        moved = tuple(
+            r.model_copy(update={"value_m": r.value_m + (0.030 if r.place == "RL" else 0.001)}) if r.state == "loaded" and r.datum == "ground_arch" else r
+            for r in one.readings if (r.state, r.place) != ("loaded", "FR")
+        )  # fmt: skip
+        other = one.model_copy(
+            update={"readings": moved, "states": (one.states[0].model_copy(update={"name": "Bare"}), one.states[1])}
+        )
+        heights = {row.words: row for s in side_by_side(one, other) if s.words == "Heights" for row in s.rows}
+        self.assertTrue(heights["Boat on, ground to arch, rear left"].differs)
+        self.assertFalse(heights["Boat on, ground to arch, rear right"].differs)
+        gone = heights["Boat on, ground to arch, front right"]
+        self.assertEqual((gone.right, gone.change, gone.differs), (None, None, False))
+        self.assertIn("Empty, ground to arch, front left", heights)

@@ -35,6 +35,21 @@ class Benches(DemoCase):
         self.assertEqual(self.client.get(reverse("bench", args=["wings"])).status_code, 404)
         self.assertTrue("Limiting".lower() in self.bench("damper", open="400", job="²").lower())
 
+    def test_from_a_job_that_has_no_loaded_state(self) -> None:
+        """With only the empty vehicle known every bench opens, with what the job's facts tell; a choice that is none of those offered is said at its field."""
+        job = self.job("041")
+        job.states.exclude(key="empty").delete()
+        for key in BENCHES:
+            self.assertTrue(job.number in self.bench(key, job=job.pk), key)
+        self.assertTrue("from the vehicle’s wheelbase" in self.bench("tongue", job=job.pk).replace("'", "’"))
+        for bench in BENCHES.values():
+            for ask in bench.asks:
+                if ask.kind == "choice":
+                    self.assertTrue(
+                        "choose one of those offered" in self.bench(bench.key, **{ask.name: "½"}).lower(),
+                        (bench.key, ask.name),
+                    )
+
     def test_wrong_figures_stand_at_their_field(self) -> None:
         """What does not read, what is missing, what cannot be: at the field, the rest kept; a script gets the answer alone."""
         for told, said in (

@@ -118,7 +118,12 @@ def _job(request: HttpRequest) -> Job | None:
 def _known(bench: Bench, job: Job) -> dict[str, Any]:
     """Return what a job knows of a bench's fields, each with where from."""
     desk = Desk.look(job.pk)
-    return dict(bench.of_job(desk.job, desk.worked.in_hand))
+    try:
+        return dict(bench.of_job(desk.job, desk.worked.in_hand))
+    except VantokError:
+        return dict(
+            bench.of_job(desk.job, None)
+        )  # no loaded state to speak of: what the model cannot tell, the job's facts do
 
 
 def _as_typed(fields: list[dict[str, Any]]) -> dict[str, float]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.contrib import messages
@@ -16,7 +16,10 @@ from vantok.desk.load import Desk
 from vantok.desk.versions import job_at
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
-from vantok.records.jobs.models import Job
+from vantok.records.choose.models import Fitting
+from vantok.records.jobs.models import Inspection, Job
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
 from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.files.job_file import read_job
@@ -40,14 +43,13 @@ class Compare(TemplateView):
         jobs = Job.objects.exclude(pk=record.pk).select_related("vehicle__customer")
         same = list(jobs.filter(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
         rest = list(jobs.exclude(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
-        moments = list(record.history.order_by("-history_date").values_list("history_date", flat=True)[:OFFERED])
         return super().get_context_data(
             record=record,
             other=words,
             sections=side_by_side(other, desk.job) if other is not None else (),
             same=same,
             rest=rest,
-            moments=moments,
+            moments=_moments(record),
             **kwargs,
         )
 
@@ -74,6 +76,17 @@ class Compare(TemplateView):
                 request, str(error) if isinstance(error, VantokError) else "This file is not text; a job file is."
             )
         return self.render_to_response(self.get_context_data(file=told, pk=pk))
+
+
+def _moments(record: Job) -> list[datetime]:
+    """Return the moments just before a change of the job, or of what hangs on it, the newest first."""
+    found = set(Reading.objects.filter(job=record).values_list("at", flat=True))
+    for history in (
+        record.history.all(), LoadState.history.filter(job_id=record.pk), Inspection.history.filter(job_id=record.pk), Fitting.history.filter(job_id=record.pk),
+    ):  # fmt: skip
+        found |= set(history.order_by("-history_date").values_list("history_date", flat=True)[:OFFERED])
+    by_second = {at.replace(microsecond=0): at for at in sorted(found, reverse=True)}
+    return sorted((at - timedelta(microseconds=1) for at in by_second.values()), reverse=True)[:OFFERED]
 
 
 def _moment(text: str) -> datetime | None:

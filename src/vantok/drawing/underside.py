@@ -70,7 +70,7 @@ def _vehicle() -> list[SafeString]:
         *wheels,
         shaft,
         rod,
-        text(14, 154, "nose", size=13, anchor="start", fill=MUTED),
+        text(748, 156, "tail", size=13, anchor="end", fill=MUTED),
     ]
 
 

@@ -122,7 +122,9 @@ def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:
         return {}
     evidence = {f.key: f.what for f in diagnosis.findings}
     little = [axle for axle, share in diagnosis.main.travel.items() if share < LITTLE] if diagnosis.main else []
-    evidence |= {"little-travel": evidence[f"travel-{axle}"] for axle in little if f"travel-{axle}" in evidence}
+    told = [evidence[f"travel-{axle}"] for axle in little if f"travel-{axle}" in evidence]
+    if told:
+        evidence["little-travel"] = told[0]
     lost = lost_surely(diagnosis.main, diagnosis.unweighed) if diagnosis.main else None
     if lost is not None and lost > FRONT_LOST:
         least = "at least " if diagnosis.main and diagnosis.off_springs(diagnosis.main.state.key) else ""

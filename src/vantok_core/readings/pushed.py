@@ -16,7 +16,7 @@ from vantok_core.base.num import FloatArray
 
 MOST = 60_000
 """Samples at most."""
-LEAST_SWING = 0.15
+LEAST_SWING = 0.08
 """A swing smaller than this share of the greatest is noise (setting)."""
 SLOWEST, FASTEST = 0.5, 8.0
 """Between which frequencies (Hz) a body swings on its springs (settings)."""
@@ -73,7 +73,8 @@ def _smoothed(t: FloatArray, x: FloatArray) -> FloatArray:
     rest = float(np.mean(x[-max(len(x) // 5, 3) :]))
     width = max(round(1.0 / (FASTEST * 4.0) / float(np.median(np.diff(t)))), 1)
     kernel = np.ones(width) / width
-    found: FloatArray = np.convolve(x - rest, kernel, mode="same")
+    padded = np.pad(x - rest, (width // 2, width - 1 - width // 2), mode="edge")
+    found: FloatArray = np.convolve(padded, kernel, mode="valid")
     return found
 
 

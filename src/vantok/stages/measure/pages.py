@@ -31,6 +31,9 @@ from vantok.stages.measure.sheet import Sheet, hold_against
 from vantok_core.base.errors import UnitError, VantokError
 from vantok_core.base.names import ARCHES
 
+SELDOM = ("rim_arch", "coil_gap", "access_hole")
+"""Datums that stand folded until they are used."""
+
 
 class PointForm(UnitsForm):
     """A named point: what it is called and where it is."""
@@ -62,6 +65,8 @@ class Measure(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the grid of the chosen datum, the bay, and the form for a named point."""
+        read = {r.datum for r in self.desk.record.readings.all()}
+        shown = [one for one in DATUMS if one[0] not in SELDOM or one[0] in read or one[0] == self.datum]
         whole = bool(self.request.GET.get("whole"))
         sheet = Sheet(self.desk, self.phase, self.datum, whole=whole, units=self.units)
         kwargs.setdefault("point_form", PointForm(units=self.units))
@@ -70,7 +75,7 @@ class Measure(StageView):
             kwargs |= self._already(kwargs.pop("already_form", None))
         return super().get_context_data(
             whole=whole, arches=ARCHES, datum_drawing=datum_svg(self.datum, dict(DATUMS)[self.datum]), rows=sheet.rows,
-            datum=self.datum, datums=DATUMS, places=sheet.places,
+            datum=self.datum, datums=shown, more=[one for one in DATUMS if one not in shown], places=sheet.places,
             phase=self.phase, sheet=self.desk.sheet,
             bays=list(Bay.objects.all()), newest=newest(self.desk), points=self.desk.record.vehicle.points, **kwargs,
         )  # fmt: skip
