@@ -251,6 +251,12 @@ class OnFourTyres(unittest.TestCase):
         self.assertEqual([t.load for t in sheet.tyres], [560.0, 600.0, 700.0, 1100.0])
         self.assertEqual((sheet.findings[0].key, sheet.findings[0].tone), ("tyre-over-RR", "limit"))
         self.assertIsNone(sheet.tyres[3].takes)
+        rated = one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"rear_wheel_kg": 900.0})})
+        wheel = tyre_sheet(rated, rated.states[1], None)
+        assert wheel is not None
+        self.assertEqual(
+            [(f.key, f.tone) for f in wheel.findings if f.key.startswith("wheel")], [("wheel-over-RR", "limit")]
+        )
         front = next(f for f in sheet.findings if f.key == "tyre-takes-front")
         self.assertAlmostEqual(front.what.values["p"].value, 4.5e5 * (600.0 / 1060.0) ** 1.25, delta=100.0)
 
@@ -505,7 +511,7 @@ class SaidAndTaken(unittest.TestCase):
         )
         told = {t.key: t for t in two_ways(one)}
         self.assertEqual((told["least-pressure_pa"].taken, told["most-pressure_pa"].meant), ("only unladen", ""))
-        self.assertEqual(told["most-pressure_pa"].taken, "read cold, before driving")
+        self.assertEqual(told["most-pressure_pa"].taken, "cold, before driving")
 
     def test_two_jobs_side_by_side(self) -> None:
         """Empty stands beside empty whatever it is called; a height within both tapes' band is no difference, one beyond is; unknown on a side is no nought."""

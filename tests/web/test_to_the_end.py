@@ -174,10 +174,10 @@ class WhatItRestsOn(Pages):
         """Until somebody says, the strict way is taken and said to be; the answer is kept; one that was not offered is not."""
         job = self.job("039")
         page = self.page("set", job)
-        self.assertIn("is read as in every state, empty and loaded, since nobody said", page)
+        self.assertIn("is taken to mean in every state, empty and loaded, since nobody said", page)
         self.post("assumptions", job, action="meant", **{"least-pressure_pa": "empty", "most-pressure_pa": "boiling"})
         self.assertEqual(Job.objects.get(pk=job.pk).sheets["meant"], {"least-pressure_pa": "empty"})
-        self.assertIn("is read as only unladen.", self.page("set", job))
+        self.assertIn("is taken to mean only unladen.", self.page("set", job))
 
 
 class Otherwise(Pages):

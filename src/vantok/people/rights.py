@@ -57,7 +57,8 @@ ORDER = (Role.TRAINEE, Role.TECHNICIAN, Role.LEAD)
 
 RATINGS = frozenset({
     "gross_kg", "front_axle_kg", "rear_axle_kg", "tag_axle_kg", "front_tyres_kg", "rear_tyres_kg", "hitch_kg", "towed_kg", "combination_kg",
-    "front_tyre_index", "rear_tyre_index", "rear_dual_index", "front_tyre_most_pa", "rear_tyre_most_pa", "trailer_axle_rating_kg", "trailer_tyres_kg",
+    "front_tyre_index", "rear_tyre_index", "rear_dual_index", "front_tyre_most_pa", "rear_tyre_most_pa", "front_wheel_kg", "rear_wheel_kg",
+    "trailer_axle_rating_kg", "trailer_tyres_kg",
 })  # fmt: skip
 """What a plate or a tyre allows, by the name of its field: to change it takes the right to rate, wherever it stands."""
 

@@ -73,7 +73,7 @@ class JobVehicle(Facts):
     """What is known of the vehicle.
 
     Tyre indices: load index of one tyre, the dual one for twin wheels; they count where no tyre limit is given in kg.
-    tyre_most_pa: greatest pressure off its wall.
+    tyre_most_pa: greatest pressure off its wall; wheel_kg: what one wheel (rim) may carry.
     tag_axle_kg: rating of the last axle of a rear group. Camber and toe gains: degrees per metre of hub sag. Droops: how far the wheels
     hang below where they stand empty (or as it stands). defaults: names of facts that a starting vehicle gave, to be replaced: no limit is
     held against such a rating. zones: where load can go, as edited; none: as usual for the body style.
@@ -110,6 +110,8 @@ class JobVehicle(Facts):
     rear_dual_index: LoadIndex | None = None
     front_tyre_most_pa: Pressure | None = None
     rear_tyre_most_pa: Pressure | None = None
+    front_wheel_kg: Rating | None = None
+    rear_wheel_kg: Rating | None = None
     tag_axle_kg: Rating | None = None
     front_camber_gain: DegreesPerMetre | None = None
     rear_camber_gain: DegreesPerMetre | None = None

@@ -9,14 +9,19 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from vantok_core.base.say import Quantity
-from vantok_core.facts import Fitting
+from vantok_core.benches.tyre import BrakeBalance, brake_balance
+from vantok_core.facts import Fitting, JobState
 from vantok_core.facts.classes import BODIES
+from vantok_core.judge.coach import loaded_height
 from vantok_core.judge.shown import angles_gained, beam_moved, front_lost, stop_gaps, travel_of
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.model import JobModel
 from vantok_core.physics.effects import caster_change
 from vantok_core.physics.stance.report import StateReport
+from vantok_core.physics.vehicle import AXLES
 
+DRY = 0.8
+"""Grip of a dry road."""
 WORTH = 0.005
 """A sag (m) under which no share of it is told."""
 
@@ -25,7 +30,8 @@ WORTH = 0.005
 class Consequence:
     """What a state is like with the kit on. rake: change from the reference (m); beam, caster (degrees): None for a trailer; angles: degrees gained by name;
     front_lost: share of the front's load (None: not weighed); stop: least gap by axle (m); travel: share of the bump travel left by axle; restored: share of
-    the sag taken out (None: there is none); over: how far it stands above the reference at the kit's axle (m, nought where it does not)."""
+    the sag taken out (None: there is none); over: how far it stands above the reference at the kit's axle (m, nought where it does not); brakes:
+    which axle locks first on a dry road, by the usual share of brakes, the mass's height estimated (None for a trailer)."""
 
     state: str
     name: str
@@ -38,6 +44,7 @@ class Consequence:
     travel: Mapping[str, float]
     restored: float | None
     over: float
+    brakes: BrakeBalance | None
 
 
 def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
@@ -57,10 +64,15 @@ def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
                 beam=None if trailer else beam_moved(report, model.vehicle.wheelbase, BODIES[model.job.vehicle.body].lamp),
                 caster=None if trailer else caster_change(float(report.theta)), angles=angles_gained(model.job, report),
                 front_lost=None if trailer else front_lost(model.job, state, report), stop=gaps, travel=travel_of(model, gaps),
-                restored=(before - now) / before if before > WORTH else None, over=max(-now, 0.0),
+                restored=(before - now) / before if before > WORTH else None, over=max(-now, 0.0), brakes=None if trailer else _brakes(model, state, report),
             )
         )  # fmt: skip
     return tuple(found)
+
+
+def _brakes(model: JobModel, state: JobState, report: StateReport) -> BrakeBalance:
+    front, rear = (float(report.axle_load(axle)) for axle in AXLES)
+    return brake_balance(DRY, rear / (front + rear), loaded_height(model.job, state), model.vehicle.wheelbase)
 
 
 def _drop(report: StateReport, fitting: Fitting) -> float:

@@ -14,7 +14,7 @@ from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import SCHOOLS
 
 STATES = (("always", "in every state, empty and loaded"), ("empty", "only unladen"), ("loaded", "only loaded"))
-COLD = (("cold", "read cold, before driving"), ("hot", "as driven, warm"))
+COLD = (("cold", "cold, before driving"), ("hot", "warm, as driven"))
 STANDS = (
     ("empty", "unladen, on its wheels"),
     ("loaded", "loaded, on its wheels"),

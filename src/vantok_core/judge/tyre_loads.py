@@ -112,19 +112,8 @@ def _axle(place: str) -> AxleName:
 
 def _said(job: Job, state: JobState, tyres: list[TyreLoad]) -> list[Finding]:
     """Return loads over the index first, then pressures set too low, then the pressure each axle takes."""
-    found = []
-    for one in tyres:
-        if one.allows is not None and one.load > one.allows:
-            values = {"kg": mass(one.load), "most": mass(one.allows)}
-            about = "" if one.read else "by the model "
-            what = Say(f"The {PLACES[one.place]} tyre carries {about}{{kg}}; its index allows {{most}}.", values)
-            tone: Tone = "limit" if one.read else "act"
-            do = (
-                "Take load off that wheel before anything else; no pressure carries more."
-                if one.read
-                else "Weigh the corners: by the model it is over."
-            )
-            found.append(Finding(key=f"tyre-over-{one.place}", tone=tone, what=what, do=Say(do)))
+    found = [f for one in tyres if (f := _over(one)) is not None]
+    found += [f for one in tyres if (f := _wheel(job, one)) is not None]
     for left, right in ((tyres[0], tyres[1]), (tyres[2], tyres[3])):
         if left.takes is None or right.takes is None:
             continue
@@ -157,6 +146,41 @@ def _said(job: Job, state: JobState, tyres: list[TyreLoad]) -> list[Finding]:
                     )
                 )
     return found
+
+
+def _over(one: TyreLoad) -> Finding | None:
+    """Return that a tyre carries more than its index allows, where that is known."""
+    if one.allows is None or one.load <= one.allows:
+        return None
+    about = "" if one.read else "by the model "
+    what = Say(
+        f"The {PLACES[one.place]} tyre carries {about}{{kg}}; its index allows {{most}}.",
+        {"kg": mass(one.load), "most": mass(one.allows)},
+    )
+    do = (
+        "Take load off that wheel before anything else; no pressure carries more."
+        if one.read
+        else "Weigh the corners: by the model it is over."
+    )
+    return Finding(key=f"tyre-over-{one.place}", tone="limit" if one.read else "act", what=what, do=Say(do))
+
+
+def _wheel(job: Job, one: TyreLoad) -> Finding | None:
+    """Return that a wheel carries more than its own rating, where that is known."""
+    rated = job.vehicle.front_wheel_kg if _axle(one.place) == "front" else job.vehicle.rear_wheel_kg
+    if rated is None or one.load <= rated:
+        return None
+    about = "" if one.read else "by the model "
+    what = Say(
+        f"The {PLACES[one.place]} wheel carries {about}{{kg}}; it is rated {{most}}.",
+        {"kg": mass(one.load), "most": mass(rated)},
+    )
+    do = (
+        "Take load off it before anything else: a better tyre raises no wheel."
+        if one.read
+        else "Weigh the corners: by the model it is over."
+    )
+    return Finding(key=f"wheel-over-{one.place}", tone="limit" if one.read else "act", what=what, do=Say(do))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,6 +13,8 @@ BEYOND = (
     "front_overhang_m",
     "front_tyre_most_pa",
     "rear_tyre_most_pa",
+    "front_wheel_kg",
+    "rear_wheel_kg",
     "own",
     "rear_group",
     "zones",

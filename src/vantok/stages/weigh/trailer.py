@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils.functional import SimpleLazyObject
 
+from vantok.drawing.lever import lever_svg
 from vantok.fields.ids import identity
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import LoadState, TrailerItem
@@ -58,6 +59,7 @@ class Trailer(WeighView):
             usual="10 to 15 %" if v.hitch_kind == "ball" else "15 to 25 %", wheels=trailer_wheels(self.desk.job, state),
             bars=None if effect is None else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
             rows=SimpleLazyObject(lambda: self.table), rows_said=SimpleLazyObject(lambda: said_of(self.table)), with_kits=self._kits() is not None,
+            lever=lever_svg(self.desk.job, state, self.units),
             things=list(self.record.trailer_items.all()), trailer_total=state.trailer, workings=workings, **kwargs,
         )  # fmt: skip
 

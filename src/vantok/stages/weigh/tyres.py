@@ -17,7 +17,7 @@ from vantok_core.judge.tyre_loads import tyre_sheet, worn
 from vantok_core.physics.vehicle import CORNERS
 
 ACROSS = (("inner", "inner edge"), ("middle", "middle"), ("outer", "outer edge"))
-MOST = ("front_tyre_most_pa", "rear_tyre_most_pa")
+MOST = ("front_tyre_most_pa", "rear_tyre_most_pa", "front_wheel_kg", "rear_wheel_kg")
 MOST_ANGLE = 20.0
 
 
@@ -26,6 +26,8 @@ class TyresForm(UnitsForm):
 
     front_tyre_most_pa = QuantityField("pressure", label="front tyre’s greatest, off its wall")
     rear_tyre_most_pa = QuantityField("pressure", label="rear tyre’s greatest, off its wall")
+    front_wheel_kg = QuantityField("mass", label="one front wheel’s own rating")
+    rear_wheel_kg = QuantityField("mass", label="one rear wheel’s own rating")
     guards = dict.fromkeys(MOST, "rate")
 
     def __init__(self, record: Job, *args: Any, **kwargs: Any) -> None:
