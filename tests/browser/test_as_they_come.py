@@ -19,7 +19,7 @@ class AsTheyCome(BrowserCase):
         if never_empty:
             page.get_by_label("It is never empty again").check()
         page.get_by_role("button", name="Start the job").click()
-        page.get_by_text("Sags at the back").click()
+        page.get_by_role("checkbox", name="Sags at the back").check()
         page.get_by_role("button", name="Save, and on to the vehicle").click()
         page.get_by_label("Tyre class").select_option("light_truck")
         page.get_by_label("Front suspension").select_option("coil_independent")

@@ -70,7 +70,7 @@ class WholeJob(BrowserCase):
         page.get_by_label("Customer").fill("Gannet Sailmakers")
         page.get_by_label("Vehicle, as the shop calls it").fill("Skerry 35, blue")
         page.get_by_role("button", name="Start the job").click()
-        page.get_by_text("Sags at the back").click()
+        page.get_by_role("checkbox", name="Sags at the back").check()
         page.get_by_label("In the customer's words").fill("Drags its tail with the boat on.")
         page.get_by_role("button", name="Save, and on to the vehicle").click()
         expect(page.locator("#verdict")).to_contain_text("To find out: wheelbase")

@@ -137,6 +137,20 @@ class Benches(DemoCase):
         self.sign_in("jude")
         self.assertEqual(self.client.post(reverse("bench", args=["insert"]), told | {"to": "kit"}).status_code, 403)
 
+    def test_a_tongue_goes_to_weigh(self) -> None:
+        """What was weighed stands in the state that tows, heights read before keep their load; examples, and a job that tows nothing, enter nothing."""
+        job = self.job("041")
+        address = reverse("bench", args=["tongue"])
+        told = {"way": "scale", "reading": "233", "error": "0.5", "hitch": "ball", "job": str(job.pk), "to": "weigh"}
+        answer = self.client.post(address, told, follow=True)
+        self.assertIn("the tongue of “Boat on” is entered at Weigh", words(answer))
+        self.assertEqual(job.states.get(key="loaded").tongue_kg, 233.0)
+        self.assertTrue(any(s.past for s in Desk.open(job.pk).job.states))
+        example = self.client.post(address, told | {"reading": "160"}, follow=True)
+        self.assertTrue("no examples" in words(example))
+        none = self.client.post(address, told | {"job": str(self.job("042").pk)}, follow=True)
+        self.assertTrue("no load state of the job tows anything" in words(none))
+
     def test_points_are_typed_and_come_back(self) -> None:
         """Pairs in either system come back as they were; one that is none is named."""
         for axes, points in (

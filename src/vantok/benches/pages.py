@@ -27,7 +27,13 @@ from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, refused
 
 LONGEST = 400
 EXAMPLE = "an example: measure it"
-HANDED = (("report", "the report"), ("kit", "the kit on the job"), ("card", "the fitting card"), ("quote", "the quote"))
+HANDED = (
+    ("report", "the report"),
+    ("kit", "the kit on the job"),
+    ("card", "the fitting card"),
+    ("quote", "the quote"),
+    ("weigh", "the tongue at Weigh"),
+)
 RIGHTS = {"kit": "set", "card": "set", "quote": "quote"}
 """What right handing it on takes, besides keeping it."""
 
@@ -75,7 +81,7 @@ class BenchPage(TemplateView):
         return super().get_context_data(
             bench=bench, fields=fields, answer=answer, job=job, wrong=wrong.get("", ""), svg=bench_svg(bench.key,
             answer.drawn if answer else _as_typed(fields), self.units),
-            examples=any(f["source"] == EXAMPLE for f in fields), of_kit=_of_kit(bench, job), handed=HANDED if job else (),
+            examples=any(f["source"] == EXAMPLE for f in fields), of_kit=_of_kit(bench, job), handed=_to(bench) if job else (),
             curves=curves_svg(answer.curves, bench, self.units) if answer else "",
             link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}", **kwargs,
         )  # fmt: skip
@@ -107,6 +113,11 @@ class BenchPage(TemplateView):
         else:
             messages.success(request, f"Kept with {job.number}: its report has it{also}.")
         return HttpResponseRedirect(f"{link}&job={job.pk}")
+
+
+def _to(bench: Bench) -> list[tuple[str, str]]:
+    """Return where a bench's answer can go: only a tongue goes to Weigh."""
+    return [one for one in HANDED if one[0] != "weigh" or bench.key == "tongue"]
 
 
 def _job(request: HttpRequest) -> Job | None:

@@ -120,7 +120,7 @@ class BenchNote(Facts):
     bench: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
     said: Annotated[str, Field(min_length=1, max_length=1500)]
     link: Annotated[str, Field(pattern=r"^/benches/[^\s<>\"']{1,1900}$")]
-    to: Literal["report", "kit", "card", "quote"] = "report"
+    to: Literal["report", "kit", "card", "quote", "weigh"] = "report"
     by: Name = ""
     at: Stamp = ""
 

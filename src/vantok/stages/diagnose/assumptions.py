@@ -80,7 +80,7 @@ class Assumptions(StageView):
     """What the job rests on that nobody measured."""
 
     stage = "diagnose"
-    rights: ClassVar[str] = "measure"
+    rights: ClassVar[dict[str, str]] = {"meant": "choose", "*": "measure"}
 
     def get_template_names(self) -> list[str]:
         """Return its page."""
@@ -112,7 +112,7 @@ class Assumptions(StageView):
         """Keep which way an instruction is meant, or figures with their sources."""
         if request.POST.get("action") == "meant":
             asked = {one.key: dict(one.ways) for one in two_ways(self.desk.job)}
-            with self.change("measure") as record:
+            with self.change("choose") as record:
                 told = dict(record.sheets.get("meant", {}))
                 told |= {key: way for key, ways in asked.items() if (way := request.POST.get(key, "")) in ways}
                 record.sheets = record.sheets | {"meant": told}

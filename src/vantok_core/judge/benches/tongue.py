@@ -38,6 +38,7 @@ def _answer(values: Values) -> Answer:
     if way != "stack":
         read = _held(draft, values, read, axle)
     band = NINE_IN_TEN * read.sigma
+    draft.gives["tongue_kg"] = read.mass
     draft.row("Tongue at the ball", mass(read.mass))
     draft.row("give or take, nine times in ten", mass(band))
     draft.say("The tongue weighs {t} at the ball, give or take {s}.", t=mass(read.mass), s=mass(band))
@@ -52,7 +53,7 @@ def _answer(values: Values) -> Answer:
     draft.note(
         "Nobody under the tongue or astride the board. Mass behind the axle tips the trailer: a stand under its tail before the first piece."
     )
-    draft.note("It is a reading of one load: enter it at Weigh, in the state it was taken in.")
+    draft.note("It is a reading of one load: hand it to Weigh while the load is as it was weighed.")
     return draft.done(
         tongue=read.mass, axle=axle or 0.0, held=(maybe(values, "held") or 0.0) if way != "stack" else 0.0, to_scale=maybe(values, "to_scale") or 0.0,
         to_tongue=maybe(values, "to_tongue") or 0.0, behind=maybe(values, "behind") or 0.0, board=float(way == "board"), stack=float(way == "stack"),
