@@ -124,7 +124,8 @@ class Together(BrowserCase):
         """On the pages of weighing, measuring and diagnosis nothing to touch is lower than 44 px."""
         page = self.sign_in("marit")
         weighing = ("weigh/", "weigh/scales/", "weigh/trailer/", "weigh/limits/", "weigh/coach/")
-        for address in (*weighing, "diagnose/", "measure/?datum=ground_point", "walk/?prepare=1"):
+        rest = ("inspect/", "assumptions/", "measure/phone/", "weigh/across/", "weigh/tyres/", "side-by-side/")
+        for address in (*weighing, *rest, "diagnose/", "measure/?datum=ground_point", "walk/?prepare=1"):
             page.goto(f"/jobs/{Job.objects.get(number='2026-042').pk}/{address}")
             small = page.evaluate(
                 """() => [...document.querySelectorAll('a, button, input:not([type=hidden]), summary, select, .plan-item')]

@@ -49,9 +49,12 @@ class Inspect(StageView):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was changed on the sheet."""
         form = self.take("inspect", lambda record: InspectionForm(record, request.POST), self._save)
+        zone = request.GET.get("zone", "")
         if not form.errors:
             messages.success(request, "Inspection saved.")
-        return self.taken(form, form=form) or HttpResponseRedirect(reverse("inspect", args=[pk]))
+        return self.taken(form, form=form) or HttpResponseRedirect(
+            reverse("inspect", args=[pk]) + (f"?zone={zone}" if zone in ZONES else "")
+        )
 
     def _save(self, record: Job, form: InspectionForm) -> None:
         for area, told in form.areas():
