@@ -211,6 +211,8 @@ class Follows(unittest.TestCase):
         self.assertLess(loaded.beam.value, beam_moved(plain, model.vehicle.wheelbase, -0.6).value)
         self.assertGreater(loaded.rake, float(plain.d_f - plain.d_r))
         self.assertIsNotNone(loaded.front_lost)
+        assert loaded.force is not None
+        self.assertTrue(min(loaded.force) > 0.0)
         assert loaded.brakes is not None and found["empty"].brakes is not None
         self.assertLess(
             found["empty"].brakes.z_rear or 0.0, loaded.brakes.z_rear or 0.0

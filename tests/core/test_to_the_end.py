@@ -485,6 +485,13 @@ class SaidAndTaken(unittest.TestCase):
         self.assertIn("empty-not", [f.key for f in catches(heavy, None)])
         self.assertNotIn("empty-not", [f.key for f in catches(base, None)])
 
+    def test_a_datum_that_cannot_be_the_other(self) -> None:
+        """Hub to arch read as ground to arch, or the columns swapped: no tyre's radius lies between them, and it is asked; a usual one is not."""
+        base = job()
+        for hub, asked in ((0.55, False), (0.87, True), (0.20, True)):
+            one = base.model_copy(update={"readings": (*base.readings, reading("empty", "RL", hub, "hub_arch"))})
+            self.assertEqual(any(f.key == "datums-empty-RL" for f in catches(one, None)), asked, hub)
+
     def test_our_own_figure_replaces_the_class_s(self) -> None:
         """It stands in the model and among the assumptions as entered, moving the rear by less; one that no vehicle has is refused by its name."""
         base = job()

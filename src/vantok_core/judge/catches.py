@@ -19,7 +19,7 @@ from vantok_core.model import JobModel, reading_own_sigma
 from vantok_core.model.readings import AXLE_DATUM
 from vantok_core.model.side import SIDE
 from vantok_core.physics.stance.states import solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, CORNERS, AxleName
 from vantok_core.rates.places import Place, place_drop
 
 WORTH = 0.010
@@ -28,7 +28,7 @@ WORTH = 0.010
 
 def catches(job: Job, model: JobModel | None) -> list[Finding]:
     """Return what looks like a slip, in the order of the states."""
-    datum, found = main_datum(job), [*_no_empty(job), *_recited(job)]
+    datum, found = main_datum(job), [*_no_empty(job), *_recited(job), *_datums(job)]
     for state in job.carried:
         if state.past:
             continue
@@ -158,6 +158,24 @@ def _recited(job: Job) -> list[Finding]:
     return found
 
 
+def _datums(job: Job) -> list[Finding]:
+    """Ask about a corner whose heights over ground and over the hub do not lie a tyre's radius apart: one of them is on another datum, or swapped."""
+    found = []
+    for state in job.states:
+        for place in CORNERS:
+            ground, hub = (job.read(state.key, place, datum) for datum in ("ground_arch", "hub_arch"))
+            if ground is None or hub is None or RADIUS[0] <= (radius := ground.value_m - hub.value_m) <= RADIUS[1]:
+                continue
+            text = f"“{state.name}”, {PLACES[place]}: ground to arch and hub to arch lie {{radius}} apart, which is no tyre’s radius ({{low}} to {{high}})."
+            do = "One of the two was read on another datum, or the columns were swapped: read both again."
+            found.append(
+                _finding(f"datums-{state.key}-{place}", text, do, radius=radius, low=RADIUS[0], high=RADIUS[1])
+            )
+    return found
+
+
+RADIUS = (0.22, 0.62)
+"""Between which a loaded tyre's radius lies, from a small car's to a truck's (m, setting)."""
 STEP = 1e-3
 """What a head rounds by (m)."""
 ABOARD = 0.75

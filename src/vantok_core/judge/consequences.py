@@ -14,6 +14,7 @@ from vantok_core.facts import Fitting, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.coach import loaded_height
 from vantok_core.judge.shown import angles_gained, beam_moved, front_lost, stop_gaps, travel_of
+from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.model import JobModel
 from vantok_core.physics.effects import caster_change
@@ -31,7 +32,8 @@ class Consequence:
     """What a state is like with the kit on. rake: change from the reference (m); beam, caster (degrees): None for a trailer; angles: degrees gained by name;
     front_lost: share of the front's load (None: not weighed); stop: least gap by axle (m); travel: share of the bump travel left by axle; restored: share of
     the sag taken out (None: there is none); over: how far it stands above the reference at the kit's axle (m, nought where it does not); brakes:
-    which axle locks first on a dry road, by the usual share of brakes, the mass's height estimated (None for a trailer)."""
+    which axle locks first on a dry road, by the usual share of brakes, the mass's height estimated (None for a trailer); force: of the kit left and right
+    (N; None for one that presses nothing)."""
 
     state: str
     name: str
@@ -45,6 +47,7 @@ class Consequence:
     restored: float | None
     over: float
     brakes: BrakeBalance | None
+    force: tuple[float, float] | None
 
 
 def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
@@ -64,10 +67,16 @@ def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
                 beam=None if trailer else beam_moved(report, model.vehicle.wheelbase, BODIES[model.job.vehicle.body].lamp),
                 caster=None if trailer else caster_change(float(report.theta)), angles=angles_gained(model.job, report),
                 front_lost=None if trailer else front_lost(model.job, state, report), stop=gaps, travel=travel_of(model, gaps),
-                restored=(before - now) / before if before > WORTH else None, over=max(-now, 0.0), brakes=None if trailer else _brakes(model, state, report),
+                restored=(before - now) / before if before > WORTH else None, over=max(-now, 0.0),
+                brakes=None if trailer else _brakes(model, state, report), force=_force(report),
             )
         )  # fmt: skip
     return tuple(found)
+
+
+def _force(report: StateReport) -> tuple[float, float] | None:
+    sides = report.elements.get(KIT_ELEMENT)
+    return tuple(float(side.force) for side in sides.values()) if sides else None  # type: ignore[return-value] # left and right
 
 
 def _brakes(model: JobModel, state: JobState, report: StateReport) -> BrakeBalance:
