@@ -15,10 +15,11 @@ from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
 from vantok_core.facts import Fitting
 from vantok_core.facts.kit import Care
+from vantok_core.facts.proving import LeakTest
 from vantok_core.judge.after_causes import CAUSES, LAST_CAUSE, WEIGHTS, Pattern, pattern_words, weighed
 from vantok_core.judge.close_up import close_up
 from vantok_core.judge.label import label
-from vantok_core.judge.over_visits import Line, bad_news, going, since_fitting
+from vantok_core.judge.over_visits import Line, bad_news, going, losing, since_fitting
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import FAMILIES
@@ -106,6 +107,22 @@ class OverTheYears(unittest.TestCase):
             told += found.trend is not None and found.trend.told
         self.assertLess(told / 2000, 1.0 / 9.0)
         self.assertGreater(told, 0)
+
+    def test_a_bag_that_loses_more_than_it_did(self) -> None:
+        """A loss that grew beyond what both tests could tell is told, with both; within it, or of one test, or of one that did not end, nothing is made."""
+
+        def test(key: str, later: float, year: int, *, ended: bool = True) -> LeakTest:
+            told = {"p2_pa": later, "kelvin_2": 293.15, "ended": f"{year}-03-03T08:00:00+00:00"} if ended else {}
+            return LeakTest(
+                key=key, side="left", p1_pa=4e5, kelvin_1=293.15, began=f"{year}-03-01T08:00:00+00:00", **told
+            )
+
+        tight, loses = test("a", 3.99e5, 2026), test("b", 3.2e5, 2027)
+        self.assertIn("The left bag: loses 0.40\u00a0bar a day", losing([tight, loses])[0].in_units("metric"))
+        self.assertEqual([v.tone for v in losing([tight, loses])], ["act"])
+        self.assertIn("as far as both can tell", losing([tight, test("c", 3.985e5, 2027)])[0].in_units("metric"))
+        self.assertIn("less than", losing([loses, tight])[0].in_units("metric"))
+        self.assertEqual(losing([tight]) + losing([tight, test("d", 0.0, 2027, ended=False)]), [])
 
     def test_settled_as_expected_or_not(self) -> None:
         """What a kit was expected to settle is no alarm; more than that beyond the band is."""

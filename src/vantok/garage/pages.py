@@ -27,6 +27,7 @@ from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.base.names import ARCHES
 from vantok_core.base.units import System
 from vantok_core.files.readings_csv import read_readings, write_readings
+from vantok_core.judge.over_visits import losing
 from vantok_core.judge.vehicle_history import settling
 
 
@@ -69,7 +70,8 @@ class VehiclePage(DetailView):
             goings=goings(self.object, found),
             settled=settled_since(self.object, found),
             damage=damage(self.object),
-            pressures=pressures(self.object),
+            pressures=(tested := pressures(self.object)),
+            losing=losing([one["test"] for one in tested]),
             angles=same_angle(self.object),
             **kwargs,
         )

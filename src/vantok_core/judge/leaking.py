@@ -53,7 +53,7 @@ class LeakSaid:
 
 def leak_said(test: LeakTest, now: datetime) -> LeakSaid:
     """Return what a leak test says now; bubbles are a fault whatever the gauge reads."""
-    found = _figures(test)
+    found = figures_of(test)
     if test.bubbles:
         text = f"Bubbles: {test.bubbles}. Let the air out first, then mend it, and test anew.".replace(
             "{", "("
@@ -95,7 +95,8 @@ WORDS: dict[str, tuple[str, Literal["level", "act", "limit"]]] = {
 }  # fmt: skip
 
 
-def _figures(test: LeakTest) -> Leak | None:
+def figures_of(test: LeakTest) -> Leak | None:
+    """Return what a test's two readings say; None until it ended, or where they cannot be."""
     if test.p2_pa is None or test.kelvin_2 is None or not test.ended:
         return None
     try:
@@ -157,7 +158,7 @@ def stopping(job: Job) -> tuple[Say, ...]:
     touching = [one.words for one in clearances_asked(job) if one.last is not None and one.last.found == "touches"]
     found = [Say(f"Touches: {', '.join(touching)}. Cure it before any drive.")] if touching else []
     for test in _last_of_each(job.proving.leaks):
-        figures = _figures(test)
+        figures = figures_of(test)
         if test.bubbles or (figures is not None and figures.verdict == "fault"):
             found.append(
                 Say(

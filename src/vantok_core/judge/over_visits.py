@@ -8,8 +8,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from math import hypot
 
 from vantok_core.base.say import Quantity, Say, Verdict, length
+from vantok_core.facts.proving import LeakTest
+from vantok_core.judge.leaking import figures_of
 from vantok_core.upkeep.settling import Trend, Visit, settled, trend
 
 YEAR = 365.25
@@ -91,6 +94,44 @@ def since_fitting(name: str, fitted: float, now: float, expected: float) -> Verd
             ),
         ),
     )
+
+
+def losing(tests: Sequence[LeakTest]) -> list[Verdict]:
+    """Return, side by side of the vehicle, whether its bag loses more a day than it did at its first test that ended; nothing of one tested once.
+
+    A difference within what both tests could tell is none. Source: method sections 11 and 17.
+    """
+    found = []
+    for side in ("left", "right", "both"):
+        known = [f for test in tests if test.side == side and (f := figures_of(test)) is not None]
+        if len(known) < 2:
+            continue
+        first, last = known[0], known[-1]
+        band = hypot(first.least_loss_per_day, last.least_loss_per_day)
+        more = last.loss_per_day - first.loss_per_day
+        values = {
+            "now": Quantity(last.loss_per_day, "pressure"),
+            "then": Quantity(first.loss_per_day, "pressure"),
+            "band": Quantity(band, "pressure"),
+        }
+        words = "Both bags together" if side == "both" else f"The {side} bag"
+        if abs(more) <= band:
+            found.append(
+                _plain(
+                    f"{words}: loses as it did at its first test, as far as both can tell (± {{band}} a day).",
+                    **{"band": values["band"]},
+                )
+            )
+        elif more > 0.0:
+            text = f"{words}: loses {{now}} a day, {{then}} at its first test (± {{band}}): soap it whole, fittings and line too."
+            found.append(Verdict(tone="act", sentences=(Say(text, values),)))
+        else:
+            found.append(
+                _plain(
+                    f"{words}: loses {{now}} a day, less than the {{then}} of its first test (± {{band}}).", **values
+                )
+            )
+    return found
 
 
 def bad_news(found: Sequence[Going]) -> list[Verdict]:
