@@ -65,6 +65,11 @@ class TwoWindows(TrustCase):
             (reverse("weigh", args=[job.pk]) + "?state=loaded", "conditions", "dry", "name", "Touring"),
             (reverse("choose", args=[job.pk]), "target_reason", "asked for", "share", "60"),
             (reverse("set", args=[fitted.pk]), "left_pressure_pa", "3.1", "right_pressure_pa", "3.2"),
+            (reverse("inspect", args=[fitted.pk]), "after_note-tyres", "new", "after_note-coils", "same"),
+            (reverse("listen", args=[job.pk]), "when-leans", "uphill", "when-rolls", "in wind"),
+            (reverse("tyres", args=[job.pk]), "front_wheel_kg", "900", "rear_wheel_kg", "950"),
+            (reverse("tyres", args=[job.pk]), "a-aligned-camber_fl", "-0.5", "a-aligned-caster_fr", "2.5"),
+            (reverse("assumptions", args=[job.pk]), "source.tyre-rear", "its maker", "source.unsprung-rear", "a scale"),
         ]
         for address, mine, my_value, theirs, their_value in rows:
             with self.subTest(address=address, field=mine):
@@ -263,6 +268,49 @@ class JobFiles(TrustCase):
             self.assertEqual(two, one, number)
         readers = {r.reader for r in Reading.objects.filter(job=copy)}
         self.assertLessEqual(readers, {"Marit Solheim-Vane", "Tobin Ashgrove"})
+
+    def test_every_sheet_of_a_job_goes_out_and_comes_in(self) -> None:
+        """When a complaint is felt, where a part is and how it was after, tread, alignment, phone, sources, what was meant, own figures, a gain said."""
+        job = self.job("041")
+        job.heard = {"sags": {"speed_mps": 22.2, "road": "ruts", "load": "hitched", "when": "after an hour"}}
+        job.sheets = {
+            "tread": [{"place": "FL", "inner_m": 0.0031, "middle_m": 0.005, "outer_m": 0.0062}],
+            "aligned": {"camber_fl": -0.4, "state": "empty"}, "aligned_after": {"camber_fl": 0.1},
+            "levels": [{"state": "empty", "phase": "before", "pitch": 0.011, "lean": -0.002, "sigma": 0.0026}],
+            "pushes": [{
+                "state": "loaded", "phase": "before", "axle": "rear", "frequency": 1.5, "frequency_sigma": 0.1, "damping": 0.2, "damping_sigma": 0.02,
+            }],
+            "sources": {"tyre-rear": "its maker"}, "meant": {"share-of": "loaded"},
+        }  # fmt: skip
+        job.save()
+        job.vehicle.beyond |= {"own": {"tyre-rear": 3.1e5}, "front_overhang_m": 0.91, "rear_wheel_kg": 950.0}
+        job.vehicle.save()
+        Inspection.objects.filter(job=job, area="dampers").update(where=["RL"], after="fine", after_note="renewed")
+        Reading.objects.filter(job=job, place="RL").update(told_gain_m=-0.04)
+        text = self.client.get(reverse("job-file", args=[job.pk])).content.decode()
+        for name in (
+            "speed_mps",
+            "after_note",
+            "tread",
+            "aligned_after",
+            "levels",
+            "pushes",
+            "sources",
+            "meant",
+            "own",
+            "told_gain_m",
+            "front_overhang_m",
+        ):
+            self.assertIn(f'"{name}"', text)
+        self.client.post(reverse("import"), {"file": SimpleUploadedFile("job.json", text.encode())})
+        copy = Job.objects.latest("pk")
+        self.opens(copy)
+        one, two = (
+            json.loads(t) for t in (text, self.client.get(reverse("job-file", args=[copy.pk])).content.decode())
+        )
+        one.pop("number"), two.pop("number")
+        self.maxDiff = None
+        self.assertEqual(two, one)
 
     def test_files_that_are_too_much_are_refused_before_anything_is_locked(self) -> None:
         """A job file of 6 MB, a CSV that is no text, two empty states, a place that is none: said, and nothing taken in."""

@@ -34,7 +34,9 @@ class Inspect(StageView):
         groups: dict[str, list[dict[str, Any]]] = {}
         for key, area in AREAS.items():
             one = {n: form[f"{n}-{key}"] for n in FIELDS}
-            groups.setdefault(area.group, []).append({"key": key, "area": area, "one": one})
+            groups.setdefault(area.group, []).append(
+                {"key": key, "area": area, "one": one, "fields": list(one.values())}
+            )
         pictures: dict[str, list[Photo]] = {}
         for photo in self.desk.record.photos.filter(gone=False):
             pictures.setdefault(photo.area, []).append(photo)
