@@ -16,7 +16,7 @@ class Story:
     label: str
     facts: dict[str, Any]
     complaints: list[str] = field(default_factory=list)
-    inspected: dict[str, tuple[str, str]] = field(default_factory=dict)
+    inspected: dict[str, tuple[str, ...]] = field(default_factory=dict)
     words: str = ""
     use: list[str] = field(default_factory=list)
     empty: tuple[float, float] | None = None
@@ -59,7 +59,7 @@ STORIES = [
         number="2026-041", customer="Hallig Oyster Beds", label="Skerry 35 pickup, grey",
         facts={**PICKUP, "rear_spring": "leaf_solid", "wheelbase_m": 3.55, "hitch_overhang_m": 1.25, "gross_kg": 3250,
                "front_axle_kg": 1600, "rear_axle_kg": 1950, "hitch_kg": 350, "towed_kg": 3000, "combination_kg": 5600},
-        complaints=["sags", "nose_up", "bottoms"], inspected={"dampers": ("watch", "left one misted with oil"), "leaf_cracks": ("fine", "")},
+        complaints=["sags", "nose_up", "bottoms"], inspected={"dampers": ("watch", "misted with oil", "RL"), "leaf_cracks": ("fine", "")},
         words="On the causeway with the boat everybody flashes at me.",
         use=["sometimes_loaded", "tows"], empty=(1240, 910), loaded={"name": "Boat on", "tongue_kg": 210, "trailer_kg": 1680, "trailer_axle_m": 4.1},
         items=[("baskets and ropes", 330, 3.7, 0.12), ("outboard fuel", 45, 4.1, -0.3)], true=(46e3, 60e3),
@@ -123,7 +123,7 @@ STORIES = [
     Story(
         number="2026-045", customer="Marl Pit Fossil Dig", label="Expedition truck, the bone wagon",
         facts={"body": "box_truck", "front_spring": "leaf_solid", "rear_spring": None, "tyres": "medium_duty"},
-        complaints=["bottoms", "harsh"], inspected={"leaf_cracks": ("fault", "third leaf, left, behind the axle"), "bushes": ("watch", "")},
+        complaints=["bottoms", "harsh"], inspected={"leaf_cracks": ("fault", "third leaf, behind the axle", "RL"), "bushes": ("watch", "", "RL", "RR")},
         words="Throws our heads about on the pit track.", use=["off_road", "always_loaded"],
     ),
     Story(

@@ -106,8 +106,8 @@ def _job(story: Story, people: list[User]) -> Job:
         school=story.school, already=story.already,
         **({"length_m": story.raise_m[0], "length_right_m": story.raise_m[1]} if story.raise_m else {}),
     )  # fmt: skip
-    for area, (grade, note) in story.inspected.items():
-        Inspection.objects.create(job=job, area=area, grade=grade, note=note)
+    for area, (grade, note, *where) in story.inspected.items():
+        Inspection.objects.create(job=job, area=area, grade=grade, note=note, where=where)
     empty = LoadState.objects.create(job=job, key="empty", name="Empty", empty=True, conditions="tank full, nobody in")
     if story.empty:
         empty.front_kg, empty.rear_kg = story.empty

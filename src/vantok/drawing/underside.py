@@ -70,7 +70,6 @@ def _vehicle() -> list[SafeString]:
         *wheels,
         shaft,
         rod,
-        text(748, 156, "tail", size=13, anchor="end", fill=MUTED),
     ]
 
 
@@ -94,7 +93,7 @@ def _part(zone: str, words: str, marks: list[tuple[str, str]]) -> SafeString:
         x + wide / 2,
         y + (58 if zone.endswith("R") else 92),
         words,
-        size=17,
+        size=21,
         fill=INK,
         stroke="#fffdf6",
         stroke_width=5,
