@@ -190,7 +190,20 @@ def test(names: list[str]) -> None:
     plain = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_VAR": str(VAR / "test")}
     (VAR / "test").mkdir(parents=True, exist_ok=True)
     manage("collectstatic", "--noinput", "--verbosity", "0", env=plain)
-    sys.exit(manage("test", *(names or ["tests"]), "-t", ".", "--timing", "--noinput", check=False, env=plain))
+    sys.exit(
+        manage(
+            "test",
+            *(names or ["tests"]),
+            "-t",
+            ".",
+            "--timing",
+            "--noinput",
+            "--parallel",
+            "auto",
+            check=False,
+            env=plain,
+        )
+    )
 
 
 def main() -> None:
