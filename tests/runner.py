@@ -3,13 +3,32 @@
 from __future__ import annotations
 
 from typing import Any
+from unittest import TestSuite
 
 from django.db import connections
-from django.test.runner import DiscoverRunner
+from django.test import LiveServerTestCase
+from django.test.runner import DiscoverRunner, ParallelTestSuite, partition_suite_by_case
+from django.test.utils import iter_test_cases
 
 
 class Runner(DiscoverRunner):
-    """Prints `N passed, N failed, N skipped` after the usual summary; gives each process a whole copy of the database."""
+    """Prints `N passed, N failed, N skipped` after the usual summary. With processes to spare all but the browser's tests share them; a browser, its
+    server and its test keep both cores busy by themselves, and run one after the other."""
+
+    def build_suite(self, *args: Any, **kwargs: Any) -> Any:
+        """Return the tests that need no browser in processes, then those that do."""
+        processes, self.parallel = self.parallel, 1
+        tests = list(iter_test_cases(super().build_suite(*args, **kwargs)))
+        self.parallel = processes
+        browser = [test for test in tests if isinstance(test, LiveServerTestCase)]
+        others = TestSuite(test for test in tests if not isinstance(test, LiveServerTestCase))
+        classes = partition_suite_by_case(others)
+        if processes > 1 and len(classes) > 1:
+            self.parallel = min(processes, len(classes))
+            others = ParallelTestSuite(classes, self.parallel, self.failfast, self.debug_mode, self.buffer)
+        else:
+            self.parallel = 0
+        return TestSuite([others, *browser])
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the database, write its log into it, then copy it: a copy of the file alone would lack what the log still holds."""

@@ -98,9 +98,11 @@ class WholeJob(BrowserCase):
         page.get_by_label("Tongue load").fill(typed.tongue)
         page.get_by_label("Trailer mass").fill(typed.trailer)
         page.get_by_role("button", name="Save the trailer").click()
+        expect(page.locator("#loads")).to_contain_text("Tongue")
         page.get_by_role("link", name="Load plan").click()
         page.get_by_label("State", exact=True).fill("Boat on")
         page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("link", name="Boat on", exact=True)).to_be_visible()
         name, mass, station = typed.item
         page.get_by_role("link", name="something else").click()
         page.get_by_label("What", exact=True).fill(name)
