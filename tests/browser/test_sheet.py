@@ -173,6 +173,7 @@ class Sheet(BrowserCase):
         page.keyboard.type("673")
         page.keyboard.press("Enter")
         expect(page.locator("#walk-title")).to_have_text("Caravan hitched · rear left")
+        expect(page.locator(".walk-last")).to_contain_text("673 mm")
         texts = [r.text for r in Reading.objects.filter(job=self.job, state__key="loaded").order_by("pk")]
         self.assertEqual(texts, ["668", "674", "673"])
 

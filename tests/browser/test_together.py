@@ -57,7 +57,7 @@ class Together(BrowserCase):
             page.keyboard.press("Enter")
             expect(title).to_have_text(f"Caravan hitched · {following}")
         expect(page.locator("#offline")).to_contain_text("3 entries wait")
-        expect(page.locator(".walk-last")).to_contain_text("636 (waits)")
+        expect(page.locator(".walk-last")).to_contain_text("636 …")
         self.assertEqual(self.texts(), [])
         page.context.set_offline(False)
         expect(page.locator("#offline")).to_be_hidden()

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import cast
 
+from django.http import QueryDict
+
 from vantok.desk.actions import begin_work, change
 from vantok.desk.load import Desk
 from vantok.desk.typed import reading_of
@@ -33,11 +35,19 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Aside:
-    """What goes with a reading: the instrument it was taken with, a note, and why a baseline is changed after work began."""
+    """What goes with a reading: the instrument it was taken with, a note, why a baseline is changed after work began, and whether the place is
+    read again (said so) rather than a figure corrected."""
 
     instrument: str = ""
     note: str = ""
     reason: str = ""
+    again: bool = False
+
+
+def aside_of(told: QueryDict) -> Aside:
+    """Return what a form tells beside a reading."""
+    words = {name: told.get(name, "") for name in ("instrument", "note", "reason")}
+    return Aside(**words, again=told.get("again") == "1")
 
 
 class ConflictError(Exception):
@@ -51,16 +61,20 @@ class ConflictError(Exception):
 class LockedError(RefusedError):
     """The baseline stands since work on the vehicle began; `may`: whether this person may change it with a reason."""
 
-    def __init__(self, *, may_change: bool) -> None:
+    def __init__(self, *, may_change: bool, read: bool = True) -> None:
         end = (
             "Say why to change it; both figures stand in the report."
             if may_change
             else "The lead can change it, with a reason."
         )
+        if not read:
+            end = f"What is read now is not how it came. {'Say why it counts as such.' if may_change else 'The lead can enter it, with a reason.'}"
         super().__init__(f"The baseline stands since work began. {end}")
         self.may_change = may_change
 
 
+APART = 0.003
+"""Two readings of one place that lie further apart (m) are read once more."""
 AGAIN = 0.003
 """A second reading of a place this near to the first (m) answers the doubt about it."""
 
@@ -83,13 +97,16 @@ def record_reading(
     the cell changed under the hand, LockedError for a baseline that stands, RefusedError on a job that was handed over.
     Nothing here asks the model: a reading is stored whatever can be made of it.
     """
-    if token and (again := Reading.objects.filter(job_id=job_id, token=token).first()):
-        return again
     text = text.strip()
+    if token and (again := Reading.objects.filter(job_id=job_id, token=token).first()):
+        if again.text == text:
+            return again
+        token = ""  # the same form once more, with another figure in it
     read = reading_of(text, cast("System", user.units), cell.datum) if text else Reading(value_m=None, text="", unit="")
     told = aside or Aside()
     read.token, read.note = token, told.note[:200]
     read.instrument = told.instrument if told.instrument in dict(INSTRUMENTS) else ""
+    read.again = told.again
     return put_reading(user, job_id, cell, read, seen=seen, reason=told.reason)
 
 
@@ -98,13 +115,17 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
     with change(user, job_id, "measure", facts=False) as job:
         if read.token and (again := Reading.objects.filter(job_id=job_id, token=read.token).first()):
             return again  # two pages sent it at once
+        if cell.phase == "after" and not job.fittings.exists():
+            raise RefusedError("There is no kit on this job: a height with the kit is read once one is on it.")
         last = standing(job_id, cell)
         if last is not None and last.pk != seen:
+            if last.by_id == user.pk and last.text == read.text and read.text:
+                return last  # their own figure, from another page of theirs
             raise ConflictError(last)
         if read.value_m is None and last is None:
             return None
-        if cell.phase == "before" and job.began is not None and last is not None:
-            _unlock(user, reason)
+        if cell.phase == "before" and job.began is not None:
+            _unlock(user, reason, read=last is not None)
         read.job, read.state, read.by = job, cell.state, user
         _stamped(Desk.look(job.pk).facts.job, cell, read)
         read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
@@ -175,11 +196,20 @@ def same_load(job: Job, state: LoadState) -> None:
     )
 
 
-def _unlock(user: User, reason: str) -> None:
-    """Raise LockedError unless the lead changes a standing baseline, and says why."""
+def _unlock(user: User, reason: str, *, read: bool) -> None:
+    """Raise LockedError unless the lead changes a standing baseline, or adds to it, and says why."""
     lead = may(user, "baseline")
     if not lead or not reason.strip():
-        raise LockedError(may_change=lead)
+        raise LockedError(may_change=lead, read=read)
+
+
+def apart_of(read: Reading) -> float | None:
+    """Return how far a reading lies from the one before it in its cell (m), None without one."""
+    own = Reading.objects.filter(
+        job_id=read.job_id, state=read.state_id, phase=read.phase, datum=read.datum, place=read.place, pk__lt=read.pk
+    )
+    before = own.filter(value_m__isnull=False).last()
+    return abs(read.value_m - before.value_m) if before is not None and read.value_m is not None else None
 
 
 def _same_again(last: Reading | None, now: Reading) -> bool:
@@ -203,8 +233,11 @@ def _unsettled(job: Job, cell: Cell, read: Reading) -> str:
             job=job, state=cell.state, phase=cell.phase, datum=cell.datum, place=cell.place, setting=read.setting,
             under_front_kg=read.under_front_kg, value_m__isnull=False, unsettled__in=("", "drift"),
         )  # fmt: skip
-        before = list(same.order_by("-pk")[:SEEN_BEFORE])
-        chain = [*(r.value_m for r in reversed(before)), read.value_m]
+        before = list(same.order_by("-pk")[:SEEN_BEFORE]) if read.again else []
+        if (
+            len(before) == SEEN_BEFORE and before[0].again
+        ):  # each said to be the same place read again, none a correction
+            chain = [*(r.value_m for r in reversed(before)), read.value_m]
     if len(chain) > SEEN_BEFORE and drifts(chain, read.step_m):
         return "drift"
     return "lifted" if job.lifted else ""

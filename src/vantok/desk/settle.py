@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from django.db import transaction
+
 from vantok.desk.load import Desk
 from vantok.desk.worked import log
 from vantok.records.jobs.models import Job
@@ -34,7 +36,8 @@ def settle(pk: int) -> Desk:
         "waits": waits_for(desk.job, desk.cards),
         "told_stamp": desk.record.stamp,
     }
-    Job.objects.filter(pk=pk).update(**told)
+    with transaction.atomic():
+        Job.objects.filter(pk=pk).update(**told)
     return desk
 
 

@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import Any, ClassVar, TypeVar, cast
 
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed, HttpResponseRedirect
 from django.shortcuts import render
 from django.urls import reverse
 from django.views.generic import TemplateView
@@ -150,6 +150,10 @@ class StageView(TemplateView):
             units=self.units, times=session.get("times", TIMES[1]), view=session.get("view", self.view),
             state=state if state in known else "", other=other if other in known else "",
         )  # fmt: skip
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Show the page; one that only takes something has none."""
+        return super().get(request, *args, **kwargs) if self.stage else HttpResponseNotAllowed(["POST"])
 
     def get_template_names(self) -> list[str]:
         """Each stage has its page under its own name."""

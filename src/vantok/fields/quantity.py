@@ -24,6 +24,7 @@ MOST = {
     "gain": 300.0,
     "volume": 20_000.0,
     "count": 1000.0,
+    "travel": 3e6,
     "force": 1e6,
     "damping": 1e6,
     "roll_stiffness": 1e7,

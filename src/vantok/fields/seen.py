@@ -44,6 +44,14 @@ class SeenMixin(forms.BaseForm):
 
     def settle(self) -> None:
         """Prepare the fields and take what comes in; called once at the end of a form's own making."""
+        for field in self.fields.values():
+            if (
+                getattr(field.widget, "input_type", "") == "number"
+            ):  # a browser empties such a field in silence over a unit or a comma
+                field.widget.__class__, field.widget.input_type = forms.TextInput, "text"
+                field.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
+                for name in ("min", "max", "step"):
+                    field.widget.attrs.pop(name, None)
         self.stored = {name: self._stored(name) for name in self.fields}
         self.touched = self.met = frozenset()
         if not self.is_bound:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import cache
 from typing import Any
 
@@ -11,6 +12,8 @@ from django.forms import BoundField, CheckboxInput
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
+from vantok.fields.seen import SeenMixin
+from vantok.people import once
 from vantok_core.base.say import Quantity, Say, Verdict
 from vantok_core.base.units import figure, show
 
@@ -92,7 +95,18 @@ def icon(name: str) -> SafeString:
 
 @register.simple_tag
 def field(bound: BoundField) -> SafeString:
-    """Return a form field with its label, unit, help and errors."""
+    """Return a form field with its label, unit, help and errors; before the first of a form, what the form showed (`fields/seen.py`)."""
+    return format_html("{}{}", _seen_of(bound.form), _field(bound))
+
+
+def _seen_of(form: Any) -> SafeString | str:
+    """Return the hidden field of what a form shows, once: no template can leave it out."""
+    if not isinstance(form, SeenMixin) or "seen_input" in form.__dict__:
+        return ""
+    return form.seen_input
+
+
+def _field(bound: BoundField) -> SafeString:
     unit = bound.field.widget.attrs.get("data-unit")
     name = bound.label[:1].upper() + bound.label[1:]
     shown = format_html('{} <span class="unit">{}</span>', name, unit) if unit else name
@@ -126,8 +140,18 @@ def key(mapping: dict[str, Any], name: str) -> Any:
     return mapping.get(name) if mapping else None
 
 
-TOKEN = "csrf-token-of-this-page"  # noqa: S105 - a place to put one, and none itself
-"""Stands in a kept part where each page's own token goes."""
+TOKEN, ONCE = "csrf-token-of-this-page", "name-of-this-post"
+"""Stand in a kept part where each page's own token, and each form's own name, go."""
+
+
+@register.simple_tag(takes_context=True)
+def csrf_token(context: dict[str, Any]) -> SafeString:
+    """Return what every form carries: the token of this page, and the name under which what it sends is stored once (`people/once.py`)."""
+    token = str(context.get("csrf_token", ""))
+    name = ONCE if token == TOKEN else once.fresh()
+    return format_html(
+        '<input type="hidden" name="csrfmiddlewaretoken" value="{}"><input type="hidden" name="{}" value="{}">', token, once.FIELD, name
+    )  # fmt: skip
 
 
 class KeptNode(template.Node):
@@ -148,7 +172,8 @@ class KeptNode(template.Node):
         if key not in desk.drawings:
             with context.push(csrf_token=TOKEN):
                 desk.drawings[key] = self.nodelist.render(context)
-        return mark_safe(desk.drawings[key].replace(TOKEN, str(context.get("csrf_token", ""))))  # noqa: S308 - rendered by the template itself
+        shown = desk.drawings[key].replace(TOKEN, str(context.get("csrf_token", "")))
+        return mark_safe(re.sub(ONCE, lambda _: once.fresh(), shown))  # noqa: S308 - rendered by the template itself
 
 
 @register.tag

@@ -6,6 +6,7 @@ from typing import Any, cast
 
 from django import forms
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -137,11 +138,13 @@ class Instruments(FormView):
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Remove one, or add one."""
         if "remove" in request.POST:
-            get_object_or_404(Instrument, pk=identity(request.POST["remove"])).delete()
+            with transaction.atomic():
+                get_object_or_404(Instrument, pk=identity(request.POST["remove"])).delete()
             return HttpResponseRedirect(reverse("instruments"))
         return super().post(request, *args, **kwargs)
 
     def form_valid(self, form: InstrumentForm) -> HttpResponse:
         """Add it."""
-        form.save()
+        with transaction.atomic():
+            form.save()
         return HttpResponseRedirect(reverse("instruments"))

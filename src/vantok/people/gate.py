@@ -12,16 +12,17 @@ from typing import Any, cast
 from django.conf import settings
 from django.contrib.auth import logout
 from django.contrib.auth.middleware import LoginRequiredMiddleware
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.middleware.csrf import get_token
 from django.utils.cache import add_never_cache_headers, patch_vary_headers
 
+from vantok.people import once
 from vantok.people.rights import RefusedError, demand
 
 SAFE = ("GET", "HEAD", "OPTIONS")
 OPEN = ("sign-in", "sign-out", "first-run")
 """Addresses that carry no right: they are for strangers, or for leaving."""
-SCRIPT = "X-Vantok-Token"
+SCRIPT = once.HEADER
 """The sending room's name for an entry; a request that carries it wants headers and a part of a page, never a redirect."""
 STORED, NEXT, REFUSED, SIGN_IN = "X-Vantok-Stored", "X-Vantok-Next", "X-Vantok-Refused", "X-Vantok-Sign-In"
 PERSON = "X-Vantok-Person"
@@ -67,7 +68,9 @@ class Gate:
             return HttpResponse(
                 status=401, headers={SIGN_IN: "other"}
             )  # an entry is stored for whoever typed it, or waits
-        response = self.get_response(request)
+        with once.writing(request):
+            response = self.get_response(request)
+        once.end(request, response)
         if request.user.is_authenticated:
             self._mark(request, response)
         return response
@@ -109,4 +112,9 @@ class Gate:
         if right is None:
             raise RefusedError("Nobody may do that here.")
         demand(request.user, right)
-        return None
+        led = None if getattr(view_func.view_class, "answers_again", False) else once.begin(request)
+        return None if led is None else HttpResponseRedirect(led)
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
+        """Answer a post that another request has stored meanwhile as that one was answered."""
+        return HttpResponseRedirect(request.path) if isinstance(error, once.AlreadyTakenError) else None

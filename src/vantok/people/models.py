@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import time
 
 from django.contrib.auth.models import AbstractUser
-from django.core.validators import MaxValueValidator, MinValueValidator
+from django.core.validators import MaxValueValidator, MinValueValidator, URLValidator
 from django.db import models
 from simple_history.models import HistoricalRecords
 
@@ -48,6 +48,12 @@ class Shop(models.Model):
         "tax on a quote, as a share", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
     )
     day_ends = models.TimeField("the day ends at", default=time(17, 0))
+    address = models.URLField(
+        "address of this program, as the shop's devices open it",
+        blank=True,
+        validators=[URLValidator(schemes=["http", "https"])],
+        help_text="stands in the square of a label; without it a label carries the job's number alone",
+    )
     odds = models.JSONField("what usually lies behind a complaint here", default=dict, blank=True, editable=False)
     history = HistoricalRecords()
 
@@ -67,3 +73,17 @@ class User(AbstractUser):
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username
+
+
+class Taken(models.Model):
+    """A post that was stored: the name that its form or entry carried, and a digest of what it said (see `people/once.py`)."""
+
+    name = models.CharField(max_length=60)
+    body = models.CharField(max_length=64)
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["name", "body"], name="taken_once")]
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.at}"

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from typing import Any, ClassVar
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
@@ -72,10 +73,11 @@ class KitEditor(TemplateView):
             form.add_error("code", "A kit of this code is on the shelf already.")
         if form.errors or form.made is None:
             return self.render_to_response(self.get_context_data(made=(form, record)), status=422)
-        row = record or KitRecord()
-        row.data = form.made.model_dump(mode="json", exclude_none=True)
-        row.clean()
-        row.save()
+        with transaction.atomic():
+            row = record or KitRecord()
+            row.data = form.made.model_dump(mode="json", exclude_none=True)
+            row.clean()
+            row.save()
         messages.success(request, f"{row.name} is on the shelf. Jobs keep the copy they were given.")
         return HttpResponseRedirect(reverse("kit", args=[row.code]))
 

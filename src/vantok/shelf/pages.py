@@ -180,14 +180,16 @@ class KitPage(DetailView):
             record = _copied(record)
             messages.success(request, f"Copied as {record.code}.")
         elif action in ("retire", "offer"):
-            record.offered = action == "offer"
-            record.save()
+            with transaction.atomic():
+                record.offered = action == "offer"
+                record.save()
             messages.success(
                 request, "Offered again." if record.offered else "No longer offered. Jobs keep their copy of it."
             )
         return HttpResponseRedirect(reverse("kit", args=[record.code]))
 
 
+@transaction.atomic
 def _copied(record: KitRecord) -> KitRecord:
     """Return a copy of a kit under the next free code; not offered until somebody offers it."""
     taken = set(KitRecord.objects.values_list("code", flat=True))

@@ -6,21 +6,27 @@ from typing import Any
 
 from django import forms
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.views.generic import TemplateView
 
 from vantok.desk.load import Desk
+from vantok.fields.seen import SeenForm
 from vantok.people.models import Shop
 from vantok_core.judge.causes import EVIDENCE, OWN, table
 
 
-class CausesForm(forms.Form):
+class CausesForm(SeenForm):
     """A field for each weight; one left empty stands as the program has it."""
 
     def __init__(self, *args: Any, own: dict[str, dict[str, float]], **kwargs: Any) -> None:
+        self.told = own
         super().__init__(*args, **kwargs)
-        told = table()
+
+    def settle(self) -> None:
+        """Make the fields, then hold them against what was seen."""
+        told, own = table(), self.told
         for kind, rows in (
             ("usual", {k: (one["words"], one["usual"]) for k, one in told["causes"].items()}),
             ("evidence", {k: (words, told["evidence"][k]) for k, words in EVIDENCE.items()}),
@@ -32,6 +38,7 @@ class CausesForm(forms.Form):
                     label=words, required=False, min_value=low, max_value=high, initial=own.get(kind, {}).get(key),
                     widget=forms.TextInput(attrs={"class": "form-control tape", "placeholder": f"{first:g}", "inputmode": "decimal"}),
                 )  # fmt: skip
+        super().settle()
 
     def of(self, kind: str) -> list[forms.BoundField]:
         """Return the fields of a kind of weight."""
@@ -76,12 +83,14 @@ class Causes(TemplateView):
 
     def post(self, request: HttpRequest) -> HttpResponse:
         """Store them; every job's causes follow."""
-        form = CausesForm(request.POST, own={})
-        if not form.is_valid():
-            return self.render_to_response(self.get_context_data(form=form), status=422)
-        shop = Shop.objects.first() or Shop(name="The shop")
-        shop.odds = form.own()
-        shop.save()
+        with transaction.atomic():
+            shop = Shop.objects.first() or Shop(name="The shop")
+            form = CausesForm(request.POST, own=shop.odds or {})
+            if form.is_valid():
+                shop.odds = form.own()
+                shop.save()
+        if form.errors:
+            return self.render_to_response(self.get_context_data(form=form), status=409 if form.met else 422)
         Desk.forget_all()
         messages.success(request, "Saved: the causes on every job follow.")
         return HttpResponseRedirect(reverse("causes"))

@@ -1,4 +1,4 @@
-"""The first start of an empty shop, and the lead's pages of people and of the shop itself."""
+"""The first start of an empty shop, the lead's pages of people and of the shop itself, and one's own settings."""
 
 from __future__ import annotations
 
@@ -15,12 +15,13 @@ from django.core.exceptions import PermissionDenied, ValidationError
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
-from django.urls import reverse
+from django.urls import reverse, reverse_lazy
 from django.utils.decorators import method_decorator
-from django.views.generic import FormView, TemplateView
+from django.views.generic import FormView, TemplateView, UpdateView
 
 from vantok.desk.load import Desk
 from vantok.fields.ids import identity
+from vantok.fields.seen import SeenModelForm
 from vantok.people.models import CURRENCIES, UNITS, Role, Shop, User
 from vantok.people.rights import may
 from vantok.records.shelf.models import KitRecord
@@ -186,7 +187,8 @@ class People(FormView):
 
     def form_valid(self, form: PersonForm) -> HttpResponse:
         """Add a person."""
-        person = form.make()
+        with transaction.atomic():
+            person = form.make()
         messages.success(self.request, f"{person} can sign in as {person.username}.")
         return HttpResponseRedirect(reverse("people"))
 
@@ -197,10 +199,11 @@ class ShopPage(TemplateView):
     template_name = "people/shop.html"
     rights = "shop"
 
-    def form(self, data: Any = None) -> forms.ModelForm:
+    def form(self, data: Any = None) -> SeenModelForm:
         """Return the shop's form."""
-        kind = forms.modelform_factory(Shop, fields=("name", "units", "currency", "hour", "tax", "day_ends"))
-        form: forms.ModelForm = kind(data, instance=Shop.objects.first() or Shop())
+        fields = ("name", "units", "currency", "hour", "tax", "day_ends", "address")
+        kind = forms.modelform_factory(Shop, form=SeenModelForm, fields=fields)
+        form = cast("SeenModelForm", kind(data, instance=Shop.objects.first() or Shop()))
         for field in form.fields.values():
             field.widget.attrs["class"] = "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
         return form
@@ -212,10 +215,45 @@ class ShopPage(TemplateView):
 
     def post(self, request: HttpRequest) -> HttpResponse:
         """Store it."""
-        form = self.form(request.POST)
-        if not form.is_valid():
-            return self.render_to_response(self.get_context_data(form=form), status=422)
-        form.save()
+        with transaction.atomic():
+            form = self.form(request.POST)
+            if form.is_valid():
+                form.save()
+        if form.errors:
+            return self.render_to_response(self.get_context_data(form=form), status=409 if form.met else 422)
         Desk.forget_all()
         messages.success(request, "Saved.")
         return HttpResponseRedirect(reverse("shop"))
+
+
+class SettingsForm(SeenModelForm):
+    """One's own name and units."""
+
+    class Meta:
+        model = User
+        fields = ("first_name", "last_name", "units")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, field in self.fields.items():
+            field.widget.attrs["class"] = "form-select" if name == "units" else "form-control"
+
+
+class Settings(UpdateView):
+    """One's own units and name."""
+
+    rights = "own"
+    model = User
+    form_class = SettingsForm
+    template_name = "people/settings.html"
+    success_url = reverse_lazy("settings")
+
+    def get_object(self, queryset: object = None) -> User:
+        """Only ever oneself."""
+        return cast("User", self.request.user)
+
+    def form_valid(self, form: SettingsForm) -> HttpResponse:
+        """Save and say so."""
+        messages.success(self.request, "Saved.")
+        with transaction.atomic():
+            return super().form_valid(form)

@@ -15,5 +15,5 @@ urlpatterns = [
     path("people/", shop.People.as_view(), name="people"),
     path("shop/", shop.ShopPage.as_view(), name="shop"),
     path("shop/causes/", Causes.as_view(), name="causes"),
-    path("settings/", views.Settings.as_view(), name="settings"),
+    path("settings/", shop.Settings.as_view(), name="settings"),
 ]

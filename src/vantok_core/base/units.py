@@ -18,6 +18,7 @@ from vantok_core.base.errors import UnitError
 Kind = Literal[
     "length", "distance", "mass", "force", "pressure", "torque", "rate", "frequency", "angle", "ratio", "percent", "speed", "money",
     "hours", "count", "gain", "volume", "degrees", "damping", "roll_stiffness", "depth",
+    "travel",
 ]  # fmt: skip
 System = Literal["metric", "us"]
 
@@ -40,6 +41,7 @@ UNITS: dict[str, dict[str, float]] = {
     "torque": {"N·m": 1.0, "Nm": 1.0, "lb·ft": _factor("force_pound * foot", "N*m"), "lbft": _factor("force_pound * foot", "N*m")},
     "rate": {"N/mm": 1000.0, "lb/in": _factor("force_pound / inch", "N/m")},
     "distance": {"m": 1.0, "ft": _factor("foot", "m")},
+    "travel": {"km": 1.0, "mi": _factor("mile", "km"), "miles": _factor("mile", "km")},
     "frequency": {"Hz": 1.0},
     "angle": {"°": _factor("degree", "radian")},
     "speed": {"km/h": _factor("km/hour", "m/s"), "mph": _factor("mile/hour", "m/s")},
@@ -50,7 +52,7 @@ UNITS: dict[str, dict[str, float]] = {
     "damping": {"N·s/m": 1.0, "lb·s/in": _factor("force_pound * second / inch", "N*s/m")},
     "roll_stiffness": {"N·m/°": 1.0 / _factor("degree", "radian"), "lb·ft/°": _factor("force_pound * foot", "N*m") / _factor("degree", "radian")},
 }  # fmt: skip
-"""SI value of one of each unit, by kind; gain in degrees per metre, volume in litres, as the facts hold them."""
+"""SI value of one of each unit, by kind; gain in degrees per metre, volume in litres, travel in km, as the facts hold them."""
 
 SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "length": {"metric": ("mm", 0), "us": ("in", 0)},
@@ -61,6 +63,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "torque": {"metric": ("N·m", 0), "us": ("lb·ft", 0)},
     "rate": {"metric": ("N/mm", 1), "us": ("lb/in", 0)},
     "distance": {"metric": ("m", 0), "us": ("ft", 0)},
+    "travel": {"metric": ("km", 0), "us": ("mi", 0)},
     "frequency": {"metric": ("Hz", 2), "us": ("Hz", 2)},
     "angle": {"metric": ("°", 1), "us": ("°", 1)},
     "speed": {"metric": ("km/h", 0), "us": ("mph", 0)},
@@ -188,7 +191,7 @@ def parse(kind: str, text: str, system: System = "metric") -> Parsed:
         return parse_length(text, system)
     tidy = _tidy(text)
     negative, body = tidy.startswith("-"), tidy.lstrip("-").strip()
-    match = _PLAIN.match(body)
+    match = _PLAIN.match(re.sub(r"(?<=\d) (?=\d{3}(?!\d))", "", body))  # 84 000
     unit_names = {name.lower(): name for name in UNITS[kind]}
     usual = SHOWN[kind][system][0]
     if match is None or (match["unit"] and match["unit"].strip() not in unit_names):

@@ -74,6 +74,7 @@ class Reading(models.Model):
         choices=[("lifted", "lifted since it was rolled and bounced"), ("drift", "drifts one way")],
     )
     told_gain_m = models.FloatField("said to have come up by, m", null=True, blank=True)
+    again = models.BooleanField("the place read again, not a figure corrected", default=False)
     repeats = models.JSONField("each of several readings of it, m", default=list, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     at = models.DateTimeField(default=timezone.now)

@@ -52,7 +52,7 @@ class LabelPage(StageView):
         record = self.desk.record
         return {
             "label": label(self.desk.job, self.units, WIDEST[self.size]), "size": self.size, "record": record, "now": timezone.now(),
-            "shop": Shop.objects.first(), "person": self.person, "square": square(self.request.build_absolute_uri(reverse("by-number", args=[record.number]))),
+            "shop": (shop := Shop.objects.first()), "person": self.person, "square": square_of(shop, record.number),
             "units": self.units, **(card_of(self.desk, self.units) if self.size == LARGE else {}),
         }  # fmt: skip
 
@@ -83,6 +83,13 @@ class ByNumber(View):
         """Go to the job's report."""
         job = get_object_or_404(Job, number=number)
         return HttpResponseRedirect(reverse("report", args=[job.pk]))
+
+
+def square_of(shop: Shop | None, number: str) -> SafeString | str:
+    """Return the square that opens a job at the shop's own address; nothing where the shop has named none."""
+    if shop is None or not shop.address:
+        return ""
+    return square(shop.address.rstrip("/") + reverse("by-number", args=[number]))
 
 
 def square(address: str) -> SafeString:

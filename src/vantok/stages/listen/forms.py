@@ -47,7 +47,9 @@ class ListenForm(SeenModelForm):
             self.fields[name].widget.attrs["class"] = "form-control"
 
     def settle(self) -> None:
-        """Make the fields that tell when each complaint is felt."""
+        """Make the odometer's field, and those that tell when each complaint is felt."""
+        self.fields["odometer_km"] = QuantityField("travel", label="odometer")
+        self.fields["odometer_km"].use(self.units)
         for code, words in COMPLAINTS:
             speed = QuantityField("speed", label=f"{words}: at what speed")
             speed.use(self.units)

@@ -41,7 +41,7 @@ class ConditionForm(UnitsForm):
     RR = QuantityField("pressure", label="Tyre, rear right")
     kelvin = TemperatureField(label="Temperature, with its unit")
     ground = forms.CharField(label="Standing on", max_length=40, required=False)
-    odometer_km = forms.FloatField(label="Odometer, km", min_value=0.0, max_value=3e6, required=False)
+    odometer_km = QuantityField("travel", label="Odometer")
 
     def __init__(self, *args: Any, told: Condition | None = None, **kwargs: Any) -> None:
         initial: dict[str, Any] = {}
@@ -84,15 +84,23 @@ class ConditionPage(StageView):
         asked = identity(self.request.POST.get("state") or self.request.GET.get("state"))
         return next((s for s in states if s.pk == asked), states[0])
 
+    def _before(self, record: Job) -> LoadState | None:
+        """Return the state before this one that was stamped, to copy from."""
+        states = list(record.states.all())
+        return next((s for s in reversed(states[: states.index(self._state(record))]) if s.condition), None)
+
+    def _form(self, record: Job, data: Any = None) -> ConditionForm:
+        """Return the form of the state, else of what stood before it: the same one shown and taken."""
+        before = self._before(record)
+        told = self._state(record).condition or (before.condition if before else {})
+        return ConditionForm(data, units=self.units, told=Condition.model_validate(told) if told else None)
+
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the form: of the state, else copied from the one before it."""
         record = self.desk.record
         state, states = self._state(record), list(record.states.all())
-        before = next((s for s in reversed(states[: states.index(state)]) if s.condition), None)
-        told = state.condition or (before.condition if before else {})
-        kwargs.setdefault(
-            "form", ConditionForm(units=self.units, told=Condition.model_validate(told) if told else None)
-        )
+        before = self._before(record)
+        kwargs.setdefault("form", self._form(record))
         return super().get_context_data(
             state=state, states=states, copied=before if not state.condition and before else None,
             stamped=[{"state": s, "told": s.condition} for s in states], **kwargs,
@@ -100,7 +108,7 @@ class ConditionPage(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store it; the odometer goes to the job where it has none."""
-        form = self.take("measure", lambda _: ConditionForm(request.POST, units=self.units), self._save)
+        form = self.take("measure", lambda record: self._form(record, request.POST), self._save)
         if response := self.taken(form, form=form):
             return response
         messages.success(request, "Kept with the state.")

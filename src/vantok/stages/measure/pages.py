@@ -15,12 +15,22 @@ from django.utils.functional import SimpleLazyObject
 from vantok.desk.load import Desk
 from vantok.desk.opening import judge_as_it_stands
 from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
-from vantok.desk.readings import Aside, Cell, ConflictError, LockedError, record_reading, same_load
+from vantok.desk.readings import (
+    APART,
+    Cell,
+    ConflictError,
+    LockedError,
+    apart_of,
+    aside_of,
+    record_reading,
+    same_load,
+)
 from vantok.desk.stage import StageView, frame, part
 from vantok.drawing.datums import datum_svg
 from vantok.fields.ids import identity
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.people.gate import REFUSED, SCRIPT, STORED
+from vantok.people.once import FIELD
 from vantok.records.jobs.models import Bay, Job
 from vantok.records.measure.models import DATUMS, PHASES, Reading, places_known
 from vantok.records.weigh.models import LoadState
@@ -177,6 +187,7 @@ class CellView(StageView):
     """One cell: shows itself, and saves what is typed into it."""
 
     stage = "measure"
+    answers_again = True  # an entry that comes again is told what stands, by its reading
     rights: ClassVar[str] = "measure"
 
     def _cell(self) -> Cell:
@@ -201,8 +212,8 @@ class CellView(StageView):
         """
         cell, text, told = self._cell(), request.POST.get("text", ""), request.POST
         before = Desk.before(self.kwargs["pk"])
-        aside = Aside(instrument=told.get("instrument", ""), note=told.get("note", ""), reason=told.get("reason", ""))
-        token = (told.get("token") or request.headers.get(SCRIPT, ""))[:40]
+        aside = aside_of(told)
+        token = (request.headers.get(SCRIPT) or told.get(FIELD, ""))[:40]
         try:
             read = record_reading(
                 self.person, self.kwargs["pk"], cell, text, seen=identity(told.get("seen")), token=token, aside=aside
@@ -221,6 +232,8 @@ class CellView(StageView):
             return self.back()
         answer = self._shown(cell)
         answer[STORED], answer["X-Vantok-Seen"] = token, str(read.pk if read else 0)
+        if read is not None and read.again and (apart_of(read) or 0.0) > APART:
+            answer["X-Vantok-Apart"] = "1"
         return answer
 
     def _shown(self, cell: Cell, refused: str = "", **typed: Any) -> HttpResponse:

@@ -11,10 +11,11 @@ from django.urls import reverse
 
 from vantok.desk.load import Desk
 from vantok.desk.look import Look
-from vantok.desk.readings import Aside, Cell, ConflictError, LockedError, record_reading
+from vantok.desk.readings import APART, Cell, ConflictError, LockedError, apart_of, aside_of, record_reading
 from vantok.desk.stage import StageView
 from vantok.fields.ids import identity
 from vantok.people.gate import REFUSED, SCRIPT
+from vantok.people.once import FIELD
 from vantok.records.jobs.models import Bay
 from vantok.records.measure.models import DATUMS, INSTRUMENTS, Reading, places_of
 from vantok.records.weigh.models import LoadState
@@ -25,8 +26,6 @@ from vantok_core.base.units import show
 
 SIXTEENTHS = ("", *(str(Fraction(n, 16)) for n in range(1, 16)))
 STEPS = ("-10", "-5", "-1", "+1", "+5", "+10")
-APART = 0.003
-"""Two readings of one place that lie further apart (m) are read once more."""
 PREPARE = {
     "level": "Level floor, or the bay's slope measured", "tyres": "Tyre pressures read and noted", "tanks": "Fuel and water levels noted",
     "legs": "Levelling legs up, jacks out", "settled": "Rolled and bounced to settle", "straight": "Steering straight ahead",
@@ -39,6 +38,7 @@ class Walk(StageView):
     """One cell at a time in walking order; each answer leads to the next cell that is not read yet."""
 
     stage = "measure"
+    answers_again = True
     rights: ClassVar[str] = "measure"
 
     def get_template_names(self) -> list[str]:
@@ -130,8 +130,8 @@ class Walk(StageView):
         if told.get("action") == "prepare":
             return self._prepared()
         cell, text = self.cell, told.get("same") or told.get("text", "")
-        before, token = Desk.before(pk), (told.get("token") or request.headers.get(SCRIPT, ""))[:40]
-        aside = Aside(instrument=told.get("instrument", ""), note=told.get("note", ""), reason=told.get("reason", ""))
+        before, token = Desk.before(pk), (request.headers.get(SCRIPT) or told.get(FIELD, ""))[:40]
+        aside = aside_of(told)
         try:
             read = record_reading(
                 self.person, pk, cell, self._pair(text), seen=identity(told.get("seen")), token=token, aside=aside
@@ -171,8 +171,8 @@ class Walk(StageView):
 
     def _apart(self, cell: Cell) -> float | None:
         """Return how far the last two readings of a cell lie apart (m), None with fewer than two."""
-        values = [r.value_m for r in self._own(cell) if r.value_m is not None]
-        return abs(values[0] - values[1]) if len(values) > 1 else None
+        own = self._own(cell)
+        return apart_of(own[0]) if own else None
 
     def _own(self, cell: Cell) -> list[Reading]:
         """Return the last readings of a cell, the newest first."""

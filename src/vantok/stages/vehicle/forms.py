@@ -68,7 +68,7 @@ class EquipmentForm(SeenForm):
     def __init__(self, *args: Any, vehicle: Vehicle, **kwargs: Any) -> None:
         told = {one["kind"]: one["fitted"] for one in vehicle.equipment}
         told |= {f"{one['kind']}-note": one.get("note", "") for one in vehicle.equipment}
-        super().__init__(*args, initial=told, **kwargs)
+        super().__init__(*args, initial=told, auto_id="fitted-%s", **kwargs)
 
     def settle(self) -> None:
         """Make a choice for each thing looked for."""

@@ -1,11 +1,15 @@
-// The measuring sheet: each cell is saved as it is left; answers never overwrite what was typed meanwhile.
+// The measuring sheet: a cell is entered by Enter, Tab or going to the next field; answers never overwrite what was typed meanwhile.
 import { actionOf, keep, mine, onAnswer, place, value } from "./send.js";
+import { entered, typed, typing } from "./typing.js";
 
 const PARTS = ["stance", "verdict", "next-step", "checks", "proof"];
+const CELL = "form[data-cell] [data-walk]";
 const inputOf = (form) => form.querySelector("[data-walk]");
 const pathOf = (form) => new URL(actionOf(form)).pathname;
 const formAt = (url) => [...document.querySelectorAll("form[data-cell]")].find((f) => pathOf(f) === url);
 const field = (form, name) => form.querySelector(`[name=${name}]`);
+const titleOf = (form) => form.querySelector("label").textContent;
+const open = (input) => input.value !== input.defaultValue && input.form.dataset.sent !== input.value;
 
 export function walk(input, step) {
   const all = [...document.querySelectorAll("input[data-walk]")];
@@ -13,40 +17,58 @@ export function walk(input, step) {
   if (next) { next.focus(); next.select(); } else input.blur();
 }
 
-function send(form) {
+// `again`: the same place read once more, said to be; a figure typed over another is a correction of it.
+function send(form, again = false) {
   const input = inputOf(form), reason = field(form, "reason");
   const data = [["text", input.value], ["seen", field(form, "seen").value]];
   if (reason) data.push(["reason", reason.value]);
+  if (again) data.push(["again", "1"]);
   form.dataset.sent = input.value;
+  form.classList.remove("draft");
   form.classList.add("waiting");
-  keep({ url: actionOf(form), data, title: form.querySelector("label").textContent });
+  entered(actionOf(form));
+  keep({ url: actionOf(form), data, title: titleOf(form) });
 }
 
-document.addEventListener("change", (event) => {
-  if (!event.target.matches || !event.target.matches("form[data-cell] [data-walk]")) return;
-  send(event.target.form);
+document.addEventListener("input", (event) => {
+  if (!event.target.matches?.(CELL)) return;
+  const { form } = event.target;
+  delete form.dataset.sent;
+  if (open(event.target)) typing(actionOf(form), event.target.value, titleOf(form)); else entered(actionOf(form));
 });
 document.addEventListener("submit", (event) => {
   if (!event.target.matches("form[data-cell]")) return;
   event.preventDefault();
-  send(event.target);
+  send(event.target, event.submitter?.name === "again");
 });
 // A tap on a filled cell selects what stands in it: the click that follows the focus would set the caret instead.
-let entered = null;
+let tapped = null;
 document.addEventListener("focusin", (event) => {
-  if (!event.target.matches || !event.target.matches("form[data-cell] [data-walk]")) return;
-  entered = event.target;
+  if (!event.target.matches?.(CELL)) return;
+  tapped = event.target;
   event.target.select();
 });
 document.addEventListener("click", (event) => {
-  if (event.target === entered && event.target.selectionStart === event.target.selectionEnd) event.target.select();
-  entered = null;
+  if (event.target === tapped && event.target.selectionStart === event.target.selectionEnd) event.target.select();
+  tapped = null;
+});
+// The next field enters it; a link, a button elsewhere or nothing leaves it as typed.
+document.addEventListener("focusout", (event) => {
+  if (!event.target.matches?.(CELL) || !open(event.target)) return;
+  const to = event.relatedTarget;
+  if (to?.matches?.("input, select, textarea") && to.form !== event.target.form) send(event.target.form);
+  else if (!to || to.form !== event.target.form) unentered(event.target.form);
 });
 document.addEventListener("keydown", (event) => {
-  const input = event.target.closest ? event.target.closest("input[data-walk]") : null;
+  const input = event.target.closest?.("input[data-walk]");
   if (!input) return;
-  if (event.key === "Enter") { event.preventDefault(); walk(input, event.shiftKey ? -1 : 1); } // leaving the field is what saves it
-  if (event.key === "Escape") { input.value = input.defaultValue; input.select(); }
+  if (event.key === "Enter") {
+    event.preventDefault();
+    if (open(input)) send(input.form);
+    walk(input, event.shiftKey ? -1 : 1);
+  }
+  if (event.key === "Tab" && open(input)) send(input.form);
+  if (event.key === "Escape") { input.value = input.defaultValue; input.select(); input.form.classList.remove("draft"); entered(actionOf(input.form)); }
 });
 
 function swapCell(form, answer) {
@@ -58,7 +80,7 @@ function swapCell(form, answer) {
   if (focused) { inputOf(fresh).focus(); inputOf(fresh).select(); }
 }
 
-onAnswer((entry, answer, late) => {
+onAnswer((entry, answer) => {
   const form = formAt(entry.url);
   if (!form) return;
   const typedOn = inputOf(form).value.trim() !== value(entry, "text").trim();
@@ -73,13 +95,17 @@ onAnswer((entry, answer, late) => {
   } else form.classList.add("waiting");
 });
 
-function say(form, words) {
-  const where = form.querySelector(".cell-say"), error = document.createElement("span");
-  error.className = "error";
-  error.setAttribute("role", "alert");
-  error.textContent = words;
-  where.replaceChildren(error);
-  form.classList.add("wrong");
+function say(form, words, look = "error", role = "alert") {
+  const where = form.querySelector(".cell-say"), told = document.createElement("span");
+  told.className = look;
+  told.setAttribute("role", role);
+  told.textContent = words;
+  where.replaceChildren(told);
+  if (look === "error") form.classList.add("wrong");
+}
+function unentered(form) {
+  form.classList.add("draft");
+  say(form, "not entered: Enter, or Esc", "odd-say", "status");
 }
 
 // What others wrote appears in the sheet, but never over what a hand has typed, and never over a warning about what stands.
@@ -92,18 +118,15 @@ document.addEventListener("htmx:oobBeforeSwap", (event) => {
   if (busy || same || input.value !== input.defaultValue) event.detail.shouldSwap = false;
 });
 
-// A reload brings back what was typed and is not stored: on its way, or refused with its reason.
+// A reload brings back what was typed: not entered, on its way, or refused with its reason.
+for (const form of document.querySelectorAll("form[data-cell]")) {
+  const text = typed(actionOf(form));
+  if (text && text !== inputOf(form).value) { inputOf(form).value = text; unentered(form); } else entered(actionOf(form));
+}
 for (const entry of mine()) {
   const form = formAt(entry.url);
-  if (!form) continue;
+  if (!form || form.classList.contains("draft")) continue;
   inputOf(form).value = value(entry, "text");
+  form.dataset.sent = value(entry, "text");
   if (entry.refused) say(form, entry.refused); else form.classList.add("waiting");
 }
-
-// Left in the middle of a figure: it goes into the queue as it stands.
-window.addEventListener("pagehide", () => {
-  for (const form of document.querySelectorAll("form[data-cell]")) {
-    const input = inputOf(form);
-    if (input.value !== input.defaultValue && form.dataset.sent !== input.value && !form.classList.contains("wrong")) send(form);
-  }
-});

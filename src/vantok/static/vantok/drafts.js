@@ -1,13 +1,18 @@
-// Forms: one habit for the whole program. What is typed is kept in this browser as it is typed; leaving a page saves it; what
-// is not taken stays in view with its reason; a reload, Back, or a session that ended brings it back.
-import { actionOf, alsoShow, drained, person, post, show, signInAgain, token, waiting } from "./send.js";
+// Forms: one habit for every form that posts, those not yet written too. What is typed is kept in this browser as it is typed; a form with a
+// name of its own (`data-keep`) is saved as its page is left, any other waits to be sent; what is not taken stays in view with its reason; a
+// reload, Back, or a session that ended brings it back.
+import { actionOf, alsoShow, drained, person, post, renew, show, signInAgain, token, waiting } from "./send.js";
 import { leavePlan } from "./plan.js";
-import { leaveWalk } from "./walk.js";
 
 const PREFIX = "vantok-draft ";
-const forms = () => [...document.querySelectorAll("form[data-keep]")];
-const query = () => { const q = new URLSearchParams(location.search); return ["state", "item", "new", "datum", "bay"].map((n) => q.get(n) || "").join("|"); };
-const keyOf = (form) => `${PREFIX}${person} ${location.pathname} ${query()} ${form.dataset.keep} ${forms().filter((f) => f.dataset.keep === form.dataset.keep).indexOf(form)}`;
+const OTHERS = "[data-cell], [data-walk-form], [data-card], #sign-again-form, [method=dialog]"; // forms with a way of their own
+const forms = () => [...document.querySelectorAll("form[method=post]")].filter((form) => !form.matches(OTHERS));
+const bySaving = () => forms().filter((form) => form.dataset.keep && form.dataset.keep !== "draft");
+const query = () => { const q = new URLSearchParams(location.search); return ["state", "item", "new", "datum", "bay", "part"].map((n) => q.get(n) || "").join("|"); };
+// A form is known by where it goes and what it carries unseen (which bag, which step, which item), never by its place on the page.
+const carries = (form) => [...form.elements].filter((e) => e.type === "hidden" && !["csrfmiddlewaretoken", "once"].includes(e.name) && !/seen$/.test(e.name)).map((e) => `${e.name}=${e.value}`).join("&");
+const nameOf = (form) => `${PREFIX}${person} ${location.pathname} ${query()} ${new URL(actionOf(form)).pathname} ${form.dataset.keep || ""} ${carries(form)} ${fields(form).map((f) => f.name).join(",").slice(0, 80)}`;
+const keyOf = (form) => `${nameOf(form)} ${forms().filter((f) => nameOf(f) === nameOf(form)).indexOf(form)}`;
 const fields = (form) => [...form.elements].filter((e) => e.name && !["hidden", "file", "password", "submit", "button"].includes(e.type) && e.tagName !== "BUTTON");
 
 function changed(field) {
@@ -22,7 +27,8 @@ function remember(form) {
   const told = fields(form).filter(changed).map((f) => [f.name, f.type === "checkbox" || f.type === "radio" ? [f.value, f.checked] : f.value]);
   if (!told.length) return;
   const head = document.querySelector(".job-head .number") || document.querySelector("h1");
-  const name = form.dataset.keep === "draft" ? (form.querySelector("h2, legend") || { textContent: "A form" }).textContent.trim() : form.dataset.keep;
+  const words = form.querySelector("h2, legend, .step-words") || form.closest("section, .sheet, details")?.querySelector("h2, .step-words, summary");
+  const name = form.dataset.keep && form.dataset.keep !== "draft" ? form.dataset.keep : words ? words.textContent.trim().replace(/\s+/g, " ").slice(0, 60) : "A form";
   const kept = { title: `${name}${head ? `, ${head.textContent.trim()}` : ""}`, url: location.pathname + location.search, told, at: Date.now() };
   localStorage.setItem(keyOf(form), JSON.stringify(kept));
 }
@@ -64,6 +70,7 @@ function stored(form, data) {
     else if (f.tagName === "SELECT") for (const o of f.options) o.defaultSelected = told.includes(o.value);
     else if (told.length) [f.defaultValue] = told;
   }
+  renew(form);
   for (const hidden of form.querySelectorAll("input[type=hidden]")) {
     if (!/(^|-)seen$/.test(hidden.name)) continue;
     const prefix = hidden.name.slice(0, -"seen".length), seen = JSON.parse(hidden.value);
@@ -72,48 +79,43 @@ function stored(form, data) {
   }
 }
 
-// Save one form; gives where to go on, or "" when it is not stored (and says why). A save under way is waited for, not repeated.
+// Save one form; gives where to go on, or "" when it is not stored (and says why; quietly: its draft waits instead). A save under way is waited
+// for, not repeated.
 const saving = new Map();
 let intent = 0, going = false; // what was asked for last is where the page goes; going: a save's own page is being fetched
-function save(form, submitter) {
-  if (!saving.has(form)) saving.set(form, store(form, submitter).finally(() => saving.delete(form)));
+function save(form, submitter, quietly = false) {
+  if (!saving.has(form)) saving.set(form, store(form, submitter, quietly).finally(() => saving.delete(form)));
   return saving.get(form);
 }
-async function store(form, submitter) {
-  const data = [...new FormData(form)].filter(([, v]) => typeof v === "string"), key = keyOf(form), index = forms().indexOf(form);
+async function store(form, submitter, quietly) {
+  const data = [...new FormData(form)].filter(([, v]) => typeof v === "string"), key = keyOf(form), index = forms().indexOf(form), name = token();
   if (submitter && submitter.name) data.push([submitter.name, submitter.value]);
   remember(form);
-  let answer = await post(actionOf(form), data, token());
-  if (answer.state === "signin") { await signInAgain(); answer = await post(actionOf(form), data, token()); }
+  let answer = await post(actionOf(form), data, name);
+  while (answer.state === "signin") { await signInAgain(); answer = await post(actionOf(form), data, name); }
   if (answer.state === "stored") { localStorage.removeItem(key); delete form.dataset.unsaved; stored(form, data); remember(form); return answer.next || location.href; }
+  if (quietly) return "";
   const fresh = answer.html && new DOMParser().parseFromString(answer.html, "text/html").getElementById("main");
-  if (answer.state === "refused" && fresh && fresh.querySelector("form[data-keep]")) {
+  if (fresh && (answer.state === "shown" || (answer.state === "refused" && fresh.querySelector("form[method=post]")))) {
     document.getElementById("main").replaceWith(fresh);
     window.htmx.process(fresh);
-    const again = forms()[index] || forms()[0];
-    again.dataset.unsaved = "1";
-    const wrong = fresh.querySelector(".error");
+    const again = forms()[index] || forms()[0], wrong = fresh.querySelector(".error, .tone-limit, .said.error");
+    if (again) again.dataset.unsaved = "1";
     if (wrong) { wrong.scrollIntoView({ block: "center" }); const field = wrong.closest(".field"); if (field && field.querySelector("input, select, textarea")) field.querySelector("input, select, textarea").focus(); }
+    for (const other of forms()) if (other !== again) bringBack(other);
   } else say(form, `Not saved. ${answer.said} What you typed is kept in this browser.`);
   return "";
 }
 
-// Save what is typed and send what waits, before the page is left; false when something stays to be answered.
-async function settleAll() {
-  if (document.activeElement && document.activeElement.matches("[data-walk]")) document.activeElement.blur();
-  leaveWalk();
+// Save what is typed and send what waits, before the page is left; false when something stays to be answered. Quietly: what is refused waits.
+async function settleAll(quietly = false) {
   leavePlan();
-  for (const under of saving.values()) if (!(await under)) return false;
-  for (const form of forms().filter((f) => f.dataset.keep !== "draft" && dirty(f))) if (!(await save(form))) return false;
+  for (const under of saving.values()) if (!(await under) && !quietly) return false;
+  for (const form of bySaving().filter(dirty)) if (!(await save(form, undefined, quietly)) && !quietly) return false;
   await drained(2500);
   return true;
 }
-const unsettled = () => {
-  const field = document.activeElement, walking = document.getElementById("walk-in");
-  const typing = field && field.matches && field.matches("[data-walk]") && field.value !== field.defaultValue;
-  const figure = walking && walking.value.trim() !== "" && walking.value !== walking.defaultValue;
-  return saving.size > 0 || typing || figure || waiting() > 0 || document.querySelector(".plan-item[data-nudged]") || forms().some((f) => f.dataset.keep !== "draft" && dirty(f));
-};
+const unsettled = () => saving.size > 0 || waiting() > 0 || document.querySelector(".plan-item[data-nudged]") || bySaving().some(dirty);
 
 export async function leave(url) {
   const asked = ++intent;
@@ -122,29 +124,36 @@ export async function leave(url) {
   if ((!unsettled() || (await settleAll())) && asked === intent) location.assign(url);
 }
 
+const ours = (form) => form && form.method === "post" && !form.matches(OTHERS);
 document.addEventListener("input", (event) => {
   const { form } = event.target;
-  if (!form || !form.dataset.keep) return;
+  if (!ours(form)) return;
   if (going) { window.stop(); going = false; intent += 1; } // a hand that types on is not interrupted by the page its save asked for
   remember(form);
 });
-document.addEventListener("change", (event) => { const form = event.target.form; if (form && form.dataset.keep) remember(form); });
+document.addEventListener("change", (event) => { if (ours(event.target.form)) remember(event.target.form); });
 document.addEventListener("submit", async (event) => {
-  const form = event.target;
-  if (form.dataset.keep && !form.querySelector("input[type=file]")) {
-    event.preventDefault();
-    const asked = ++intent;
-    const next = await save(form, event.submitter);
-    if (!next) return;
-    await drained(1500);
-    if (asked !== intent) return;
-    going = true;
-    if (new URL(next, location.href).href === location.href) location.reload(); else location.assign(next);
-  } else if (!form.matches("[data-cell], [data-walk-form], #sign-again-form, [data-settled], [method=dialog]") && unsettled()) {
-    event.preventDefault();
-    const { submitter } = event, asked = ++intent;
-    if ((await settleAll()) && asked === intent) { form.dataset.settled = "1"; form.requestSubmit(document.contains(submitter) ? submitter : undefined); }
+  const form = event.target, { submitter } = event;
+  if (event.defaultPrevented || form.matches(OTHERS) || form.dataset.settled || form.hasAttribute("hx-get")) return;
+  const others = () => document.querySelector(".plan-item[data-nudged]") || waiting() > 0 || bySaving().some((f) => f !== form && dirty(f));
+  const byScript = form.method === "post" && person && !form.querySelector("input[type=file]");
+  if (!byScript && !others()) return;
+  event.preventDefault();
+  const asked = ++intent;
+  if (others()) { // what else is typed here is saved if it can be; it never swallows what was pressed
+    form.dataset.unsaved = "1";
+    leavePlan();
+    for (const other of bySaving().filter((f) => f !== form && dirty(f))) await save(other, undefined, true);
+    await drained(2500);
+    delete form.dataset.unsaved;
   }
+  if (!byScript) { form.dataset.settled = "1"; form.requestSubmit(document.contains(submitter) ? submitter : undefined); return; }
+  const next = await save(form, submitter);
+  if (!next) return;
+  await drained(1500);
+  if (asked !== intent) return;
+  going = true;
+  if (new URL(next, location.href).href === location.href) location.reload(); else location.assign(next);
 }, true);
 document.addEventListener("click", (event) => {
   const link = event.target.closest("a[href]");

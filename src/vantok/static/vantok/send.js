@@ -20,9 +20,14 @@ const write = (list) => localStorage.setItem(QUEUE, JSON.stringify(list));
 const change = (name, more) => write(entries().map((e) => (e.token === name ? { ...e, ...more } : e)));
 export const value = (entry, name) => (entry.data.find(([k]) => k === name) || ["", ""])[1];
 
+// What this window itself stored last in a cell: it has seen that, whatever page its form is from.
+const SEEN = "vantok-seen ";
+const seenHere = (url) => Number(sessionStorage.getItem(SEEN + url) || 0);
+const withSeen = (url, data) => data.map(([k, v]) => (k === "seen" && /^\d+$/.test(v) && Number(v) < seenHere(url) ? [k, String(seenHere(url))] : [k, v]));
+
 // Keep an entry: where it goes, its pairs, what it is called. `hold`: whoever asks sends it first itself.
 export function keep({ url, data, title, hold = false }) {
-  const entry = { token: token(), person, name: document.body.dataset.personName || "", url: path(url), data, title, at: Date.now() };
+  const entry = { token: token(), person, name: document.body.dataset.personName || "", url: path(url), data: withSeen(path(url), data), title, at: Date.now() };
   if (hold) held.add(entry.token);
   write([...entries(), entry]);
   setTimeout(show, SHOWN_AFTER);
@@ -38,6 +43,7 @@ const path = (url) => { const at = new URL(url, location.href); return at.pathna
 
 // What one entry stored is what the next one in the same cell has seen.
 function relay(entry, seen) {
+  if (/^\d+$/.test(seen) && seen !== "0") sessionStorage.setItem(SEEN + entry.url, seen);
   const before = value(entry, "seen");
   write(entries().filter((e) => !(e.refused && e.url === entry.url && e.person === person)).map((e) => (e.url !== entry.url || value(e, "seen") !== before ? e
     : { ...e, data: e.data.map(([k, v]) => (k === "seen" ? [k, seen] : [k, v])) })));
@@ -52,7 +58,7 @@ function takeToken(fresh) {
   for (const field of document.querySelectorAll("input[name=csrfmiddlewaretoken]")) field.value = fresh;
 }
 
-// Returns {state, said, html, next, seen}; state is stored, refused, signin, offline, busy or failed.
+// Returns {state, said, html, next, seen}; state is stored, shown (a page in answer, nothing stored), refused, signin, offline, busy or failed.
 export async function post(url, data, name, again = true) {
   const headers = { "X-CSRFToken": csrf, "X-Vantok-Token": name, "X-Vantok-Person": person, "HX-Request": "true" };
   const pairs = data.filter(([k]) => k !== "csrfmiddlewaretoken");
@@ -69,8 +75,9 @@ export async function post(url, data, name, again = true) {
   takeToken(head("X-Vantok-CSRF"));
   if (head("X-Vantok-Sign-In")) return { state: "signin", said: "You were signed out." };
   if (answer.status === 403 && head("X-Vantok-CSRF") && again) return post(url, data, name, false);
-  const told = { html, next: head("X-Vantok-Next"), seen: head("X-Vantok-Seen"), said: decodeURIComponent(head("X-Vantok-Said")), status: answer.status };
+  const told = { html, next: head("X-Vantok-Next"), seen: head("X-Vantok-Seen"), apart: head("X-Vantok-Apart"), said: decodeURIComponent(head("X-Vantok-Said")), status: answer.status };
   if (head("X-Vantok-Stored") === name) return { ...told, state: "stored" };
+  if (answer.status === 200 && html.includes('id="main"')) return { ...told, state: "shown" };
   if (answer.status === 503) return { ...told, state: "busy", said: told.said || "The database is busy." };
   if (head("X-Vantok-Refused") || (answer.status >= 400 && answer.status < 500 && answer.status !== 429)) return { ...told, state: "refused", said: told.said || why(html) };
   return { ...told, state: "failed", said: told.said || `The program answered with ${answer.status}.` };
@@ -79,6 +86,10 @@ const why = (html) => {
   const found = new DOMParser().parseFromString(html, "text/html").querySelector(".error, .page-said");
   return found ? found.textContent.trim() : "It was not taken.";
 };
+
+// What a form sent is stored: what it sends next is another post.
+export const renew = (form) => { for (const field of form.querySelectorAll("input[name=once]")) field.value = token(); };
+document.addEventListener("htmx:afterRequest", (event) => { const form = event.detail.elt.closest?.("form"); if (form && event.detail.successful) renew(form); });
 
 // Put the parts of an answer in place of those on the page, by their ids.
 export function place(html, ids) {
@@ -105,7 +116,7 @@ export async function pump() {
       state = answer.state;
       const late = Boolean(entry.waited) || Date.now() - entry.at > LATE;
       if (answer.state === "stored") { drop(entry.token); if (answer.seen) relay(entry, answer.seen); }
-      else if (answer.state === "refused") change(entry.token, { refused: answer.said, late });
+      else if (answer.state === "refused" || answer.state === "shown") change(entry.token, { refused: answer.said || "It was not taken.", late });
       else if (answer.state === "failed") change(entry.token, { failed: Date.now(), said: answer.said });
       else { change(entry.token, { waited: true }); if (answer.state === "signin") signInAgain(); break; }
       for (const listener of listeners) listener(entry, answer, late);
@@ -163,7 +174,7 @@ function line(text, buttons) {
   }
   return p;
 }
-const shown = (e) => `${e.title || "Entry"} “${value(e, "text") || value(e, "station") || e.data.filter(([k]) => !["seen", "token"].includes(k)).map(([, v]) => v).join(" ")}”`;
+const shown = (e) => `${e.title || "Entry"} “${value(e, "text") || value(e, "station") || e.data.filter(([k]) => !["seen", "once", "key", "part", "card", "action", "gloves"].includes(k)).map(([, v]) => v).join(" ")}”`;
 const copy = (e) => navigator.clipboard && navigator.clipboard.writeText(value(e, "text"));
 const many = (n) => `${n} ${n === 1 ? "entry waits" : "entries wait"}`;
 

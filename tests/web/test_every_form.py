@@ -1,0 +1,151 @@
+"""One walk over every address and every form on it: as shown, twice, empty, strange, too long, signed out, as each role, and from a stale page."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+from django.http import HttpResponse
+from django.test import Client
+
+from tests.web.base import DemoCase, words
+from tests.web.pages import Form, addresses, counts, read_page, undone
+from vantok.people.gate import OPEN
+from vantok.records.jobs.models import Job
+
+JOBS = ("041", "038", "046")
+"""A job being measured, one with its kit on, one with its card half done."""
+LONG = "9" * 150
+STRANGE = (
+    "",
+    LONG,
+    "\x00\ufeff𝟗½",
+    "-1e308",
+    "1e-308",
+    "nan",
+    "0.0000000000000001",
+    "'\"><{{x}}{% y %}",
+    "9999-12-31",
+    "0001-01-01",
+)
+
+
+class Walked(DemoCase):
+    """Pages are read once for all tests of a role."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.client.raise_request_exception = False
+
+    def forms(self, jobs: tuple[str, ...] = JOBS) -> list[Form]:
+        """Return the forms of every page, one of each kind."""
+        found: dict[tuple[str, ...], Form] = {}
+        for number in jobs:
+            for address in addresses(self.job(number)):
+                answer = self.client.get(address)
+                self.assertLess(answer.status_code, 500, address)
+                if answer.status_code == 200 and "html" in answer["Content-Type"]:
+                    for form in read_page(address, answer.content.decode()).forms:
+                        found.setdefault(form.key, form)
+        return [f for f in found.values() if not f.action.startswith(("/sign-", "/units/"))]
+
+    def post(self, form: Form, data: dict[str, Any], client: Client | None = None, **headers: str) -> HttpResponse:
+        told = {k: v for k, v in data.items() if k != "csrfmiddlewaretoken"}
+        answer = (client or self.client).post(form.action, told, headers=headers or None)
+        self.assertLess(answer.status_code, 500, (form.page, form.action, str(data)[:300], words(answer)[-400:]))
+        return answer
+
+
+class EveryAddress(Walked):
+    def test_every_page_of_every_job_opens_for_every_role(self) -> None:
+        """No address answers with an error; no id stands twice; no field is of a kind that browsers empty in silence; every form carries its name."""
+        for person, jobs in (
+            ("marit", [j.number[5:] for j in Job.objects.all()]),
+            ("tobin", ["041"]),
+            ("jude", ["038"]),
+        ):
+            self.sign_in(person)
+            for number in jobs:
+                for address in addresses(self.job(number)):
+                    answer = self.client.get(address)
+                    with self.subTest(person=person, address=address):
+                        self.assertIn(answer.status_code, (200, 204, 302, 403, 404, 405))
+                        if answer.status_code != 200 or "html" not in answer["Content-Type"]:
+                            continue
+                        found = read_page(address, answer.content.decode())
+                        self.assertEqual(sorted({i for i in found.ids if found.ids.count(i) > 1}), [])
+                        self.assertEqual(found.numbers, [])
+                        for form in found.forms:
+                            self.assertTrue(
+                                form.data.get("once", [""])[0] or form.action.startswith("/sign-in"), form.action
+                            )
+
+    def test_what_is_shown_for_filling_in_carries_what_it_showed(self) -> None:
+        """A form with fields that show something stored knows what it showed, or only ever adds."""
+        for form in self.forms():
+            shows = [n for n, v in form.shown if v and n in form.typed]
+            with self.subTest(form=form.key):
+                self.assertTrue(form.seen or not shows or form.keep == "draft", shows)
+
+
+class EveryForm(Walked):
+    def test_as_shown_twice_empty_and_strange(self) -> None:
+        """Sent as shown it is taken or says why, and never quarrels with itself; sent twice it is stored once; nothing in a field breaks a page."""
+        for form in self.forms():
+            for button in form.buttons or (("", ""),):
+                one = form.pressed(button) if button[0] else form
+                with self.subTest(form=one.key, button=button), undone():
+                    first = self.post(one, one.data)
+                    self.assertNotEqual(first.status_code, 409, words(first)[-300:])
+                    if one.seen:
+                        self.assertIn(first.status_code, (200, 204, 302), words(first)[-600:])
+                    after = counts()
+                    self.post(one, one.data)
+                    self.assertEqual(counts(), after)
+            for text in STRANGE:
+                with self.subTest(form=form.key, text=text[:20]), undone():
+                    self.post(form, form.filled(text))
+                    self.client.get(form.page)
+
+    def test_signed_out_nothing_is_taken(self) -> None:
+        """Without a sign-in every form leads to it, a script is told so, and nothing is stored."""
+        stranger = Client()
+        for form in self.forms(("041",)):
+            before = counts()
+            with self.subTest(form=form.key):
+                self.assertEqual(self.post(form, form.data, stranger).status_code, 302)
+                self.assertEqual(self.post(form, form.data, stranger, x_vantok_token="t").status_code, 401)
+                self.assertEqual(counts(), before)
+
+    def test_a_trainee_posts_what_a_lead_is_shown(self) -> None:
+        """What is not a trainee's is refused with a sentence and stores nothing, whatever page it was copied from."""
+        lead = self.forms()
+        self.sign_in("jude")
+        mine = {form.key for form in self.forms()}
+        for form in lead:
+            with self.subTest(form=form.key), undone():
+                before = counts()
+                answer = self.post(form, form.data)
+                if answer.status_code == 403:
+                    self.assertEqual(counts(), before)
+                    self.assertIn("To the day board", words(answer))
+                elif form.key not in mine:
+                    self.assertNotEqual(answer.status_code, 200, words(answer)[-200:])
+
+    def test_a_stale_page_overwrites_nothing(self) -> None:
+        """A field changed elsewhere since the page was shown is a conflict said at it: what stands stays."""
+        held = 0
+        for form in self.forms():
+            texts = [(n, v) for n, v in form.shown if n in form.typed and v and v.replace(".", "", 1).isdigit()]
+            if not form.seen or not texts:
+                continue
+            name, value = texts[0]
+            mine, theirs = (f"{float(value) * k + k:.4g}" for k in (1.01, 1.02))
+            with self.subTest(form=form.key, field=name), undone():
+                other = self.post(form, form.data | {name: [theirs], "once": ["x"]})
+                if other.status_code != 302:
+                    continue
+                again = self.post(form, form.data | {name: [mine]})
+                self.assertEqual(again.status_code, 409, (name, value, words(again)[-300:]))
+                held += 1
+        self.assertGreater(held, 8)
