@@ -8,6 +8,7 @@ python3 run.py check         format, lint, types, layers, migrations, deploy che
 python3 run.py shots         refresh docs/screenshots from the demo world
 python3 run.py bench         measure the figures of the design and print the table
 python3 run.py solve FILE    solve a job file, print the results as JSON
+python3 run.py lead NAME      make a person of the shop a lead again, at this machine
 python3 run.py backup [DIR]  back the shop up into one proven file, while it serves
 python3 run.py restore FILE  prove a backup, then put it in place; what it replaces is kept
 python3 run.py fuzz [N [SEED]] throw N pieces of nonsense at every form and file
@@ -118,12 +119,36 @@ def prepare() -> None:
     """Bring database and static files up to date; cheap when they are."""
     stamp = VAR / "prepared"
     state = source_state()
-    if stamp.exists() and stamp.read_text() == state and (VAR / "vantok.sqlite3").exists():
+    if (
+        stamp.exists()
+        and stamp.read_text() == state
+        and (VAR / "vantok.sqlite3").exists()
+        and (VAR / "static").is_dir()
+    ):
         return
+    no_empty_shop()
     say("Bringing the database and the static files up to date ...")
     manage("migrate", "--verbosity", "0")
     manage("collectstatic", "--noinput", "--clear", "--verbosity", "0")
     stamp.write_text(state)
+
+
+def no_empty_shop() -> None:
+    """End an interrupted restore, and never make an empty database in silence where a shop was."""
+    sys.path.insert(0, str(ROOT / "src"))
+    from vantok.backup.folder import InUseError, finish, shop_of, was_used  # noqa: PLC0415 - standard library only, as here
+
+    try:
+        with shop_of(VAR, "starting"):
+            if finish(VAR):
+                say("A restore that was interrupted has been brought to its end.")
+    except InUseError as error:
+        sys.exit(str(error))
+    if not (VAR / "vantok.sqlite3").exists() and was_used(VAR) and os.environ.get("VANTOK_NEW_SHOP") != "1":
+        sys.exit(
+            f"There was a shop in {VAR}, and its database is gone. Put it back, or bring a backup back: python3 run.py restore FILE.\n"
+            "To begin a new, empty shop in this folder all the same: VANTOK_NEW_SHOP=1 python3 run.py serve"
+        )
 
 
 def prepared_from() -> list[Path]:
@@ -215,6 +240,7 @@ def main() -> None:
     commands.choices["serve"].add_argument("--tls-host", default="")
     commands.add_parser("backup").add_argument("folder", nargs="?")
     commands.add_parser("restore").add_argument("file")
+    commands.add_parser("lead").add_argument("name")
     commands.add_parser("fuzz").add_argument("count", nargs="*", type=int, default=[2000])
     commands.add_parser("test").add_argument("names", nargs="*")
     for name in ("check", "shots", "bench"):
@@ -247,6 +273,15 @@ def archive(asked: argparse.Namespace, _: list[str]) -> None:
     sys.exit(run(PYTHON, "-m", "vantok.backup.command", asked.command, *told, check=False))
 
 
+def lead(asked: argparse.Namespace, _: list[str]) -> None:
+    """Make a person a lead, by whoever has this machine."""
+    install("runtime")
+    if not (VAR / "vantok.sqlite3").exists():
+        sys.exit(f"There is no shop in {VAR}.")
+    prepare()
+    sys.exit(run(PYTHON, "-m", "vantok.people.lead", asked.name, env={"VANTOK_PLAIN_HTTP": "1"}, check=False))
+
+
 def instruments(_: argparse.Namespace, more: list[str]) -> None:
     """Serve the simulated instruments."""
     install("runtime")
@@ -266,6 +301,7 @@ DO: dict[str, Callable[[argparse.Namespace, list[str]], None]] = {
     "test": lambda asked, _: test(asked.names),
     "check": lambda *_: check(),
     "instruments": instruments,
+    "lead": lead,
     **dict.fromkeys(("shots", "bench", "fuzz"), tool),
     **dict.fromkeys(("backup", "restore"), archive),
     **dict.fromkeys(("solve", "cases"), core),

@@ -6,12 +6,16 @@ import os
 import signal
 import sys
 import threading
-from types import FrameType
+import time
+from typing import Any
 
 from waitress.server import create_server
 
+from vantok.backup.folder import InUseError, finish, shop_of
 from vantok.instruments.simulated import Bench, Server
 
+MOST_CONNECTIONS, IDLE, PATIENCE = 900, 20, 20.0
+"""Connections held at once; seconds after which one that asks nothing is closed; seconds that requests under way are given at a stop."""
 CHECKPOINT_EVERY = 60.0
 """How often what was written is brought into the database's own file, s."""
 
@@ -19,8 +23,20 @@ CHECKPOINT_EVERY = 60.0
 def main() -> None:
     """Serve until stopped. Arguments: port, and `demo`."""
     port, demo = int(sys.argv[1]), "demo" in sys.argv[2:]
+    from django.conf import settings  # noqa: PLC0415 - Django is set up by now
+
     from vantok.wsgi import application  # noqa: PLC0415 - sets Django up, after the arguments are read
 
+    try:
+        with shop_of(settings.VAR, f"serving at port {port}"):
+            finish(settings.VAR)
+            _serve(application, port, demo=demo)
+    except InUseError as error:
+        sys.exit(str(error))
+
+
+def _serve(application: Any, port: int, *, demo: bool) -> None:
+    """Serve while the folder is held."""
     _own_files()
     instruments = _demo() if demo else None
     # A front end on this machine is trusted to say how the browser reached it; nobody else is.
@@ -30,10 +46,11 @@ def main() -> None:
         else {}
     )
     server = create_server(
-        application, host="127.0.0.1", port=port, threads=4, ident="Vantok", clear_untrusted_proxy_headers=True, **proxy
-    )
-    signal.signal(signal.SIGTERM, _stop)
-    done = threading.Event()
+        application, host="127.0.0.1", port=port, threads=4, ident="Vantok", clear_untrusted_proxy_headers=True, connection_limit=MOST_CONNECTIONS,
+        cleanup_interval=5, channel_timeout=IDLE, asyncore_use_poll=True, **proxy,
+    )  # fmt: skip
+    stop, done = threading.Event(), threading.Event()
+    signal.signal(signal.SIGTERM, lambda number, frame: stop.set())
     threading.Thread(target=_keep_whole, args=(done,), daemon=True).start()
     print(f"Vantok is at http://127.0.0.1:{server.effective_port}/", flush=True)
     if demo:
@@ -42,10 +59,11 @@ def main() -> None:
         )
     print("Stop it with Ctrl-C.", flush=True)
     try:
-        server.run()
-    except (KeyboardInterrupt, SystemExit):
-        server.close()
+        _run(server, stop)
+    except KeyboardInterrupt:
+        print("Stopping ...", flush=True)
     finally:
+        _finish(server)
         done.set()
         if instruments is not None:
             instruments.shutdown()
@@ -56,8 +74,27 @@ def _behind_proxy() -> bool:
     return os.environ.get("VANTOK_BEHIND_PROXY") == "1"
 
 
-def _stop(number: int, frame: FrameType | None) -> None:
-    raise SystemExit(0)
+def _run(server: Any, stop: threading.Event) -> None:
+    """Serve until asked to stop."""
+    while not stop.is_set():
+        server.asyncore.loop(
+            timeout=0.5, use_poll=True, map=server._map, count=1
+        )  # the server's own loop, a turn at a time
+
+
+def _finish(server: Any) -> None:
+    """Take nothing new in, and answer what is under way before the door is shut."""
+    server.accepting = False
+    until = time.monotonic() + PATIENCE
+    while time.monotonic() < until and any(_busy(one) for one in list(server._map.values())):
+        server.asyncore.loop(timeout=0.1, use_poll=True, map=server._map, count=1)
+    server.task_dispatcher.shutdown()
+    server.close()
+
+
+def _busy(one: Any) -> bool:
+    """Tell whether a connection has a request under way, or an answer not yet sent."""
+    return bool(getattr(one, "requests", None)) or getattr(one, "total_outbufs_len", 0) > 0
 
 
 def _own_files() -> None:
@@ -70,8 +107,11 @@ def _own_files() -> None:
 
 
 def _keep_whole(done: threading.Event) -> None:
+    from vantok.people import once  # noqa: PLC0415 - its model needs Django set up
+
     while not done.wait(CHECKPOINT_EVERY):
         checkpoint("PASSIVE")
+        once.forget_old()
 
 
 def checkpoint(how: str) -> None:

@@ -172,6 +172,9 @@ FILE_UPLOAD_PERMISSIONS, FILE_UPLOAD_DIRECTORY_PERMISSIONS = 0o600, 0o700
 MOST_BODY = 25_000_000
 """Largest request that is read at all: a photograph and what goes with it."""
 
+MOST_WORK = 30.0
+"""Seconds of work after which a request is ended with a sentence, so that no address can stop the shop."""
+
 STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
 STATICFILES_FINDERS = [

@@ -15,6 +15,7 @@ from django.test import TestCase, override_settings
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
+from tests.web.pages import read_page
 from tests.world import demo_world
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
@@ -81,6 +82,23 @@ class DemoCase(TestCase):
         with CaptureQueriesContext(connection) as caught:
             yield lambda: len(caught)
         self.assertLessEqual(len(caught), most, [q["sql"][:90] for q in caught.captured_queries])
+
+    def tell(self, page: str, told: dict[str, Any], **more: Any) -> HttpResponse:
+        """Post what a hand fills in, as the form of the page that takes it would: with what that form carries unseen besides."""
+        found = read_page(page, self.client.get(page).content.decode()).forms
+        for form in found:
+            hidden = {
+                n: v
+                for n, v in form.shown
+                if n not in form.typed and n not in form.options and n != "csrfmiddlewaretoken"
+            }
+            takes = {*form.typed, *form.options, *(n for n, _ in form.buttons)}
+            pressed = {n: v for n, v in told.items() if n in dict(form.buttons)}
+            if all(n in takes or hidden.get(n) == str(v) for n, v in told.items()) and all(
+                one in form.buttons for one in pressed.items()
+            ):
+                return self.client.post(form.action, hidden | told, **more)
+        raise AssertionError(f"{page} has no form that takes {told}")
 
     def cell(
         self, job: Job, place: str, state: str = "loaded", phase: str = "before", datum: str = "ground_arch"

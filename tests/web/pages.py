@@ -39,7 +39,7 @@ def addresses(job: Job) -> Iterator[str]:
     state, photo, kit = job.states.last(), Photo.objects.filter(job=job).first(), KitRecord.objects.first()
     parts = {
         "<int:state>": [str(state.pk) if state else ""], "<slug:phase>": ["before"], "<slug:datum>": ["ground_arch"], "<slug:place>": ["FL"],
-        "<slug:code>": [kit.code if kit else ""], "<str:number>": [job.number],
+        "<slug:code>": [kit.code if kit else ""], "<path:number>": [job.number],
     }  # fmt: skip
     for route, name, _ in patterns():
         own = parts | {"<slug:key>": list(BENCHES) if name == "bench" else ["nothing", kit.code if kit else ""]}
@@ -87,7 +87,7 @@ class Form:
     @property
     def seen(self) -> bool:
         """Whether it carries what it showed."""
-        return any(name == "seen" or name.endswith("-seen") for name, _ in self.shown)
+        return any(name in ("seen", "shown") or name.endswith("-seen") for name, _ in self.shown)
 
     def filled(self, text: str) -> dict[str, Any]:
         """What it sends with a text in every field that a hand fills in."""

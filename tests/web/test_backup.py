@@ -1,16 +1,21 @@
 """A shop can rely on it: backups made while people write, proven before they replace anything; a stopped program's file is whole."""
 
+import gzip
+import json
 import os
 import shutil
 import socket
 import sqlite3
+import stat
 import subprocess
 import sys
 import tarfile
 import tempfile
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from threading import Event, Thread
+from typing import Any
 from unittest.mock import patch
 from urllib.request import urlopen
 
@@ -18,8 +23,9 @@ from django.test import SimpleTestCase
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from vantok.backup.archive import DATABASE, BackupError, check, last, make, unpack
-from vantok.backup.command import restore
+from vantok.backup.archive import BackupError, check, digest, last, make, unpack
+from vantok.backup.command import main, restore
+from vantok.backup.folder import DATABASE, InUseError, finish, held, shop_of
 
 
 class Backups(SimpleTestCase):
@@ -71,9 +77,15 @@ class Backups(SimpleTestCase):
         self.assertLess(counts[0], counts[-1])
         self.assertEqual(last(self.var)["file"], str(made[-1].path))  # type: ignore[index]
 
+    def shop(self) -> None:
+        """Make a shop with a lead in the folder."""
+        self.django("manage.py", "migrate", "-v0")
+        lead = "from vantok.people.models import User; User.objects.create_user('lead', password='x', role='lead')"
+        self.django("manage.py", "shell", "-v0", "-c", lead)
+
     def test_restored_only_when_proven(self) -> None:
         """A backup with a byte changed, cut short, or of something else replaces nothing; a good one does, and what it replaced is kept."""
-        self.django("manage.py", "migrate", "-v0")
+        self.shop()
         good = make(self.var, self.var / "backups").path
         bad = good.with_name("bad.tar")
         data = bytearray(good.read_bytes())
@@ -85,19 +97,144 @@ class Backups(SimpleTestCase):
         (self.var / "media" / "photos" / "b.jpg").write_bytes(b"later")
         with sqlite3.connect(self.var / DATABASE) as link:
             link.execute(
-                "INSERT INTO people_shop (name, units, currency, hour, tax, day_ends, odds) VALUES ('Later', 'us', 'EUR', 80, 0, '17:00:00', '{}')"
+                "INSERT INTO people_shop (name, units, currency, hour, tax, day_ends, odds, address) VALUES ('Later', 'us', 'EUR', 80, 0, '17:00:00', '{}', '')"
             )
+        link.close()
         for name in ("bad", "cut", "else"):
             with self.assertRaises(BackupError):
                 restore(good.with_name(f"{name}.tar"), self.var)
             self.assertTrue((self.var / "media" / "photos" / "b.jpg").exists())
-        with patch.dict(os.environ, {"VANTOK_VAR": str(self.var), "VANTOK_PORT": "1"}):
-            kept = restore(good, self.var)
+        kept = restore(good, self.var)
         self.assertFalse((self.var / "media" / "photos" / "b.jpg").exists())
         self.assertTrue((kept / "media" / "photos" / "b.jpg").exists())
         for path, count in ((self.var / DATABASE, 0), (kept / DATABASE, 1)):
             with sqlite3.connect(path) as link:
                 self.assertEqual(link.execute("SELECT count(*) FROM people_shop").fetchone()[0], count)
+
+    def rebuilt(self, good: Path, name: str, change: Callable[[Path, dict[str, Any]], None]) -> Path:
+        """Return a backup like another one, with something changed in it, its checksums right unless the change is of them."""
+        path = good.with_name(f"{name}.tar")
+        with tempfile.TemporaryDirectory() as folder:
+            work = Path(folder)
+            with tarfile.open(good) as tar:
+                tar.extractall(work, filter="data")
+            told = json.loads((work / "backup.json").read_text())
+            change(work, told)
+            (work / "backup.json").write_text(json.dumps(told))
+            with tarfile.open(path, "w") as tar:
+                for file in sorted(p for p in work.rglob("*") if p.is_file()):
+                    tar.add(file, file.relative_to(work).as_posix())
+        return path
+
+    def test_what_is_no_shop_of_ours_is_refused_in_a_sentence(self) -> None:
+        """No database, an empty one, another program's, a file not listed, a newer one, nobody in it, packed to burst: each says why, nothing is touched."""
+        self.shop()
+        good = make(self.var, self.var / "backups").path
+        self.assertEqual(stat.S_IMODE(good.stat().st_mode), 0o600)
+
+        def sql(*statements: str) -> Callable[[Path, dict[str, Any]], None]:
+            def change(work: Path, told: dict[str, Any]) -> None:
+                with sqlite3.connect(work / DATABASE) as link:
+                    for one in statements:
+                        link.execute(one)
+                link.close()
+                told["sha256"][DATABASE] = digest(work / DATABASE)
+
+            return change
+
+        def no_database(work: Path, told: dict[str, Any]) -> None:
+            (work / DATABASE).unlink()
+            told["sha256"].pop(DATABASE)
+
+        def empty(work: Path, told: dict[str, Any]) -> None:
+            (work / DATABASE).write_bytes(b"")
+            told["sha256"][DATABASE] = digest(work / DATABASE)
+
+        def unlisted(work: Path, told: dict[str, Any]) -> None:
+            (work / "media" / "more.jpg").write_bytes(b"x")
+
+        faults = {
+            "no-database": (no_database, "holds no shop"), "empty": (empty, "no database of this program"), "unlisted": (unlisted, "other files than it lists"),
+            "newer": (sql("INSERT INTO django_migrations (app, name, applied) VALUES ('people', '9999_later', '2030-01-01')"), "newer version"),
+            "nobody": (sql("UPDATE people_user SET is_active = 0"), "no lead in it"), "another": (sql("DROP TABLE people_user"), "no database of this program"),
+            "odd-list": (lambda _, told: told.update(sha256=7), "cannot be read"), "odd-kind": (lambda _, told: told.update(version=[]), "a kind this program"),
+        }  # fmt: skip
+        before = digest(self.var / DATABASE)
+        for name, (change, said) in faults.items():
+            path = self.rebuilt(good, name, change)  # type: ignore[arg-type]
+            with self.subTest(name=name), self.assertRaises(BackupError) as refused:
+                restore(path, self.var)
+            self.assertIn(said, str(refused.exception))
+        with gzip.open(good.with_name("packed.tar"), "wb") as packed:
+            packed.write(good.read_bytes())
+        (good.with_name("words.tar")).write_text("no backup")
+        with patch.dict(os.environ, {"VANTOK_VAR": str(self.var)}):
+            for name in ("packed", "words", "not-there"):
+                self.assertEqual(main(["restore", str(good.with_name(f"{name}.tar"))]), 2)
+        self.assertEqual(digest(self.var / DATABASE), before)
+        self.assertEqual([p.name for p in self.var.glob(".unpacked-*")], [])
+
+    def test_whoever_serves_the_folder_keeps_it(self) -> None:
+        """The folder is locked, whatever the port: nothing is restored under a server, two servers never share it, and of three backups at once one is made."""
+        self.shop()
+        good = make(self.var, self.var / "backups").path
+        with shop_of(self.var, "serving"), self.assertRaisesRegex(BackupError, "in use.*serving"):  # type: ignore[attr-defined]
+            restore(good, self.var)
+        with (
+            held(self.var / "backups", ".backup.lock", "a backup", otherwise="busy"),
+            self.assertRaisesRegex(BackupError, "being made"),
+        ):
+            make(self.var, self.var / "backups")
+        with shop_of(self.var, "one"), self.assertRaises(InUseError), shop_of(self.var, "another"):  # type: ignore[attr-defined]
+            pass
+        (self.var / "backups" / "vantok-dead.part").touch()
+        (self.var / "backups" / ".work-dead").mkdir()
+        make(self.var, self.var / "backups")
+        self.assertEqual([p.name for p in (self.var / "backups").glob("*dead*")], [])
+
+    def test_killed_at_any_moment_it_is_the_old_shop_or_the_new(self) -> None:
+        """Stopped before each of its steps in turn, a restore leaves a whole database in place, and the next start brings it to its end."""
+        self.shop()
+        good = make(self.var, self.var / "backups").path
+        (self.var / "media" / "photos" / "later.jpg").write_bytes(b"later")
+        new = None
+        for step in range(1, 12):
+            with sqlite3.connect(self.var / DATABASE) as link:
+                link.execute("UPDATE people_user SET first_name = 'Old'")
+            link.close()
+            (self.var / "media" / "photos" / "later.jpg").write_bytes(b"later")
+            left = [step]
+
+            def killed(real: Any, left: list[int] = left) -> Any:
+                def run(*args: Any, **more: Any) -> Any:
+                    left[0] -= 1
+                    if left[0] == 0:
+                        raise KeyboardInterrupt
+                    return real(*args, **more)
+
+                return run
+
+            try:
+                with (
+                    patch("vantok.backup.command._up_to_date"), patch.object(Path, "rename", killed(Path.rename)), patch.object(Path, "replace", killed(Path.replace)), patch("os.link", killed(os.link)),
+                    patch.object(Path, "unlink", killed(Path.unlink)),
+                ):  # fmt: skip
+                    restore(good, self.var)
+            except KeyboardInterrupt:
+                pass
+            with sqlite3.connect(self.var / DATABASE) as link:
+                name = link.execute("SELECT first_name FROM people_user").fetchone()[0]
+            link.close()
+            self.assertIn(name, ("Old", ""), step)
+            ended = finish(self.var)
+            with sqlite3.connect(self.var / DATABASE) as link:
+                now = link.execute("SELECT first_name FROM people_user").fetchone()[0]
+            link.close()
+            self.assertEqual((self.var / "media" / "photos" / "later.jpg").exists(), now == "Old", step)
+            new = now if now == "" else new
+            self.assertTrue(ended or name == now, step)
+            self.assertFalse((self.var / "restoring.json").exists())
+        self.assertEqual(new, "")
 
     def test_a_full_disk_leaves_nothing_half_written(self) -> None:
         """A backup that does not fit leaves no file and no note."""
@@ -107,7 +244,7 @@ class Backups(SimpleTestCase):
             self.assertRaises(OSError),
         ):
             make(self.var, self.var / "backups")
-        self.assertEqual(list((self.var / "backups").glob("*")), [])
+        self.assertEqual(list((self.var / "backups").glob("vantok*")), [])
         self.assertIsNone(last(self.var))
 
     def test_a_plain_copy_after_a_stop_holds_the_days_work(self) -> None:

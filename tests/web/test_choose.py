@@ -55,7 +55,7 @@ class Choosing(DemoCase):
         self.assertTrue("Odds" in self.page("choose", job, **{"w-cost": "100", "w-target": "0"}))
         self.assertEqual(Job.objects.get(pk=job.pk).weights, {})
         self.assertEqual([c.key for c in Desk.look(job.pk).shortlist.choices if c.kit], usual)  # type: ignore[union-attr]
-        self.post(job, action="weights", **{"w-cost": "100", "w-target": "5"})
+        self.tell(reverse("choose", args=[job.pk]), {"action": "weights", "w-cost": "100", "w-target": "5"})
         kept = Job.objects.get(pk=job.pk).weights
         self.assertEqual((kept["cost"], kept["target"], kept["range"]), (1.0, 0.05, 0.0))
         self.assertEqual(self.client.get(reverse("job-file", args=[job.pk])).json()["weights"], kept)

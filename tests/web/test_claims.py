@@ -208,19 +208,19 @@ class Settings(DemoCase):
         self.client.post(reverse("prove", args=[job.pk]), told)
         self.assertEqual(len(Fitting.objects.get(job=job).ruled_out), len(CAUSES))
         self.assertRegex(self.page("prove", job), r"In “Glider trailer”, set [\d.]+ bar left and [\d.]+ bar right")
-        form = {"left_pressure_pa": "3.0", "right_pressure_pa": "3.0", "seen": ""}
-        self.client.post(reverse("set", args=[job.pk]), form)
+        form = {"left_pressure_pa": "3.0", "right_pressure_pa": "3.0"}
+        self.tell(reverse("set", args=[job.pk]), form)
         self.assertEqual(Fitting.objects.get(job=job).ruled_out, [])
 
     def test_done_with_a_side_not_read_is_refused(self) -> None:
         """A blank pressure is no setting; limits are told in the reader's units."""
         job = self.job("039")
         address = reverse("set", args=[job.pk])
-        answer = self.client.post(address, {"left_pressure_pa": "", "right_pressure_pa": "2.5", "done": "on"})
+        answer = self.tell(address, {"left_pressure_pa": "", "right_pressure_pa": "2.5", "done": "on"})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("a setting is done when it is entered, on both sides", words(answer))
         self.sign_in("tobin")
-        answer = self.client.post(address, {"left_pressure_pa": "400", "right_pressure_pa": "30"})
+        answer = self.tell(address, {"left_pressure_pa": "400", "right_pressure_pa": "30"})
         self.assertIn("Over the kit's maximum of 100 psi.", words(answer))
         self.assertNotIn(" bar", words(answer).split("As set on the vehicle")[1].split("Save the setting")[0])
 

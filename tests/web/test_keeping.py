@@ -15,9 +15,11 @@ from icalendar import Calendar
 from PIL import Image
 
 from tests.web.base import DemoCase, pages_of, words
+from vantok.board.days import as_shown
 from vantok.desk.care import due_now
 from vantok.desk.load import Desk
 from vantok.desk.patterns import rows_of
+from vantok.fields.seen import stamp_of
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
 from vantok.records.handover.models import Issue, Recall
@@ -293,13 +295,15 @@ class Days(DemoCase):
         self.assertTrue("2026-041" in self.page("day"))
         self.assertTrue(f"has {job.number} in those hours too" in book(job=second.pk, start="9:30"))
         self.assertTrue(f"is on {job.number}" in book(job=self.job("043").pk, bay=other.pk, start="9"))
-        book(booking=row.pk, bay=other.pk, start="13.1", hours="1,5")
+        self.assertTrue("changed since this page was shown" in book(booking=row.pk, bay=other.pk, start="13.1"))
+        shown = {"shown": stamp_of(as_shown(row))}
+        book(booking=row.pk, bay=other.pk, start="13.1", hours="1,5", **shown)
         row.refresh_from_db()
         self.assertEqual((row.start, row.hours, row.bay), (13.0, 1.5, other))
         for told, said in (({"start": "noon"}, "write hours like"), ({"start": "3"}, "the day goes from"), ({"hours": "0"}, "some length"), ({"bay": "99"},
         "it takes a job"),
                            ({"day": "soon"}, "it takes a job"), ({"booking": "999"}, "not there any more"), ({"hours": "1e400"},
-                           "no hour of a day")):  # fmt: skip
+                           "no hour of a day"), ({"start": "17", "hours": "6"}, "would go past 19"), ({"start": "13.5"}, "in one place at a time")):  # fmt: skip
             self.assertTrue(said in book(**told), said)
         count = Booking.objects.count()
         self.client.post(reverse("day"), {"action": "off", "booking": row.pk, "day": day})

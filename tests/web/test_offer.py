@@ -55,9 +55,9 @@ class Beside(DemoCase):
         file = self.client.get(reverse("job-file", args=[job.pk])).json()
         self.assertEqual(
             (file["version"], file["to_follow"]),
-            (12, [{"code": "BD-R8", "name": "Breakwater rear dampers, eight clicks"}]),
+            (13, [{"code": "BD-R8", "name": "Breakwater rear dampers, eight clicks"}]),
         )
-        self.client.post(reverse("set", args=[job.pk]), {"left_hole_count": "2", "right_hole_count": "2", "done": "on"})
+        self.tell(reverse("set", args=[job.pk]), {"left_hole_count": "2", "right_hole_count": "2", "done": "on"})
         first = Fitting.objects.get(job=job)
         self.assertTrue("Fit it now, on top" in self.page("choose", job))
         self.client.post(reverse("choose", args=[job.pk]), {"kit": "BD-R8", "on_top_of": first.pk})
@@ -76,18 +76,18 @@ class Beside(DemoCase):
         self.assertEqual((first.kit["code"], last.kit["code"], first.done), ("CH-4", "FW-M", False))
         self.assertTrue(first.setting and last.setting)
         self.assertTrue("Causeway helper leaf: as set on the vehicle" in self.page("set", job))
-        refused = self.client.post(
+        refused = self.tell(
             reverse("set", args=[job.pk]),
             {"part": first.pk, f"p{first.pk}-left_hole_count": "99", f"p{first.pk}-right_hole_count": "1"},
         )
         self.assertEqual(refused.status_code, 422)
         self.assertTrue("Over the kit’s maximum" in words(refused) or "Over the kit's maximum" in words(refused))
         self.assertFalse(Desk.look(job.pk).done["set"])
-        self.client.post(
+        self.tell(
             reverse("set", args=[job.pk]), {"left_pressure_pa": "2.4 bar", "right_pressure_pa": "2.4 bar", "done": "on"}
         )
         self.assertFalse(Desk.look(job.pk).done["set"])
-        self.client.post(
+        self.tell(
             reverse("set", args=[job.pk]),
             {
                 "part": first.pk,
@@ -99,7 +99,7 @@ class Beside(DemoCase):
         self.assertTrue(Desk.look(job.pk).done["set"])
         self.assertFalse("Causeway helper leaf: as set on the vehicle" in self.page("set", job))
         other = self.client.post(reverse("set", args=[self.job("038").pk]), {"part": first.pk})
-        self.assertEqual(other.status_code, 404)
+        self.assertEqual(other.status_code, 409)
 
     def test_not_what_cannot_be(self) -> None:
         """Two in one place, one that is out, one that is gone: refused in words; a trainee takes none."""
@@ -120,7 +120,7 @@ class Beside(DemoCase):
 
 class Quotes(DemoCase):
     def post(self, job: Job, **told: object) -> str:
-        return words(self.client.post(reverse("quote", args=[job.pk]), told, follow=True))
+        return words(self.tell(reverse("quote", args=[job.pk]), told, follow=True))
 
     def test_from_making_to_accepted(self) -> None:
         """Made of the kit, what is to be cured and what is wished; edited; a range with its reserve; printed; accepted with its day."""

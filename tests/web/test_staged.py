@@ -49,7 +49,7 @@ class Staged(DemoCase):
         self.assertIn("Nothing has been read since the kit was fitted", shown)
         self.assertIn(f"1. {first.kit['name']} by itself", shown)
         self.assertIn("not set yet", self.page("set", job))
-        self.client.post(reverse("set", args=[job.pk]), {"left_hole_count": "1", "right_hole_count": "1", "done": "on"})
+        self.tell(reverse("set", args=[job.pk]), {"left_hole_count": "1", "right_hole_count": "1", "done": "on"})
         self.assertTrue(Fitting.objects.get(pk=second.pk).done)
         self.read_all(job, 60)
         both = Desk.look(job.pk).job
@@ -100,6 +100,7 @@ class Staged(DemoCase):
     def test_what_cannot_go_on_top(self) -> None:
         """A kit on one that is not set yet, one of the same family on the axle, and one where a trainee asks: each refused in words."""
         job = self.job("040")
+        self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-H"})
         standing = Fitting.objects.get(job=job)
         self.assertFalse(standing.done)
         for done, code, why in (

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import os
-import socket
+import shutil
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
 
-from vantok.backup.archive import BackupError, make, put_in_place, unpack
-
-PORT = 8710
+from vantok.backup.archive import BackupError, make, prove_ours, unpack
+from vantok.backup.folder import DATABASE, InUseError, close_log, finish, owner_only, replace_with, shop_of
 
 
 def main(arguments: list[str]) -> int:
     """Return the exit code: 0 when all is well, 2 for a backup that cannot be made or trusted."""
+    os.umask(0o077)  # a shop is its owner's only
     var = Path(os.environ["VANTOK_VAR"])
     try:
         if arguments[0] == "backup":
@@ -38,32 +38,35 @@ def main(arguments: list[str]) -> int:
 
 
 def restore(path: Path, var: Path) -> Path:
-    """Bring a backup back: unpacked, its checksums held, its database proven and brought up to date on a copy, then put in place."""
-    if _served():
-        raise BackupError(f"The program still serves at port {PORT}: stop it first.")
-    var.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory(dir=var) as work:
-        unpacked = Path(work)
-        unpack(path, unpacked)
-        env = os.environ | {"VANTOK_VAR": str(unpacked), "VANTOK_PLAIN_HTTP": "1"}
-        done = subprocess.run(
-            [sys.executable, "manage.py", "migrate", "--verbosity", "0"],
-            env=env,
-            capture_output=True,
-            text=True,
-            check=False,
-        )
-        if done.returncode:
-            raise BackupError(f"Its database cannot be brought up to date: {done.stderr.strip().splitlines()[-1]}")
-        for rest in unpacked.glob("vantok.sqlite3-*"):
-            rest.unlink()
-        return put_in_place(unpacked, var)
+    """Bring a backup back: unpacked, its checksums held, its database proven and brought up to date on a copy, then put in place in one moment."""
+    var.mkdir(parents=True, exist_ok=True, mode=0o700)
+    try:
+        with shop_of(var, "a restore"):
+            finish(var)
+            unpacked = Path(tempfile.mkdtemp(dir=var, prefix=".unpacked-"))
+            try:
+                unpack(path, unpacked)
+                prove_ours(unpacked / DATABASE)
+                _up_to_date(unpacked)
+                return replace_with(var, unpacked)
+            finally:
+                shutil.rmtree(unpacked, ignore_errors=True)
+    except InUseError as error:
+        raise BackupError(str(error)) from error
 
 
-def _served() -> bool:
-    with socket.socket() as probe:
-        probe.settimeout(0.5)
-        return probe.connect_ex(("127.0.0.1", int(os.environ.get("VANTOK_PORT", PORT)))) == 0
+def _up_to_date(unpacked: Path) -> None:
+    """Bring an unpacked shop's database up to this program, on its copy. Raises BackupError."""
+    env = os.environ | {"VANTOK_VAR": str(unpacked), "VANTOK_PLAIN_HTTP": "1"}
+    command = [sys.executable, "manage.py", "migrate", "--verbosity", "0"]
+    done = subprocess.run(command, env=env, capture_output=True, text=True, check=False)
+    if done.returncode:
+        why = (done.stderr.strip().splitlines() or ["it says nothing"])[-1]
+        raise BackupError(f"Its database cannot be brought up to date: {why}")
+    close_log(unpacked / DATABASE)
+    for rest in (*unpacked.glob("vantok.sqlite3-*"), unpacked / "secret_key"):
+        rest.unlink(missing_ok=True)
+    owner_only(unpacked)
 
 
 if __name__ == "__main__":

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import lzma
+import zlib
 from io import BytesIO
 from typing import Any
 from zipfile import ZIP_DEFLATED, BadZipFile, ZipFile, ZipInfo
@@ -24,14 +26,18 @@ from vantok.records.measure.models import PLATE, Photo
 from vantok.stages.hand_over.pages import ReportPdf
 from vantok.stages.measure.photos import STEP, re_encode
 from vantok_core.base.errors import FileFormatError, InputError
+from vantok_core.files.door import read_json
 from vantok_core.files.job_file import read_job, write_job
 from vantok_core.judge.inspect import AREAS
 
 JOB_FILE, LIST = "job.json", "photographs.json"
 BEGINS = b"PK\x03\x04"
 """How an archive begins."""
-MOST_FILES, MOST_BYTES = 500, 400_000_000
-"""Files of an archive, and bytes of all of them unpacked, at most."""
+MOST_FILES, MOST_BYTES, PACKED_BY = 500, 100_000_000, 30
+"""Files of an archive, bytes of all of them unpacked at most, and how many times its own size they can be."""
+MOST_OF = {JOB_FILE: 12_000_000, LIST: 1_000_000}
+MOST_OF_A_PICTURE = 25_000_000
+"""Bytes that a file of an archive unpacks to at most."""
 
 
 class PhotoEntry(BaseModel):
@@ -87,11 +93,11 @@ def take_archive(user: User, upload: UploadedFile) -> Job:
     """
     try:
         with ZipFile(upload) as archive:
-            names = _looked_over(archive)
-            text = archive.read(JOB_FILE).decode("utf-8")
+            names = _looked_over(archive, upload.size or 0)
+            text = _read(archive, JOB_FILE).decode("utf-8-sig")
             entries = _listed(archive, names)
             pictures = [(entry, *_picture(archive, entry)) for entry in entries]
-    except (BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError) as error:
+    except (BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError, zlib.error, lzma.LZMAError) as error:
         raise FileFormatError("archive", "it is cut short, or no archive") from error
     except UnicodeDecodeError as error:
         raise FileFormatError(JOB_FILE, "it is not text") from error
@@ -110,19 +116,34 @@ def take_archive(user: User, upload: UploadedFile) -> Job:
     return job
 
 
-def _looked_over(archive: ZipFile) -> set[str]:
-    """Return the names in an archive. Raises FileFormatError for too many, too much, a path that climbs, a file twice, a damaged one, no job file."""
+def _read(archive: ZipFile, name: str) -> bytes:
+    """Return a file of an archive, held against its checksum. Raises FileFormatError for one that unpacks to more than a file of its kind has."""
+    most = MOST_OF.get(name, MOST_OF_A_PICTURE)
+    with archive.open(name) as file:
+        data = file.read(most + 1)
+        if len(data) > most:
+            raise FileFormatError("archive", f"“{name[:60]}” unpacks to more than {most // 1_000_000} megabytes")
+        return data
+
+
+def _looked_over(archive: ZipFile, size: int) -> set[str]:
+    """Return the names in an archive, from its list alone: nothing is unpacked yet. Raises FileFormatError for too many, too much, more than its own
+    bytes can hold, a path that climbs, a file twice, no job file."""
     infos = archive.infolist()
-    if len(infos) > MOST_FILES or sum(i.file_size for i in infos) > MOST_BYTES:
+    told = sum(i.file_size for i in infos)
+    if len(infos) > MOST_FILES or told > MOST_BYTES:
         raise FileFormatError("archive", f"it has more than {MOST_FILES} files or {MOST_BYTES // 1_000_000} megabytes")
+    if told > PACKED_BY * size + 1_000_000:
+        raise FileFormatError(
+            "archive",
+            f"it says it unpacks to {told // 1_000_000} megabytes, more than its {size // 1000} kilobytes hold",
+        )
     names = {i.filename for i in infos}
     for info in infos:
         if _climbs(info):
             raise FileFormatError("archive", f"“{info.filename[:60]}” is a path that leads out of it")
     if len(names) != len(infos):
         raise FileFormatError("archive", "a file stands in it twice")
-    if (damaged := archive.testzip()) is not None:
-        raise FileFormatError("archive", f"“{damaged[:60]}” is damaged")
     if JOB_FILE not in names:
         raise FileFormatError("archive", f"there is no {JOB_FILE} in it")
     return names
@@ -141,7 +162,7 @@ def _listed(archive: ZipFile, names: set[str]) -> list[PhotoEntry]:
             raise FileFormatError(LIST, "it is missing, and there are photographs")
         return []
     try:
-        told = json.loads(archive.read(LIST).decode("utf-8"))
+        told = read_json(_read(archive, LIST).decode("utf-8-sig"))
         entries = [PhotoEntry.model_validate(one) for one in told["photographs"]]
     except (ValueError, KeyError, TypeError, ValidationError) as error:
         raise FileFormatError(LIST, "it does not read as a list of photographs") from error
@@ -153,7 +174,7 @@ def _listed(archive: ZipFile, names: set[str]) -> list[PhotoEntry]:
 def _picture(archive: ZipFile, entry: PhotoEntry) -> tuple[bytes, int, int]:
     """Return a photograph re-encoded, with its size. Raises FileFormatError for one that is none."""
     try:
-        return re_encode(SimpleUploadedFile(entry.file, archive.read(entry.file)))
+        return re_encode(SimpleUploadedFile(entry.file, _read(archive, entry.file)))
     except InputError as error:
         raise FileFormatError(entry.file, "it is no photograph that can be read") from error
 

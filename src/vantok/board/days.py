@@ -7,13 +7,16 @@ from datetime import date, timedelta
 from typing import Any, ClassVar
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect, QueryDict
 from django.urls import reverse
 from django.utils import timezone
 from django.views.generic import TemplateView
 
 from vantok.desk.load import Desk
+from vantok.fields.days import day_of
 from vantok.fields.ids import identity
+from vantok.fields.seen import StaleError, hold_to_shown
 from vantok.people.models import User
 from vantok.records.jobs.models import Bay, Booking, Job
 from vantok_core.base.errors import InputError, VantokError
@@ -47,7 +50,7 @@ class Day(TemplateView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the bays with what is booked in each, what waits, and who there is."""
-        day = _day(self.request.GET.get("day", "")) or timezone.localdate()
+        day = day_of(self.request.GET.get("day", "")) or timezone.localdate()
         booked = list(Booking.objects.filter(day=day).select_related("job__vehicle__customer", "bay", "who"))
         jobs = Job.objects.filter(done=False).select_related("vehicle__customer")
         rows = [
@@ -65,21 +68,34 @@ class Day(TemplateView):
         told, day = request.POST, request.POST.get("day", "")
         try:
             if told.get("action") == "off":
-                Booking.objects.filter(pk=identity(told.get("booking"))).delete()
+                with transaction.atomic():
+                    Booking.objects.filter(pk=identity(told.get("booking"))).delete()
             else:
-                said = book(identity(told.get("booking")) or None, _read(told))
+                said = book(identity(told.get("booking")) or None, _read(told), seen=told)
                 if said:
                     messages.warning(request, said)
         except VantokError as error:
-            messages.error(request, f"{error} Nothing was changed.")
+            messages.error(request, str(error) if isinstance(error, StaleError) else f"{error} Nothing was changed.")
         return HttpResponseRedirect(f"{reverse('day')}?day={day[:10]}")
 
 
-def book(pk: int | None, told: Told) -> str:
-    """Book a job or move a booking; return what stands in the way of it, in words, empty where nothing does. Raises InputError for one that is not there."""
-    row = Booking.objects.filter(pk=pk).first() if pk else Booking()
+def as_shown(row: Booking) -> list[Any]:
+    """Return what a booking's form shows of it, which its post is held to."""
+    return [row.job_id, row.bay_id, row.day.isoformat(), row.start, row.hours, row.who_id]
+
+
+@transaction.atomic
+def book(pk: int | None, told: Told, *, seen: QueryDict | None = None) -> str:
+    """Book a job or move a booking; return what stands in the way of it, in words, empty where nothing does.
+
+    seen: what the form showed. Raises InputError for one that is not there, StaleError for one moved by somebody else meanwhile, and
+    for a job that stands somewhere else in those hours.
+    """
+    row = Booking.objects.select_related("job").filter(pk=pk).first() if pk else Booking()
     if row is None:
         raise InputError("booking", pk, "it is not there any more")
+    if pk and seen is not None:
+        hold_to_shown(seen, as_shown(row), f"the booking of {row.job.number}")
     row.job, row.bay, row.day, row.start, row.hours, row.who = (
         told.job,
         told.bay,
@@ -88,6 +104,17 @@ def book(pk: int | None, told: Told) -> str:
         told.hours,
         told.who,
     )
+    itself = [
+        b
+        for b in Booking.objects.filter(day=told.day, job=told.job).exclude(pk=row.pk).select_related("bay")
+        if _meets(row, b)
+    ]
+    if itself:
+        raise InputError(
+            "booking",
+            told.job.number,
+            f"it stands in {itself[0].bay} in those hours already: a job stands in one place at a time",
+        )
     row.save()
     clash = [
         b
@@ -112,13 +139,19 @@ def _read(told: Any) -> Told:
         Bay.objects.filter(pk=identity(told.get("bay"))).first(),
         User.objects.filter(pk=identity(told.get("who"))).first(),
     )
-    day = _day(told.get("day", ""))
+    day = day_of(told.get("day", ""))
     if job is None or bay is None or day is None:
         raise InputError("booking", "it", "it takes a job that is in the shop, a bay and a day")
     start, hours = (_number(told.get(name, ""), name) for name in ("start", "hours"))
     if not (FIRST <= start < LAST and 0.0 < hours <= LAST - FIRST):
         raise InputError("start", start, f"the day goes from {FIRST:.0f} to {LAST:.0f}, and a booking has some length")
-    return Told(job=job, bay=bay, day=day, start=start, hours=min(hours, LAST - start), who=who)
+    if start + hours > LAST:
+        raise InputError(
+            "hours",
+            hours,
+            f"from {start:g} it would go past {LAST:.0f}: book {LAST - start:g} h, and the rest on another day",
+        )
+    return Told(job=job, bay=bay, day=day, start=start, hours=hours, who=who)
 
 
 def _number(text: str, name: str) -> float:
@@ -133,19 +166,12 @@ def _number(text: str, name: str) -> float:
     return round(value / STEP) * STEP
 
 
-def _day(text: str) -> date | None:
-    try:
-        return date.fromisoformat(text[:10]) if text else None
-    except ValueError:
-        return None
-
-
 def _shown(row: Booking, booked: list[Booking]) -> dict[str, Any]:
     """Return a booking as it is drawn: where it begins and how wide it is, in hundredths of the day, what it waits for, and hours worked so far."""
     wide = LAST - FIRST
     worked = sum(card.worked_minutes for card in Desk.look(row.job_id).cards) / 60.0
     return {
-        "row": row, "left": 100.0 * (row.start - FIRST) / wide, "wide": 100.0 * row.hours / wide, "worked": worked,
+        "row": row, "shown": as_shown(row), "left": 100.0 * (row.start - FIRST) / wide, "wide": 100.0 * row.hours / wide, "worked": worked,
         "clash": any(b.pk != row.pk and b.bay_id == row.bay_id and _meets(row, b) for b in booked),
     }  # fmt: skip
 

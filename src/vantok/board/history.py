@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import hashlib
+import json
+from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Any
+from typing import Any, cast
 
 from django.utils.timezone import localtime
 
+from vantok.people.models import User
+from vantok.people.rights import may, right_to_change
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import COMPLAINTS, USES, Inspection, Job
@@ -22,7 +26,7 @@ from vantok_core.kits.wishes import WISHES
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
-    """One change: when, who, what, from what to what; kind, id and field for putting it back (empty when it cannot be)."""
+    """One change: when, who, what, from what to what; kind, id, field and path for putting it back (empty when it cannot be), and what that would do."""
 
     when: datetime
     who: str
@@ -32,10 +36,12 @@ class Change:
     kind: str = ""
     id: int = 0
     field: str = ""
+    path: str = ""
+    undo: str = ""
 
 
-NOT_BACK = ("done", "began", "anyway", "card", "learnt")
-"""What is never put back here: handing over, taking back and the beginning of work have their own places."""
+WITHIN = {("job", "proving"), ("job", "sheets"), ("vehicle", "beyond")}
+"""Fields that hold several facts, each with a key of its own: they change, and are put back, by what changed in them."""
 KINDS: dict[str, Any] = {
     "job": Job, "photo": Photo, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
 }  # fmt: skip
@@ -56,8 +62,9 @@ def of_job(job: Job) -> dict[str, Any]:
     }
 
 
-def changes(job: Job, units: System = "metric", most: int = 200) -> list[Change]:
-    """Return a job's changes, the latest first, in the reader's units."""
+def changes(job: Job, person: User | None = None, most: int = 200) -> list[Change]:
+    """Return a job's changes, the latest first, in the reader's units; each that the person may put back says what that would do."""
+    units = cast("System", person.units) if person else "metric"
     found: list[Change] = []
     for kind, records in of_job(job).items():
         rows = list(records.select_related("history_user").order_by("id", "history_date", "history_id")[: 4 * most])
@@ -66,7 +73,14 @@ def changes(job: Job, units: System = "metric", most: int = 200) -> list[Change]
             found += _changes_of(kind, before.get(row.id), row, units)
             before[row.id] = row
     found += _readings(job)
-    return sorted(found, key=lambda c: c.when, reverse=True)[:most]
+    latest = sorted(found, key=lambda c: c.when, reverse=True)[:most]
+    return [c if _may(person, c) else replace(c, kind="", undo="") for c in latest]
+
+
+def _may(person: User | None, one: Change) -> bool:
+    """Tell whether a person may put a change back (nobody named: whoever may)."""
+    right = right_to_change(one.kind, one.field, one.path.partition("/")[0])
+    return right is not None and (person is None or may(person, right))
 
 
 def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
@@ -89,20 +103,123 @@ def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
     if row.history_type == "+" or (old is None and row.history_type == "~"):
         return [Change(**common, what=name, old="", new="entered")]
     if row.history_type == "-":
-        return [Change(**common, what=name, old="", new="removed", kind=kind, id=row.history_id)]
+        return [
+            Change(**common, what=name, old="", new="removed", kind=kind, id=row.history_id, undo=f"puts {name} back")
+        ]
     delta = row.diff_against(old)
-    return [
-        Change(
-            **common,
-            what=f"{name}: {label(kind, c.field)}",
-            old=shown(kind, c.field, c.old, units),
-            new=shown(kind, c.field, c.new, units),
-            kind="" if c.field in NOT_BACK else kind,
-            id=old.history_id,
-            field=c.field,
+    found: list[Change] = []
+    for c in delta.changes:
+        same = common | {"kind": kind, "id": old.history_id, "field": c.field}
+        if (kind, c.field) in WITHIN:
+            found += [
+                Change(**same, what=f"{name}: {one.words}", old=one.old, new=one.new, path=one.path, undo=one.undo)
+                for one in within(c.old, c.new, units)
+            ]
+            continue
+        before, now = shown(kind, c.field, c.old, units), shown(kind, c.field, c.new, units)
+        found.append(
+            Change(
+                **same,
+                what=f"{name}: {label(kind, c.field)}",
+                old=before,
+                new=now,
+                undo=f"{label(kind, c.field)} back to {before}",
+            )
         )
-        for c in delta.changes
+    return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Within:
+    """A change of one thing in a field that holds several: its path (key, and the entry's mark in a list), in words, from what to what."""
+
+    path: str
+    words: str
+    old: str
+    new: str
+    undo: str
+
+
+def within(old: Any, new: Any, units: System) -> list[Within]:
+    """Return what changed in a field that holds several things, key by key and, in a list, entry by entry."""
+    before, now = old or {}, new or {}
+    found: list[Within] = []
+    for key in dict.fromkeys([*before, *now]):
+        was, is_now, words = before.get(key), now.get(key), KEY_WORDS.get(key, key.replace("_", " "))
+        if was == is_now or (not was and not is_now):
+            continue
+        if isinstance(was or is_now, list):
+            found += _entries(key, words, was or [], is_now or [], units)
+        else:
+            told = _fact(key, was, units)
+            found.append(
+                Within(path=key, words=words, old=told, new=_fact(key, is_now, units), undo=f"{words} back to {told}")
+            )
+    return found
+
+
+def _entries(key: str, words: str, was: list[Any], now: list[Any], units: System) -> list[Within]:
+    """Return the entries of a list that were added, taken off or changed, each by its mark."""
+    old, new = {entry_mark(e): e for e in was}, {entry_mark(e): e for e in now}
+    found = []
+    for mark in dict.fromkeys([*old, *new]):
+        before, after = old.get(mark), new.get(mark)
+        if before == after:
+            continue
+        one = entry_words(before or after, units)
+        undo = f"takes off {words}: {one}" if before is None else f"puts {words} back as: {entry_words(before, units)}"
+        found.append(
+            Within(
+                path=f"{key}/{mark}",
+                words=words,
+                old=entry_words(before, units) if before else "",
+                new=entry_words(after, units) if after else "taken off",
+                undo=undo,
+            )
+        )
+    return found
+
+
+def entry_mark(entry: Any) -> str:
+    """Return what an entry of a list is known by: its own key, else a digest of all it says."""
+    if isinstance(entry, dict) and entry.get("key"):
+        return str(entry["key"])
+    return hashlib.sha256(json.dumps(entry, sort_keys=True).encode()).hexdigest()[:12]
+
+
+KEY_WORDS = {
+    "leaks": "leak test", "clearances": "clearance", "drives": "drive", "loops": "one change", "benches": "bench answer", "roads": "setting by road",
+    "front_wheel_kg": "front wheel rating", "rear_wheel_kg": "rear wheel rating", "front_tyre_most_pa": "front tyres' highest pressure",
+    "rear_tyre_most_pa": "rear tyres' highest pressure", "own": "own figures", "meant": "what was meant", "pushes": "push test", "levels": "level by phone",
+    "aligned": "alignment sheet", "aligned_after": "alignment sheet after", "front_overhang_m": "front overhang",
+}  # fmt: skip
+SAYS = ("side", "moment", "what", "where", "found", "bubbles", "p1_pa", "p2_pa", "course", "rater", "outcome", "stays", "road", "said", "words", "axle", "file", "start_m", "end_m", "name", "text", "at_m", "value_m")  # fmt: skip
+"""What of an entry is told in the history, in this order."""
+
+
+def entry_words(entry: Any, units: System) -> str:
+    """Return an entry of a list in a line."""
+    if not isinstance(entry, dict):
+        return _fact("", entry, units)
+    told = [
+        _fact(name, entry[name], units).replace("_", " ") for name in SAYS if entry.get(name) not in (None, "", [], {})
     ]
+    return ", ".join(told)[:120] or "as it was"
+
+
+def _fact(name: str, value: Any, units: System) -> str:
+    """Return one figure or word of a field that holds several."""
+    if value in (None, "", [], {}):
+        return "unknown"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, (int, float)):
+        return _figure(name, float(value), units)
+    if isinstance(value, dict):
+        return ", ".join(f"{k.replace('_', ' ')} {_fact(k, v, units)}" for k, v in list(value.items())[:6])
+    if isinstance(value, list):
+        return f"{len(value)} in all"
+    return str(value)
 
 
 def label(kind: str, field: str) -> str:
@@ -173,6 +290,7 @@ def _readings(job: Job) -> list[Change]:
     for r in Reading.objects.filter(job=job).select_related("by", "state").order_by("pk"):
         cell = (r.state_id, r.phase, r.datum, r.place, r.setting)
         old = before.get(cell)
+        gone = (_typed(old) or "no reading") if old else ""
         what = f"{r.state.name}, {PHASE_WORDS[r.phase]}: {r.get_datum_display()}, {r.where}"
         found.append(
             Change(
@@ -183,6 +301,7 @@ def _readings(job: Job) -> list[Change]:
                 new=(_typed(r) or "withdrawn") + (f" ({r.reason})" if r.reason else ""),
                 kind="reading" if old else "",
                 id=old.pk if old else 0,
+                undo=f"reads {gone} again" if old else "",
             )
         )
         before[cell] = r

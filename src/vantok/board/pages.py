@@ -31,7 +31,6 @@ from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import STAGES, Job
 from vantok_core.base.errors import VantokError
-from vantok_core.base.units import System
 from vantok_core.files.job_file import masked, read_job, write_job
 
 PAGE, DUE = 25, 6
@@ -143,8 +142,8 @@ class History(TemplateView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the changes, looked up once while nothing on the job changes."""
-        desk, units = Desk.look(self.kwargs["pk"]), cast("System", cast("User", self.request.user).units)
-        found = SimpleLazyObject(lambda: changes(desk.record, units))
+        desk, person = Desk.look(self.kwargs["pk"]), cast("User", self.request.user)
+        found = SimpleLazyObject(lambda: changes(desk.record, person))
         return super().get_context_data(desk=desk, record=desk.record, changes=found, **kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
@@ -154,6 +153,7 @@ class History(TemplateView):
             kind=told.get("kind", ""),
             id=identity(told.get("id")),
             field=told.get("field", ""),
+            path=told.get("path", ""),
             reason=told.get("reason", ""),
         )
         try:

@@ -8,16 +8,17 @@ from typing import Any, cast
 
 from django.http import Http404
 
-from vantok.board.history import KINDS, NOT_BACK, label, of_job, shown
+from vantok.board.history import KEY_WORDS, KINDS, WITHIN, entry_mark, entry_words, label, of_job, shown
 from vantok.desk.actions import change
 from vantok.desk.opening import free_key
 from vantok.desk.readings import Cell, put_reading, standing
 from vantok.people.models import User
-from vantok.people.rights import RATINGS
+from vantok.people.rights import RefusedError, demand, right_to_change
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Inspection, Job
 from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok.stages.inspect.actions import record_inspection
 from vantok_core.base.errors import InputError
 from vantok_core.base.units import System
 
@@ -29,21 +30,8 @@ class Asked:
     kind: str
     id: int
     field: str = ""
+    path: str = ""
     reason: str = ""
-
-
-RIGHTS_OF = {"job": "listen", "photo": "remove photograph", "vehicle": "measure", "state": "measure", "item": "measure", "trailer": "measure",
-             "fitting": "set", "inspection": "inspect"}  # fmt: skip
-"""The right that putting a kind of record back takes: that of changing it."""
-RIGHTS_OF_FIELD = {
-    **dict.fromkeys(RATINGS, "rate"), "overruled": "overrule", "done": "reopen", "anyway": "hand over", "began": "baseline", "answers": "answer",
-    **dict.fromkeys(("school", "share", "rake_m", "beam_m", "target_state", "target_reason", "no_baseline"), "choose"),
-    **dict.fromkeys(("length_m", "length_right_m", "target_source", "front_raise_m", "contact"), "choose"),
-    "defaults": "rate", "never_empty": "measure", "already": "measure",
-    "empty_load": "measure", "planned": "measure", "weights": "choose",
-    "to_follow": "choose", "quote": "quote", "proving": "measure",
-}  # fmt: skip
-"""Fields that take a right of their own, in whichever kind they stand."""
 
 
 def put_back(user: User, pk: int, asked: Asked) -> str:
@@ -56,23 +44,66 @@ def put_back(user: User, pk: int, asked: Asked) -> str:
         return _reading_back(user, pk, asked)
     if asked.kind not in KINDS:
         raise Http404
-    right = RIGHTS_OF_FIELD.get(asked.field, RIGHTS_OF[asked.kind])
-    if asked.field in NOT_BACK:
-        raise Http404
+    if (asked.kind, asked.field) in WITHIN and not asked.path:
+        raise Http404  # what holds several things is put back one by one
+    right = right_to_change(asked.kind, asked.field, asked.path.partition("/")[0])
+    if right is None:
+        raise RefusedError("Nobody puts that back: it has its own place, or none.")
     with change(user, pk, right) as job:
         row = of_job(job)[asked.kind].filter(history_id=asked.id).first()
         if row is None:
             raise Http404
         if row.history_type == "-" or not asked.field:
-            return _record_back(job, asked.kind, row)
+            demand(user, right_to_change(asked.kind) or "")
+            return _record_back(user, job, asked.kind, row)
         record = KINDS[asked.kind].objects.filter(pk=row.id).first()
         if record is None:
             raise InputError(asked.kind, str(row.instance), "it was removed since; put the removal back first")
-        setattr(record, asked.field, getattr(row, _attribute(asked.kind, asked.field)))
-        record.full_clean(validate_unique=True)
-        record.save()
+        old = getattr(row, _attribute(asked.kind, asked.field))
+        if asked.path:
+            return _part_back(record, asked, old, cast("System", user.units))
+        if asked.kind == "inspection":
+            told = {name: getattr(record, name) for name in GRADED} | {asked.field: old}
+            record_inspection(user, job, record.area, told)
+        else:
+            setattr(record, asked.field, old)
+            record.full_clean(validate_unique=True)
+            record.save()
     now = shown(asked.kind, asked.field, getattr(row, asked.field), cast("System", user.units))
     return f"Put back: {label(asked.kind, asked.field)} is {now} again."
+
+
+GRADED = ("grade", "note", "overruled", "where", "after", "after_note")
+"""What a graded area says: put back by the same way as it is written, so that the same rights hold."""
+
+
+def _part_back(record: Any, asked: Asked, old: Any, units: System) -> str:
+    """Put one thing back in a field that holds several: a key, or one entry of a list by its mark; the rest stands. Raises InputError for nothing to do."""
+    key, _, mark = asked.path.partition("/")
+    now = dict(getattr(record, asked.field) or {})
+    before = (old or {}).get(key)
+    if not mark:
+        if before in (None, "", [], {}):
+            now.pop(key, None)
+        else:
+            now[key] = before
+        said = f"Put back: {KEY_WORDS.get(key, key.replace('_', ' '))}."
+    else:
+        entries = list(now.get(key) or [])
+        place = next((n for n, one in enumerate(entries) if entry_mark(one) == mark), None)
+        then = next((one for one in before or [] if entry_mark(one) == mark), None)
+        if then is None and place is None:
+            raise InputError(KEY_WORDS.get(key, key), mark, "it is not there any more")
+        if then is None:
+            said = f"Taken off: {KEY_WORDS.get(key, key)}, {entry_words(entries.pop(place), units)}."
+        else:
+            entries = [*entries, then] if place is None else [*entries[:place], then, *entries[place + 1 :]]
+            said = f"Put back: {KEY_WORDS.get(key, key)}, {entry_words(then, units)}."
+        now[key] = entries
+    setattr(record, asked.field, now)
+    record.full_clean(validate_unique=True)
+    record.save()
+    return said
 
 
 def _attribute(kind: str, field: str) -> str:
@@ -81,7 +112,7 @@ def _attribute(kind: str, field: str) -> str:
     return field
 
 
-def _record_back(job: Job, kind: str, row: Any) -> str:
+def _record_back(user: User, job: Job, kind: str, row: Any) -> str:
     """Put a removed record back in, with what was removed along with it."""
     model = KINDS[kind]
     if model.objects.filter(pk=row.id).exists():
@@ -91,6 +122,9 @@ def _record_back(job: Job, kind: str, row: Any) -> str:
     if kind == "inspection" and Inspection.objects.filter(job=job, area=row.area).exists():
         raise InputError(kind, row.area, "this area was graded anew since; change it on the sheet")
     record = row.instance
+    if kind == "inspection":
+        record_inspection(user, job, row.area, {name: getattr(record, name) for name in GRADED})
+        return f"Put back: {record}."
     if kind == "fitting":
         _room_for(job, record)
     if kind == "state" and LoadState.objects.filter(job=job, key=record.key).exists():

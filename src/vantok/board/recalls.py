@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.views.generic import TemplateView
 
 from vantok.desk.care import answer_recall, due_now
+from vantok.fields.days import day_of
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.records.handover.models import Recall
@@ -73,7 +74,7 @@ def _day(text: str) -> date | None:
     """Return a day of a text, None for none. Raises InputError for one that is no day."""
     if not text.strip():
         return None
-    try:
-        return date.fromisoformat(text.strip())
-    except ValueError as error:
-        raise InputError("until", text[:40], "write the day like 2027-03-31") from error
+    found = day_of(text)
+    if found is None:
+        raise InputError("until", text[:40], "write the day like 2027-03-31")
+    return found

@@ -9,7 +9,7 @@ from typing import Any
 @dataclass(frozen=True, kw_only=True)
 class Story:
     """One customer's job: facts, loads, true rates (N/m), empty heights (m), and how far the job has come; first: a kit fitted, read and left
-    on before the other went on top."""
+    on before the other went on top; proposed: a kit that a trainee put forward."""
 
     number: str
     customer: str
@@ -30,6 +30,7 @@ class Story:
     read: tuple[str, ...] = ("empty", "loaded")
     first: str = ""
     kit: str = ""
+    proposed: str = ""
     after: tuple[str, ...] = ()
     leak: float = 0.0
     school: str = "share_of_sag"
@@ -134,7 +135,7 @@ STORIES = [
         complaints=["sags", "leans"], words="The shelves are all on one side.", use=["always_loaded"], empty=(2150, 2800),
         loaded={"name": "Full shelves", "front_kg": 2300, "rear_kg": 4010}, true=(112e3, 150e3),
         heights={"FL": 0.89, "FR": 0.889, "RL": 0.95, "RR": 0.949},
-        extra={"stop_gap": (0.09, 0.09), "pad_to_pad": (0.186, 0.186)}, kit="FW-M",
+        extra={"stop_gap": (0.09, 0.09), "pad_to_pad": (0.186, 0.186)}, proposed="FW-M",
     ),
     Story(
         number="2026-046", customer="Lantern Quay Nursery", label="Skerry 35, white, young trees",

@@ -27,7 +27,7 @@ from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok.shop.starter_kits import KITS
-from vantok.stages.choose.actions import choose_kit
+from vantok.stages.choose.actions import choose_kit, propose_kit
 from vantok.stages.choose.quote import save_quote
 from vantok_core.base.units import inches_text
 from vantok_core.facts import CardMark, QuoteSheet
@@ -52,7 +52,7 @@ def build() -> None:
     people = [_person(*row) for row in (
         ("marit", "Marit", "Solheim-Vane", Role.LEAD, "metric"), ("tobin", "Tobin", "Ashgrove", Role.TECHNICIAN, "us"),
         ("jude", "Jude", "Pell", Role.TRAINEE, "metric"))]  # fmt: skip
-    Shop.objects.create(name="Ferry Landing Springs", units="metric", currency="EUR")
+    Shop.objects.create(address="http://127.0.0.1:8710", name="Ferry Landing Springs", units="metric", currency="EUR")
     for data in KITS:
         record = KitRecord(data=data, code=data["code"], name=data["name"], family=data["family"])
         record.full_clean()
@@ -144,6 +144,8 @@ def _measure(story: Story, job: Job, states: dict[str, LoadState], by: User) -> 
             scatter = SCATTER[(3 * n + m) % len(SCATTER)] if key != "empty" else 0.0
             value = story.heights[corner] - float(plain[key].ground_drop[corner]) + scatter
             _read(job, states[key], "before", "ground_arch", corner, value, by, story.inches)
+    if story.proposed:
+        propose_kit(by, job, next(k for k in KITS if k["code"] == story.proposed), "it is on the shelf")
     for code in filter(None, (story.first, story.kit)):
         _fit(story, job, code)
         if story.after:

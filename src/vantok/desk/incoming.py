@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any, Protocol
 
 from django.db import transaction
@@ -55,7 +56,8 @@ def _import_job(user: User, found: core.Job) -> Job:
     if found.empty is None:
         raise FileFormatError("job.states", "there is no empty state")
     vehicle = _import_vehicle(found)
-    number = found.number if found.number and not Job.objects.filter(number=found.number).exists() else next_number()
+    fits = bool(NUMBER.fullmatch(found.number or ""))
+    number = found.number if fits and not Job.objects.filter(number=found.number).exists() else next_number()
     target = found.target
     job = Job.objects.create(
         number=number, vehicle=vehicle, opened_by=user, complaints=[c.code for c in found.complaints], use=list(found.use),
@@ -80,6 +82,8 @@ def _import_job(user: User, found: core.Job) -> Job:
     return job
 
 
+NUMBER = re.compile(r"[\w .-]{1,20}")
+"""What a job's number may be made of: it stands in addresses and file names."""
 HEARD = ("speed_mps", "road", "load", "when")
 SHEETS = ("tread", "levels", "pushes", "aligned", "aligned_after", "sources", "meant")
 
@@ -147,5 +151,5 @@ def _import_fitting(job: Job, fitting: core.Fitting, order: int) -> None:
         job=job, order=order, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state,
         setting={name: list(pair) for name, pair in fitting.setting.items()}, done=fitting.done,
         ruled_out=list(fitting.ruled_out), card=[one.model_dump(mode="json", exclude_none=True) for one in fitting.card],
-        learnt=[one.model_dump(mode="json") for one in fitting.learnt], as_set=_dumped(fitting.as_set),
+        learnt=[one.model_dump(mode="json") for one in fitting.learnt], as_set=_dumped(fitting.as_set), overruled=dict(fitting.overruled),
     )  # fmt: skip

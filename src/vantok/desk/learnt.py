@@ -9,7 +9,7 @@ from vantok.records.choose.models import kind_of
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import PatternRecord
 from vantok_core.judge.prove import Compared
-from vantok_core.kits.fit import fit_checks
+from vantok_core.kits.fit import all_checks
 from vantok_core.kits.target import target_state
 from vantok_core.physics.vehicle import AXLE_CORNERS
 from vantok_core.upkeep.patterns import LEAST
@@ -35,7 +35,7 @@ def _of_job(desk: Desk) -> dict[str, Any] | None:
     if fitting is None or proof is None or both is None or len(desk.job.parts) != 1:
         return None
     card = desk.cards[-1]
-    trouble = [c.words for c in fit_checks(desk.job, fitting.kit) if c.status == "fail"]
+    trouble = [c.words for c in all_checks(desk.job, fitting.kit) if c.status == "fail"]
     trouble += [s.words for s, _ in card.deviations]
     seen = fitting.kit.seen.ratio if fitting.kit.seen else 1.0
     return {

@@ -9,6 +9,7 @@ from pydantic import ValidationError
 from vantok.desk.readings import stamp_settings
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
+from vantok_core.base.check import in_words
 from vantok_core.base.errors import InputError
 from vantok_core.facts import Proving
 from vantok_core.facts.fitting import read_mark
@@ -25,7 +26,7 @@ def store(record: Job, told: dict[str, Any]) -> None:
     try:
         record.proving = Proving.model_validate(told).model_dump(mode="json")
     except ValidationError as error:
-        raise InputError("sheet", "it", str(error.errors()[0]["msg"])) from error
+        raise InputError("sheet", "it", in_words(error.errors()[0])) from error
     record.save()
 
 

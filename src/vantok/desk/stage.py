@@ -18,7 +18,7 @@ from vantok.desk.load import Desk
 from vantok.desk.look import VIEWS, Look, drawable, drawing
 from vantok.desk.translate import Unfit
 from vantok.drawing.stance import TIMES
-from vantok.fields.seen import SeenMixin
+from vantok.fields.seen import SeenMixin, StaleError
 from vantok.people.models import User
 from vantok.records.jobs.models import STAGES, Job
 from vantok_core.base.errors import VantokError
@@ -113,6 +113,8 @@ class StageView(TemplateView):
                         save(record, form)
         except _NotTakenError:
             pass
+        except StaleError:
+            raise
         except (VantokError, ValidationError) as error:
             form.add_error(None, str(error) if isinstance(error, VantokError) else error)
         self.anew()

@@ -231,6 +231,7 @@ class Facts:
             self.unfit.append(Unfit("the kit on the job", str(error), "choose"))
             return None
         told: dict[str, Any] = {"kit": kit, "state": row.state_key, "done": row.done, "ruled_out": tuple(row.ruled_out)}
+        told["overruled"] = dict(row.overruled)
         told["card"] = self._parts(CardMark, row.card, "fit", "a step of the card")
         told["as_set"] = self._part(AsSet, row.as_set, "fitting", "who set it") if row.as_set else None
         told["learnt"] = self._parts(Learnt, row.learnt, "fit", "what was learnt")

@@ -20,6 +20,7 @@ from vantok_core.judge.conditions import condition_findings
 from vantok_core.judge.deciding import Deciding, deciding
 from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.failing import Failure, failures
+from vantok_core.judge.fits import unfit_said
 from vantok_core.judge.next_step import NextStep, next_step
 from vantok_core.judge.planned import Planned, planned
 from vantok_core.judge.prove import Proof, prove
@@ -120,7 +121,8 @@ class Worked:
         """The fitting card of each kit on the job, in the order they go on."""
         read = not baseline_missing(self.job)
         return tuple(
-            progress(card(self.job, part.kit, part.learnt), part.card, baseline=read) for part in self.job.parts
+            progress(card(self.job, part.kit, part.learnt), part.card, baseline=read, stopped=unfit_said(self.job, n))
+            for n, part in enumerate(self.job.parts)
         )
 
     @cached_property

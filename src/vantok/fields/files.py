@@ -13,10 +13,11 @@ MOST_BYTES = 5_000_000
 
 
 def text_of(upload: Any) -> str:
-    """Return an uploaded file's text. Raises FileFormatError when it is too large, UnicodeDecodeError when it is none."""
+    """Return an uploaded file's text, without a byte order mark, its lines ended alike. Raises FileFormatError when it is too large, UnicodeDecodeError when it is none."""
     if (upload.size or 0) > MOST_BYTES:
         raise FileFormatError("file", f"a file may have {MOST_BYTES // 1_000_000} megabytes at most")
-    return str(upload.read().decode("utf-8"))
+    text = upload.read().decode("utf-8-sig")
+    return str(text.replace("\r\n", "\n").replace("\r", "\n"))
 
 
 def csv_answer(text: str, name: str) -> HttpResponse:

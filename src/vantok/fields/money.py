@@ -18,6 +18,7 @@ class NumberField(forms.CharField):
     """Text to a number from nought to a most, and back."""
 
     widget = QuickText
+    rounded = True
 
     def __init__(self, *, most: float, **kwargs: Any) -> None:
         self.most = most

@@ -14,23 +14,6 @@ from vantok.fields.seen import SeenForm, SeenModelForm
 from vantok_core.base.errors import UnitError
 from vantok_core.base.units import System, figure, parse, unit_name
 
-MOST = {
-    "length": 30.0,
-    "depth": 0.03,
-    "speed": 55.0,
-    "mass": 60_000.0,
-    "pressure": 5e6,
-    "rate": 1e7,
-    "gain": 300.0,
-    "volume": 20_000.0,
-    "count": 1000.0,
-    "travel": 3e6,
-    "force": 1e6,
-    "damping": 1e6,
-    "roll_stiffness": 1e7,
-}
-"""The largest figure (SI) that a field of a kind takes: beyond it, a finger slipped."""
-
 
 class QuickText(forms.TextInput):
     """A text field written straight out: a page has dozens, and a template for each would take most of its time."""
@@ -74,6 +57,7 @@ class QuantityField(forms.CharField):
     """Text to SI and back: `29 1/2`, `75 cm`, `1200 lb`; empty is unknown (None), never nought."""
 
     widget = QuickText
+    rounded = True
 
     def __init__(self, kind: str, *, negative: bool = False, **kwargs: Any) -> None:
         self.kind, self.negative = kind, negative
@@ -105,8 +89,6 @@ class QuantityField(forms.CharField):
             raise ValidationError(str(error)) from error
         if found < 0.0:
             raise ValidationError(f"“{text}” is below nought; this must be a positive figure.")
-        if found > MOST[self.kind]:
-            raise ValidationError(f"“{text}” is more than any vehicle has; write it again.")
         return sign * found
 
     def has_changed(self, initial: Any, data: Any) -> bool:

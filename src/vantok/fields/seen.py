@@ -6,6 +6,7 @@ what was changed here and meanwhile elsewhere too is a conflict, said beside its
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Mapping
 from typing import Any
@@ -18,8 +19,32 @@ from django.utils.safestring import SafeString
 
 from vantok.people.models import User
 from vantok.people.rights import RIGHTS, may
+from vantok_core.base.errors import InputError
 
 Shown = str | list[str]
+STAMP = "shown"
+"""The hidden field of what a page without such a form showed: a digest of it (`{% shown value %}`)."""
+
+
+def stamp_of(value: Any) -> str:
+    """Return a digest of what a page shows."""
+    return hashlib.sha256(json.dumps(value, sort_keys=True, default=str).encode()).hexdigest()[:16]
+
+
+def hold_to_shown(told: QueryDict, now: Any, what: str) -> None:
+    """Raise StaleError where something is not what the page showed any more; a post that does not say what it showed is held to nothing but that."""
+    if told.get(STAMP, "") != stamp_of(now):
+        raise StaleError(what)
+
+
+class StaleError(InputError):
+    """What was shown was changed meanwhile; `what` names it."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(what, "this", "it changed since the page was shown")
+        self.args = (
+            f"{what[:1].upper()}{what[1:]} changed since this page was shown. Nothing was stored: look at it as it stands now, and say it again.",
+        )
 
 
 def _shown(value: Any) -> Shown:
@@ -133,7 +158,7 @@ class SeenMixin(forms.BaseForm):
             if self.person is None or not may(self.person, self.guards[name]):
                 self.add_error(
                     name,
-                    f"{RIGHTS[self.guards[name]].words.capitalize()} is not for a {self.person.role if self.person else 'stranger'}.",
+                    f"{RIGHTS[self.guards[name]].words.capitalize()} is not for a {self.person.rank if self.person else 'stranger'}.",
                 )
         who = self.changed_by() if self.met else ""
         for name in self.met:
@@ -157,6 +182,20 @@ class SeenForm(SeenMixin, forms.Form):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.settle()
+
+    def _clean_fields(self) -> None:
+        """Leave a figure that was not touched as it is stored, to the last digit: it is shown rounded."""
+        super()._clean_fields()  # type: ignore[misc] # Django's own step
+        for name, field in self.fields.items():
+            if name in self.touched or not getattr(field, "rounded", False) or name not in self.cleaned_data:
+                continue
+            stored = self.get_initial_for_field(field, name)
+            if (
+                isinstance(stored, (int, float))
+                and self.cleaned_data[name] is not None
+                and not hasattr(self, f"clean_{name}")
+            ):
+                self.cleaned_data[name] = stored
 
 
 class SeenModelForm(SeenMixin, forms.ModelForm):

@@ -12,8 +12,9 @@ from django.forms import BoundField, CheckboxInput
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
-from vantok.fields.seen import SeenMixin
+from vantok.fields.seen import STAMP, SeenMixin, stamp_of
 from vantok.people import once
+from vantok.people.gate import looks_only
 from vantok_core.base.say import Quantity, Say, Verdict
 from vantok_core.base.units import figure, show
 
@@ -129,6 +130,12 @@ def _field(bound: BoundField) -> SafeString:
 
 
 @register.simple_tag
+def shown(value: Any) -> SafeString:
+    """Return the hidden field of what a page showed, which its post is held to (`fields/seen.py`)."""
+    return format_html('<input type="hidden" name="{}" value="{}">', STAMP, stamp_of(value))
+
+
+@register.simple_tag
 def dim_field(form: Any, name: str) -> SafeString:
     """Return a form's field by its name, as `field` does."""
     return field(form[name])
@@ -145,8 +152,15 @@ TOKEN, ONCE = "csrf-token-of-this-page", "name-of-this-post"
 
 
 @register.simple_tag(takes_context=True)
-def csrf_token(context: dict[str, Any]) -> SafeString:
-    """Return what every form carries: the token of this page, and the name under which what it sends is stored once (`people/once.py`)."""
+def csrf_token(context: dict[str, Any], elsewhere: str = "") -> SafeString:
+    """Return what every form carries: the token of this page, the name under which what it sends is stored once (`people/once.py`), and, where none
+    of what the page stores is the reader's to do, the sentence that says so, which also takes its fields out of hand. elsewhere: what another
+    page's form is of, such as signing out.
+    """
+    request = context.get("request")
+    looks = looks_only(request) if request is not None and not elsewhere else ""
+    if looks:
+        return format_html('<p class="finding tone-plain looks" data-looks><span>{}</span></p>', looks)
     token = str(context.get("csrf_token", ""))
     name = ONCE if token == TOKEN else once.fresh()
     return format_html(
@@ -166,7 +180,7 @@ class KeptNode(template.Node):
         key = (
             self.name,
             context["units"],
-            getattr(user, "role", ""),
+            getattr(user, "rank", ""),
             *(str(v.resolve(context)) for v in self.vary),
         )
         if key not in desk.drawings:

@@ -20,6 +20,7 @@ from django.utils.html import format_html
 from vantok.people.gate import REFUSED, by_script
 from vantok.people.rights import RefusedError
 from vantok_core.base.errors import VantokError
+from vantok_core.base.work import TooMuchWorkError
 
 log = logging.getLogger(__name__)
 SAID = "X-Vantok-Said"
@@ -121,6 +122,9 @@ class Failures:
             return said(
                 request, 422, "That cannot be", str(error)
             )  # what the core refuses was rolled back with its change
+        if isinstance(error, TooMuchWorkError):
+            log.error("%s took more than %s s of work", request.path, settings.MOST_WORK)
+            return said(request, 503, "Too much at once", str(error))
         found = trouble(error)
         if found is None:
             return None

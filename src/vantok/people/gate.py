@@ -17,7 +17,9 @@ from django.middleware.csrf import get_token
 from django.utils.cache import add_never_cache_headers, patch_vary_headers
 
 from vantok.people import once
-from vantok.people.rights import RefusedError, demand
+from vantok.people.models import Role, User
+from vantok.people.rights import RIGHTS, RefusedError, demand, may
+from vantok_core.base.work import limited
 
 SAFE = ("GET", "HEAD", "OPTIONS")
 OPEN = ("sign-in", "sign-out", "first-run")
@@ -44,6 +46,17 @@ def right_of(view_class: Any, action: str) -> str | None:
     return rights
 
 
+def looks_only(request: HttpRequest) -> str:
+    """Return why a person may only look at the page they asked for: none of what it stores is theirs to do. Empty where something is."""
+    view = getattr(request.resolver_match.func, "view_class", None) if request.resolver_match else None
+    rights = getattr(view, "rights", None)
+    asked = set(rights.values()) if isinstance(rights, dict) else {rights} if rights else set()
+    if not asked or not request.user.is_authenticated or any(may(cast("User", request.user), right) for right in asked):
+        return ""
+    known = RIGHTS[min(asked)]
+    return f"{known.words.capitalize()} is for {'the lead' if known.least == Role.LEAD else 'a technician or the lead'}: you can look."
+
+
 class SignedIn(LoginRequiredMiddleware):
     """Sends strangers to the sign-in page; a script is told so by a header, since it cannot show a page in a cell."""
 
@@ -68,7 +81,7 @@ class Gate:
             return HttpResponse(
                 status=401, headers={SIGN_IN: "other"}
             )  # an entry is stored for whoever typed it, or waits
-        with once.writing(request):
+        with once.writing(request), limited(settings.MOST_WORK):
             response = self.get_response(request)
         once.end(request, response)
         if request.user.is_authenticated:

@@ -18,7 +18,7 @@ from datetime import timedelta
 from threading import Event, Lock
 from typing import Any
 
-from django.db import IntegrityError, connection, transaction
+from django.db import IntegrityError, OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
@@ -160,7 +160,12 @@ def writing(request: HttpRequest) -> Iterator[None]:
 
 def forget_old() -> int:
     """Take off names older than any entry that may still come; return how many."""
-    return Taken.objects.filter(at__lt=timezone.now() - KEPT).delete()[0]
+    try:
+        return Taken.objects.filter(at__lt=timezone.now() - KEPT).delete()[0]
+    except OperationalError:
+        return 0  # the database was busy: the next time
+    finally:
+        connection.close()
 
 
 def forget_all() -> None:

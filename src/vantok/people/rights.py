@@ -63,6 +63,43 @@ RATINGS = frozenset({
 """What a plate or a tyre allows, by the name of its field: to change it takes the right to rate, wherever it stands."""
 
 
+def _all(kind: str, right: str, names: str) -> dict[str, str]:
+    return {f"{kind}.{name}": right for name in names.split()}
+
+
+CHANGING: dict[str, str] = {
+    **_all("job", "listen", "complaints heard words use wishes assessment odometer_km later notes"),
+    **_all("job", "measure", "bay facing_out space_left_m space_right_m lines lifted prepared never_empty empty_load planned already came_back warranty"),
+    **_all("job", "choose", "no_baseline weights to_follow proposal school share rake_m length_m length_right_m front_raise_m contact target_source "
+           "target_reason target_state beam_m"),
+    **_all("job", "quote", "quote"), **_all("job", "answer", "answers"),
+    **_all("job.sheets", "measure", "tread levels pushes aligned aligned_after sources"), **_all("job.sheets", "choose", "meant"),
+    **_all("job.proving", "cure", "leaks clearances"), **_all("job.proving", "set", "drives loops roads benches"),
+    **_all("vehicle", "measure", "label body wheelbase_m hitch_overhang_m rear_overhang_m track_front_m track_rear_m front_spring rear_spring tyres dual_rear "
+           "hitch_kind front_camber_gain rear_camber_gain front_toe_gain rear_toe_gain front_droop_m rear_droop_m year variant plate vin equipment points "
+           "front_rate_n_per_m rear_rate_n_per_m"),
+    **_all("vehicle", "rate", "defaults"), **_all("vehicle", "rate", " ".join(RATINGS)), **_all("vehicle.beyond", "rate", " ".join(RATINGS)),
+    **_all("vehicle.beyond", "rate", "own zones front_elements rear_elements front_changes rear_changes rear_group"),
+    **_all("vehicle.beyond", "measure", "front_overhang_m sizes steering stop_nuts hardware"),
+    **_all("state", "measure", "name empty more same_as front_kg rear_kg fl_kg fr_kg rl_kg rr_kg tongue_kg trailer_kg conditions condition tag_kg trailer_axle_m "
+           "restored trailer_scale_kg weighing weighed_gain_kg weighed_at changed_at"),
+    **_all("state", "rate", "trailer_axle_rating_kg trailer_tyres_kg"),
+    **_all("item", "measure", "kind name mass_kg count capacity_l fill kg_per_l height_m station_m lateral_m"),
+    **_all("trailer", "measure", "name mass_kg behind_ball_m"),
+    **_all("inspection", "inspect", "grade note where after after_note"), **_all("inspection", "overrule", "overruled"),
+    **_all("fitting", "set", "setting done as_set ruled_out state_key"), **_all("fitting", "overrule", "overruled"),
+    **_all("photo", "remove photograph", "gone"), **_all("photo", "photograph", "caption area"),
+    "state": "measure", "item": "measure", "trailer": "measure", "inspection": "inspect", "fitting": "choose", "photo": "remove photograph", "reading": "measure",
+}  # fmt: skip
+"""The right that changing a fact takes, by kind of record and field, and by the key within where a field holds several; a kind alone: a record that was
+removed. What is not in it is put back by nobody."""
+
+
+def right_to_change(kind: str, field: str = "", key: str = "") -> str | None:
+    """Return the right that changing a fact takes; None for what nobody changes this way."""
+    return CHANGING.get(".".join(part for part in (kind, field, key) if part))
+
+
 class RefusedError(PermissionDenied):
     """An action that this person may not do, or not now; its text is a sentence for them."""
 
@@ -73,8 +110,8 @@ def may(person: User, right: str) -> bool:
     return (
         known is not None
         and person.is_active
-        and person.role in ORDER
-        and ORDER.index(Role(person.role)) >= ORDER.index(known.least)
+        and person.rank in ORDER
+        and ORDER.index(Role(person.rank)) >= ORDER.index(known.least)
     )
 
 

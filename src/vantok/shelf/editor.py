@@ -72,7 +72,7 @@ class KitEditor(TemplateView):
         if holds and record is None and KitRecord.objects.filter(code=form.made.code if form.made else "").exists():
             form.add_error("code", "A kit of this code is on the shelf already.")
         if form.errors or form.made is None:
-            return self.render_to_response(self.get_context_data(made=(form, record)), status=422)
+            return self.render_to_response(self.get_context_data(made=(form, record)), status=409 if form.met else 422)
         with transaction.atomic():
             row = record or KitRecord()
             row.data = form.made.model_dump(mode="json", exclude_none=True)

@@ -8,6 +8,7 @@ from copy import deepcopy
 from typing import Any, Literal, Union, get_args, get_origin
 
 from django import forms
+from django.core.exceptions import ValidationError
 
 from vantok.fields.money import NumberField
 from vantok.fields.quantity import QuantityField, UnitsForm
@@ -15,6 +16,7 @@ from vantok_core.base.errors import FileFormatError
 from vantok_core.base.units import System
 from vantok_core.facts import Kit
 from vantok_core.facts.classes import SPRINGS
+from vantok_core.files.kits_file import RESERVED
 from vantok_core.kits.curves import read_typed, written
 from vantok_core.kits.registry import FAMILIES, read_kit
 from vantok_core.kits.sheet import (
@@ -80,6 +82,12 @@ YEARS = ("year_from", "year_to")
 THREE = ("drilling", "reversible")
 
 
+def not_reserved(code: str) -> None:
+    """Raise ValidationError for a code that is an address of the shelf's own."""
+    if code.lower() in RESERVED:
+        raise ValidationError(f"“{code}” is a page of the shelf: give the kit another code.")
+
+
 class KitForm(UnitsForm):
     """A kit as it is typed. `made` is the kit once the form holds; a fault of its data stands at the field it belongs to."""
 
@@ -120,8 +128,9 @@ class KitForm(UnitsForm):
         """Make the fields: those of every kit, then the family's own."""
         if self.kit is None:
             self.fields["code"] = forms.SlugField(
-                label="Code", max_length=40, help_text="Letters, figures, dashes; it names the kit for good."
-            )
+                label="Code", max_length=40, help_text="Letters, figures, dashes; it names the kit for good.",
+                error_messages={"invalid": "Letters, figures, - and _ only, please."}, validators=[not_reserved],
+            )  # fmt: skip
         for name, field in GENERAL.items():
             self.fields[name] = deepcopy(field)
         edges = {edge for typed in self.family.typed.values() for edge in typed.with_}

@@ -28,7 +28,7 @@ from vantok_core.base.units import System
 from vantok_core.facts import Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.kits_file import FLAT, KitsRefusedError, read_kits, read_kits_csv, write_kits, write_kits_csv
-from vantok_core.kits.fit import fit_checks
+from vantok_core.kits.fit import all_checks
 from vantok_core.kits.registry import FAMILIES, family_of
 
 
@@ -106,7 +106,7 @@ def _wanted(kit: Kit, asked: dict[str, str]) -> bool:
 
 def _fit(desk: Desk, kit: Kit) -> str:
     """Return how a kit stands on the vehicle of a job: fail, measure, or pass."""
-    found = {check.status for check in fit_checks(desk.job, kit)}
+    found = {check.status for check in all_checks(desk.job, kit)}
     return next(status for status in ("fail", "measure", "pass") if status in found)
 
 

@@ -13,6 +13,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import PermissionDenied, ValidationError
 from django.db import transaction
+from django.db.models import Q
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse, reverse_lazy
@@ -31,7 +32,9 @@ from vantok.shop.starter_kits import KITS
 class PersonForm(forms.Form):
     """A new person: the name they sign in with, what they are called, role, units, first password."""
 
-    username = forms.SlugField(label="signs in as", max_length=40)
+    username = forms.SlugField(
+        label="signs in as", max_length=40, error_messages={"invalid": "Letters, figures, - and _ only, please."}
+    )
     first_name = forms.CharField(label="first name", max_length=60, required=False)
     last_name = forms.CharField(label="last name", max_length=60, required=False)
     role = forms.ChoiceField(choices=Role.choices, initial=Role.TECHNICIAN)
@@ -167,10 +170,11 @@ class People(FormView):
             person.role = self.request.POST["role"]
         elif action in ("leave", "return"):
             person.is_active = action == "return"
+            person.epoch += 1
         else:
             return "That cannot be done to a person."
-        others = User.objects.filter(role=Role.LEAD, is_active=True).exclude(pk=person.pk)
-        if not (person.role == Role.LEAD and person.is_active) and not others.exists():
+        others = User.objects.filter(Q(role=Role.LEAD) | Q(is_superuser=True), is_active=True).exclude(pk=person.pk)
+        if not (person.rank == Role.LEAD and person.is_active) and not others.exists():
             return "The shop needs one lead who can sign in."
         person.save()
         return ""

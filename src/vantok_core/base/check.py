@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -28,7 +29,46 @@ def read_form(kind: type[FormType], data: object, place: str) -> FormType:
         path = ".".join(str(part) for part in first["loc"])
         more = len(error.errors()) - 1
         tail = f" (and {more} more)" if more else ""
-        raise FileFormatError(f"{place}.{path}" if path else place, f"{first['msg']}{tail}") from error
+        raise FileFormatError(f"{place}.{path}" if path else place, f"{in_words(first)}{tail}") from error
+
+
+SAID: dict[str, str] = {
+    "missing": "is missing", "extra_forbidden": "is nothing this program knows", "float_parsing": "is no figure", "int_parsing": "is no whole figure",
+    "float_type": "is no figure", "int_type": "is no whole figure", "string_type": "is no text", "bool_type": "is neither true nor false",
+    "bool_parsing": "is neither true nor false", "tuple_type": "takes a list of figures", "list_type": "takes a list", "dict_type": "takes names with their figures",
+    "finite_number": "is no figure", "model_type": "takes several figures by name", "model_attributes_type": "takes several figures by name",
+    "int_from_float": "is no whole figure", "string_pattern_mismatch": "has characters that it may not have, or none", "datetime_parsing": "is no date and time",
+    "datetime_from_date_parsing": "is no date and time", "none_required": "takes nothing", "recursion_loop": "goes round in a ring",
+}  # fmt: skip
+"""What the form's own kinds of fault come to in words."""
+
+
+def in_words(fault: Mapping[str, Any]) -> str:
+    """Return a fault that the form found, in words of this program's own."""
+    kind, told = fault["type"], fault.get("ctx", {})
+    if kind == "value_error":
+        return str(fault["msg"]).removeprefix("Value error, ")
+    for name, words in (
+        ("ge", "is under {}"),
+        ("gt", "must be over {}"),
+        ("le", "is over {}"),
+        ("lt", "must be under {}"),
+    ):
+        if name in told:
+            return words.format(_plain(told[name]))
+    for name, words in (
+        ("min_length", "has too little in it: {} at least"),
+        ("max_length", "has too much in it: {} at most"),
+    ):
+        if name in told and kind.startswith(("string_too", "too_")):
+            return words.format(told[name])
+    if kind in ("literal_error", "enum"):
+        return f"is none of: {str(told.get('expected', '')).replace(chr(39), '')}"
+    return SAID.get(kind, "cannot be read")
+
+
+def _plain(value: Any) -> str:
+    return f"{value:g}" if isinstance(value, (int, float)) else str(value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +91,7 @@ def read_what_holds(kind: type[FormType], data: dict[str, Any], place: str) -> t
         except ValidationError as error:
             named = {str(e["loc"][0]): e for e in error.errors() if e["loc"]}
             if not named:  # parts that contradict one another: only what the form cannot do without is kept
-                faults.append(Fault(place, error.errors()[0]["msg"].removeprefix("Value error, ")))
+                faults.append(Fault(place, in_words(error.errors()[0])))
                 needed = {n: left[n] for n, f in kind.model_fields.items() if f.is_required() and n in left}
                 if needed == left:
                     return None, faults
@@ -60,6 +100,6 @@ def read_what_holds(kind: type[FormType], data: dict[str, Any], place: str) -> t
             if not named.keys() <= left.keys():
                 return None, faults or [Fault(f"{place}.{name}", "is missing") for name in named]
             for name, e in named.items():
-                faults.append(Fault(f"{place}.{name}", e["msg"].removeprefix("Value error, ")))
+                faults.append(Fault(f"{place}.{name}", in_words(e)))
                 del left[name]
     return None, faults

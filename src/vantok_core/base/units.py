@@ -76,6 +76,15 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
 }
 """Unit and decimals in which each kind is shown (inches are shown to the nearest sixteenth instead)."""
 
+MOST: dict[str, float] = {
+    "length": 30.0, "depth": 0.03, "distance": 1e4, "mass": 60_000.0, "force": 1e6, "pressure": 5e6, "torque": 5000.0, "rate": 1e7, "frequency": 100.0,
+    "angle": 10.0, "degrees": 1000.0, "speed": 55.0, "gain": 300.0, "volume": 20_000.0, "count": 1000.0, "damping": 1e6, "roll_stiffness": 1e7,
+    "travel": 3e6,
+}  # fmt: skip
+"""The largest figure (SI) of a kind that anything here has: beyond it a finger slipped."""
+LONGEST = 60
+"""Characters of a text that is read as a figure."""
+
 _NUMBER = r"\d+(?:[.,]\d+)?"
 _FEET_INCHES = re.compile(
     rf"""^(?:(?P<feet>{_NUMBER})\s*(?:'|ft|feet)\s*[-\s]?\s*)?
@@ -187,8 +196,16 @@ def parse(kind: str, text: str, system: System = "metric") -> Parsed:
 
     Raises UnitError for text that is not such a quantity.
     """
-    if kind == "length":
-        return parse_length(text, system)
+    if len(text) > LONGEST:
+        raise UnitError(f"“{text[:12]}…” is no figure: it has {len(text)} characters.", field=kind)
+    found = parse_length(text, system) if kind == "length" else _parse(kind, text, system)
+    if abs(found.value) > MOST.get(kind, float("inf")):
+        raise UnitError(f"“{text}” is more than any vehicle has; write it again.", field=kind)
+    return found
+
+
+def _parse(kind: str, text: str, system: System) -> Parsed:
+    """Return a quantity of any kind but a length."""
     tidy = _tidy(text)
     negative, body = tidy.startswith("-"), tidy.lstrip("-").strip()
     match = _PLAIN.match(re.sub(r"(?<=\d) (?=\d{3}(?!\d))", "", body))  # 84 000

@@ -103,7 +103,8 @@ class Fitting(Facts):
     """The kit on the job and how it is set: each of its family's settings by name, left and right, in SI as its name ends.
 
     ruled_out: causes of a missed height that were looked into and found not to be it; card: the steps of its card as they were left;
-    learnt: what the shop had learnt of this kit on vehicles of this kind when it was chosen, and on this one; as_set: who set it, when, with what.
+    learnt: what the shop had learnt of this kit on vehicles of this kind when it was chosen, and on this one; as_set: who set it, when, with what;
+    overruled: checks of its fit that a lead overruled, by key, with the reason.
     """
 
     kit: Kit
@@ -114,6 +115,9 @@ class Fitting(Facts):
     card: Annotated[tuple[CardMark, ...], Field(max_length=200)] = ()
     learnt: Annotated[tuple[Learnt, ...], Field(max_length=60)] = ()
     as_set: AsSet | None = None
+    overruled: Annotated[
+        dict[Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,40}$")], Sentence], Field(max_length=40)
+    ] = {}
 
     @property
     def mark(self) -> str:

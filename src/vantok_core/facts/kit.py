@@ -107,9 +107,9 @@ class Kit(BaseModel):
     replaces_stop: bool = False
     own_stop: bool = True
     side_space_m: NotNegative = 0.0
-    price: NotNegative
-    hours: NotNegative
-    upkeep_per_year: NotNegative = 0.0
+    price: Annotated[NotNegative, Field(le=1e6)]
+    hours: Annotated[NotNegative, Field(le=1000.0)]
+    upkeep_per_year: Annotated[NotNegative, Field(le=1e5)] = 0.0
     drilling: bool | None = None
     reversible: bool | None = None
     life_years: Positive | None = None

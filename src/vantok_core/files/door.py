@@ -24,6 +24,7 @@ def read_json(text: str) -> Any:
     Raises FileFormatError with the place: no JSON, too long, nested deeper than 40, more than 400 000 entries, a number of more
     than 40 digits, NaN or infinity, half a character.
     """
+    text = text.removeprefix("\ufeff")
     if len(text) > MOST_CHARACTERS:
         raise FileFormatError("file", f"it has more than {MOST_CHARACTERS // 1_000_000} million characters")
     _check_depth(text)

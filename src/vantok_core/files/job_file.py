@@ -28,7 +28,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 12
+VERSION = 13
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -101,6 +101,11 @@ def _from_11(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 12}
 
 
+def _from_12(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 13 only adds checks of a kit's fit that were overruled, none without saying so."""
+    return data | {"version": 13}
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
@@ -113,6 +118,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     9: _from_9,
     10: _from_10,
     11: _from_11,
+    12: _from_12,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

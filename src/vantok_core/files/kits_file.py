@@ -15,6 +15,8 @@ from vantok_core.files.plan_csv import as_text, plain_text
 from vantok_core.kits.registry import FAMILIES, read_kit
 
 VERSION = 1
+RESERVED = ("new",)
+"""Codes that no kit has: they are addresses of the shelf."""
 MOST_KITS = 2000
 FLAT = (
     "coil_assist",
@@ -77,6 +79,8 @@ def _all(entries: Sequence[tuple[str, Any]]) -> list[Kit]:
         except FileFormatError as error:
             faults.append(str(error))
             continue
+        if kit.code.lower() in RESERVED:
+            faults.append(f"{place}.code: “{kit.code}” is a page of the shelf: give the kit another code")
         if kit.code in seen:
             faults.append(f"{place}.code: “{kit.code}” stands at {seen[kit.code]} already")
         seen[kit.code] = place

@@ -10,6 +10,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from vantok_core.base.check import in_words
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import MOST_ITEMS, Facts, JobState, LoadItem, People, Tank, TrailerItem
 
@@ -88,7 +89,7 @@ def read_plan(text: str) -> Plan:
 
 def plainly(error: dict[str, Any]) -> str:
     """Return one of pydantic's faults in plain words."""
-    return "is missing" if error["type"] == "missing" else f"{error['msg']} (found “{error['input']}”)"
+    return "is missing" if error["type"] == "missing" else f"{in_words(error)} (found “{error['input']}”)"
 
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")

@@ -12,7 +12,7 @@ from vantok_core.judge.lead import passed_limits, zones_said
 from vantok_core.judge.leaking import still_open, stopping
 from vantok_core.judge.prove import Proof
 from vantok_core.judge.unweighed import Unweighed, weigh_it
-from vantok_core.kits.fit import fit_checks
+from vantok_core.kits.fit import all_checks
 from vantok_core.loads.plan import state_margins
 
 
@@ -53,7 +53,7 @@ def _parts(job: Job) -> list[Say]:
     asked = [
         c.words
         for n, part in enumerate(job.parts, 1)
-        for c in fit_checks(job.as_of(n), part.kit)
+        for c in all_checks(job.as_of(n), part.kit)
         if c.status == "measure"
     ]
     found += [Say(f"Fit check unanswered: {words}.") for words in dict.fromkeys(asked)]

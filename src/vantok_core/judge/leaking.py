@@ -121,12 +121,14 @@ def _seconds(began: str, then: datetime) -> float:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Asked:
-    """A clearance that is asked for: what and where, and the last that was found with the kit as it is set now, or why it is asked anew."""
+    """A clearance that is asked for: what and where, and the last that was found with the kit as it is set now, or why it is asked anew; stands: the last that was found at all, which counts until it is looked
+    at again."""
 
     what: str
     where: str
     last: Clearance | None
     anew: bool
+    stands: Clearance | None = None
 
     @property
     def words(self) -> str:
@@ -148,26 +150,36 @@ def clearances_asked(job: Job) -> tuple[Asked, ...]:
                 where=where,
                 last=last if last and last.mark == mark else None,
                 anew=last is not None and last.mark != mark,
+                stands=last,
             )
         )
     return tuple(rows)
 
 
 def stopping(job: Job) -> tuple[Say, ...]:
-    """Return what stops a vehicle from leaving: parts that touch with the kit as it is set now, bags that leak."""
-    touching = [one.words for one in clearances_asked(job) if one.last is not None and one.last.found == "touches"]
-    found = [Say(f"Touches: {', '.join(touching)}. Cure it before any drive.")] if touching else []
-    for test in _last_of_each(job.proving.leaks):
+    """Return what stops a vehicle from leaving: parts found touching, bags found leaking. Another setting clears neither: what was found stands until
+    the same place is looked at again, the same bag tested again to the end."""
+    touching = [one.words for one in clearances_asked(job) if one.stands is not None and one.stands.found == "touches"]
+    found = [Say(f"Touches: {', '.join(touching)}. Cure it before any drive, and look again.")] if touching else []
+    for side in leaking_sides(job.proving.leaks):
+        who = "The bags leak" if side == "both" else f"The {side} bag leaks"
+        found.append(Say(f"{who}: find it before it leaves, and test it again to the end."))
+    return tuple(found)
+
+
+def leaking_sides(tests: Sequence[LeakTest]) -> list[str]:
+    """Return the sides (left, right, both on one line) whose last test that told anything found a leak; one just begun tells nothing yet."""
+    leaks: dict[str, bool] = {}
+    for test in tests:
         figures = figures_of(test)
         if test.bubbles or (figures is not None and figures.verdict == "fault"):
-            found.append(
-                Say(
-                    f"The {test.side} bag leaks: find it before it leaves."
-                    if test.side != "both"
-                    else "The bags leak: find it before it leaves."
-                )
-            )
-    return tuple(found)
+            leaks[test.side] = True
+        elif figures is not None and figures.verdict not in ("gained",):
+            covered = ("left", "right", "both") if test.side == "both" else (test.side,)
+            leaks |= dict.fromkeys(covered, False)
+    if leaks.get("both") and leaks.get("left") is False and leaks.get("right") is False:
+        leaks["both"] = False  # each side by itself was tight since
+    return [side for side, leaking in leaks.items() if leaking]
 
 
 def still_open(job: Job) -> tuple[Say, ...]:

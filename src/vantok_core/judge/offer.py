@@ -26,9 +26,7 @@ def lines_for(job: Job, kits: Sequence[Kit]) -> tuple[QuoteLine, ...]:
         sides = 2 if family_of(kit).both_sides else 1
         own = max(kit.hours - sum(kit.access.values()), 0.0) / (1.0 + SECOND_SIDE if sides == 2 else 1.0)
         found.append(QuoteLine(kind="part", what=kit.name, amount=1.0, price=kit.price))
-        found.append(
-            QuoteLine(kind="work", what=f"fit {kit.name}"[:120], amount=round(own, 3), sides=2 if sides == 2 else 1)
-        )
+        found.append(QuoteLine(kind="work", what=f"fit {kit.name}"[:120], amount=own, sides=2 if sides == 2 else 1))
         for name, hours in kit.access.items():
             access[name] = max(access.get(name, 0.0), hours)
     found += [QuoteLine(kind="access", what=name, amount=hours) for name, hours in access.items()]

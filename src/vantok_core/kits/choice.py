@@ -68,6 +68,12 @@ class Choice:
     hour_price: float = HOUR
 
     @property
+    def may_be_overruled(self) -> bool:
+        """Whether it is out by checks alone that a lead may overrule."""
+        failed = [check for check in self.checks if check.status == "fail"]
+        return self.kit is not None and bool(failed) and not any(check.final for check in failed)
+
+    @property
     def score(self) -> float:
         """Weighted sum of the criteria, 0 to 1."""
         whole = sum(self.weights.values()) or 1.0

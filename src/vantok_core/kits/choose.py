@@ -17,7 +17,7 @@ from vantok_core.facts import Job, JobState, Kit
 from vantok_core.kits.already import without_already
 from vantok_core.kits.choice import MET, Choice, Shortlist
 from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting, least
-from vantok_core.kits.fit import droop_checks, fit_checks, with_kit
+from vantok_core.kits.fit import all_checks, droop_checks, with_kit
 from vantok_core.kits.ranking import by_weights, scores, weights_of
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
@@ -192,7 +192,7 @@ def _taken_off(model: JobModel, key: str, target: TargetDrop, bare: Bare) -> tup
 def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: Bare | None = None) -> Choice:
     """Return a kit at its solved setting, with its checks, predictions and scores; bare: the vehicle it goes on, the model's unless given."""
     base, rests = bare or (model.vehicle, 0.0)
-    checks = fit_checks(model.job, kit)
+    checks = all_checks(model.job, kit)
     out = [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail"]
     if any(c.status == "fail" and c.key in ANOTHER_VEHICLES for c in checks):
         return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks))

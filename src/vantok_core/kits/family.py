@@ -42,12 +42,14 @@ DataType = TypeVar("DataType", bound=Data)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FitCheck:
-    """One check: what, how it stands, and why."""
+    """One check: what, how it stands, why, and whether a failure is final: a kit for another spring or axle, past a limit, in the way of a line or
+    a tyre, which nobody overrules."""
 
     key: str
     words: str
     status: Status
     why: Say
+    final: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -23,6 +23,11 @@ from vantok_core.physics.vehicle import Vehicle
 from vantok_core.rates.strength import with_strength
 
 
+def all_checks(job: Job, kit: Kit) -> list[FitCheck]:
+    """Return the checks of a kit on this vehicle, and what the customer wished of it. Raises FileFormatError for an unknown family."""
+    return [*fit_checks(job, kit), *wish_checks(job, kit)]
+
+
 def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
     """Return the checks of a kit on this vehicle, in the order one makes them. Raises FileFormatError for an unknown family."""
     own = [
@@ -33,7 +38,16 @@ def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
         *family_of(kit).checks(job, kit),
         _space_check(job, kit),
     ]
-    return [*own, *_beside_check(job, kit), *wish_checks(job, kit)]
+    return [*own, *_beside_check(job, kit)]
+
+
+def standing_unfit(job: Job, n: int) -> tuple[FitCheck, ...]:
+    """Return the checks that the n-th kit on a job (the first is 0) fails and no lead overruled: nothing of it is fitted or set until they are cured."""
+    then = job.as_of(n + 1)
+    part = job.parts[n]
+    return tuple(
+        c for c in fit_checks(then, part.kit) if c.status == "fail" and (c.final or c.key not in part.overruled)
+    )
 
 
 def _beside_check(job: Job, kit: Kit) -> list[FitCheck]:
@@ -42,7 +56,7 @@ def _beside_check(job: Job, kit: Kit) -> list[FitCheck]:
     if not same:
         return []
     why = Say(f"{same[0].name} is on the {kit.axle} axle already: set it anew, or take it off first.")
-    return [FitCheck(key="beside", words="beside what is on", status="fail", why=why)]
+    return [FitCheck(key="beside", words="beside what is on", status="fail", why=why, final=True)]
 
 
 def _space_check(job: Job, kit: Kit) -> FitCheck:
@@ -51,11 +65,15 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
     known = {side: length(value) for side, value in sides.items() if value is not None}
     if job.lines == "close":
         why = Say("A line or the exhaust stands in its way: reroute it within the maker's rules first.")
-        return FitCheck(key="space", words=words, status="fail", why=why)
+        return FitCheck(key="space", words=words, status="fail", why=why, final=True)
     if any(v is not None and v < kit.side_space_m for v in sides.values()):
         said = ", ".join(f"{{{side}}} {side}" for side in known)
         return FitCheck(
-            key="space", words=words, status="fail", why=Say(f"Read {said}; {{space}} is needed.", values | known)
+            key="space",
+            words=words,
+            status="fail",
+            why=Say(f"Read {said}; {{space}} is needed.", values | known),
+            final=True,
         )
     if len(known) < 2 or not job.lines:
         why = Say(
@@ -76,7 +94,7 @@ def _spring_check(job: Job, kit: Kit) -> FitCheck:
     fits = own in kit.springs
     listed = "; ".join(SPRINGS[s].words for s in kit.springs if s in SPRINGS)
     why = Say(f"{SPRINGS[own].words.capitalize()}; the kit is made for: {listed}.")
-    return FitCheck(key="spring", words="spring type", status="pass" if fits else "fail", why=why)
+    return FitCheck(key="spring", words="spring type", status="pass" if fits else "fail", why=why, final=True)
 
 
 def _gross_check(job: Job, kit: Kit) -> FitCheck:
@@ -87,7 +105,9 @@ def _gross_check(job: Job, kit: Kit) -> FitCheck:
         return FitCheck(key="variant", words="variant by gross mass", status="measure", why=why)
     fits = kit.gross_min_kg <= gross <= kit.gross_max_kg
     why = Say("This variant is for {low} to {high}; the plate says {gross}.", values | {"gross": mass(gross)})
-    return FitCheck(key="variant", words="variant by gross mass", status="pass" if fits else "fail", why=why)
+    return FitCheck(
+        key="variant", words="variant by gross mass", status="pass" if fits else "fail", why=why, final=True
+    )
 
 
 def _year_check(job: Job, kit: Kit) -> list[FitCheck]:

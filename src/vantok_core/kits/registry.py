@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from vantok_core.base.check import read_form
+from vantok_core.base.check import in_words, read_form
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import Kit
 from vantok_core.kits.families import (
@@ -62,9 +62,7 @@ def checked(kit: Kit, place: str = "kit") -> Kit:
     except ValidationError as error:
         first = error.errors()[0]
         path = ".".join(str(part) for part in first["loc"])
-        raise FileFormatError(
-            f"{place}.{path}" if path else place, first["msg"].removeprefix("Value error, ")
-        ) from error
+        raise FileFormatError(f"{place}.{path}" if path else place, in_words(first)) from error
     return kit
 
 

@@ -13,7 +13,7 @@ from vantok_core.kits.quote import SECOND_SIDE
 from vantok_core.procedure.card import Card, Step
 
 STOPPED = "Order it, and say when it is there: the vehicle is not opened for a kit that is not complete."
-BREAK = 60.0
+BREAK = 30.0
 """Minutes without a mark from which on nobody was working (setting)."""
 WILD = 10.0
 """A torque so many times its table's is a slip of the finger."""
@@ -21,11 +21,13 @@ WILD = 10.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Progress:
-    """A card with its marks: those still open in order, and lists of what is by feel, cannot be undone, was skipped or overruled."""
+    """A card with its marks: those still open in order, and lists of what is by feel, cannot be undone, was skipped or overruled. stopped: why nothing
+    of it is done for now (the kit does not fit), None where nothing stands in its way."""
 
     card: Card
     marks: Mapping[str, CardMark]
     baseline: bool
+    stopped: Say | None = None
 
     @property
     def open(self) -> tuple[Step, ...]:
@@ -95,6 +97,8 @@ class Progress:
 
     def held(self, step: Step) -> str:
         """Return why a step cannot be ticked yet; empty where it can."""
+        if self.stopped is not None:
+            return self.stopped.in_units("metric")
         if step.gate == "baseline" and not self.baseline:
             return "The baseline is not read: read every height first, or say on Choose why it cannot be read."
         if self.missing and step.key != "unpack":
@@ -114,10 +118,10 @@ class Progress:
         return sum(self.is_left(s) for s in own), len(own)
 
     def minutes(self, side: str) -> float | None:
-        """Return the minutes from a side's first mark to its last; None while fewer than two have their time."""
+        """Return the minutes of hands at a side, from mark to mark without its pauses; None while fewer than two have their time."""
         own = {step.key for step in self.card.steps if step.side == side}
         times = sorted(t for key, mark in self.marks.items() if key in own and (t := _time(mark.at)) is not None)
-        return (times[-1] - times[0]).total_seconds() / 60.0 if len(times) > 1 else None
+        return _worked(times) if len(times) > 1 else None
 
     @property
     def took(self) -> tuple[tuple[str, float], ...]:
@@ -127,9 +131,7 @@ class Progress:
     @property
     def worked_minutes(self) -> float:
         """Minutes of hands at it: from mark to mark, without what was longer than a break."""
-        times = sorted(t for mark in self.marks.values() if (t := _time(mark.at)) is not None)
-        gaps = ((b - a).total_seconds() / 60.0 for a, b in itertools.pairwise(times))
-        return sum(gap for gap in gaps if gap <= BREAK)
+        return _worked(sorted(t for mark in self.marks.values() if (t := _time(mark.at)) is not None))
 
     @property
     def minutes_left(self) -> float:
@@ -150,6 +152,12 @@ class Progress:
         return None if took is None else SECOND_SIDE * took
 
 
+def _worked(times: Sequence[datetime]) -> float:
+    """Return the minutes between marks in their order, pauses left out."""
+    gaps = ((b - a).total_seconds() / 60.0 for a, b in itertools.pairwise(times))
+    return sum(gap for gap in gaps if gap <= BREAK)
+
+
 def _time(text: str) -> datetime | None:
     """Return when a mark was made; without a zone it is taken as universal time, so that all can be compared; None where it does not read."""
     try:
@@ -159,10 +167,10 @@ def _time(text: str) -> datetime | None:
     return found if found.tzinfo else found.replace(tzinfo=UTC)
 
 
-def progress(card: Card, marks: Sequence[CardMark], *, baseline: bool) -> Progress:
+def progress(card: Card, marks: Sequence[CardMark], *, baseline: bool, stopped: Say | None = None) -> Progress:
     """Return where a card stands; a mark of a step that the card no longer has is kept with the kit, and counts for nothing here."""
     known = {step.key for step in card.steps}
-    return Progress(card=card, marks={m.key: m for m in marks if m.key in known}, baseline=baseline)
+    return Progress(card=card, marks={m.key: m for m in marks if m.key in known}, baseline=baseline, stopped=stopped)
 
 
 def torque_odd(step: Step, read: float) -> Say | None:
@@ -188,6 +196,8 @@ def card_verdict(found: Progress) -> Verdict:
             tone="level",
             sentences=(Say(f"The card of {found.card.kit.name} is done: set it, then read the heights."), *more),
         )
+    if found.stopped is not None:
+        return Verdict(tone="limit", sentences=(found.stopped,))
     where = _where(found)
     felt = f"{len(found.by_feel)} by feel. " if found.by_feel else ""
     if found.missing:

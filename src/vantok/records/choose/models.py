@@ -24,6 +24,7 @@ class Fitting(models.Model):
     as_set = models.JSONField("who set it, when, with what", default=dict, blank=True)
     ruled_out = models.JSONField("causes of a missed height ruled out", default=list, blank=True)
     card = models.JSONField("steps of the card", default=list, blank=True)
+    overruled = models.JSONField("checks of its fit overruled, because", default=dict, blank=True)
     learnt = models.JSONField("what the shop learnt of it", default=list, blank=True)
     history = HistoricalRecords()
 

@@ -19,6 +19,7 @@ from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.facts import Proving
 from vantok_core.facts.kinds import MOST_PARTS
 from vantok_core.facts.proving import Loop
+from vantok_core.kits.fit import standing_unfit
 from vantok_core.kits.registry import read_kit
 from vantok_core.kits.together import Together
 
@@ -43,11 +44,11 @@ class OnTheJobError(InputError):
         self.fitting = fitting
 
 
-def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of: int = 0) -> Fitting:
+def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of: int = 0, because: str = "") -> Fitting:
     """Put a kit on the job, at the setting the model solved.
 
     Arguments: instead_of: id of the fitting it replaces, which the history keeps with its setting; on_top_of: of the one that stays on,
-    as it is set, with what was read with it. Raises OnTheJobError where another one is on the job and was named as neither,
+    as it is set, with what was read with it; because: why it is taken although a check of its fit fails. Raises OnTheJobError where another one is on the job and was named as neither,
     InputError where it cannot go on top.
     """
     kit = entry_seen_here(job.vehicle, kit)
@@ -73,6 +74,12 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
         fitting.state_key = desk.shortlist.state.key
         fitting.setting = {name: list(pair) for name, pair in choice.setting.items()}
     fitting.save()
+    failed = standing_unfit(Desk.open(job.pk).job, order)
+    if stays := next((one for one in failed if one.final), None):
+        raise InputError("kit", kit["name"], stays.why.in_units("metric"))
+    if failed and because:
+        fitting.overruled = {one.key: because[:200] for one in failed}
+        fitting.save()
     update_change_reason(fitting, "chosen")
     _settled(job, kit["code"])
     return fitting

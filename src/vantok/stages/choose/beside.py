@@ -99,7 +99,9 @@ class SideBySide(StageView):
         codes = request.POST.getlist("kit")
         found, model = self.desk.shortlist, self.desk.worked.staged
         kits = {k.code: k for k in KitRecord.objects.filter(code__in=codes, offered=True)}
-        if problem := next((p for code in codes if (p := not_yet(self.desk, code, self.units))), ""):
+        if problem := next(
+            (p for code in codes if code in kits and (p := not_yet(self.desk, kits[code].to_core(), self.units))), ""
+        ):
             messages.error(request, problem)
             return self.back()
         try:

@@ -17,6 +17,7 @@ from vantok_core.judge.inspect import standing_faults
 from vantok_core.kits.chances import Chance, Chances
 from vantok_core.kits.choice import WEIGHT_WORDS, Choice, Shortlist
 from vantok_core.kits.family import Setting
+from vantok_core.kits.fit import fit_checks
 from vantok_core.kits.odds import in_ten
 from vantok_core.kits.ranking import by_weights
 from vantok_core.kits.registry import family_of
@@ -110,14 +111,20 @@ def setting_words(kit: Kit | None, setting: Setting) -> list[tuple[str, Quantity
     return [(f.words.capitalize(), Quantity(left, f.kind), Quantity(right, f.kind)) for f, (left, right) in told]
 
 
-def not_yet(desk: Desk, code: str, units: System) -> str:
-    """Return why a kit cannot be taken; empty when it can."""
+def not_yet(desk: Desk, kit: Kit, units: System, *, because: str = "") -> str:
+    """Return why a kit cannot be taken; empty when it can. because: why a lead takes it although a check of its fit fails, none of them final."""
+    code = kit.code
     if faults := standing_faults(desk.job):
         return f"First cure or overrule: {faults[0][0].words}. The kit was not taken."
     if baseline_missing(desk.job):
         return "Read the empty vehicle first, or say why it cannot be read. The kit was not taken."
     choice = desk.shortlist.choice(code) if desk.shortlist else None
-    if choice is not None and choice.out:
+    failed = [
+        c for c in fit_checks(desk.job, kit) if c.status == "fail" and c.key != "beside" and (c.final or not because)
+    ]
+    if failed:
+        return f"{kit.name} does not fit: {failed[0].why.in_units(units)} It was not taken."
+    if choice is not None and choice.out and not because:
         return f"{choice.name} does not fit: {choice.out[0].in_units(units)} It was not taken."
     if choice is not None and choice.kit is not None and family_of(choice.kit).gives_back:
         return f"{choice.name} moves load: enter on Weigh, Trailer what it gives back, and every figure has it in. It is set there, not here."

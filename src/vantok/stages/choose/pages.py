@@ -13,6 +13,8 @@ from django.utils.functional import SimpleLazyObject
 from vantok.desk.parts import lazy_parts
 from vantok.desk.stage import StageView, part
 from vantok.fields.ids import identity
+from vantok.fields.seen import StaleError, hold_to_shown
+from vantok.people.rights import may
 from vantok.records.shelf.models import KitRecord
 from vantok.stages.choose.actions import (
     OnTheJobError,
@@ -141,20 +143,26 @@ class Choose(StageView):
         }
         action = request.POST.get("action", "")
         if action in done:
-            return done[action](request) or self.back()
+            try:
+                return done[action](request) or self.back()
+            except StaleError as error:
+                messages.error(request, str(error))
+                self.anew()
+                return self.again(409)
         kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
         if action == "propose":
             with self.change("propose") as record:
                 propose_kit(self.person, record, kit.data, request.POST.get("why", ""))
             messages.success(request, f"{kit.name} is proposed; a technician or the lead takes it.")
             return self.back()
-        if problem := not_yet(self.desk, kit.code, self.units):
+        because = request.POST.get("because", "").strip()[:150] if may(self.person, "overrule") else ""
+        if problem := not_yet(self.desk, kit.to_core(), self.units, because=because):
             messages.error(request, problem)
             return self.back()
         try:
             with self.change("choose") as record:
                 told = {name: identity(request.POST.get(name)) for name in ("instead_of", "on_top_of")}
-                choose_kit(record, kit.data, **told)
+                choose_kit(record, kit.data, because=f"{because} ({self.person})" if because else "", **told)
         except OnTheJobError as error:
             return self.again(409, asking={"kit": kit, "standing": error.fitting})
         except InputError as error:
@@ -164,6 +172,7 @@ class Choose(StageView):
 
     def _keep_weights(self, request: HttpRequest) -> HttpResponse | None:
         with self.change("choose") as record:
+            hold_to_shown(request.POST, record.weights, "what counts")
             save_weights(record, {name: min(identity(request.POST.get(f"w-{name}")), 100) / 100 for name in WEIGHTS})
         return None
 

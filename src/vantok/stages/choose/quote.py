@@ -14,10 +14,11 @@ from vantok.desk.load import Desk
 from vantok.desk.paper import paper
 from vantok.desk.stage import StageView
 from vantok.fields.money import NumberField
-from vantok.fields.seen import SeenForm
+from vantok.fields.seen import SeenForm, hold_to_shown
 from vantok.people.models import Shop
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
+from vantok_core.base.errors import InputError
 from vantok_core.facts import Kit
 from vantok_core.facts.quote import HOUR, MOST_LINES, QuoteSheet
 from vantok_core.judge.offer import lines_for, offer
@@ -147,11 +148,15 @@ class QuotePage(StageView):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Make the quote, store it as edited, or note the customer's answer."""
         action = request.POST.get("action", "")
-        if action == "make":
-            self._make(request.POST.getlist("kit"))
-        elif action in ("accepted", "declined"):
-            self._answered(action)
-        elif self.desk.job.quote is not None:
+        try:
+            if action == "make":
+                self._make(request.POST.getlist("kit"))
+            elif action in ("accepted", "declined"):
+                self._answered(action)
+        except InputError as error:
+            messages.error(request, str(error))
+            return self.again(409)
+        if action not in ("make", "accepted", "declined") and self.desk.job.quote is not None:
             form = self.take(
                 "quote",
                 lambda r: QuoteForm(request.POST, sheet=QuoteSheet.model_validate(r.quote)),
@@ -173,6 +178,8 @@ class QuotePage(StageView):
             lines=lines_for(self.desk.job, kits), rate=shop.hour if shop else HOUR, tax=shop.tax if shop else 0.0
         )
         with self.change("quote") as record:
+            if record.quote:
+                hold_to_shown(self.request.POST, record.quote, "the quote")
             save_quote(record, sheet)
 
     def _answered(self, answer: str) -> None:
@@ -182,6 +189,8 @@ class QuotePage(StageView):
             return
         told = {"answer": answer, "answered": timezone.localdate().isoformat(), "by": str(self.person)[:120]}
         with self.change("quote") as record:
+            hold_to_shown(self.request.POST, record.quote, "the quote")
+            sheet = QuoteSheet.model_validate(record.quote)
             save_quote(record, sheet.model_copy(update=told))
         messages.success(self.request, f"The quote is noted as {answer}.")
 

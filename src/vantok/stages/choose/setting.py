@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any, ClassVar
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import Desk
@@ -14,6 +15,7 @@ from vantok.desk.parts import lazy_parts, written_of
 from vantok.desk.stage import StageView, part
 from vantok.drawing.axle import Handle
 from vantok.fields.ids import identity
+from vantok.fields.seen import StaleError
 from vantok.records.jobs.models import Job
 from vantok.stages.choose.actions import save_setting
 from vantok.stages.choose.forms import SIDES, SettingForm
@@ -24,6 +26,7 @@ from vantok_core.judge.benches.all import BENCHES
 from vantok_core.judge.card_for import can_have
 from vantok_core.judge.checks import baseline_missing
 from vantok_core.judge.consequences import Consequence, consequences
+from vantok_core.judge.fits import unfit_said
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.two_ways import two_ways
 from vantok_core.kits.family import KIT_ELEMENT
@@ -110,20 +113,28 @@ class SetStage(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Enter the setting as made on the vehicle: of the kit in hand, or of one that went on with it."""
-        form = self.take("set", self._read, lambda record, form: save_setting(record, form.save(commit=False)))
+        try:
+            form = self.take("set", self._read, lambda record, form: save_setting(record, form.save(commit=False)))
+        except StaleError as error:
+            messages.error(request, str(error))
+            self.anew()
+            return self.again(409)
         return self.taken(form, **{"also" if form.prefix else "form": form}) or self.back()
 
     def _read(self, record: Job) -> SettingForm:
         part = identity(self.request.POST.get("part"))
-        row = next((f for f in record.fittings.all() if f.pk == part), None) if part else record.fitting
+        row = next((f for f in record.fittings.all() if f.pk == part), None)
         if row is None:
-            raise Http404
-        prefix = f"p{row.pk}" if part else None
+            raise StaleError("the kit on the job")
+        prefix = f"p{row.pk}" if row.pk != record.fitting.pk else None
         form = SettingForm(self.request.POST, instance=row, units=self.units, prefix=prefix)
         if self.request.POST.get(form.add_prefix("done")) and baseline_missing(self.desk.job):
             form.add_error(
                 "done", "The empty vehicle was never read: read it first, or say on Choose why it cannot be."
             )
+        place = [f.pk for f in record.fittings.all()].index(row.pk)
+        if self.request.POST.get(form.add_prefix("done")) and (said := unfit_said(self.desk.job, place)):
+            form.add_error("done", said.in_units(self.units))
         return form
 
 

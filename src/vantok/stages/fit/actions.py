@@ -6,12 +6,13 @@ from simple_history.utils import update_change_reason
 
 from vantok.desk.actions import begin_work
 from vantok.desk.readings import stamp_settings
+from vantok.people.models import User
 from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import LearntRecord
 from vantok_core.base.errors import InputError
 from vantok_core.facts import CardMark, Learnt
-from vantok_core.kits.family import AlikeFamily
+from vantok_core.kits.family import AlikeFamily, FitCheck
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.procedure.card import Step
 from vantok_core.procedure.progress import Progress
@@ -28,7 +29,10 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
     fitting = list(Fitting.objects.filter(job=job))[place]
     step = found.card.step(mark.key)
     assert step is not None
-    if found.is_left(step) or (mark.state == "stopped" and found.missing == mark.missing):
+    if found.is_left(step):
+        _same(found.marks[step.key], mark, step)
+        return
+    if mark.state == "stopped" and found.missing == mark.missing:
         return
     if mark.state != "overruled" and (held := found.held(step)):
         error = InputError("step", step.words, held)
@@ -52,6 +56,40 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
         LearntRecord.objects.create(
             code=found.card.kit.code, kind=kind_of(job.vehicle, found.card.kit), what="minutes", key="card", words=f"{minutes:.0f}", by=mark.by,
         )  # fmt: skip
+
+
+SAYS = ("state", "reached", "torque_nm", "figure", "said", "note")
+"""What of a mark is the hands' own word; who and when are not."""
+
+
+def _same(standing: CardMark, mine: CardMark, step: Step) -> None:
+    """Raise InputError where a step was left otherwise meanwhile: the second one's word is told, not dropped."""
+    told = [name for name in SAYS if getattr(mine, name) and getattr(mine, name) != getattr(standing, name)]
+    if not told:
+        return
+    error = InputError("step", step.words, "left otherwise")
+    error.args = (
+        f"{standing.by or 'Somebody'} left “{step.words}” as {standing.state} meanwhile, and not as you did. Yours was not stored: take the step back to change it.",
+    )
+    raise error
+
+
+def overrule_fit(person: User, fitting: Fitting, found: tuple[FitCheck, ...], key: str, reason: str) -> None:
+    """Overrule a check of a kit's fit, with the reason the report keeps. Raises InputError for one that is final, not there, or without a reason."""
+    check = next((one for one in found if one.key == key), None)
+    if check is None:
+        raise InputError("check", key, "it does not stop this kit any more")
+    if check.final:
+        raise InputError(
+            "check",
+            check.words,
+            "nobody overrules this one: another kit, another axle, a limit or a line in the way stays",
+        )
+    if not reason.strip():
+        raise InputError("reason", "nothing", "say why: the report keeps it")
+    fitting.overruled = {**fitting.overruled, key: f"{reason.strip()[:150]} ({person})"[:200]}
+    fitting.save()
+    update_change_reason(fitting, f"overruled: {check.words}"[:100])
 
 
 def _as_made(fitting: Fitting, step: Step, figure: float) -> list[float | None]:

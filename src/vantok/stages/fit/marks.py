@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from typing import Any, Literal, TypeVar
 
 from django.http import QueryDict
@@ -29,6 +30,24 @@ class SaidError(InputError):
     def __init__(self, sentence: str) -> None:
         super().__init__("step", "this", sentence)
         self.args = (f"{sentence} Nothing was changed.",)
+
+
+def stamp_of(fitting: int, step: Step) -> str:
+    """Return what a form of a step is for: the kit it stands on the card of, and what the step says there."""
+    says = repr((step.key, step.words, step.asks, step.fasteners, step.side, step.fact))
+    return f"{fitting}.{hashlib.sha256(says.encode()).hexdigest()[:10]}"
+
+
+def hold_to(fitting: int, found: Progress, told: QueryDict) -> None:
+    """Raise SaidError where a form is of another kit's card, or of a step that reads otherwise now: it is told what it was for, and nothing is done."""
+    step, stamp = found.card.step(told.get("key", "")), told.get("card", "")
+    if step is not None and stamp == stamp_of(fitting, step):
+        return
+    other = stamp.partition(".")[0] != str(fitting)
+    now = f"{found.card.kit.name} is on the card now" if other else "the card reads otherwise now"
+    raise SaidError(
+        f"This was for another card ({told.get('key', 'no step') or 'no step'}): {now}. Look at the card as it stands, and tick what was done."
+    )
 
 
 def mark_of(person: User, units: System, found: Progress, told: QueryDict) -> CardMark:
@@ -65,8 +84,9 @@ def _checked(kind: type[Part], told: dict[str, Any]) -> Part:
 
 def _hold(action: str, step: Step, told: QueryDict) -> None:
     """Hold a gate: raises InputError until each of its points is so, and for one that is skipped."""
-    if action == "tick" and len(told.getlist("so")) < len(step.asks) and told.get("all") != "1":
-        raise SaidError(f"A gate holds until each of its points is so: {step.words}")
+    so = {identity(n) for n in told.getlist("so")}
+    if action == "tick" and (left := [ask for n, ask in enumerate(step.asks, 1) if n not in so]):
+        raise SaidError(f"A gate holds until each of its points is so. Not said yet: {'; '.join(left)}.")
     if action == "skip":
         raise SaidError("A gate is not skipped: the lead may overrule it, with the reason.")
 
@@ -74,7 +94,7 @@ def _hold(action: str, step: Step, told: QueryDict) -> None:
 def _missing(found: Progress, step: Step, told: QueryDict) -> tuple[str, ...]:
     """Return the lines of the box's list that are not ticked as there."""
     there = {identity(n) for n in told.getlist("there")}
-    if step.key != "unpack" or told.get("all") == "1":
+    if step.key != "unpack":
         return ()
     return tuple(line for n, line in enumerate(found.card.contents, 1) if n not in there)
 

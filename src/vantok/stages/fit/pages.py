@@ -19,10 +19,11 @@ from vantok.people.models import Shop
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok.records.shelf.models import minutes_of
-from vantok.stages.fit.actions import learn, leave_step, take_back
-from vantok.stages.fit.marks import learnt_of, mark_of
+from vantok.stages.fit.actions import learn, leave_step, overrule_fit, take_back
+from vantok.stages.fit.marks import hold_to, learnt_of, mark_of, stamp_of
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kit import ANSWERS, FACTS
+from vantok_core.kits.fit import standing_unfit
 from vantok_core.procedure.card import Step, may_follow
 from vantok_core.procedure.progress import Progress
 from vantok_core.procedure.stuck import START, at
@@ -39,6 +40,7 @@ class Fit(StageView):
         "stop": "set",
         "learn": "set",
         "overrule": "overrule",
+        "overrule-fit": "overrule",
     }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
@@ -51,8 +53,9 @@ class Fit(StageView):
                 "took": minutes_of(found.card.kit.code),
             }
         return super().get_context_data(
-            card=found, written=written_of(found) if found else (), part=place, cards=list(enumerate(self.desk.cards)), gloves=gloves,
-            now=_now(found, self.desk.job.parts[place or 0].setting, gloves=gloves) if found else [],
+            card=found, misfits=standing_unfit(self.desk.job, place) if place is not None else (), written=written_of(found) if found else (), part=place, cards=list(enumerate(self.desk.cards)), gloves=gloves,
+            now=_now(found, self.desk.job.parts[place or 0].setting, gloves=gloves, fitting=self._fitting(place or 0)) if found else [],
+            last_card=self._last(found, place or 0) if found else "",
             notes=self.desk.job.proving.benches, last=list(found.marks)[-1] if found and found.marks else "", rows=_rows(found) if found else [], **kwargs,
         )  # fmt: skip
 
@@ -66,13 +69,30 @@ class Fit(StageView):
             return identity(asked)
         return next((n for n, one in enumerate(self.desk.cards) if not one.done), len(self.desk.cards) - 1)
 
+    def _fitting(self, place: int) -> int:
+        """Return the id of the kit whose card it is."""
+        return int(list(self.desk.record.fittings.all())[place].pk)
+
+    def _last(self, found: Progress, place: int) -> str:
+        """Return what taking the last step back is for."""
+        step = found.card.step(list(found.marks)[-1]) if found.marks else None
+        return stamp_of(self._fitting(place), step) if step else ""
+
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Leave a step as done, skipped or overruled, or take it back."""
         place, action = self._place, request.POST.get("action", "")
         if place is None:
             return self.back()
         try:
-            with self.change("overrule" if action == "overrule" else "set") as record:
+            with self.change("overrule" if action.startswith("overrule") else "set") as record:
+                fitting = list(record.fittings.all())[place]
+                if action == "overrule-fit":
+                    unfit = standing_unfit(Desk.open(pk).job, place)
+                    overrule_fit(
+                        self.person, fitting, unfit, request.POST.get("check", ""), request.POST.get("reason", "")
+                    )
+                    return self.back()
+                hold_to(fitting.pk, Desk.open(pk).cards[place], request.POST)
                 if action == "back":
                     take_back(record, place, request.POST.get("key", ""))
                 elif action == "learn":
@@ -128,7 +148,9 @@ def _pictures(record: Job, place: int) -> dict[str, list[Photo]]:
     return found
 
 
-def _shown(found: Progress, step: Step, setting: Mapping[str, tuple[float, float]], held: str) -> dict[str, Any]:
+def _shown(
+    found: Progress, step: Step, setting: Mapping[str, tuple[float, float]], held: str, fitting: int
+) -> dict[str, Any]:
     """Return a step as its page has it: the drawing of its way round, and what is written down at it, as the kit is to be set."""
     field, fact = setting_of(found, step), None
     if step.fact:
@@ -143,22 +165,31 @@ def _shown(found: Progress, step: Step, setting: Mapping[str, tuple[float, float
         }
     plain = [one for one in found.card.steps if not one.gate]
     later = [one for one in plain if step in plain and may_follow(plain, step, one)]
-    return {"step": step, "held": held, "svg": orient_svg(step.drawing), "fact": fact, "later": later}
+    return {
+        "step": step,
+        "card": stamp_of(fitting, step),
+        "held": held,
+        "svg": orient_svg(step.drawing),
+        "fact": fact,
+        "later": later,
+    }
 
 
-def _now(found: Progress, setting: Mapping[str, tuple[float, float]], *, gloves: bool) -> list[dict[str, Any]]:
+def _now(
+    found: Progress, setting: Mapping[str, tuple[float, float]], *, gloves: bool, fitting: int
+) -> list[dict[str, Any]]:
     """Return the steps that can be worked on now: the next, and the next of the other side where that is free; with gloves on all that are open, of
     which one is shown."""
-    if gloves:
+    if gloves and found.stopped is None:
         return [
-            _shown(found, step, setting, "") for step in found.open
+            _shown(found, step, setting, "", fitting) for step in found.open
         ]  # all of them: the page goes on without a connection
     free = [step for step in found.open if not found.held(step)]
     first = free[:1] or list(found.open[:1])
     other = next(
         (s for s in free if first and s.side != first[0].side and s.side != "once" and first[0].side != "once"), None
     )
-    return [_shown(found, s, setting, found.held(s)) for s in (*first, *((other,) if other else ()))]
+    return [_shown(found, s, setting, found.held(s), fitting) for s in (*first, *((other,) if other else ()))]
 
 
 def _rows(found: Progress) -> list[dict[str, Any]]:

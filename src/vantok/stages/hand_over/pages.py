@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, ClassVar
 
+from django import forms
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
@@ -17,13 +18,34 @@ from vantok.desk.look import Look
 from vantok.desk.paper import paper
 from vantok.desk.stage import StageView, frame
 from vantok.fields.ids import identity
+from vantok.fields.seen import SeenForm
 from vantok.people.rights import RefusedError
 from vantok.records.handover.models import Issue
-from vantok.records.jobs.models import COMPLAINTS
+from vantok.records.jobs.models import COMPLAINTS, Job
 from vantok.stages.hand_over.body import ANSWERS, report_body
 from vantok_core.base.say import Say
 from vantok_core.base.units import System
 from vantok_core.judge.hand_over import open_points
+
+
+class AnswersForm(SeenForm):
+    """What became of each complaint."""
+
+    def __init__(self, record: Job, *args: Any, **kwargs: Any) -> None:
+        self.complaints = list(record.complaints)
+        super().__init__(*args, initial={f"answer-{c}": record.answers.get(c, "") for c in self.complaints}, **kwargs)
+
+    def settle(self) -> None:
+        """Make a choice for each complaint."""
+        for code in self.complaints:
+            self.fields[f"answer-{code}"] = forms.ChoiceField(
+                label=dict(COMPLAINTS).get(code, code), choices=[("", "not said"), *ANSWERS.items()], required=False
+            )
+        super().settle()
+
+    def told(self) -> dict[str, str]:
+        """Return the answers given."""
+        return {c: a for c in self.complaints if (a := self.cleaned_data.get(f"answer-{c}"))}
 
 
 class Report(StageView):
@@ -46,14 +68,13 @@ class Report(StageView):
         issue, record = self.issue, self.desk.record
         more: dict[str, Any] = {"issue": issue, "issues": list(record.issues.select_related("by"))}
         if issue is None:
-            said = dict(COMPLAINTS)
+            form = kwargs.pop("answers_form", None) or AnswersForm(record)
             more |= report_body(self.desk, self.units, working=bool(self.request.GET.get("working"))) | {
                 "open_points": self._open(),
                 "answers": list(ANSWERS.items()),
+                "answers_form": form,
+                "asked": [{"code": c, "field": form[f"answer-{c}"]} for c in record.complaints],
             }
-            more["asked"] = [
-                {"code": c, "words": said.get(c, c), "answer": record.answers.get(c, "")} for c in record.complaints
-            ]
         return super().get_context_data(**more, **kwargs)
 
     def _open_points(self) -> list[Say]:
@@ -71,17 +92,19 @@ class Report(StageView):
         """Answer the complaints, hand over, or take the job back into the shop."""
         action = request.POST.get("action", "")
         if action == "answers":
-            with self.change("answer") as record:
-                told = {c: request.POST.get(f"answer-{c}", "") for c in record.complaints}
-                record.answers = {c: a for c, a in told.items() if a in ANSWERS}
-                record.save()
-            return self.back()
+            form = self.take("answer", lambda record: AnswersForm(record, request.POST), self._answered)
+            return self.taken(form, answers_form=form) or self.back()
         if action == "reopen":
             with self.change("reopen") as record:
                 record.done = False
                 record.save()
             return self.back()
         return self._hand_over(request.POST.get("anyway", "").strip()[:300])
+
+    @staticmethod
+    def _answered(record: Job, form: AnswersForm) -> None:
+        record.answers = form.told()
+        record.save()
 
     def _hand_over(self, anyway: str) -> HttpResponse:
         """Freeze the report and close the job; open points need a reason."""

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+import struct
 import threading
+import zlib
 from io import BytesIO
 from typing import Any, cast
 
@@ -34,6 +36,11 @@ LONGEST = 1600
 QUALITY = 82
 STEP = re.compile(r"\d:[a-z0-9-]{1,40}")
 """A step of a card: which kit, and its key."""
+DAMAGED = (
+    UnidentifiedImageError, OSError, SyntaxError, ValueError, EOFError, Image.DecompressionBombError, struct.error, TypeError, KeyError, IndexError,
+    ArithmeticError, AttributeError, AssertionError, zlib.error,
+)  # fmt: skip
+"""What reading a damaged picture, or what a camera wrote into it, may end in."""
 _ONE_AT_A_TIME = threading.Lock()
 """Pictures are decoded one after another: what is needed at once does not grow with the people."""
 
@@ -55,7 +62,7 @@ def re_encode(upload: UploadedFile) -> tuple[bytes, int, int]:
             upright.thumbnail((LONGEST, LONGEST))
     except InputError:
         raise
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, EOFError, Image.DecompressionBombError) as error:
+    except DAMAGED as error:
         raise InputError(
             "photograph", upload.name, "this file is not a JPEG, PNG or WebP picture that can be read"
         ) from error

@@ -75,26 +75,36 @@ class Leak(ProvePage):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the tests with what each says now."""
-        kwargs.setdefault("form", LeakForm(units=self.units))
+        kwargs.setdefault("form", LeakForm(units=self.units, auto_id="begin-%s"))
+        again, again_key = kwargs.pop("again_form", None), kwargs.get("again_key", "")
         now = timezone.now()
         tests = [
             {
-                "said": (said := leak_said(test, now)), "test": test, "p1": Quantity(test.p1_pa, "pressure"), "warm": shown(test.kelvin_1, self.units),
+                "said": (said := leak_said(test, now)), "test": test,
+                "form": again if again is not None and again_key == test.key else ReadAgainForm(units=self.units, auto_id=f"{test.key}-%s"), "p1": Quantity(test.p1_pa, "pressure"), "warm": shown(test.kelvin_1, self.units),
                 "p2": Quantity(test.p2_pa, "pressure") if test.p2_pa is not None else None,
                 "warm_2": shown(test.kelvin_2, self.units) if test.kelvin_2 else "", "ready": timezone.now() + timedelta(seconds=said.wait or 0.0),
             }
             for test in reversed(self.desk.job.proving.leaks)
         ]  # fmt: skip
         return super().get_context_data(
-            tests=tests, again_form=kwargs.pop("again_form", None) or ReadAgainForm(units=self.units), **kwargs
+            tests=tests, again_faults=again.non_field_errors() if again is not None else (), **kwargs
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Begin a test, or read one again."""
         if request.POST.get("action") == "read":
-            form = self.take("measure", lambda r: ReadAgainForm(request.POST, units=self.units), self._read)
+            form = self.take(
+                "measure",
+                lambda r: ReadAgainForm(
+                    request.POST, units=self.units, auto_id=f"{request.POST.get('key', '')[:12]}-%s"
+                ),
+                self._read,
+            )
             return self.taken(form, again_form=form, again_key=request.POST.get("key", "")) or self.here()
-        begun = self.take("measure", lambda r: LeakForm(request.POST, units=self.units), self._begin)
+        begun = self.take(
+            "measure", lambda r: LeakForm(request.POST, units=self.units, auto_id="begin-%s"), self._begin
+        )
         return self.taken(begun, form=begun) or self.here()
 
     def _begin(self, record: Job, form: LeakForm) -> None:

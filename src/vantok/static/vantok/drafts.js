@@ -134,7 +134,7 @@ document.addEventListener("input", (event) => {
 document.addEventListener("change", (event) => { if (ours(event.target.form)) remember(event.target.form); });
 document.addEventListener("submit", async (event) => {
   const form = event.target, { submitter } = event;
-  if (event.defaultPrevented || form.matches(OTHERS) || form.dataset.settled || form.hasAttribute("hx-get")) return;
+  if (event.defaultPrevented || form.matches(OTHERS) || form.dataset.settled) return;
   const others = () => document.querySelector(".plan-item[data-nudged]") || waiting() > 0 || bySaving().some((f) => f !== form && dirty(f));
   const byScript = form.method === "post" && person && !form.querySelector("input[type=file]");
   if (!byScript && !others()) return;

@@ -5,12 +5,29 @@ import { actionOf, keep, mine, onAnswer, value, waiting } from "./send.js";
 const steps = () => [...document.querySelectorAll(".gloves .step")];
 const ofCard = (entry) => /\/fit\/$/.test(new URL(entry.url, location.href).pathname) && entry.url.startsWith(location.pathname);
 const gone = (entry) => document.querySelector(`.gloves .step [name=key][value="${CSS.escape(value(entry, "key"))}"]`)?.closest(".step").remove();
-const focus = () => steps()[0]?.querySelector(".step-done")?.focus();
+const unsaid = (form) => form?.querySelector(".so input[type=checkbox]:not(:checked)");
+const focus = () => { const form = steps()[0]?.querySelector("form[data-card]"); (unsaid(form) || form?.querySelector(".step-done"))?.focus(); };
+function hint(form, words) {
+  const note = form.querySelector(".form-said") || document.createElement("p");
+  note.className = "error form-said";
+  note.setAttribute("role", "alert");
+  note.textContent = words;
+  form.prepend(note);
+}
+// A point of a gate, or a line of the box, is an act of its own: said, the next one has the focus; Enter says one, it never passes the gate.
+document.addEventListener("change", (event) => { const form = event.target.form; if (form?.matches("[data-card]") && event.target.closest(".so")) focus(); });
+document.addEventListener("keydown", (event) => {
+  if (event.key !== "Enter" || !event.target.matches?.("[data-card] .so input")) return;
+  event.preventDefault();
+  event.target.click();
+});
 
 document.addEventListener("submit", (event) => {
   const form = event.target;
   if (!form.matches("[data-card]")) return;
   event.preventDefault();
+  const ticks = ["tick", undefined, ""].includes(event.submitter?.value), left = ticks && unsaid(form);
+  if (left) { left.focus(); hint(form, "Each point for itself: say of every one that it is so."); return; }
   const data = [...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken");
   if (event.submitter?.name) data.push([event.submitter.name, event.submitter.value]);
   form.closest(".step").remove(); // gone before it is sent, so that a second press is the next step's

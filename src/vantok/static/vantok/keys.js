@@ -21,6 +21,12 @@ document.addEventListener("change", (event) => {
   if (event.target.closest("[data-auto]")) event.target.form.requestSubmit();
 });
 
+// A form that is only to be looked at takes no hand; what it says stands.
+function looks() {
+  for (const note of document.querySelectorAll("[data-looks]")) for (const field of note.closest("form").elements) field.disabled = true;
+}
+document.addEventListener("htmx:load", looks);
+
 // A figure leads to its working, which may be folded away.
 function unfold() {
   const target = location.hash.startsWith("#w-") && document.getElementById(location.hash.slice(1));
@@ -48,3 +54,4 @@ function outputs() {
 document.addEventListener("input", outputs);
 unfold();
 outputs();
+looks();

@@ -8,6 +8,7 @@ from typing import Literal
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
+from vantok_core.base.units import MOST
 from vantok_core.facts import Job
 from vantok_core.model import JobModel
 
@@ -21,7 +22,7 @@ Values = Mapping[str, float | str | tuple[float, ...] | Points]
 class Ask:
     """A field: name, words, kind of quantity (or `choice`, `list`: lengths with commas between, `points`: pairs like `100: 300, 200: 500`), what stands
     in it at first (SI), the answers of a choice; needed: whether nothing can be said without it; axes: of points, what each of a pair is;
-    only: a choice, and its answers with which it is asked (empty: always)."""
+    only: a choice, and its answers with which it is asked (empty: always); most: of a count, the largest there is; of a list or points, how many."""
 
     name: str
     words: str
@@ -31,6 +32,7 @@ class Ask:
     needed: bool = True
     axes: tuple[str, str] = ("length", "force")
     only: tuple[str, ...] = ()
+    most: float = 60.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -133,7 +135,22 @@ class Bench:
         for ask in self.asks:
             if ask.kind == "choice" and values.get(ask.name, "") not in ("", *dict(ask.choices)):
                 raise InputError(ask.name, values[ask.name], "choose one of those offered")
+            _bounded(ask, values.get(ask.name))
         return self.works(values)
+
+
+def _bounded(ask: Ask, value: object) -> None:
+    """Raise InputError for a count, a span or a table past what is declared of its field."""
+    if isinstance(value, tuple) and len(value) > ask.most:
+        raise InputError(ask.name, len(value), f"{ask.most:.0f} are the most here")
+    if isinstance(value, (int, float)):
+        most = ask.most if ask.kind == "count" else MOST.get(ask.kind, ask.most)
+        if not abs(value) <= most:
+            raise InputError(
+                ask.name,
+                value,
+                f"{most:g} is the most here" if ask.kind == "count" else "that is more than any vehicle has",
+            )
 
 
 def refused(bench: Bench, error: InputError) -> tuple[str, str]:

@@ -236,7 +236,7 @@ BENCH = Bench(
         needed=False), Ask(name="front_gain", words="Recamber: the front gains", kind="length", needed=False),
         Ask(name="rake_now", words="rake now", kind="length", needed=False), Ask(name="rake_wished", words="rake wished", kind="length", needed=False),
         Ask(name="new_rate", words="new rate, if other", kind="rate", needed=False),
-        Ask(name="bush", words="Bush rate, N·m a radian", kind="count", needed=False), Ask(name="shape",
+        Ask(name="bush", words="Bush rate, N·m a radian", kind="count", most=1e6, needed=False), Ask(name="shape",
         words="Shape factor, 1.0 to a point, 1.5 all full length", kind="count", needed=False),
     ),
     works=_answer, of_job=_of_job, of_kit=_helper_chart,

@@ -170,7 +170,7 @@ BENCH = Bench(
     key="tyre", words="Tyres and brakes", question="What pressure does this load need, and what does it do to brakes and lamps?",
     asks=(
         Ask(name="load", words="Axle load", kind="mass", first=1500.0), Ask(name="tyres", words="Tyres on the axle", kind="count", first=2.0),
-        Ask(name="index", words="Load index on the wall", kind="count", first=112.0),
+        Ask(name="index", words="Load index on the wall", kind="count", most=200.0, first=112.0),
         Ask(name="most", words="Pressure that index holds at", kind="pressure", first=450_000.0), Ask(name="least", words="Maker's least pressure",
         kind="pressure", needed=False),
         Ask(name="rate", words="Tyre's rate", kind="rate", needed=False), Ask(name="wheelbase", words="Wheelbase", kind="length", needed=False),

@@ -176,7 +176,7 @@ BENCH = Bench(
         Ask(name="rebound", words="Rebound, softest click", kind="points", axes=SPEEDS, first=EXAMPLE[1]),
         Ask(name="bump_hard", words="Bump, hardest click", kind="points", axes=SPEEDS, needed=False),
         Ask(name="rebound_hard", words="Rebound, hardest click", kind="points", axes=SPEEDS, needed=False),
-        Ask(name="clicks", words="How many clicks", kind="count", first=1.0), Ask(name="click", words="Set at click", kind="count", first=1.0),
+        Ask(name="clicks", words="How many clicks", kind="count", most=40.0, first=1.0), Ask(name="click", words="Set at click", kind="count", first=1.0),
         Ask(name="ratio", words="Damper's travel over the wheel's, lean counted", kind="count", needed=False),
         Ask(name="count", words="Dampers on that side", kind="count", first=1.0),
         Ask(name="spring", words="Wheel rate, springs with the helper", kind="rate", needed=False),

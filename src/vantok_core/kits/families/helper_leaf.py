@@ -96,7 +96,7 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
         if own in LEAVES:
             return [FitCheck(key="pack", words=words, status="pass", why=Say("It lies on the pack."))]
         why = Say("There is no pack of several leaves for it to lie on.")
-        return [FitCheck(key="pack", words=words, status="fail", why=why)]
+        return [FitCheck(key="pack", words=words, status="fail", why=why, final=True)]
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
         """Return the leaves with their rollers in a hole, the weakest without one; place: m from the centre line."""

@@ -78,6 +78,7 @@ class StabilizerFamily(StillFamily[StabilizerData]):
                     words=words,
                     status="fail",
                     why=Say("The steering is a rack, and its maker does not list it for one."),
+                    final=True,
                 )
             ]
         return [FitCheck(key="steering", words=words, status="pass", why=Say("The steering is one it is made for."))]

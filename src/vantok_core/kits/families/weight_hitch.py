@@ -74,13 +74,14 @@ class HitchFamily(StillFamily[HitchData]):
                     words="tongue load",
                     status="fail",
                     why=Say("No trailer hangs on it in any state; it is for one."),
+                    final=True,
                 )
             ]
         heaviest = max(states, key=lambda s: s.tongue)
         values |= {"tongue": mass(heaviest.tongue), "trailer": mass(heaviest.trailer)}
         fits = own.tongue_min_kg <= heaviest.tongue <= own.tongue_max_kg
         found = [FitCheck(
-            key="tongue", words="tongue load", status="pass" if fits else "fail",
+            key="tongue", words="tongue load", status="pass" if fits else "fail", final=True,
             why=Say("It presses with {tongue}; the hitch is made for {low} to {high}.", values),
         )]  # fmt: skip
         if heaviest.trailer and heaviest.trailer > own.trailer_max_kg:
@@ -90,6 +91,7 @@ class HitchFamily(StillFamily[HitchData]):
                     words="trailer",
                     status="fail",
                     why=Say("The trailer has {trailer}; {most} is its most.", values),
+                    final=True,
                 )
             )
         if self.shift(job, kit, heaviest) is None:

@@ -13,6 +13,7 @@ import numpy as np
 
 from vantok_core.base.errors import NoEquilibriumError, UnstableBodyError
 from vantok_core.base.num import Real, all_finite, anywhere, highest, largest, lowest, pick
+from vantok_core.base.work import look
 from vantok_core.physics.levers import Resultant
 from vantok_core.physics.stance.assembly import Assembly, AxleLines
 
@@ -194,6 +195,7 @@ def equilibrium(assembly: Assembly, load: Resultant, state: str, start: Unknowns
     Raises NoEquilibriumError when the residual stays above 1e-6 of the weight, UnstableBodyError when the solution
     found would not hold itself up. Source: method section 4.
     """
+    look()
     problem = _Problem(assembly, load)
     x = start or (0.0,) * 7
     with np.errstate(all="ignore"):  # a diverging variant is caught below by its residual
