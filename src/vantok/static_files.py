@@ -7,4 +7,11 @@ class Storage(CompressedManifestStaticFilesStorage):  # type: ignore[misc] # the
     """Rewrites the imports of modules too, so that a browser never mixes two versions of the script."""
 
     support_js_module_import_aggregation = True
-    manifest_strict = False  # a folder of static files that was cleared costs the look of a page, not the page
+    manifest_strict = False
+
+    def stored_name(self, name: str) -> str:
+        """Return a file's name with its digest; its plain one where the folder was cleared, which costs a page its look and not the page."""
+        try:
+            return str(super().stored_name(name))
+        except ValueError:
+            return str(self.clean_name(name))

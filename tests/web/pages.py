@@ -121,8 +121,10 @@ class _Page(HTMLParser):
             self._form = {"told": told, "shown": [], "buttons": [], "typed": [], "options": {}, "file": False}
         if tag == "input" and told.get("type") == "number":
             self.numbers.append(told.get("name", ""))
-        if self._form is None or told.get("form"):
-            return
+        if self._form is not None and not told.get("form"):
+            self._field(tag, told, self._form)
+
+    def _field(self, tag: str, told: dict[str, str], form: dict[str, Any]) -> None:
         if tag == "input":
             self._input(told)
         elif tag == "select":
@@ -134,7 +136,7 @@ class _Page(HTMLParser):
         elif tag == "textarea":
             self._area, self._text = told.get("name", ""), ""
         elif tag == "button" and told.get("type", "submit") == "submit" and told.get("name"):
-            self._form["buttons"].append((told["name"], told.get("value", "")))
+            form["buttons"].append((told["name"], told.get("value", "")))
 
     def _input(self, told: dict[str, str]) -> None:
         assert self._form is not None
@@ -170,7 +172,8 @@ class _Page(HTMLParser):
                 return
             self.forms.append(Form(
                 page=self.address, action=found["told"].get("action") or self.address, shown=tuple(found["shown"]), buttons=tuple(found["buttons"]),
-                typed=tuple(found["typed"]), options={k: tuple(v) for k, v in found["options"].items()}, file=found["file"], keep=found["told"].get("data-keep", ""),
+                typed=tuple(found["typed"]), options={k: tuple(v) for k, v in found["options"].items()}, file=found["file"],
+                keep=found["told"].get("data-keep", ""),
             ))  # fmt: skip
 
 

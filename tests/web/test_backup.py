@@ -216,7 +216,8 @@ class Backups(SimpleTestCase):
 
             try:
                 with (
-                    patch("vantok.backup.command._up_to_date"), patch.object(Path, "rename", killed(Path.rename)), patch.object(Path, "replace", killed(Path.replace)), patch("os.link", killed(os.link)),
+                    patch("vantok.backup.command._up_to_date"), patch.object(Path, "rename", killed(Path.rename)),
+                    patch.object(Path, "replace", killed(Path.replace)), patch("os.link", killed(os.link)),
                     patch.object(Path, "unlink", killed(Path.unlink)),
                 ):  # fmt: skip
                     restore(good, self.var)

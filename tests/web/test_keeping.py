@@ -303,7 +303,8 @@ class Days(DemoCase):
         for told, said in (({"start": "noon"}, "write hours like"), ({"start": "3"}, "the day goes from"), ({"hours": "0"}, "some length"), ({"bay": "99"},
         "it takes a job"),
                            ({"day": "soon"}, "it takes a job"), ({"booking": "999"}, "not there any more"), ({"hours": "1e400"},
-                           "no hour of a day"), ({"start": "17", "hours": "6"}, "would go past 19"), ({"start": "13.5"}, "in one place at a time")):  # fmt: skip
+                           "no hour of a day"),
+                           ({"start": "17", "hours": "6"}, "would go past 19"), ({"start": "13.5"}, "in one place at a time")):  # fmt: skip
             self.assertTrue(said in book(**told), said)
         count = Booking.objects.count()
         self.client.post(reverse("day"), {"action": "off", "booking": row.pk, "day": day})

@@ -154,7 +154,10 @@ def check(path: Path) -> dict[str, str]:
 
 
 def unpack(path: Path, into: Path) -> dict[str, str]:
-    """Unpack a backup into an empty folder and prove it: this program's, whole, every file as listed. Return the checksums. Raises BackupError, with nothing taken on trust and nothing unpacked that the disk or the list does not allow."""
+    """Unpack a backup into an empty folder and prove it: this program's, whole, every file as listed. Return the checksums.
+
+    Nothing is taken on trust, and nothing unpacked that its list or the disk does not allow. Raises BackupError.
+    """
     try:
         with tarfile.open(path, "r:") as tar:  # never packed: what comes out is no more than what is there
             members = tar.getmembers()

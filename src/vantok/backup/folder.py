@@ -11,7 +11,7 @@ import os
 import shutil
 import sqlite3
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import AbstractContextManager, closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -40,7 +40,7 @@ def held(folder: Path, name: str, who: str, *, otherwise: str) -> Iterator[None]
         os.close(file)
 
 
-def shop_of(var: Path, who: str) -> object:
+def shop_of(var: Path, who: str) -> AbstractContextManager[None]:
     """Return the lock of a shop's folder, to serve it or to replace it."""
     return held(var, LOCK, who, otherwise="This data folder is in use: stop the program that has it first")
 

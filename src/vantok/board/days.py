@@ -96,31 +96,25 @@ def book(pk: int | None, told: Told, *, seen: QueryDict | None = None) -> str:
         raise InputError("booking", pk, "it is not there any more")
     if pk and seen is not None:
         hold_to_shown(seen, as_shown(row), f"the booking of {row.job.number}")
-    row.job, row.bay, row.day, row.start, row.hours, row.who = (
-        told.job,
-        told.bay,
-        told.day,
-        told.start,
-        told.hours,
-        told.who,
-    )
-    itself = [
-        b
-        for b in Booking.objects.filter(day=told.day, job=told.job).exclude(pk=row.pk).select_related("bay")
-        if _meets(row, b)
-    ]
-    if itself:
-        raise InputError(
-            "booking",
-            told.job.number,
-            f"it stands in {itself[0].bay} in those hours already: a job stands in one place at a time",
-        )
+    _put(row, told)
+    return _in_the_way(row, told)
+
+
+def _put(row: Booking, told: Told) -> None:
+    """Store a booking as told. Raises InputError for a job that stands somewhere else in those hours."""
+    for name in ("job", "bay", "day", "start", "hours", "who"):
+        setattr(row, name, getattr(told, name))
+    others = Booking.objects.filter(day=told.day, job=told.job).exclude(pk=row.pk).select_related("bay")
+    if itself := next((b for b in others if _meets(row, b)), None):
+        where = f"it stands in {itself.bay} in those hours already: a job stands in one place at a time"
+        raise InputError("booking", told.job.number, where)
     row.save()
-    clash = [
-        b
-        for b in Booking.objects.filter(day=told.day).exclude(pk=row.pk).select_related("job", "bay", "who")
-        if _meets(row, b)
-    ]
+
+
+def _in_the_way(row: Booking, told: Told) -> str:
+    """Return what else is in its bay, or on its person, in those hours."""
+    others = Booking.objects.filter(day=told.day).exclude(pk=row.pk).select_related("job", "bay", "who")
+    clash = [b for b in others if _meets(row, b)]
     bays = [b.job.number for b in clash if b.bay_id == row.bay_id]
     people = [b.job.number for b in clash if row.who_id is not None and b.who_id == row.who_id]
     said = [f"{row.bay} has {', '.join(bays)} in those hours too."] if bays else []

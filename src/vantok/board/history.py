@@ -193,7 +193,10 @@ KEY_WORDS = {
     "rear_tyre_most_pa": "rear tyres' highest pressure", "own": "own figures", "meant": "what was meant", "pushes": "push test", "levels": "level by phone",
     "aligned": "alignment sheet", "aligned_after": "alignment sheet after", "front_overhang_m": "front overhang",
 }  # fmt: skip
-SAYS = ("side", "moment", "what", "where", "found", "bubbles", "p1_pa", "p2_pa", "course", "rater", "outcome", "stays", "road", "said", "words", "axle", "file", "start_m", "end_m", "name", "text", "at_m", "value_m")  # fmt: skip
+SAYS = (
+    "side", "moment", "what", "where", "found", "bubbles", "p1_pa", "p2_pa", "course", "rater", "outcome", "stays", "road", "said", "words", "axle", "file",
+    "start_m", "end_m", "name", "text", "at_m", "value_m",
+)  # fmt: skip
 """What of an entry is told in the history, in this order."""
 
 

@@ -94,7 +94,7 @@ def _part_back(record: Any, asked: Asked, old: Any, units: System) -> str:
         then = next((one for one in before or [] if entry_mark(one) == mark), None)
         if then is None and place is None:
             raise InputError(KEY_WORDS.get(key, key), mark, "it is not there any more")
-        if then is None:
+        if then is None and place is not None:
             said = f"Taken off: {KEY_WORDS.get(key, key)}, {entry_words(entries.pop(place), units)}."
         else:
             entries = [*entries, then] if place is None else [*entries[:place], then, *entries[place + 1 :]]

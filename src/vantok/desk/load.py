@@ -26,7 +26,7 @@ from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.prove import Proof
 from vantok_core.judge.shown import main_datum
 from vantok_core.kits.chances import Chances
-from vantok_core.kits.choice import Shortlist
+from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.loads.plan import by_load
 from vantok_core.model import JobModel, Missing, has_load, off_springs
 from vantok_core.physics.vehicle import CORNERS
@@ -183,6 +183,17 @@ class Desk:
     def shortlist(self) -> Shortlist | None:
         """The choices among the kits on the shelf."""
         return self.worked.shortlist(tuple(seen_here(self.record.vehicle, offered_kits())))
+
+    def choice(self, code: str) -> Choice | None:
+        """Return one choice; a kit of a large shelf that was left for now is worked out by itself."""
+        found = self.shortlist
+        if found is None:
+            return None
+        left = next((kit for kit in found.further if kit.code == code), None)
+        if left is None:
+            return found.choice(code)
+        alone = self.worked.shortlist((left,))
+        return alone.choice(code) if alone else None
 
     @cached_property
     def chances(self) -> Chances | None:

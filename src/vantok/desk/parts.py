@@ -33,7 +33,8 @@ def part_rows(desk: Desk) -> list[dict[str, Any]]:
         effects = fitted_effects(then)
         found.append(
             {
-                "number": n, "kit": part.kit, "card": desk.cards[n - 1], "done": part.done, "as_set": part.as_set, "overruled": tuple(part.overruled.values()), "in_hand": n == len(job.parts),
+                "number": n, "kit": part.kit, "card": desk.cards[n - 1], "done": part.done, "as_set": part.as_set, "in_hand": n == len(job.parts),
+                "overruled": tuple(part.overruled.values()),
                 "proof": proof,
                 "set_in": state.name if state else "the judged load",
                 "effects": effect_rows(effects), "told": [told(e) for e in effects if e.axle == part.kit.axle],

@@ -209,7 +209,9 @@ def apart_of(read: Reading) -> float | None:
         job_id=read.job_id, state=read.state_id, phase=read.phase, datum=read.datum, place=read.place, pk__lt=read.pk
     )
     before = own.filter(value_m__isnull=False).last()
-    return abs(read.value_m - before.value_m) if before is not None and read.value_m is not None else None
+    if before is None or before.value_m is None or read.value_m is None:
+        return None
+    return abs(read.value_m - before.value_m)
 
 
 def _same_again(last: Reading | None, now: Reading) -> bool:

@@ -13,7 +13,10 @@ MOST_BYTES = 5_000_000
 
 
 def text_of(upload: Any) -> str:
-    """Return an uploaded file's text, without a byte order mark, its lines ended alike. Raises FileFormatError when it is too large, UnicodeDecodeError when it is none."""
+    """Return an uploaded file's text, without a byte order mark, its lines ended alike.
+
+    Raises FileFormatError when it is too large, UnicodeDecodeError when it is none.
+    """
     if (upload.size or 0) > MOST_BYTES:
         raise FileFormatError("file", f"a file may have {MOST_BYTES // 1_000_000} megabytes at most")
     text = upload.read().decode("utf-8-sig")

@@ -17,7 +17,7 @@ from django.middleware.csrf import get_token
 from django.utils.cache import add_never_cache_headers, patch_vary_headers
 
 from vantok.people import once
-from vantok.people.models import Role, User
+from vantok.people.models import Role
 from vantok.people.rights import RIGHTS, RefusedError, demand, may
 from vantok_core.base.work import limited
 
@@ -51,7 +51,7 @@ def looks_only(request: HttpRequest) -> str:
     view = getattr(request.resolver_match.func, "view_class", None) if request.resolver_match else None
     rights = getattr(view, "rights", None)
     asked = set(rights.values()) if isinstance(rights, dict) else {rights} if rights else set()
-    if not asked or not request.user.is_authenticated or any(may(cast("User", request.user), right) for right in asked):
+    if not asked or not request.user.is_authenticated or any(may(request.user, right) for right in asked):
         return ""
     known = RIGHTS[min(asked)]
     return f"{known.words.capitalize()} is for {'the lead' if known.least == Role.LEAD else 'a technician or the lead'}: you can look."

@@ -99,11 +99,12 @@ def of(request: HttpRequest) -> tuple[str, str]:
     for key, values in sorted(request.POST.lists()):
         if key not in (FIELD, "csrfmiddlewaretoken"):
             found.update(repr((key, values)).encode())
-    for key, upload in sorted(request.FILES.items()):
-        found.update(repr((key, upload.name, upload.size)).encode())
-        for chunk in upload.chunks():
-            found.update(chunk)
-        upload.seek(0)
+    for key, uploads in sorted(request.FILES.lists()):
+        for upload in uploads:
+            found.update(repr((key, upload.name, upload.size)).encode())
+            for chunk in upload.chunks():
+                found.update(chunk)
+            upload.seek(0)
     found.update(str(request.user.pk).encode())
     return name, found.hexdigest()
 

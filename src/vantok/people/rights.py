@@ -81,15 +81,16 @@ CHANGING: dict[str, str] = {
     **_all("vehicle", "rate", "defaults"), **_all("vehicle", "rate", " ".join(RATINGS)), **_all("vehicle.beyond", "rate", " ".join(RATINGS)),
     **_all("vehicle.beyond", "rate", "own zones front_elements rear_elements front_changes rear_changes rear_group"),
     **_all("vehicle.beyond", "measure", "front_overhang_m sizes steering stop_nuts hardware"),
-    **_all("state", "measure", "name empty more same_as front_kg rear_kg fl_kg fr_kg rl_kg rr_kg tongue_kg trailer_kg conditions condition tag_kg trailer_axle_m "
-           "restored trailer_scale_kg weighing weighed_gain_kg weighed_at changed_at"),
+    **_all("state", "measure", "name empty more same_as front_kg rear_kg fl_kg fr_kg rl_kg rr_kg tongue_kg trailer_kg conditions condition tag_kg "
+           "trailer_axle_m restored trailer_scale_kg weighing weighed_gain_kg weighed_at changed_at"),
     **_all("state", "rate", "trailer_axle_rating_kg trailer_tyres_kg"),
     **_all("item", "measure", "kind name mass_kg count capacity_l fill kg_per_l height_m station_m lateral_m"),
     **_all("trailer", "measure", "name mass_kg behind_ball_m"),
     **_all("inspection", "inspect", "grade note where after after_note"), **_all("inspection", "overrule", "overruled"),
     **_all("fitting", "set", "setting done as_set ruled_out state_key"), **_all("fitting", "overrule", "overruled"),
     **_all("photo", "remove photograph", "gone"), **_all("photo", "photograph", "caption area"),
-    "state": "measure", "item": "measure", "trailer": "measure", "inspection": "inspect", "fitting": "choose", "photo": "remove photograph", "reading": "measure",
+    "state": "measure", "item": "measure", "trailer": "measure", "inspection": "inspect", "fitting": "choose",
+    "photo": "remove photograph", "reading": "measure",
 }  # fmt: skip
 """The right that changing a fact takes, by kind of record and field, and by the key within where a field holds several; a kind alone: a record that was
 removed. What is not in it is put back by nobody."""

@@ -256,7 +256,7 @@ class Settings(UpdateView):
         """Only ever oneself."""
         return cast("User", self.request.user)
 
-    def form_valid(self, form: SettingsForm) -> HttpResponse:
+    def form_valid(self, form: forms.ModelForm) -> HttpResponse:
         """Save and say so."""
         messages.success(self.request, "Saved.")
         with transaction.atomic():

@@ -77,7 +77,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
 """Unit and decimals in which each kind is shown (inches are shown to the nearest sixteenth instead)."""
 
 MOST: dict[str, float] = {
-    "length": 30.0, "depth": 0.03, "distance": 1e4, "mass": 60_000.0, "force": 1e6, "pressure": 5e6, "torque": 5000.0, "rate": 1e7, "frequency": 100.0,
+    "length": 30.0, "depth": 0.03, "distance": 1e4, "mass": 1.01e5, "force": 1e6, "pressure": 5e6, "torque": 5000.0, "rate": 1e7, "frequency": 100.0,
     "angle": 10.0, "degrees": 1000.0, "speed": 55.0, "gain": 300.0, "volume": 20_000.0, "count": 1000.0, "damping": 1e6, "roll_stiffness": 1e7,
     "travel": 3e6,
 }  # fmt: skip

@@ -128,11 +128,14 @@ def expected_before(job: Job, reading: JobReading) -> Job:
 
 
 def baseline_missing(job: Job) -> bool:
-    """Tell whether the reference's arches (empty, or as it stands) were not all read on one datum before a kit, and nobody said why."""
+    """Tell whether the reference (empty, or as it stands) was not read before a kit, and nobody said why: every arch on one datum, or the hitch by itself."""
     if job.no_baseline:
         return False
     empty = job.empty
-    return empty is None or not any(all(job.read_over(empty.key, axle, datum) for axle in AXLES) for datum in ARCHES)
+    if empty is None:
+        return True
+    arches = any(all(job.read_over(empty.key, axle, datum) for axle in AXLES) for datum in ARCHES)
+    return not (arches or job.read(empty.key, "hitch", "ground_hitch"))
 
 
 def check_sheet(job: Job) -> list[Finding]:

@@ -121,8 +121,10 @@ def _seconds(began: str, then: datetime) -> float:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Asked:
-    """A clearance that is asked for: what and where, and the last that was found with the kit as it is set now, or why it is asked anew; stands: the last that was found at all, which counts until it is looked
-    at again."""
+    """A clearance that is asked for: what and where, and the last that was found with the kit as it is set now, or why it is asked anew.
+
+    stands: the last that was found at all, which counts until it is looked at again.
+    """
 
     what: str
     where: str

@@ -97,7 +97,8 @@ class Choice:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shortlist:
-    """All choices, best first, those that are out last; the recommended key; the target; over-limit lines."""
+    """All choices, best first, those that are out last; the recommended key; the target; over-limit lines; further: kits of a large shelf that fit by
+    their data and were not worked out."""
 
     state: JobState
     target: TargetDrop
@@ -107,6 +108,7 @@ class Shortlist:
     over: tuple[Say, ...]
     moves: tuple[Move, ...]
     against: Say | None = None
+    further: tuple[Kit, ...] = ()
 
     def choice(self, key: str) -> Choice | None:
         """Return a choice by key."""

@@ -20,6 +20,7 @@ from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting, least
 from vantok_core.kits.fit import all_checks, droop_checks, with_kit
 from vantok_core.kits.ranking import by_weights, scores, weights_of
 from vantok_core.kits.registry import family_of
+from vantok_core.kits.screen import screened
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.kits.tow import hitched, less_tongue
 from vantok_core.kits.wishes import empty_ride_kept
@@ -50,31 +51,55 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     moved = _move(model, state, key, target, plain)
     lighter = less_tongue(model, state, target, _empty(model, plain))
     bare = without_already(model)
-    fitted = _right_ones_named([evaluate_kit(model, kit, key, target, bare) for kit in kits])
+    on = frozenset(part.kit.code for part in job.parts)
+    worked, ruled, further = screened(job, kits, _force_wanted(model, plain[key], target), always=on)
+    fitted = [evaluate_kit(model, kit, key, target, bare, checks) for kit, checks in worked]
+    fitted += [_ruled_out(kit, checks) for kit, checks in ruled]
+    fitted = _right_ones_named(fitted)
     against = _against_nothing(model, key, target) if nothing.meets else None
     found = Shortlist(
         state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *((lighter,) if lighter else ()), *fitted), recommended="",
-        reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against,
+        reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against, further=tuple(further),
     )  # fmt: skip
     return by_weights(found, weights_of(job))
 
 
+def _force_wanted(model: JobModel, plain: StateReport, target: TargetDrop) -> float:
+    """Return the force a side (N) that raising the rear from where it stands to where it is wanted takes, by its springs' rate there."""
+    return float(plain.tangent_rate["RL"] + plain.tangent_rate["RR"]) / 2.0 * max(float(plain.d_r) - target.drop, 0.0)
+
+
+def _ruled_out(kit: Kit, checks: tuple[FitCheck, ...]) -> Choice:
+    """Return a kit that its data rule out, with the reasons; nothing is predicted of it."""
+    out = tuple(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail")
+    return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=out, checks=checks)
+
+
 def _right_ones_named(choices: list[Choice]) -> list[Choice]:
     """Return the choices, one that is out as a wrong variant with the right one of its maker and family named, where the shelf has it."""
-    return [replace(c, out=(*c.out, *_instead(c, choices))) if _wrong_variant(c) else c for c in choices]
+    right: dict[tuple[str, str, str], list[str]] = {}
+    for c in choices:
+        if c.kit and not c.out:
+            right.setdefault(_like(c.kit), []).append(c.name)
+    return [replace(c, out=(*c.out, *_instead(c, right))) if _wrong_variant(c) else c for c in choices]
 
 
 def _wrong_variant(choice: Choice) -> bool:
     return any(c.key in ANOTHER_VEHICLES[1:] and c.status == "fail" for c in choice.checks)
 
 
-def _instead(wrong: Choice, choices: list[Choice]) -> list[Say]:
-    def like(kit: Kit) -> tuple[str, str, str]:
-        return kit.family, kit.axle, kit.maker
+def _like(kit: Kit) -> tuple[str, str, str]:
+    return kit.family, kit.axle, kit.maker
 
-    assert wrong.kit is not None
-    right = [c.name for c in choices if c.kit and not c.out and like(c.kit) == like(wrong.kit)]
-    return [Say(f"For this vehicle: {', '.join(right)}.")] if right else []
+
+def _instead(wrong: Choice, right: Mapping[tuple[str, str, str], list[str]]) -> list[Say]:
+    """Return the right ones of a wrong variant's maker and family, the first few of them."""
+    names = right.get(_like(wrong.kit), [])[:NAMED] if wrong.kit else []
+    return [Say(f"For this vehicle: {', '.join(names)}.")] if names else []
+
+
+NAMED = 4
+"""Right variants named for a wrong one (setting)."""
 
 
 def over_limits(job: Job, state: JobState) -> list[Say]:
@@ -189,13 +214,16 @@ def _taken_off(model: JobModel, key: str, target: TargetDrop, bare: Bare) -> tup
     )  # fmt: skip
 
 
-def evaluate_kit(model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: Bare | None = None) -> Choice:
-    """Return a kit at its solved setting, with its checks, predictions and scores; bare: the vehicle it goes on, the model's unless given."""
+def evaluate_kit(
+    model: JobModel, kit: Kit, key: str, target: TargetDrop, bare: Bare | None = None, checked: Sequence[FitCheck] = ()
+) -> Choice:
+    """Return a kit at its solved setting, with its checks, predictions and scores; bare: the vehicle it goes on, the model's unless given; checked: its
+    checks, where they were made."""
     base, rests = bare or (model.vehicle, 0.0)
-    checks = all_checks(model.job, kit)
+    checks = list(checked or all_checks(model.job, kit))
     out = [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail"]
     if any(c.status == "fail" and c.key in ANOTHER_VEHICLES for c in checks):
-        return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks))
+        return _ruled_out(kit, tuple(checks))
     family = family_of(kit)
     if family.gives_back:
         state = model.job.state(key)

@@ -14,7 +14,7 @@ from vantok_core.facts import Kit
 from vantok_core.kits.registry import FAMILIES, read_kit
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=8192)
 def kit_of(data: str) -> Kit:
     """Return the core's kit of a catalogue entry's text, read once for each text. Raises FileFormatError."""
     return read_kit(json.loads(data))

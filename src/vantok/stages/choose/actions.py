@@ -48,7 +48,9 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
     """Put a kit on the job, at the setting the model solved.
 
     Arguments: instead_of: id of the fitting it replaces, which the history keeps with its setting; on_top_of: of the one that stays on,
-    as it is set, with what was read with it; because: why it is taken although a check of its fit fails. Raises OnTheJobError where another one is on the job and was named as neither,
+    as it is set, with what was read with it; because: why it is taken although a check of its fit fails.
+
+    Raises OnTheJobError where another one is on the job and was named as neither,
     InputError where it cannot go on top.
     """
     kit = entry_seen_here(job.vehicle, kit)
@@ -67,7 +69,7 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
     if order:
         fitting.save()  # so that the choice below is made on top of what is on
     desk = Desk.open(job.pk)
-    choice = desk.shortlist.choice(kit["code"]) if desk.shortlist else None
+    choice = desk.choice(kit["code"])
     if order and choice is not None and choice.out:
         raise InputError("kit", kit["name"], choice.out[0].in_units("metric"))
     if choice is not None and desk.shortlist is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any
 
 from django.utils.functional import SimpleLazyObject
@@ -50,18 +51,31 @@ def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[st
     others = [c for c in found.choices if c.key != chosen and (c.out or _still(c))]
     near = _near([c.key for c in cards], (chosen, found.recommended))
 
+    out = [c for c in others if c.out]
+
     def rows() -> list[dict[str, Any]]:
         return [_row(c, chosen, found.recommended, known) | {"near": c.key in near} for c in cards]
 
     return {
-        "rows": SimpleLazyObject(rows), "still": [c for c in others if not c.out], "out_choices": [c for c in others if c.out],
+        "rows": SimpleLazyObject(rows), "still": [c for c in others if not c.out], "out_choices": out[:SHOWN], "out_count": len(out),
+        "out_more": Counter(c.checks[n].words for c in out[SHOWN:] for n in _first_failed(c)).most_common(), "further": found.further[:SHOWN],
+        "further_count": len(found.further),
     }  # fmt: skip
+
+
+SHOWN = 60
+"""Rows of those that are out, or not worked out, that are shown one by one."""
+
+
+def _first_failed(choice: Choice) -> list[int]:
+    """Return the place of the first check that a choice fails, none where it is out by something else."""
+    return [n for n, check in enumerate(choice.checks) if check.status == "fail"][:1]
 
 
 def closer(desk: Desk, key: str) -> dict[str, Any] | None:
     """Return what the card of one choice shows, its odds with it; None where there is no such choice."""
     found, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
-    choice = found.choice(key) if found else None
+    choice = desk.choice(key) if found else None
     return None if found is None or choice is None else _row(choice, chosen, found.recommended, desk.chances)
 
 
@@ -118,7 +132,7 @@ def not_yet(desk: Desk, kit: Kit, units: System, *, because: str = "") -> str:
         return f"First cure or overrule: {faults[0][0].words}. The kit was not taken."
     if baseline_missing(desk.job):
         return "Read the empty vehicle first, or say why it cannot be read. The kit was not taken."
-    choice = desk.shortlist.choice(code) if desk.shortlist else None
+    choice = desk.choice(code)
     failed = [
         c for c in fit_checks(desk.job, kit) if c.status == "fail" and c.key != "beside" and (c.final or not because)
     ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any, ClassVar
 
 from django.contrib import messages
@@ -143,12 +144,7 @@ class Choose(StageView):
         }
         action = request.POST.get("action", "")
         if action in done:
-            try:
-                return done[action](request) or self.back()
-            except StaleError as error:
-                messages.error(request, str(error))
-                self.anew()
-                return self.again(409)
+            return self._told(done[action], request)
         kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
         if action == "propose":
             with self.change("propose") as record:
@@ -169,6 +165,15 @@ class Choose(StageView):
             messages.error(request, f"{error} It was not taken.")
             return self.back()
         return HttpResponseRedirect(reverse("fit", args=[pk]))
+
+    def _told(self, act: Callable[[HttpRequest], HttpResponse | None], request: HttpRequest) -> HttpResponse:
+        """Do one thing; say it where what the page showed has changed meanwhile."""
+        try:
+            return act(request) or self.back()
+        except StaleError as error:
+            messages.error(request, str(error))
+            self.anew()
+            return self.again(409)
 
     def _keep_weights(self, request: HttpRequest) -> HttpResponse | None:
         with self.change("choose") as record:

@@ -69,7 +69,8 @@ def _same(standing: CardMark, mine: CardMark, step: Step) -> None:
         return
     error = InputError("step", step.words, "left otherwise")
     error.args = (
-        f"{standing.by or 'Somebody'} left “{step.words}” as {standing.state} meanwhile, and not as you did. Yours was not stored: take the step back to change it.",
+        f"{standing.by or 'Somebody'} left “{step.words}” as {standing.state} meanwhile, and not as you did. "
+        "Yours was not stored: take the step back to change it.",
     )
     raise error
 

@@ -48,8 +48,9 @@ class ListenForm(SeenModelForm):
 
     def settle(self) -> None:
         """Make the odometer's field, and those that tell when each complaint is felt."""
-        self.fields["odometer_km"] = QuantityField("travel", label="odometer")
-        self.fields["odometer_km"].use(self.units)
+        odometer = QuantityField("travel", label="odometer")
+        odometer.use(self.units)
+        self.fields["odometer_km"] = odometer
         for code, words in COMPLAINTS:
             speed = QuantityField("speed", label=f"{words}: at what speed")
             speed.use(self.units)

@@ -81,7 +81,8 @@ class Leak(ProvePage):
         tests = [
             {
                 "said": (said := leak_said(test, now)), "test": test,
-                "form": again if again is not None and again_key == test.key else ReadAgainForm(units=self.units, auto_id=f"{test.key}-%s"), "p1": Quantity(test.p1_pa, "pressure"), "warm": shown(test.kelvin_1, self.units),
+                "form": again if again is not None and again_key == test.key else ReadAgainForm(units=self.units, auto_id=f"{test.key}-%s"),
+                "p1": Quantity(test.p1_pa, "pressure"), "warm": shown(test.kelvin_1, self.units),
                 "p2": Quantity(test.p2_pa, "pressure") if test.p2_pa is not None else None,
                 "warm_2": shown(test.kelvin_2, self.units) if test.kelvin_2 else "", "ready": timezone.now() + timedelta(seconds=said.wait or 0.0),
             }

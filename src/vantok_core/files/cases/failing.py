@@ -8,7 +8,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.files.cases.asked import bare
 from vantok_core.files.cases.plain import Inputs, Outputs, plain
 from vantok_core.files.cases.stance import case_model, pair_of
-from vantok_core.files.vehicle_file import read_vehicle
+from vantok_core.files.vehicle_file import read_states, read_vehicle
 from vantok_core.kits.pressure_card import CardAsked, Cell, cargo_station, pressure_card
 from vantok_core.physics.elements.curve import force_curve
 from vantok_core.physics.elements.laws import Stop
@@ -50,7 +50,9 @@ def case_pressure_card(q: Inputs) -> Outputs:
     vehicle = read_vehicle(q.whole("vehicle"))
     station = q.get("payload_station")
     if station is None:
-        station = cargo_station([(one["m"], one["s"]) for state in q["cargo_states"] for one in state["loads"]])
+        rows = [{"name": f"cargo {n}"} | row for n, row in enumerate(q.whole("cargo_states"))]
+        states = read_states(rows, vehicle.wheelbase)
+        station = cargo_station([(float(one.mass), float(one.station)) for state in states for one in state.items])
     asked = CardAsked(
         element=q["element"], target=q["target"], gauge_step=q["gauge_step"], payload_station=station, overhang=q["o"],
         payload_lateral=q.get("payload_y", 0.0), datum=q.get("datum", "ground"), limits=bare(q.get("limits", Inputs({}))),

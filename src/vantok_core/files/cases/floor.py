@@ -215,7 +215,7 @@ def case_kick(q: Inputs) -> Outputs:
     names = {"J": "inertia", "c_0": "friction", "k_0": "stiffness", "span": "span"}
     told = {name: q[key] for key, name in names.items() if key in q} | {
         "moment": q.get("M", KICK),
-        "pulse": q.get("s", PULSE),
+        "pulse": q.get("pulse", q.get("s", PULSE)),
     }
     without, with_ = kick(**told), kick(q["c_d"], q["r_d"], **told)
     shown = {
