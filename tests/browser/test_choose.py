@@ -30,7 +30,8 @@ class Choosing(BrowserCase):
             sorted(n.split("\n")[0] for n in names.all_inner_texts()), sorted(n.split("\n")[0] for n in before)
         )
         self.assertEqual(Job.objects.get(pk=job.pk).weights, {})
-        page.get_by_role("button", name="Keep these for this job").click()
+        with page.expect_navigation():
+            page.get_by_role("button", name="Keep these for this job").click()
         expect(page.get_by_role("heading", name="Ferrywell bellows, middle")).to_be_visible()
         self.assertEqual(Job.objects.get(pk=job.pk).weights["cost"], 1.0)
         page.get_by_text("What counts, and how much").click()

@@ -20,7 +20,10 @@ class Fitting(BrowserCase):
             expect(page.locator(".step:visible")).to_have_count(1)
             expect(page.locator(".step-words").first).to_have_text(step.words)
             if step.gate:
-                expect(page.locator(".step .asks li").first).to_be_visible()
+                page.keyboard.press("Enter")  # one key passes no gate: each point is said for itself
+                expect(page.locator(".step:visible .so input:checked")).to_have_count(1)
+            for _ in step.asks[1:]:
+                page.keyboard.press("Space")
             page.keyboard.press("Space")
             expect(page.locator(f".step input[value='{step.key}']")).to_have_count(0)
             self.caught_up(job, step.key)

@@ -67,6 +67,7 @@ class Form:
     options: dict[str, tuple[str, ...]]
     file: bool
     keep: str = ""
+    looks: bool = False
 
     @property
     def key(self) -> tuple[str, ...]:
@@ -80,7 +81,7 @@ class Form:
     def data(self) -> dict[str, Any]:
         """What it sends untouched, with its first button."""
         told: dict[str, list[str]] = {}
-        for name, value in (*self.shown, *self.buttons[:1]):
+        for name, value in (*self.shown, *(b for b in self.buttons[:1] if b[0])):
             told.setdefault(name, []).append(value)
         return told
 
@@ -118,9 +119,19 @@ class _Page(HTMLParser):
         if "id" in told:
             self.ids.append(told["id"])
         if tag == "form":
-            self._form = {"told": told, "shown": [], "buttons": [], "typed": [], "options": {}, "file": False}
+            self._form = {
+                "told": told,
+                "shown": [],
+                "buttons": [],
+                "typed": [],
+                "options": {},
+                "file": False,
+                "looks": False,
+            }
         if tag == "input" and told.get("type") == "number":
             self.numbers.append(told.get("name", ""))
+        if self._form is not None and "data-looks" in told:
+            self._form["looks"] = True
         if self._form is not None and not told.get("form"):
             self._field(tag, told, self._form)
 
@@ -135,8 +146,8 @@ class _Page(HTMLParser):
                 self._select["chosen"].append(told.get("value", ""))
         elif tag == "textarea":
             self._area, self._text = told.get("name", ""), ""
-        elif tag == "button" and told.get("type", "submit") == "submit" and told.get("name"):
-            form["buttons"].append((told["name"], told.get("value", "")))
+        elif tag == "button" and told.get("type", "submit") == "submit":
+            form["buttons"].append((told.get("name", ""), told.get("value", "")))
 
     def _input(self, told: dict[str, str]) -> None:
         assert self._form is not None
@@ -173,7 +184,7 @@ class _Page(HTMLParser):
             self.forms.append(Form(
                 page=self.address, action=found["told"].get("action") or self.address, shown=tuple(found["shown"]), buttons=tuple(found["buttons"]),
                 typed=tuple(found["typed"]), options={k: tuple(v) for k, v in found["options"].items()}, file=found["file"],
-                keep=found["told"].get("data-keep", ""),
+                keep=found["told"].get("data-keep", ""), looks=found["looks"],
             ))  # fmt: skip
 
 

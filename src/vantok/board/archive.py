@@ -164,6 +164,8 @@ def _listed(archive: ZipFile, names: set[str]) -> list[PhotoEntry]:
     try:
         told = read_json(_read(archive, LIST).decode("utf-8-sig"))
         entries = [PhotoEntry.model_validate(one) for one in told["photographs"]]
+    except FileFormatError:
+        raise
     except (ValueError, KeyError, TypeError, ValidationError) as error:
         raise FileFormatError(LIST, "it does not read as a list of photographs") from error
     if {one.file for one in entries} != pictures or len(entries) != len(pictures):

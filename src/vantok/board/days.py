@@ -50,7 +50,8 @@ class Day(TemplateView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the bays with what is booked in each, what waits, and who there is."""
-        day = day_of(self.request.GET.get("day", "")) or timezone.localdate()
+        asked = self.request.POST.get("day") or self.request.GET.get("day", "")
+        day = day_of(asked) or timezone.localdate()
         booked = list(Booking.objects.filter(day=day).select_related("job__vehicle__customer", "bay", "who"))
         jobs = Job.objects.filter(done=False).select_related("vehicle__customer")
         rows = [
@@ -75,7 +76,10 @@ class Day(TemplateView):
                 if said:
                     messages.warning(request, said)
         except VantokError as error:
-            messages.error(request, str(error) if isinstance(error, StaleError) else f"{error} Nothing was changed.")
+            stale = isinstance(error, StaleError)
+            messages.error(request, str(error) if stale else f"{error} Nothing was changed.")
+            if stale:
+                return self.render_to_response(self.get_context_data(), status=409)
         return HttpResponseRedirect(f"{reverse('day')}?day={day[:10]}")
 
 

@@ -21,6 +21,7 @@ from vantok.people.models import User
 from vantok.people.rights import RIGHTS, RefusedError, demand
 from vantok.records.jobs.models import Job
 from vantok_core.base.errors import InputError
+from vantok_core.base.work import TooMuchWorkError
 from vantok_core.loads.plan import state_margins
 
 log = logging.getLogger(__name__)
@@ -71,7 +72,7 @@ def settled(pk: int) -> None:
     """Bring the board's sentence up to date; where the database is busy the next look at the board does it."""
     try:
         settle(pk)
-    except OperationalError as error:
+    except (OperationalError, TooMuchWorkError) as error:
         log.warning("job %s: its sentence waits for the next look: %s", pk, error)
 
 

@@ -11,6 +11,7 @@ from vantok.desk.worked import log
 from vantok.records.jobs.models import Job
 from vantok_core.base.say import Say, Verdict
 from vantok_core.base.units import System
+from vantok_core.base.work import TooMuchWorkError
 from vantok_core.judge.waiting import waits_for
 
 
@@ -23,6 +24,8 @@ def settle(pk: int) -> Desk:
         verdict = desk.verdict(
             "fit" if begun else "prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage
         )
+    except TooMuchWorkError:
+        raise
     except Exception:
         log.exception("job %s: its sentence", pk)  # a bulkhead, as in Worked
         verdict = Verdict(

@@ -12,6 +12,7 @@ from django.utils.functional import cached_property
 from vantok_core import facts as core
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding
+from vantok_core.base.work import TooMuchWorkError
 from vantok_core.facts import Kit
 from vantok_core.judge.already import Already, already
 from vantok_core.judge.catches import catches
@@ -74,6 +75,8 @@ class Worked:
             return None
         except VantokError as error:
             self.problems[part] = self._told(error)
+        except TooMuchWorkError:
+            raise  # the request ends here, and nothing is kept as if it could not be worked out
         except Exception:
             # A bulkhead: what the core did not foresee is logged with its trace, said on the page, and stops here.
             log.exception("job %s: %s", self.job.number, part)

@@ -17,13 +17,12 @@ from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.utils.html import format_html
 
-from vantok.people.gate import REFUSED, by_script
+from vantok.people.gate import REFUSED, SAID, by_script
 from vantok.people.rights import RefusedError
 from vantok_core.base.errors import VantokError
 from vantok_core.base.work import TooMuchWorkError
 
 log = logging.getLogger(__name__)
-SAID = "X-Vantok-Said"
 BUSY = "Another program holds the database just now. Nothing of this was stored."
 FULL = "The disk is full: nothing of this was stored, and nothing more can be until there is room."
 READ_ONLY = "The data folder cannot be written to: nothing of this was stored. The lead looks at the folder's rights and the disk."
@@ -118,13 +117,13 @@ class Failures:
         """Say a failing disk or database, or what the core refuses, in words."""
         if isinstance(error, RequestDataTooBig):
             return said(request, 413, "Too large", "That is more than this program takes at once. Nothing was stored.")
+        if isinstance(error, TooMuchWorkError):
+            log.error("%s took more than %s s of work", request.path, settings.MOST_WORK)
+            return said(request, 503, "Too much at once", str(error))
         if isinstance(error, VantokError) and request.method == "POST":
             return said(
                 request, 422, "That cannot be", str(error)
             )  # what the core refuses was rolled back with its change
-        if isinstance(error, TooMuchWorkError):
-            log.error("%s took more than %s s of work", request.path, settings.MOST_WORK)
-            return said(request, 503, "Too much at once", str(error))
         found = trouble(error)
         if found is None:
             return None

@@ -8,10 +8,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from time import time
 from typing import Any, cast
+from urllib.parse import quote
 
 from django.conf import settings
 from django.contrib.auth import logout
 from django.contrib.auth.middleware import LoginRequiredMiddleware
+from django.contrib.messages import ERROR
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.middleware.csrf import get_token
 from django.utils.cache import add_never_cache_headers, patch_vary_headers
@@ -26,6 +28,7 @@ OPEN = ("sign-in", "sign-out", "first-run")
 """Addresses that carry no right: they are for strangers, or for leaving."""
 SCRIPT = once.HEADER
 """The sending room's name for an entry; a request that carries it wants headers and a part of a page, never a redirect."""
+SAID = "X-Vantok-Said"
 STORED, NEXT, REFUSED, SIGN_IN = "X-Vantok-Stored", "X-Vantok-Next", "X-Vantok-Refused", "X-Vantok-Sign-In"
 PERSON = "X-Vantok-Person"
 """Who typed an entry, by id."""
@@ -46,10 +49,20 @@ def right_of(view_class: Any, action: str) -> str | None:
     return rights
 
 
+def _refusal(request: HttpRequest) -> str:
+    """Return what a page says against a post, taken off what the next page would say; empty where it says nothing against it."""
+    waiting = getattr(getattr(request, "_messages", None), "_queued_messages", [])
+    told = [str(m.message) for m in waiting if m.level == ERROR]
+    if told:
+        waiting.clear()
+    return " ".join(told)
+
+
 def looks_only(request: HttpRequest) -> str:
-    """Return why a person may only look at the page they asked for: none of what it stores is theirs to do. Empty where something is."""
+    """Return why a person may only look at the page they asked for: none of what it stores is theirs to do. Empty where something is, and on a job's
+    stages, whose forms are of many rights and ask for them one by one."""
     view = getattr(request.resolver_match.func, "view_class", None) if request.resolver_match else None
-    rights = getattr(view, "rights", None)
+    rights = None if hasattr(view, "stage") else getattr(view, "rights", None)
     asked = set(rights.values()) if isinstance(rights, dict) else {rights} if rights else set()
     if not asked or not request.user.is_authenticated or any(may(request.user, right) for right in asked):
         return ""
@@ -109,6 +122,13 @@ class Gate:
         if not token:
             return
         response["X-Vantok-CSRF"] = get_token(request)
+        if response.status_code == 302 and request.method == "POST" and (said := _refusal(request)):
+            response[REFUSED], response[SAID] = (
+                "said",
+                quote(said),
+            )  # a page that says why and goes back has stored nothing
+            del response["Location"]
+            response.status_code, response.content = 422, b""
         if response.status_code == 302 and request.method == "POST" and not response.has_header(REFUSED):
             response[NEXT], response[STORED] = response["Location"], token
             del response["Location"]
@@ -127,6 +147,18 @@ class Gate:
         demand(request.user, right)
         led = None if getattr(view_func.view_class, "answers_again", False) else once.begin(request)
         return None if led is None else HttpResponseRedirect(led)
+
+    def process_template_response(self, request: HttpRequest, response: Any) -> Any:
+        """Answer a form that was not taken as one: by 422, whichever page forgot to say so."""
+        form = (response.context_data or {}).get("form")
+        if (
+            request.method == "POST"
+            and response.status_code == 200
+            and getattr(form, "is_bound", False)
+            and form.errors
+        ):
+            response.status_code = 422
+        return response
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
         """Answer a post that another request has stored meanwhile as that one was answered."""

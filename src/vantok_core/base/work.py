@@ -7,13 +7,11 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from time import monotonic
 
-from vantok_core.base.errors import VantokError
-
 _UNTIL: ContextVar[float] = ContextVar("until", default=float("inf"))
 
 
-class TooMuchWorkError(VantokError):
-    """What was asked for takes longer than one request may."""
+class TooMuchWorkError(RuntimeError):
+    """What was asked for takes longer than one request may. No fault of a figure: nothing that goes on without a result may go on without this one."""
 
     def __init__(self) -> None:
         super().__init__("This takes more work than one page may: ask for less of it at once.")

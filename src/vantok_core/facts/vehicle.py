@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from vantok_core.facts.kinds import (
     DegreesPerMetre,
@@ -67,6 +67,13 @@ class Equipment(Facts):
     kind: EquipmentKind
     fitted: Fitted
     note: Sentence = ""
+
+
+LEAST_KG = {
+    "gross_kg": 300.0, "combination_kg": 300.0, **dict.fromkeys(("front_axle_kg", "rear_axle_kg", "tag_axle_kg", "front_tyres_kg", "rear_tyres_kg"), 100.0),
+    **dict.fromkeys(("front_wheel_kg", "rear_wheel_kg", "towed_kg"), 50.0), "hitch_kg": 5.0,
+}  # fmt: skip
+"""The least that a plate or a wall of anything on the road says, kg: under it a unit was mistaken."""
 
 
 class JobVehicle(Facts):
@@ -139,6 +146,14 @@ class JobVehicle(Facts):
     rear_elements: Annotated[tuple[ElementForm, ...], Field(max_length=24)] = ()
     front_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
     rear_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
+
+    @field_validator(*LEAST_KG)
+    @classmethod
+    def _of_a_plate(cls, value: float | None, info: ValidationInfo) -> float | None:
+        """Raise ValueError for a rating that no plate says."""
+        if value is not None and value < LEAST_KG[str(info.field_name)]:
+            raise ValueError(f"{value:.3g} kg is less than any plate says: look at its unit, and write it again")
+        return value
 
     @model_validator(mode="after")
     def _group_behind(self) -> JobVehicle:

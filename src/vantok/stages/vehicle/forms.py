@@ -10,6 +10,8 @@ from vantok.fields.quantity import QuantityForm
 from vantok.fields.seen import SeenForm
 from vantok.people.rights import RATINGS
 from vantok.records.garage.models import FACTS, Vehicle
+from vantok_core.base.units import show
+from vantok_core.facts.vehicle import LEAST_KG
 
 LENGTHS = (
     "wheelbase_m", "hitch_overhang_m", "rear_overhang_m", "track_front_m", "track_rear_m", "front_droop_m", "rear_droop_m",
@@ -43,6 +45,18 @@ class VehicleForm(QuantityForm):
         for name in set(self.instance.defaults) & set(self.fields):
             self.fields[name].help_text = "a default, to be replaced"
         super().settle()
+
+    def clean(self) -> dict[str, Any]:
+        """Point at a rating that no plate says: a unit was mistaken, and everything after it would be over its limit."""
+        data = super().clean()
+        for name, least in LEAST_KG.items():
+            value = data.get(name)
+            if value is not None and value < least:
+                self.add_error(
+                    name,
+                    f"That is {show('mass', value, self.units)}: no plate says so little. Write it again, with its unit.",
+                )
+        return data
 
     def save(self, commit: bool = True) -> Vehicle:
         """Store it; what was typed over is no default any more."""
