@@ -36,7 +36,8 @@ from vantok.stages.measure.pages import CellView, Measure, Settle, Since
 from vantok.stages.measure.photos import Photos, PhotoView
 from vantok.stages.measure.prove import Prove
 from vantok.stages.measure.walk import Walk
-from vantok.stages.prove.pages import Clear, DriveSheet, Films, Leak
+from vantok.stages.prove.driving import DriveSheet
+from vantok.stages.prove.pages import Clear, Films, Leak
 from vantok.stages.vehicle.pages import VehicleStage
 from vantok.stages.weigh.across import AcrossPage
 from vantok.stages.weigh.limit_pages import Coach, Limits

@@ -100,6 +100,7 @@ class WeighingDay(BrowserCase):
         page.get_by_text("Tyre pressures read and noted").click()
         page.get_by_label("Bay", exact=True).select_option(label="Bay 2")
         page.get_by_role("button", name="Begin the walk").click()
+        expect(page.get_by_role("button", name="Begin the walk")).to_have_count(0)
         expect(page.locator("#walk-title")).to_have_text("Empty · front left")
         page.keyboard.type("930")
         page.keyboard.press("Enter")

@@ -8,7 +8,7 @@ import zipfile
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client, TestCase
+from django.test import Client, TestCase, TransactionTestCase
 from django.urls import reverse
 from PIL import Image
 
@@ -16,14 +16,15 @@ from tests.web.base import FAST, DemoCase, words
 from tests.web.test_measure import picture
 from vantok.board.history import changes
 from vantok.desk.load import Desk
-from vantok.people.models import Shop, User
+from vantok.people.models import Role, Shop, Taken, User
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
-from vantok.records.jobs.models import Inspection, Job
+from vantok.records.jobs.models import Bay, Inspection, Job
 from vantok.records.measure.models import Photo, Reading
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadState
 from vantok.stages.fit.marks import stamp_of
+from vantok_core.base.names import WALK
 
 FW_M = "FW-M"
 
@@ -239,6 +240,32 @@ class Once(DemoCase):
         told = {"customer": "", "label": "Peat lorry", "body": "pickup", "once": "start-1"}
         self.assertEqual(self.client.post(reverse("start"), told).status_code, 422)
         self.assertEqual(self.client.post(reverse("start"), told | {"customer": "Peat Works"}).status_code, 302)
+
+
+@FAST
+class Loose(TransactionTestCase):
+    def test_a_page_that_writes_outside_a_transaction_stands_or_falls_whole(self) -> None:
+        """Two writes and a history row are one with the post's name; where the page fails afterwards none of them stands, and the same post may come again."""
+        lead = User.objects.create_user("ada", password="a-long-password", role=Role.LEAD)
+        bay = Bay.objects.create(name="1")
+        self.client.force_login(lead)
+        self.client.raise_request_exception = False
+        turned = {f"{way}_{corner}": "700" for way in ("in", "out") for corner in WALK} | {
+            "bay": bay.pk,
+            "once": "floor-1",
+        }
+        with (
+            patch("vantok.stages.measure.bays.messages.success", side_effect=RuntimeError("gone")),
+            self.assertLogs("django.request", "ERROR"),
+        ):
+            self.assertEqual(self.client.post(reverse("bays"), turned).status_code, 500)
+        bay.refresh_from_db()
+        self.assertEqual((bay.measured_at, Taken.objects.count()), (None, 0))
+        for _ in "12":
+            self.assertEqual(self.client.post(reverse("bays"), turned).status_code, 302)
+        bay.refresh_from_db()
+        self.assertIsNotNone(bay.measured_at)
+        self.assertEqual((Bay.history.filter(id=bay.pk).count(), Taken.objects.count()), (2, 1))
 
 
 class People(DemoCase):

@@ -20,6 +20,7 @@ from vantok.desk.care import due_now
 from vantok.desk.load import Desk
 from vantok.desk.patterns import rows_of
 from vantok.fields.seen import stamp_of
+from vantok.garage.taught import costs
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
 from vantok.records.handover.models import Issue, Recall
@@ -191,6 +192,15 @@ class HandedOver(DemoCase):
         job = self.job("041")
         self.client.post(reverse("quote", args=[job.pk]), {"action": "make"})
         self.assertTrue("not timed" in self.page("taught") and job.number in self.page("taught"))
+        begun = next(
+            fitting
+            for fitting in Fitting.objects.all()
+            if any(card.marks and card.open for card in Desk.look(fitting.job_id).cards)
+        )
+        self.client.post(reverse("quote", args=[begun.job_id]), {"action": "make"})
+        (row,) = [one for one in costs() if one["job"].pk == begun.job_id]
+        self.assertEqual((row["worked"], row["under_way"], row["more"]), (None, True, None))
+        self.assertTrue("not finished" in self.page("taught"))
         handed = self.hand_over()
         file = self.client.get(reverse("fleet-csv")).content.decode("utf-8-sig")
         self.assertEqual(len(file.strip().splitlines()), 1 + Vehicle.objects.count())

@@ -97,7 +97,7 @@ class Places(DemoCase):
     def test_starting_a_job(self) -> None:
         """A job needs a vehicle or what a new one is called; a known customer is not made twice."""
         bad = self.client.post(reverse("start"), {"customer": "", "label": ""})
-        self.assertContains(bad, "or pick a known vehicle")
+        self.assertContains(bad, "or pick a known vehicle", status_code=422)
         count = Job.objects.count()
         self.client.post(reverse("start"), {"customer": "Heathercomb Bees", "label": "The other truck", "body": "van"})
         job = Job.objects.latest("pk")

@@ -70,6 +70,10 @@ VERSIONS = {
         "garage": "0006_identity_census_droop", "jobs": "0017_kept_in_mind", "weigh": "0007_condition", "measure": "0011_photograph", "choose": "0009_as_set",
         "shelf": "0004_pattern", "people": "0004_day_ends", "instruments": "0001_initial", "handover": "0002_kept_in_mind",
     },
+    "0.11": {
+        "garage": "0006_identity_census_droop", "jobs": "0018_measured_to_the_end", "weigh": "0007_condition", "measure": "0012_more_datums",
+        "choose": "0009_as_set", "shelf": "0004_pattern", "people": "0005_odds", "instruments": "0001_initial", "handover": "0002_kept_in_mind",
+    },
 }  # fmt: skip
 """The last migration of each app in each version that was released."""
 HEIGHTS = {"FL": 0.88, "FR": 0.881, "RL": 0.95, "RR": 0.951}

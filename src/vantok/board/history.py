@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, cast
 
 from django.utils.timezone import localtime
 
+from vantok.board.within import WITHIN, figure, within
 from vantok.people.models import User
 from vantok.people.rights import may, right_to_change
 from vantok.records.choose.models import Fitting
@@ -40,8 +39,6 @@ class Change:
     undo: str = ""
 
 
-WITHIN = {("job", "proving"), ("job", "sheets"), ("vehicle", "beyond")}
-"""Fields that hold several facts, each with a key of its own: they change, and are put back, by what changed in them."""
 KINDS: dict[str, Any] = {
     "job": Job, "photo": Photo, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
 }  # fmt: skip
@@ -129,102 +126,6 @@ def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
     return found
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Within:
-    """A change of one thing in a field that holds several: its path (key, and the entry's mark in a list), in words, from what to what."""
-
-    path: str
-    words: str
-    old: str
-    new: str
-    undo: str
-
-
-def within(old: Any, new: Any, units: System) -> list[Within]:
-    """Return what changed in a field that holds several things, key by key and, in a list, entry by entry."""
-    before, now = old or {}, new or {}
-    found: list[Within] = []
-    for key in dict.fromkeys([*before, *now]):
-        was, is_now, words = before.get(key), now.get(key), KEY_WORDS.get(key, key.replace("_", " "))
-        if was == is_now or (not was and not is_now):
-            continue
-        if isinstance(was or is_now, list):
-            found += _entries(key, words, was or [], is_now or [], units)
-        else:
-            told = _fact(key, was, units)
-            found.append(
-                Within(path=key, words=words, old=told, new=_fact(key, is_now, units), undo=f"{words} back to {told}")
-            )
-    return found
-
-
-def _entries(key: str, words: str, was: list[Any], now: list[Any], units: System) -> list[Within]:
-    """Return the entries of a list that were added, taken off or changed, each by its mark."""
-    old, new = {entry_mark(e): e for e in was}, {entry_mark(e): e for e in now}
-    found = []
-    for mark in dict.fromkeys([*old, *new]):
-        before, after = old.get(mark), new.get(mark)
-        if before == after:
-            continue
-        one = entry_words(before or after, units)
-        undo = f"takes off {words}: {one}" if before is None else f"puts {words} back as: {entry_words(before, units)}"
-        found.append(
-            Within(
-                path=f"{key}/{mark}",
-                words=words,
-                old=entry_words(before, units) if before else "",
-                new=entry_words(after, units) if after else "taken off",
-                undo=undo,
-            )
-        )
-    return found
-
-
-def entry_mark(entry: Any) -> str:
-    """Return what an entry of a list is known by: its own key, else a digest of all it says."""
-    if isinstance(entry, dict) and entry.get("key"):
-        return str(entry["key"])
-    return hashlib.sha256(json.dumps(entry, sort_keys=True).encode()).hexdigest()[:12]
-
-
-KEY_WORDS = {
-    "leaks": "leak test", "clearances": "clearance", "drives": "drive", "loops": "one change", "benches": "bench answer", "roads": "setting by road",
-    "front_wheel_kg": "front wheel rating", "rear_wheel_kg": "rear wheel rating", "front_tyre_most_pa": "front tyres' highest pressure",
-    "rear_tyre_most_pa": "rear tyres' highest pressure", "own": "own figures", "meant": "what was meant", "pushes": "push test", "levels": "level by phone",
-    "aligned": "alignment sheet", "aligned_after": "alignment sheet after", "front_overhang_m": "front overhang",
-}  # fmt: skip
-SAYS = (
-    "side", "moment", "what", "where", "found", "bubbles", "p1_pa", "p2_pa", "course", "rater", "outcome", "stays", "road", "said", "words", "axle", "file",
-    "start_m", "end_m", "name", "text", "at_m", "value_m",
-)  # fmt: skip
-"""What of an entry is told in the history, in this order."""
-
-
-def entry_words(entry: Any, units: System) -> str:
-    """Return an entry of a list in a line."""
-    if not isinstance(entry, dict):
-        return _fact("", entry, units)
-    told = [
-        _fact(name, entry[name], units).replace("_", " ") for name in SAYS if entry.get(name) not in (None, "", [], {})
-    ]
-    return ", ".join(told)[:120] or "as it was"
-
-
-def _fact(name: str, value: Any, units: System) -> str:
-    """Return one figure or word of a field that holds several."""
-    if value in (None, "", [], {}):
-        return "unknown"
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, (int, float)):
-        return _figure(name, float(value), units)
-    if isinstance(value, dict):
-        return ", ".join(f"{k.replace('_', ' ')} {_fact(k, v, units)}" for k, v in list(value.items())[:6])
-    if isinstance(value, list):
-        return f"{len(value)} in all"
-    return str(value)
-
-
 def label(kind: str, field: str) -> str:
     """Return what a field is called."""
     return str(getattr(KINDS[kind]._meta.get_field(field), "verbose_name", field))
@@ -232,9 +133,6 @@ def label(kind: str, field: str) -> str:
 
 PHASE_WORDS = {"before": "before", "after": "with the kit", "off": "what was on taken off"}
 CODES = dict(COMPLAINTS) | dict(USES) | dict(WISHES) | {cause.key: cause.words for cause in CAUSES}
-KIND_OF = {"_kg": "mass", "_m": "length", "_pa": "pressure", "_l": "volume", "_n_per_m": "rate"}
-"""What a figure is, by the end of its field's name."""
-SHARES = ("share", "restored", "fill")
 
 
 def shown(kind: str, field: str, value: Any, units: System) -> str:
@@ -246,7 +144,7 @@ def shown(kind: str, field: str, value: Any, units: System) -> str:
     if isinstance(value, (dict, list)):
         return _listed(field, value)
     if isinstance(value, (int, float)):
-        return _figure(field, float(value), units)
+        return figure(field, float(value), units)
     if isinstance(value, datetime):
         return f"{localtime(value):%-d %b %Y %H:%M}"
     return str(dict(KINDS[kind]._meta.get_field(field).flatchoices).get(value, value))
@@ -272,13 +170,6 @@ def _set_to(name: str, pair: list[float | None], units: System) -> str:
     field = SETTINGS.get(name)
     sides = ["not entered" if v is None else show(field.kind, v, units) if field else f"{v:g}" for v in pair]
     return f"{field.words if field else name} {' and '.join(sides)}"
-
-
-def _figure(field: str, value: float, units: System) -> str:
-    measured = next((k for end, k in KIND_OF.items() if field.endswith(end)), None)
-    if measured is None and field in SHARES:
-        measured = "percent"
-    return f"{value:g}" if measured is None else show(measured, value, units)
 
 
 def _typed(reading: Reading) -> str:

@@ -8,7 +8,8 @@ from typing import Any, cast
 
 from django.http import Http404
 
-from vantok.board.history import KEY_WORDS, KINDS, WITHIN, entry_mark, entry_words, label, of_job, shown
+from vantok.board.history import KINDS, label, of_job, shown
+from vantok.board.within import KEY_WORDS, WITHIN, entry_mark, entry_words
 from vantok.desk.actions import change
 from vantok.desk.opening import free_key
 from vantok.desk.readings import Cell, put_reading, standing
@@ -81,29 +82,29 @@ def _part_back(record: Any, asked: Asked, old: Any, units: System) -> str:
     """Put one thing back in a field that holds several: a key, or one entry of a list by its mark; the rest stands. Raises InputError for nothing to do."""
     key, _, mark = asked.path.partition("/")
     now = dict(getattr(record, asked.field) or {})
-    before = (old or {}).get(key)
-    if not mark:
-        if before in (None, "", [], {}):
-            now.pop(key, None)
-        else:
-            now[key] = before
-        said = f"Put back: {KEY_WORDS.get(key, key.replace('_', ' '))}."
+    before, words = (old or {}).get(key), KEY_WORDS.get(key, key.replace("_", " "))
+    if mark:
+        now[key], said = _entry_back(now.get(key) or [], before or [], mark, words, units)
     else:
-        entries = list(now.get(key) or [])
-        place = next((n for n, one in enumerate(entries) if entry_mark(one) == mark), None)
-        then = next((one for one in before or [] if entry_mark(one) == mark), None)
-        if then is None and place is None:
-            raise InputError(KEY_WORDS.get(key, key), mark, "it is not there any more")
-        if then is None and place is not None:
-            said = f"Taken off: {KEY_WORDS.get(key, key)}, {entry_words(entries.pop(place), units)}."
-        else:
-            entries = [*entries, then] if place is None else [*entries[:place], then, *entries[place + 1 :]]
-            said = f"Put back: {KEY_WORDS.get(key, key)}, {entry_words(then, units)}."
-        now[key] = entries
+        now.pop(key, None)
+        now |= {} if before in (None, "", [], {}) else {key: before}
+        said = f"Put back: {words}."
     setattr(record, asked.field, now)
     record.full_clean(validate_unique=True)
     record.save()
     return said
+
+
+def _entry_back(now: list[Any], before: list[Any], mark: str, words: str, units: System) -> tuple[list[Any], str]:
+    """Return a list with one entry as it was before, and what was done. Raises InputError for one that is in neither."""
+    place = next((n for n, one in enumerate(now) if entry_mark(one) == mark), None)
+    then = next((one for one in before if entry_mark(one) == mark), None)
+    if then is None and place is None:
+        raise InputError(words, mark, "it is not there any more")
+    if then is None and place is not None:
+        return [*now[:place], *now[place + 1 :]], f"Taken off: {words}, {entry_words(now[place], units)}."
+    entries = [*now, then] if place is None else [*now[:place], then, *now[place + 1 :]]
+    return entries, f"Put back: {words}, {entry_words(then, units)}."
 
 
 def _attribute(kind: str, field: str) -> str:

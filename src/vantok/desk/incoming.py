@@ -56,11 +56,9 @@ def _import_job(user: User, found: core.Job) -> Job:
     if found.empty is None:
         raise FileFormatError("job.states", "there is no empty state")
     vehicle = _import_vehicle(found)
-    fits = bool(NUMBER.fullmatch(found.number or ""))
-    number = found.number if fits and not Job.objects.filter(number=found.number).exists() else next_number()
     target = found.target
     job = Job.objects.create(
-        number=number, vehicle=vehicle, opened_by=user, complaints=[c.code for c in found.complaints], use=list(found.use),
+        number=_own_number(found), vehicle=vehicle, opened_by=user, complaints=[c.code for c in found.complaints], use=list(found.use),
         wishes=list(found.wishes), assessment=found.assessment, odometer_km=found.odometer_km,
         words=found.words, notes=found.notes, later=found.later, no_baseline=found.no_baseline,
         space_left_m=found.space_left_m, space_right_m=found.space_right_m, lines=found.lines, school=target.school, share=target.share,
@@ -80,6 +78,12 @@ def _import_job(user: User, found: core.Job) -> Job:
     for order, part in enumerate(found.parts):
         _import_fitting(job, part, order)
     return job
+
+
+def _own_number(found: core.Job) -> str:
+    """Return the number a job comes in with: its own, else (taken, or nothing a number is made of) the next of the shop."""
+    fits = bool(NUMBER.fullmatch(found.number or ""))
+    return found.number if fits and not Job.objects.filter(number=found.number).exists() else next_number()
 
 
 NUMBER = re.compile(r"[\w .-]{1,20}")

@@ -11,6 +11,7 @@ from django.utils.functional import cached_property
 
 from vantok.desk.patterns import seen_here
 from vantok.desk.sentences import stage_verdict
+from vantok.desk.stages_done import stages_done
 from vantok.desk.translate import Facts, Unfit
 from vantok.desk.worked import Worked
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
@@ -28,7 +29,7 @@ from vantok_core.judge.shown import main_datum
 from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.loads.plan import by_load
-from vantok_core.model import JobModel, Missing, has_load, off_springs
+from vantok_core.model import JobModel, Missing
 from vantok_core.physics.vehicle import CORNERS
 from vantok_core.procedure.progress import Progress
 
@@ -275,32 +276,10 @@ class Desk:
         """The fitting card of each kit on the job, in the order they go on."""
         return self.worked.cards
 
-    @property
-    def _arches_read(self) -> set[tuple[str, str]]:
-        """The states, and before or after the kit, in which an arch was read at the present setting."""
-        job = self.job
-        found = [r for r in job.readings if r.datum.endswith("arch")]
-        return {(r.state, r.phase) for r in found if job.at(r.state, r.place, r.datum, r.phase)}
-
     @cached_property
     def done(self) -> dict[str, bool]:
         """Which stages have what they need."""
-        job, arch, fitting = self.job, self._arches_read, self.job.fitting
-        loads = bool(job.judged) and all(has_load(job, s) or off_springs(job, s) for s in job.judged)
-        measured = bool(job.judged) and all((s.key, "before") in arch for s in job.states if not s.past)
-        return {
-            "listen": bool(job.complaints or self.record.words), "vehicle": not any(m.hard for m in self.missing if m.stage == "vehicle"),
-            "weigh": loads, "measure": measured, "diagnose": measured and loads and self.model is not None,
-            "choose": fitting is not None, **self._hands_done,
-            "prove": any(phase == "after" for _, phase in arch), "report": self.record.done,
-        }  # fmt: skip
-
-    @property
-    def _hands_done(self) -> dict[str, bool]:
-        """Whether the kits on the job are fitted (their cards done, or their settings) and set."""
-        parts = list(zip(self.cards, self.job.parts, strict=True))
-        fitted = all(one.done or part.done for one, part in parts)
-        return {"fit": bool(parts) and fitted, "set": bool(parts) and all(part.done for _, part in parts)}
+        return stages_done(self)
 
     @property
     def next_stage(self) -> str:

@@ -115,17 +115,12 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
     with change(user, job_id, "measure", facts=False) as job:
         if read.token and (again := Reading.objects.filter(job_id=job_id, token=read.token).first()):
             return again  # two pages sent it at once
-        if cell.phase == "after" and not job.fittings.exists():
-            raise RefusedError("There is no kit on this job: a height with the kit is read once one is on it.")
         last = standing(job_id, cell)
         if last is not None and last.pk != seen:
-            if last.by_id == user.pk and last.text == read.text and read.text:
-                return last  # their own figure, from another page of theirs
-            raise ConflictError(last)
+            return _their_own(user, last, read)
         if read.value_m is None and last is None:
             return None
-        if cell.phase == "before" and job.began is not None:
-            _unlock(user, reason, read=last is not None)
+        _demand_moment(user, job, cell, reason, read=last is not None)
         read.job, read.state, read.by = job, cell.state, user
         _stamped(Desk.look(job.pk).facts.job, cell, read)
         read.phase, read.datum, read.place = cell.phase, cell.datum, cell.place
@@ -149,9 +144,24 @@ def put_reading(user: User, job_id: int, cell: Cell, read: Reading, *, seen: int
             ]
         )
         read.save()
-        if cell.phase == "after" and job.fittings.exists():
+        if cell.phase == "after":
             begin_work(job)
     return read
+
+
+def _their_own(user: User, last: Reading, read: Reading) -> Reading:
+    """Return what stands where it is a person's own same figure, from another page of theirs. Raises ConflictError for any other."""
+    if last.by_id == user.pk and last.text == read.text and read.text:
+        return last
+    raise ConflictError(last)
+
+
+def _demand_moment(user: User, job: Job, cell: Cell, reason: str, *, read: bool) -> None:
+    """Raise RefusedError for a height with the kit on a job without one, LockedError for a baseline once the work began (see `_unlock`)."""
+    if cell.phase == "after" and not job.fittings.exists():
+        raise RefusedError("There is no kit on this job: a height with the kit is read once one is on it.")
+    if cell.phase == "before" and job.began is not None:
+        _unlock(user, reason, read=read)
 
 
 def _stamped(facts: JobFacts, cell: Cell, read: Reading) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+from collections.abc import Iterable
 from io import StringIO
 from typing import Any
 
@@ -62,23 +63,31 @@ def costs() -> list[dict[str, Any]]:
         if desk.job.quote is None:
             continue
         told = offer(desk.job.quote)
-        worked = _worked(desk)
-        backs: list[dict[str, Any]] = [
-            {"job": one, "hours": _worked(Desk.look(one.pk))} for one in job.come_backs.all()
-        ]
+        hours, open_ = worked(desk)
+        backs = [(one, worked(Desk.look(one.pk))[0]) for one in job.come_backs.all()]
         found.append(
             {
-                "job": job, "quoted": told.sums.hours, "worked": worked, "more": worked - told.sums.hours if worked else None, "sums": told.sums,
-                "open": len(told.open), "backs": backs, "answer": desk.job.quote.answer,
-                "warranty": sum(one["hours"] for one in backs if one["job"].warranty), "paid": sum(one["hours"] for one in backs if not one["job"].warranty),
+                "job": job, "quoted": told.sums.hours, "worked": hours, "under_way": open_, "sums": told.sums,
+                "more": None if hours is None else hours - told.sums.hours, "open": len(told.open), "backs": [{"job": one, "hours": h} for one, h in backs],
+                "answer": desk.job.quote.answer,
+                "warranty": _sum(h for one, h in backs if one.warranty), "paid": _sum(h for one, h in backs if not one.warranty),
             }
         )  # fmt: skip
     return found
 
 
-def _worked(desk: Desk) -> float:
-    """Return the hours of hands on a job's cards, from mark to mark."""
-    return sum(card.worked_minutes for card in desk.cards) / 60.0
+def worked(desk: Desk) -> tuple[float | None, bool]:
+    """Return the hours of hands on a job's cards, None where one is unfinished or untimed, and whether one is begun and not finished."""
+    taken = [card.took_in_all for card in desk.cards]
+    known = [minutes for minutes in taken if minutes is not None]
+    hours = sum(known) / 60.0 if known and len(known) == len(taken) else None
+    return hours, any(card.open and card.marks for card in desk.cards)
+
+
+def _sum(hours: Iterable[float | None]) -> float | None:
+    """Return the sum of what is known; None where nothing is."""
+    known = [one for one in hours if one is not None]
+    return sum(known) if known else None
 
 
 class FleetCsv(View):

@@ -94,8 +94,8 @@ class Gate:
             return HttpResponse(
                 status=401, headers={SIGN_IN: "other"}
             )  # an entry is stored for whoever typed it, or waits
-        with once.writing(request), limited(settings.MOST_WORK):
-            response = self.get_response(request)
+        with limited(settings.MOST_WORK):
+            response = once.carry_out(request, self.get_response)
         once.end(request, response)
         if request.user.is_authenticated:
             self._mark(request, response)
@@ -154,6 +154,7 @@ class Gate:
         if (
             request.method == "POST"
             and response.status_code == 200
+            and form is not None
             and getattr(form, "is_bound", False)
             and form.errors
         ):

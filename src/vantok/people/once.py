@@ -11,8 +11,8 @@ import hashlib
 import re
 import secrets
 from collections import OrderedDict
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
+from contextlib import ExitStack
 from dataclasses import dataclass, field
 from datetime import timedelta
 from threading import Event, Lock
@@ -36,17 +36,12 @@ WAIT = 20.0
 WRITES = re.compile(r'\s*(INSERT|UPDATE|DELETE|REPLACE)\b(?!.{0,20}"?(django_session|axes_|people_taken))', re.I | re.S)
 """Statements that store something of the shop's; sessions and failed sign-ins are none."""
 REMEMBERED = 2000
+FAILED = 500
+"""Answers from here on say that the program failed: nothing of the request stands."""
 
 
 class AlreadyTakenError(Exception):
     """The same post was stored by another request meanwhile."""
-
-
-class LooseWriteError(RuntimeError):
-    """A page writes outside a transaction: its name could not stand or fall with it. Put `transaction.atomic` round it, or use `change`."""
-
-    def __init__(self, sql: str) -> None:
-        super().__init__(f"written outside a transaction: {sql[:60]}")
 
 
 @dataclass(slots=True, eq=False)
@@ -142,21 +137,30 @@ def end(request: HttpRequest, response: HttpResponse) -> None:
     mine.ready.set()
 
 
-@contextmanager
-def writing(request: HttpRequest) -> Iterator[None]:
-    """Put a request's name before the first thing it writes, in the same transaction."""
+def carry_out(request: HttpRequest, get_response: Callable[[HttpRequest], HttpResponse]) -> HttpResponse:
+    """Answer a request. Its name is put before the first thing it writes, in the same transaction; what a page writes outside one stands or falls together."""
+    failed = True
 
-    def run(execute: Callable[..., Any], sql: str, params: Any, many: bool, context: dict[str, Any]) -> Any:
-        mine: Once | None = getattr(request, "once", None)
-        if mine is None or not WRITES.match(sql):
+    def settle() -> None:
+        if failed:
+            transaction.set_rollback(True)
+
+    with ExitStack() as opened:
+
+        def run(execute: Callable[..., Any], sql: str, params: Any, many: bool, context: dict[str, Any]) -> Any:
+            mine: Once | None = getattr(request, "once", None)
+            if mine is None or not WRITES.match(sql):
+                return execute(sql, params, many, context)
+            if not connection.in_atomic_block:
+                opened.enter_context(transaction.atomic())
+                opened.callback(settle)
+            mine.note()
             return execute(sql, params, many, context)
-        if not connection.in_atomic_block and not mine.kept:
-            raise LooseWriteError(sql)
-        mine.note()
-        return execute(sql, params, many, context)
 
-    with connection.execute_wrapper(run):
-        yield
+        with connection.execute_wrapper(run):
+            response = get_response(request)
+        failed = response.status_code >= FAILED
+    return response
 
 
 def forget_old() -> int:

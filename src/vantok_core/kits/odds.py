@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import erfc, floor, sqrt
 
@@ -32,9 +32,36 @@ def odds_within(value: float, sigma: float, target: float, tolerance: float = TO
     return 0.5 * (erfc((off - tolerance) / root) - erfc((off + tolerance) / root))
 
 
+LEAST, MOST = 0.05, 0.95
+"""Odds outside these are told as under or over, never as none or all."""
+AS_GOOD = 0.05
+"""Odds not more than this under the best are as good."""
+
+
 def in_ten(odds: float) -> int:
     """Return odds (a share) in words' figures: ten times, rounded half up, never under 1 nor over 9."""
     return min(max(floor(10.0 * odds + 0.5), 1), 9)
+
+
+def odds_in_words(odds: float) -> str:
+    """Return odds (a share) in words. Raises InputError outside nought to one. Source: method section 24."""
+    if not 0.0 <= odds <= 1.0:
+        raise InputError("odds", odds, "a chance lies between nought and one")
+    if odds < LEAST:
+        return "under 1 in 10"
+    return "over 9 in 10" if odds > MOST else f"{in_ten(odds)} in 10"
+
+
+def may_recommend(odds: Mapping[str, float]) -> list[str]:
+    """Return which options may be recommended by their odds (each a share): none under one half while another is over it."""
+    best = max(odds.values(), default=0.0)
+    return [name for name, p in odds.items() if not (p < 0.5 < best)]
+
+
+def as_good(odds: Mapping[str, float]) -> list[str]:
+    """Return the options as good as the best by their odds (each a share)."""
+    best = max(odds.values(), default=0.0)
+    return [name for name, p in odds.items() if p >= best - AS_GOOD - EDGE]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

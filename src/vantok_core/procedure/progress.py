@@ -134,6 +134,11 @@ class Progress:
         return _worked(sorted(t for mark in self.marks.values() if (t := _time(mark.at)) is not None))
 
     @property
+    def took_in_all(self) -> float | None:
+        """What the card took (minutes); None while a step is open or too few marks have their time: what it will have taken is not known yet."""
+        return None if self.open else self.worked_minutes or None
+
+    @property
     def minutes_left(self) -> float:
         """Minutes that the steps still open should take: their share of the kit's hours, or what the first side foretells of the other."""
         plain = [s for s in self.card.steps if not s.gate]

@@ -76,15 +76,20 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
         fitting.state_key = desk.shortlist.state.key
         fitting.setting = {name: list(pair) for name, pair in choice.setting.items()}
     fitting.save()
-    failed = standing_unfit(Desk.open(job.pk).job, order)
-    if stays := next((one for one in failed if one.final), None):
-        raise InputError("kit", kit["name"], stays.why.in_units("metric"))
-    if failed and because:
-        fitting.overruled = {one.key: because[:200] for one in failed}
-        fitting.save()
+    _demand_fit(fitting, because)
     update_change_reason(fitting, "chosen")
     _settled(job, kit["code"])
     return fitting
+
+
+def _demand_fit(fitting: Fitting, because: str) -> None:
+    """Note why a kit is taken although checks of its fit fail. Raises InputError for one that nobody overrules."""
+    failed = standing_unfit(Desk.open(fitting.job_id).job, fitting.order)
+    if stays := next((one for one in failed if one.final), None):
+        raise InputError("kit", fitting.kit["name"], stays.why.in_units("metric"))
+    if failed and because:
+        fitting.overruled = {one.key: because[:200] for one in failed}
+        fitting.save()
 
 
 def _settled(job: Job, code: str) -> None:

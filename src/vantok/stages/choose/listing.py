@@ -48,9 +48,9 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
 def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
     """Return the choices as cards, those that fit and lift nothing, and those that are out; the one chosen is always a card."""
     cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
-    others = [c for c in found.choices if c.key != chosen and (c.out or _still(c))]
+    shown_keys = {c.key for c in cards}
+    others = [c for c in found.choices if c.key not in shown_keys]
     near = _near([c.key for c in cards], (chosen, found.recommended))
-
     out = [c for c in others if c.out]
 
     def rows() -> list[dict[str, Any]]:

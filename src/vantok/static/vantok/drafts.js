@@ -54,9 +54,10 @@ function bringBack(form) {
   form.prepend(note);
 }
 
-function say(form, words) {
-  let note = form.querySelector(".form-said");
-  if (!note) { note = document.createElement("p"); note.className = "error form-said"; note.setAttribute("role", "alert"); form.prepend(note); }
+// A form in a part of the page that is fetched anew says it before that part, where it stays.
+function say(form, words, live) {
+  let note = live ? live.previousElementSibling?.closest(".form-said") : form.querySelector(".form-said");
+  if (!note) { note = document.createElement("p"); note.className = "error form-said"; note.setAttribute("role", "alert"); if (live) live.before(note); else form.prepend(note); }
   note.textContent = words;
   note.scrollIntoView({ block: "nearest" });
 }
@@ -88,7 +89,7 @@ function save(form, submitter, quietly = false) {
   return saving.get(form);
 }
 async function store(form, submitter, quietly) {
-  const data = [...new FormData(form)].filter(([, v]) => typeof v === "string"), key = keyOf(form), index = forms().indexOf(form), name = token();
+  const data = [...new FormData(form)].filter(([, v]) => typeof v === "string"), key = keyOf(form), index = forms().indexOf(form), name = token(), live = form.parentElement.closest("[hx-get]");
   if (submitter && submitter.name) data.push([submitter.name, submitter.value]);
   remember(form);
   let answer = await post(actionOf(form), data, name);
@@ -103,7 +104,7 @@ async function store(form, submitter, quietly) {
     if (again) again.dataset.unsaved = "1";
     if (wrong) { wrong.scrollIntoView({ block: "center" }); const field = wrong.closest(".field"); if (field && field.querySelector("input, select, textarea")) field.querySelector("input, select, textarea").focus(); }
     for (const other of forms()) if (other !== again) bringBack(other);
-  } else say(form, `Not saved. ${answer.said} What you typed is kept in this browser.`);
+  } else say(form, `Not saved. ${answer.said}${localStorage.getItem(key) ? " What you typed is kept in this browser." : ""}`, live);
   return "";
 }
 

@@ -1,0 +1,152 @@
+"""Prove: the drives, as they are graded; one change at a time, and the setting each road wants."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, ClassVar
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+
+from vantok.desk.proving import add, change_entry, put_setting
+from vantok.records.jobs.models import COMPLAINTS, Job
+from vantok.stages.prove.forms import DriveForm
+from vantok.stages.prove.pages import ProvePage
+from vantok_core.base.errors import InputError
+from vantok_core.base.say import Quantity
+from vantok_core.facts.proving import Drive
+from vantok_core.judge.driving import (
+    BRIEFING,
+    CATEGORIES,
+    COURSES,
+    FELT,
+    GRADES,
+    agreement,
+    answers,
+    changes,
+    first_by_lot,
+    middle_found,
+    next_change,
+    not_compared,
+)
+
+PLAIN = ("moment", "rater", "course", "speed", "state", "words", "expected")
+
+
+class DriveSheet(ProvePage):
+    """The drive before and after, graded by owner and technician; one change at a time, kept or put back."""
+
+    page = "drive"
+    rights: ClassVar[dict[str, str]] = {"drive": "measure", "ended": "set", "remember": "set", "recall": "set"}
+
+    @property
+    def _tape_first(self) -> bool:
+        """Whether the heights as read ask for something else first: no change is told to make before that."""
+        proof = self.desk.proof
+        return proof is not None and proof.inside is False and proof.next is None
+
+    def _form(self, record: Job, data: Any = None) -> DriveForm:
+        states = [(s.key, s.name) for s in self.desk.job.states]
+        return DriveForm(data, units=self.units, states=states, began=record.began is not None)
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the sheet, what changed, what became of the complaints, and what to change next."""
+        job, record = self.desk.job, self.desk.record
+        kwargs.setdefault("form", self._form(record))
+        drives, said, form = job.proving.drives, dict(COMPLAINTS), kwargs["form"]
+        return super().get_context_data(
+            drives=_drive_rows(drives), changes=_change_rows(drives), lonely=not_compared(drives), agreement=agreement(drives),
+            answers=[{"words": said.get(a.code, a.code), "a": a} for a in answers(job)], next_change=None if self._tape_first else next_change(job),
+            middle=middle_found(job.proving.loops), loops=list(reversed(job.proving.loops)), lot=first_by_lot(record.number, len(drives)),
+            courses=COURSES.items(), briefing=BRIEFING, roads=job.proving.roads, mark=self.mark,
+            graded=[form[f"g-{key}"] for key in CATEGORIES], plain=[form[name] for name in PLAIN], **kwargs,
+        )  # fmt: skip
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Take a drive, how a change went, a setting remembered or put back."""
+        action = request.POST.get("action", "drive")
+        if action == "drive":
+            form = self.take("measure", lambda r: self._form(r, request.POST), self._drive)
+            return self.taken(form, form=form) or self.here()
+        try:
+            with self.change("set") as record:
+                getattr(self, f"_{action}")(record) if action in ("ended", "remember", "recall") else None
+        except InputError as error:
+            messages.error(request, f"{error} Nothing was changed.")
+        return self.here()
+
+    def _drive(self, record: Job, form: DriveForm) -> None:
+        told = form.cleaned_data
+        add(record, "drives", {
+            "key": "new", "moment": told["moment"], "rater": told["rater"], "course": told["course"], "speed_kmh": round(told["speed"] * 3.6, 3),
+            "state": told["state"], "grades": form.grades, "felt": told["felt"], "words": told["words"], "expected": told["expected"], "told": told["told"],
+            "mark": self.mark if told["moment"] == "after" else "", **self.signed,
+        })  # fmt: skip
+
+    def _ended(self, record: Job) -> None:
+        """Note how a change went; one that is put back puts the setting back with it."""
+        told = self.request.POST
+        key = told.get("key", "")
+        entry = next((one for one in self.desk.job.proving.loops if one.key == key), None)
+        if entry is None:
+            raise InputError("change", key, "it is not there any more")
+        stays = told.get("stays", "")
+        if stays == "put_back":
+            if self.mark != entry.mark_after:
+                raise InputError("change", entry.what, "another setting is on by now: put the last change back first")
+            put_setting(record, entry.mark_before)
+        change_entry(
+            record,
+            "loops",
+            key,
+            {"outcome": told.get("outcome", ""), "basis": told.get("basis", ""), "stays": stays, **self.signed},
+        )
+
+    def _remember(self, record: Job) -> None:
+        told = self.request.POST
+        if not self.mark:
+            raise InputError("setting", "nothing", "there is no kit on the job")
+        add(
+            record,
+            "roads",
+            {
+                "road": told.get("road", ""),
+                "mark": self.mark,
+                "words": told.get("words", "").strip()[:200],
+                **self.signed,
+            },
+        )
+
+    def _recall(self, record: Job) -> None:
+        name = put_setting(record, self.request.POST.get("mark", ""))
+        messages.success(
+            self.request, f"{name} stands at that setting on the sheet; set it so on the vehicle, and say so on Set."
+        )
+
+
+def _drive_rows(drives: Sequence[Drive]) -> list[dict[str, Any]]:
+    """Return the drives as they are listed, the last first."""
+    return [
+        {
+            "drive": d, "course": _course(d.course), "grades": _words(d.grades), "felt": [FELT[f] for f in d.felt if f in FELT],
+            "speed": Quantity(d.speed_kmh / 3.6, "speed") if d.speed_kmh else None,
+        }
+        for d in reversed(drives)
+    ]  # fmt: skip
+
+
+def _change_rows(drives: Sequence[Drive]) -> list[dict[str, Any]]:
+    """Return what changed, in words."""
+    return [
+        {"c": c, "words": CATEGORIES[c.category][1] if c.category in CATEGORIES else c.category, "course": _course(c.course),
+         "before": GRADES[c.before], "after": GRADES[c.after]}
+        for c in changes(drives)
+    ]  # fmt: skip
+
+
+def _course(key: str) -> str:
+    return COURSES[key].words if key in COURSES else key
+
+
+def _words(grades: dict[str, Any]) -> list[str]:
+    return [f"{CATEGORIES[key][1]}: {GRADES[grade]}" for key, grade in grades.items() if key in CATEGORIES]
