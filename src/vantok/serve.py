@@ -61,8 +61,9 @@ def _serve(application: Any, port: int, *, demo: bool) -> None:
     try:
         _run(server, stop)
     except KeyboardInterrupt:
-        print("Stopping ...", flush=True)
+        pass
     finally:
+        print("Stopping ...", flush=True)
         _finish(server)
         done.set()
         if instruments is not None:
@@ -93,8 +94,9 @@ def _finish(server: Any) -> None:
 
 
 def _busy(one: Any) -> bool:
-    """Tell whether a connection has a request under way, or an answer not yet sent."""
-    return bool(getattr(one, "requests", None)) or getattr(one, "total_outbufs_len", 0) > 0
+    """Tell whether a connection has a request under way, one that is still coming in, or an answer not yet sent."""
+    coming = getattr(one, "request", None)
+    return coming is not None or bool(getattr(one, "requests", None)) or getattr(one, "total_outbufs_len", 0) > 0
 
 
 def _own_files() -> None:
@@ -107,8 +109,11 @@ def _own_files() -> None:
 
 
 def _keep_whole(done: threading.Event) -> None:
+    """Read the shelf once, so that the first who chooses does not wait for it; then keep the database's file whole, and forget old names."""
     from vantok.people import once  # noqa: PLC0415 - its model needs Django set up
+    from vantok.records.shelf.models import offered_kits  # noqa: PLC0415
 
+    offered_kits()
     while not done.wait(CHECKPOINT_EVERY):
         checkpoint("PASSIVE")
         once.forget_old()

@@ -3,6 +3,7 @@
 import gzip
 import json
 import os
+import re
 import shutil
 import socket
 import sqlite3
@@ -249,7 +250,8 @@ class Backups(SimpleTestCase):
         self.assertIsNone(last(self.var))
 
     def test_a_plain_copy_after_a_stop_holds_the_days_work(self) -> None:
-        """The program stopped, a copy of the database's file alone has everything; the demo's instruments answer while it runs."""
+        """A hundred and fifty connections that ask nothing keep nobody out, and a request under way when it is stopped is answered; after that a copy of the
+        database's file alone has everything. The demo's instruments answer while it runs."""
         with socket.create_server(("127.0.0.1", 0)) as free:
             port = free.getsockname()[1]
         env = os.environ | {
@@ -270,11 +272,26 @@ class Backups(SimpleTestCase):
             said += line
             if "http://" in line:
                 break
+        address = ("127.0.0.1", int(re.search(r":(\d+)/", said)[1]))  # type: ignore[index]
+        idle = [socket.create_connection(address, 10) for _ in range(150)]
         urlopen(said.rsplit("at ", 1)[1].strip() + "sign-in/").close()
         with socket.create_connection(("127.0.0.1", port), 10) as bench:
             self.assertTrue(bench.makefile().readline().strip(), said)
-        program.terminate()
-        program.wait(20)
+        with socket.create_connection(address, 20) as late:
+            answer = late.makefile("rb")
+            late.sendall(
+                b"POST /sign-in/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 3\r\nExpect: 100-continue\r\nConnection: close\r\n\r\n"
+            )
+            self.assertIn(b"100 Continue", answer.readline() + answer.readline())
+            program.terminate()
+            for line in program.stdout:
+                if "Stopping" in line:
+                    break
+            late.sendall(b"a=b")
+            self.assertRegex(answer.read(), rb"^\s*HTTP/1.1 403")  # without its token, but answered
+        for one in idle:
+            one.close()
+        self.assertEqual(program.wait(30), 0)
         copy = self.var / "copy.sqlite3"
         shutil.copyfile(self.var / DATABASE, copy)
         with sqlite3.connect(copy) as link:

@@ -88,9 +88,11 @@ class EveryForm(Walked):
                     self.assertEqual(counts(), after)
             for text in STRANGE:
                 with self.subTest(form=form.key, text=text[:20]), undone():
-                    self.post(form, form.filled(text))
-                    self.client.get(form.page)
+                    if self.post(form, form.filled(text)).status_code in (204, 302):
+                        self.assertLess(self.client.get(form.page).status_code, 500)
 
+
+class SignedOut(Walked):
     def test_signed_out_nothing_is_taken(self) -> None:
         """Without a sign-in every form leads to it, a script is told so, and nothing is stored."""
         stranger = Client()
@@ -101,6 +103,8 @@ class EveryForm(Walked):
                 self.assertEqual(self.post(form, form.data, stranger, x_vantok_token="t").status_code, 401)
                 self.assertEqual(counts(), before)
 
+
+class OtherRoles(Walked):
     def test_a_trainee_posts_what_a_lead_is_shown(self) -> None:
         """What is not a trainee's is refused with a sentence and stores nothing, whatever page it was copied from."""
         lead = self.forms()
@@ -116,6 +120,8 @@ class EveryForm(Walked):
                 elif form.key not in mine:
                     self.assertNotEqual(answer.status_code, 200, words(answer)[-200:])
 
+
+class Stale(Walked):
     def test_a_stale_page_overwrites_nothing(self) -> None:
         """A field changed elsewhere since the page was shown is a conflict said at it: what stands stays."""
         held = 0

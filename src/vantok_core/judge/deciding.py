@@ -11,7 +11,7 @@ from vantok_core.base.say import Quantity, Say, length
 from vantok_core.judge.next_step import candidates, covariance_of, with_reference
 from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Choice, Shortlist
-from vantok_core.kits.odds import TOLERANCE, in_ten
+from vantok_core.kits.odds import TOLERANCE, odds_in_words
 from vantok_core.model import JobModel
 from vantok_core.rates.next_measurement import LEAST_SHARE, next_measurement
 from vantok_core.rates.places import Place
@@ -59,8 +59,8 @@ def _unsure(found: Shortlist, known: Chances, best: Choice) -> Choice | None:
 
 def _sure(found: Shortlist, known: Chances, best: Choice) -> Say:
     """Return that enough has been measured, since nothing is left open."""
-    told = in_ten(known.by[best.key].within)
-    text = f"Enough has been measured for this choice: {best.name} comes within {{t}} in {told} of 10 draws of all that is not known"
+    told = odds_in_words(known.by[best.key].within)
+    text = f"Enough has been measured for this choice: {best.name} comes within {{t}}, {told} by draws of all that is not known"
     cheaper = next((found.choice(key) for key, one in known.by.items() if key != best.key and one.right >= SURE), None)
     end = f", and so does {cheaper.name}, for less: what counts decides between them." if cheaper is not None else "."
     return Say(text + end, {"t": length(TOLERANCE)})

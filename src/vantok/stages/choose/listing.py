@@ -19,7 +19,7 @@ from vantok_core.kits.chances import Chance, Chances
 from vantok_core.kits.choice import WEIGHT_WORDS, Choice, Shortlist
 from vantok_core.kits.family import Setting
 from vantok_core.kits.fit import fit_checks
-from vantok_core.kits.odds import in_ten
+from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.ranking import by_weights
 from vantok_core.kits.registry import family_of
 from vantok_core.rates.places import Place
@@ -111,11 +111,11 @@ def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -
 
 
 def odds_of(chance: Chance | None) -> dict[str, Any]:
-    """Return the odds of a choice as they are told, in tenths."""
+    """Return the odds of a choice as they are told, in words."""
     if chance is None:
         return {"chance": None, "odds": None, "right": None}
-    right = in_ten(chance.right) if chance.right >= LEAST_TOLD else None
-    return {"chance": chance, "odds": in_ten(chance.within), "right": right}
+    right = odds_in_words(chance.right) if chance.right >= LEAST_TOLD else None
+    return {"chance": chance, "odds": odds_in_words(chance.within), "right": right}
 
 
 def setting_words(kit: Kit | None, setting: Setting) -> list[tuple[str, Quantity, Quantity]]:
