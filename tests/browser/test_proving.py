@@ -24,7 +24,7 @@ class Proving(BrowserCase):
         page.get_by_label("Temperature, with its unit").first.fill("18 C")
         with page.expect_navigation():
             page.get_by_role("button", name="Pressed up: begin").click()
-        expect(page.locator(".leak")).to_contain_text("Wait: a loss that is still fine")
+        expect(page.locator(".leak")).to_contain_text("Wait: a tight bag can be told")
         page.close()
         other = self.sign_in("tobin")
         other.goto(f"/jobs/{job.pk}/prove/leak/")

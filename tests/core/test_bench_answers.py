@@ -60,7 +60,7 @@ class Answers(unittest.TestCase):
     def test_what_each_says(self) -> None:
         """A reversed leaf, a leak, a damper that is the strap, a link that turns over, a rear axle that locks first, a thread with its rival."""
         said = {
-            "reversed": answered("leaf", arch=0.05), "a leak, find it": answered("air", later=1.5e5, hours=24.0), "quicker than a sway": answered("air",
+            "reversed": answered("leaf", arch=0.05), "a leak. Find": answered("air", later=1.5e5, hours=24.0), "quicker than a sway": answered("air",
             bore=0.006, line=2.0, litres=2.0),
             "limiting strap": answered("damper", open=0.48), "bump stop": answered("damper", closed=0.4, open=0.6), "may turn over": answered("bar",
             link_at=0.52, link_height=0.40, bump=0.003, droop=0.003),

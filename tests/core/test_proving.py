@@ -12,6 +12,7 @@ from pydantic import ValidationError
 
 from tests.core.samples import AIR, job
 from tests.core.test_families import KITS
+from vantok_core.benches.tight import first_look
 from vantok_core.facts import Fitting, Job, Proving
 from vantok_core.facts.inspection import Complaint
 from vantok_core.facts.proving import Drive, LeakTest, Loop
@@ -68,23 +69,23 @@ class Leaks(unittest.TestCase):
         """Pressed up, it says how long; after that to read again; read, what it loses at one temperature; bubbles are a fault whatever the gauge says."""
         test = LeakTest(key="l1", side="left", p1_pa=4e5, kelvin_1=291.0, began=BEGAN.isoformat())
         early, late = leak_said(test, BEGAN + timedelta(hours=1)), leak_said(test, BEGAN + timedelta(days=2))
-        self.assertAlmostEqual(early.wait or 0.0, 5000.0 / (0.02 * 4e5) * 86_400.0 - 3600.0)
+        self.assertAlmostEqual(early.wait or 0.0, first_look(4e5, 5e3) - 3600.0)
         self.assertIn("Soap", early.said.template)
         self.assertEqual((late.wait, late.tone), (0.0, "act"))
 
-        def read(p2: float, kelvin: float = 291.0, **more: object) -> str:
-            again = test.model_copy(
-                update={"p2_pa": p2, "kelvin_2": kelvin, "ended": (BEGAN + timedelta(days=1)).isoformat()} | more
-            )
-            return leak_said(again, BEGAN + timedelta(days=2)).tone
+        def read(p2: float, kelvin: float = 291.0, hours: float = 48.0, **more: object) -> str:
+            ended = BEGAN + timedelta(hours=hours)
+            again = test.model_copy(update={"p2_pa": p2, "kelvin_2": kelvin, "ended": ended.isoformat()} | more)
+            told = leak_said(again, BEGAN + timedelta(days=3))
+            return f"{told.tone}: {told.said.in_units('metric')}"
 
-        self.assertEqual(
-            [read(p) for p in (4e5, 3.93e5, 3.85e5, 3.5e5, 4.3e5)], ["act", "level", "act", "limit", "act"]
-        )
-        self.assertEqual(
-            read((4e5 + 101_325.0) * 281.0 / 291.0 - 101_325.0, 281.0), "act"
-        )  # ten degrees colder, nothing lost
-        self.assertEqual(read(4e5, bubbles="at the fitting"), "limit")
+        self.assertEqual([read(p)[:5] for p in (4e5, 3.5e5, 4.3e5)], ["level", "limit", "act: "])
+        colder = (4e5 + 101_325.0) * 281.0 / 291.0 - 101_325.0
+        self.assertIn("Tight", read(colder, 281.0))  # ten degrees colder, nothing lost
+        soon = read(3.94e5, hours=1.0 / 6.0)
+        self.assertTrue("Not told yet" in soon and "a day" not in soon, soon)  # no day's loss of ten minutes
+        self.assertIn("taken for a leak", read(3.85e5, hours=72.0))
+        self.assertIn("limit: Bubbles", read(4e5, bubbles="at the fitting"))
         at_once = test.model_copy(update={"p2_pa": 3e5, "kelvin_2": 291.0, "ended": BEGAN.isoformat()})
         self.assertIn("nothing can be said", leak_said(at_once, BEGAN).said.template)
 

@@ -37,11 +37,11 @@ class Proved(DemoCase):
             self.assertEqual(answer.status_code, 422)
             self.assertTrue(said in words(answer), said)
         shown = self.send("leak", job, action="begin", side="left", pressure="3 bar", temperature="18 C", soaped="on")
-        self.assertTrue("Wait: a loss that is still fine can be told in" in shown)
+        self.assertTrue("Wait: a tight bag can be told in" in shown)
         self.assertTrue("Waits for leak test to be read again: left" in self.page("board"))
         self.sign_in("jude")
         began = datetime.fromisoformat(self.told(job).leaks[0].began)
-        with patch.object(timezone, "now", lambda: began + timedelta(hours=30)):
+        with patch.object(timezone, "now", lambda: began + timedelta(hours=40)):
             self.assertTrue("Long enough" in self.page("leak", job))
             shown = self.send("leak", job, action="read", key="l1", pressure="2,4 bar", temperature="8 C")
         self.assertTrue("a leak. Find it before it leaves" in shown)

@@ -74,6 +74,12 @@ def tight(
     return _worded(told, seconds, allowed)
 
 
+def first_look(p1: float, step: float, allowed: float = ALLOWED, p_atm: float = P_ATM) -> float:
+    """Return the seconds after which a second reading of a tight bag, temperatures typed from feel, would tell it (p1, step, p_atm: Pa; allowed: Pa a day)."""
+    sigma = sqrt(step**2 / 6.0 + 2.0 * ((p1 + p_atm) / USUAL * KELVIN["felt"]) ** 2)
+    return min(max(NINE_IN_TEN * sigma / allowed * DAY, QUARTER), LONGEST)
+
+
 def _worded(told: Tight, seconds: float, allowed: float) -> Tight:
     """Return it with its word, in the method's order."""
     low, high = told.band

@@ -1,6 +1,6 @@
 """What a leak test says, with the time still to wait, and the clearances that are asked for anew when a part or its setting changes.
 
-Source: method section 11.
+Source: method section 25.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from typing import Literal
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
-from vantok_core.benches.air import DAY, FINE, GAUGE_ERROR, Leak, leak
+from vantok_core.benches.tight import ALLOWED, Tight, first_look, tight
 from vantok_core.facts import Job
 from vantok_core.facts.proving import Clearance, LeakTest
 from vantok_core.kits.registry import family_of
@@ -39,13 +39,17 @@ ASKED = {
 USUAL = (("frame_tyre", "rest"), ("lines", "bump"), ("lines", "droop"))
 
 
+STEP = 5_000.0
+"""What a shop's gauge is read to, Pa (setting)."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LeakSaid:
-    """A test as it stands: the figures once it is read again, the sentence, its tone, and the seconds still to wait before a fine bag can be told from a
-    tight one (None: it is read)."""
+    """A test as it stands: the figures once it is read again, the sentence, its tone, and the seconds still to wait before a reading is worth it (None: it is
+    told)."""
 
     test: LeakTest
-    found: Leak | None
+    found: Tight | None
     said: Say
     tone: Literal["level", "act", "limit"]
     wait: float | None = None
@@ -64,49 +68,61 @@ def leak_said(test: LeakTest, now: datetime) -> LeakSaid:
     if found is None:
         text = "The two readings lie at one moment, or out of order: nothing can be said of them."
         return LeakSaid(test=test, found=None, said=Say(text), tone="act")
-    values = {
-        "loss": Quantity(found.loss_per_day, "pressure"), "share": Quantity(found.share_per_day, "percent"),
-        "least": Quantity(found.least_loss_per_day, "pressure"),
-    }  # fmt: skip
-    word, tone = WORDS[found.verdict]
-    return LeakSaid(test=test, found=found, said=Say(word, values), tone=tone)
+    told = spoken(found, _seconds(test.began, datetime.fromisoformat(test.ended)))
+    wait = None if found.again is None else max(found.again - _seconds(test.began, now), 0.0)
+    return LeakSaid(test=test, found=found, said=told, tone=TONES[found.verdict], wait=wait)
+
+
+def spoken(found: Tight, seconds: float, allowed: float = ALLOWED) -> Say:
+    """Return in words what two readings, seconds apart, say of a bag that may lose so much (allowed: Pa a day)."""
+    day = " ({loss} a day)" if found.day_told else ""
+    so_far = (
+        "it may lose up to {most} a day, and {allowed} is allowed"
+        if found.day_told
+        else "the two readings are too near each other"
+    )
+    text = {
+        "gained": "It gained: a reading or a temperature is wrong. Read both again.",
+        "tight": "Tight: it loses less than {most} a day at the same temperature; {allowed} is allowed.",
+        "leaks": f"It lost {{lost}} in {{hours}} h{day}, the weather taken off: a leak. Find it before it leaves.",
+        "not yet": f"Not told yet: {so_far}. Read again {{again}} h after it began.",
+        "at most": "After three days it still may lose {most} a day, more than the {allowed} allowed: taken for a leak until it is found.",
+    }[found.verdict]
+    return Say(
+        text,
+        {
+            "lost": Quantity(found.lost, "pressure"), "loss": Quantity(found.loss_per_day, "pressure"), "most": Quantity(max(found.band[1], 0.0), "pressure"),
+            "allowed": Quantity(allowed, "pressure"), "hours": Quantity(seconds / 3600.0, "ratio"), "again": Quantity((found.again or 0.0) / 3600.0, "ratio"),
+        },
+    )  # fmt: skip
+
+
+TONES: dict[str, Literal["level", "act", "limit"]] = {
+    "gained": "act", "tight": "level", "leaks": "limit", "not yet": "act", "at most": "limit",
+}  # fmt: skip
+LEAKS = ("leaks", "at most")
+"""The words of a test that found a leak, or must be taken to have."""
 
 
 def _waiting(test: LeakTest, now: datetime) -> LeakSaid:
-    """Return how long a test still waits before a fine bag can be told from a tight one."""
-    wait = max(GAUGE_ERROR / (FINE * test.p1_pa) * DAY - _seconds(test.began, now), 0.0)
+    """Return how long a test still waits before a tight bag can be told."""
+    wait = max(first_look(test.p1_pa, STEP) - _seconds(test.began, now), 0.0)
     text = "Long enough: read pressure and temperature again."
     if wait:
-        text = (
-            "Wait: a loss that is still fine can be told in {hours} h. Read it again then, cold, and look next morning."
-        )
+        text = "Wait: a tight bag can be told in {hours} h. Read it again then, cold; a leak that is plain may show sooner."
     soap = "" if test.soaped else " Soap the whole bag and every fitting meanwhile."
     return LeakSaid(
         test=test, found=None, said=Say(text + soap, {"hours": Quantity(wait / 3600.0, "ratio")}), tone="act", wait=wait
     )
 
 
-WORDS: dict[str, tuple[str, Literal["level", "act", "limit"]]] = {
-    "not told": ("Nothing lost that the gauge could tell ({least} a day); wait longer, or look tomorrow.", "act"),
-    "gained": ("It gained: a reading or a temperature is wrong. Read both again.", "act"),
-    "fine": ("It loses {loss} a day at the same temperature ({share}): fine.", "level"),
-    "watch": ("It loses {loss} a day at the same temperature ({share}): watch it, soap again, and look next week.", "act"),
-    "fault": ("It loses {loss} a day at the same temperature ({share}): a leak. Find it before it leaves.", "limit"),
-}  # fmt: skip
-
-
-def figures_of(test: LeakTest) -> Leak | None:
-    """Return what a test's two readings say; None until it ended, or where they cannot be."""
+def figures_of(test: LeakTest) -> Tight | None:
+    """Return what a test's two readings say; None until it ended, or where they cannot be. Its temperatures are typed from feel."""
     if test.p2_pa is None or test.kelvin_2 is None or not test.ended:
         return None
     try:
-        return leak(
-            test.p1_pa,
-            test.kelvin_1,
-            test.p2_pa,
-            test.kelvin_2,
-            _seconds(test.began, datetime.fromisoformat(test.ended)),
-        )
+        seconds = _seconds(test.began, datetime.fromisoformat(test.ended))
+        return tight(test.p1_pa, test.p2_pa, seconds, STEP, "felt", (test.kelvin_1, test.kelvin_2))
     except (InputError, ValueError, TypeError):
         return None
 
@@ -174,9 +190,9 @@ def leaking_sides(tests: Sequence[LeakTest]) -> list[str]:
     leaks: dict[str, bool] = {}
     for test in tests:
         figures = figures_of(test)
-        if test.bubbles or (figures is not None and figures.verdict == "fault"):
+        if test.bubbles or (figures is not None and figures.verdict in LEAKS):
             leaks[test.side] = True
-        elif figures is not None and figures.verdict not in ("gained",):
+        elif figures is not None and figures.verdict == "tight":
             covered = ("left", "right", "both") if test.side == "both" else (test.side,)
             leaks |= dict.fromkeys(covered, False)
     if leaks.get("both") and leaks.get("left") is False and leaks.get("right") is False:
@@ -186,8 +202,13 @@ def leaking_sides(tests: Sequence[LeakTest]) -> list[str]:
 
 def still_open(job: Job) -> tuple[Say, ...]:
     """Return what was begun and not ended: leak tests not read again, clearances to be looked at anew."""
-    waiting = [test.side for test in _last_of_each(job.proving.leaks) if test.p2_pa is None]
-    found = [Say(f"The leak test ({side}) was not read again.") for side in waiting]
+    last = [(test, figures_of(test)) for test in _last_of_each(job.proving.leaks) if not test.bubbles]
+    found = [Say(f"The leak test ({test.side}) was not read again.") for test, _ in last if test.p2_pa is None]
+    found += [
+        Say(f"The leak test ({test.side}) could not tell yet: read it again.")
+        for test, figures in last
+        if figures is not None and figures.verdict in ("not yet", "gained")
+    ]
     anew = [one.words for one in clearances_asked(job) if one.anew]
     return (
         *found,

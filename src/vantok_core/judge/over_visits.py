@@ -107,7 +107,7 @@ def losing(tests: Sequence[LeakTest]) -> list[Verdict]:
         if len(known) < 2:
             continue
         first, last = known[0], known[-1]
-        band = hypot(first.least_loss_per_day, last.least_loss_per_day)
+        band = hypot(*((one.band[1] - one.band[0]) / 2.0 for one in (first, last)))
         more = last.loss_per_day - first.loss_per_day
         values = {
             "now": Quantity(last.loss_per_day, "pressure"),

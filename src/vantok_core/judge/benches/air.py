@@ -11,7 +11,8 @@ from vantok_core.base.errors import InputError
 from vantok_core.base.num import P_ATM
 from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import both
-from vantok_core.benches.air import air_line, leak, pressure_at, tee
+from vantok_core.benches.air import air_line, pressure_at, tee
+from vantok_core.benches.tight import Temperature, tight
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import (
     Answer,
@@ -20,12 +21,12 @@ from vantok_core.judge.benches.bench import (
     Chart,
     Draft,
     Known,
-    Tone,
     Values,
     maybe,
     nothing_of_job,
     number,
 )
+from vantok_core.judge.leaking import STEP, TONES, spoken
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
 
@@ -34,11 +35,6 @@ LOWEST, HIGHEST = -500.0, 11_000.0
 """Heights above the sea that the air's formula holds for, m."""
 DIFFERENCE = 30_000.0
 """Between two bags in a bend, Pa (setting)."""
-WORDS: dict[str, tuple[str, Tone]] = {
-    "not told": ("nothing the gauge could tell, wait longer", "act"), "gained": ("it gained, a reading or a temperature is wrong", "act"), "fine": ("fine",
-    "level"),
-    "watch": ("watch it", "act"), "fault": ("a leak, find it", "limit"),
-}  # fmt: skip
 ROLL = 0.5
 """A sway of a vehicle takes about so long (s): a tee that evens out quicker holds no roll (setting)."""
 
@@ -123,14 +119,11 @@ def _leak(draft: Draft, values: Values, pressure: float) -> None:
     if later is None or hours is None:
         return
     warm, cold = (ZERO + (USUAL if (told := maybe(values, name)) is None else told) for name in ("warm", "cold"))
-    found = leak(pressure, warm, later, cold, hours * HOUR)
-    draft.row("As if at the first temperature", Quantity(found.p2_corrected, "pressure"))
-    word, tone = WORDS[found.verdict]
-    draft.say(
-        f"{{loss}} a day at one temperature, {found.share_per_day:.1%}: {word}.",
-        tone,
-        loss=Quantity(found.loss_per_day, "pressure"),
-    )
+    felt: Temperature = "none" if maybe(values, "warm") is None or maybe(values, "cold") is None else "felt"
+    found = tight(pressure, later, hours * HOUR, STEP, felt, (warm, cold))
+    draft.row("Lost, the weather taken off", Quantity(found.lost, "pressure"))
+    words = spoken(found, hours * HOUR)
+    draft.say(words.template, TONES[found.verdict], **words.values)
 
 
 def _of_job(job: Job, model: JobModel | None) -> Known:
