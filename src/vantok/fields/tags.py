@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import datetime
 from functools import cache
 from typing import Any
 
@@ -11,6 +12,7 @@ from django.conf import settings
 from django.forms import BoundField, CheckboxInput
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
+from django.utils.timezone import localtime
 
 from vantok.fields.seen import STAMP, SeenMixin, stamp_of
 from vantok.people import once
@@ -139,6 +141,15 @@ def shown(value: Any) -> SafeString:
 def dim_field(form: Any, name: str) -> SafeString:
     """Return a form's field by its name, as `field` does."""
     return field(form[name])
+
+
+@register.filter
+def moment(stamp: str) -> str:
+    """Return a stored stamp as the shop's clock showed it; one that does not read, as it stands."""
+    try:
+        return f"{localtime(datetime.fromisoformat(stamp)):%-d %b %Y %H:%M}"
+    except ValueError:
+        return stamp
 
 
 @register.filter

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from math import ceil
 from typing import Literal
 
 from vantok_core.base.errors import InputError
@@ -84,15 +85,15 @@ def spoken(found: Tight, seconds: float, allowed: float = ALLOWED) -> Say:
     text = {
         "gained": "It gained: a reading or a temperature is wrong. Read both again.",
         "tight": "Tight: it loses less than {most} a day at the same temperature; {allowed} is allowed.",
-        "leaks": f"It lost {{lost}} in {{hours}} h{day}, the weather taken off: a leak. Find it before it leaves.",
-        "not yet": f"Not told yet: {so_far}. Read again {{again}} h after it began.",
+        "leaks": f"It lost {{lost}} in {_span(seconds)}{day}, the weather taken off: a leak. Find it before it leaves.",
+        "not yet": f"Not told yet: {so_far}. Read again {_span(found.again or 0.0)} after it began.",
         "at most": "After three days it still may lose {most} a day, more than the {allowed} allowed: taken for a leak until it is found.",
     }[found.verdict]
     return Say(
         text,
         {
             "lost": Quantity(found.lost, "pressure"), "loss": Quantity(found.loss_per_day, "pressure"), "most": Quantity(max(found.band[1], 0.0), "pressure"),
-            "allowed": Quantity(allowed, "pressure"), "hours": Quantity(seconds / 3600.0, "ratio"), "again": Quantity((found.again or 0.0) / 3600.0, "ratio"),
+            "allowed": Quantity(allowed, "pressure"),
         },
     )  # fmt: skip
 
@@ -109,11 +110,14 @@ def _waiting(test: LeakTest, now: datetime) -> LeakSaid:
     wait = max(first_look(test.p1_pa, STEP) - _seconds(test.began, now), 0.0)
     text = "Long enough: read pressure and temperature again."
     if wait:
-        text = "Wait: a tight bag can be told in {hours} h. Read it again then, cold; a leak that is plain may show sooner."
+        text = f"Wait: a tight bag can be told in {_span(wait)}. Read it again then, cold; a leak that is plain may show sooner."
     soap = "" if test.soaped else " Soap the whole bag and every fitting meanwhile."
-    return LeakSaid(
-        test=test, found=None, said=Say(text + soap, {"hours": Quantity(wait / 3600.0, "ratio")}), tone="act", wait=wait
-    )
+    return LeakSaid(test=test, found=None, said=Say(text + soap), tone="act", wait=wait)
+
+
+def _span(seconds: float) -> str:
+    """Return a time in words: minutes up to two hours, then whole hours, no less than what is asked to be waited."""
+    return f"{ceil(seconds / 60.0)} min" if seconds < 7200.0 else f"{ceil(seconds / 3600.0)} h"
 
 
 def figures_of(test: LeakTest) -> Tight | None:
