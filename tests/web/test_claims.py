@@ -273,7 +273,12 @@ class Words(DemoCase):
 
     def test_the_header_marks_where_one_is(self) -> None:
         """Each place is marked on its own pages, and a job's pages stand on the board."""
-        for name, words_ in (("board", "Day board"), ("garage", "Garage"), ("shelf", "Kit shelf")):
+        for name, words_ in (
+            ("board", "Day board"),
+            ("garage", "Garage"),
+            ("taught", "Garage"),
+            ("shelf", "Kit shelf"),
+        ):
             html = self.client.get(reverse(name)).content.decode()
             self.assertRegex(html, rf'aria-current="page">{words_}<')
         html = self.client.get(reverse("measure", args=[self.job("041").pk])).content.decode()

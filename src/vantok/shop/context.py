@@ -13,24 +13,15 @@ from vantok.people.gate import by_script
 from vantok.people.models import CURRENCIES, Shop, User
 from vantok.people.rights import RIGHTS, may
 
-PLACES = {
-    "garage": "garage",
-    "vehicle-page": "garage",
-    "shelf": "shelf",
-    "kit": "shelf",
-    "kit-edit": "shelf",
-    "kit-new": "shelf",
-    "benches": "benches",
-    "bench": "benches",
-    "settings": "settings",
-}
-"""Where in the header a page stands, by its address's name; whatever belongs to a job stands on the board."""
-SHOP = ("shop", "people", "backups", "instruments")
+ROOMS = {one: one for one in ("garage", "shelf", "benches", "settings")} | dict.fromkeys(
+    ("shop", "people", "backups", "instruments"), "shop"
+)
+"""Where in the header a page stands, by how its address begins; whatever belongs to a job stands on the board."""
 
 
 def _here(request: HttpRequest) -> str:
-    name = (request.resolver_match.url_name if request.resolver_match else "") or ""
-    return "shop" if name in SHOP else PLACES.get(name, "board" if name else "")
+    found = request.resolver_match
+    return ROOMS.get(found.route.partition("/")[0], "board") if found else ""
 
 
 def _currency() -> str:
