@@ -21,12 +21,14 @@ from vantok.desk.load import Desk
 from vantok.desk.patterns import rows_of
 from vantok.fields.seen import stamp_of
 from vantok.garage.taught import costs
+from vantok.people.models import Shop
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
 from vantok.records.handover.models import Issue, Recall
 from vantok.records.jobs.models import Bay, Booking, Job
 from vantok.records.measure.models import Photo
 from vantok.records.shelf.models import KitRecord, PatternRecord
+from vantok.stages.hand_over.label import square
 
 
 class HandedOver(DemoCase):
@@ -134,6 +136,9 @@ class HandedOver(DemoCase):
                 self.assertEqual(pages_of(pdf), 1, (user, size))
         page = self.client.get(reverse("label", args=[job.pk])).content.decode()
         self.assertTrue('class="qr"' in page and job.number in page)
+        asked = self.client.get(reverse("label", args=[job.pk]), headers={"host": "localhost"}).content.decode()
+        own = square(f"{Shop.objects.get().address.rstrip('/')}{reverse('by-number', args=[job.number])}")
+        self.assertTrue(own in page and own in asked)  # the shop's own address, whatever the request says
         self.assertRedirects(self.client.get(reverse("by-number", args=[job.number])), reverse("report", args=[job.pk]))
         self.assertEqual(self.client.get(reverse("by-number", args=["none"])).status_code, 404)
         self.assertTrue("Nothing is fitted" in self.page("label", self.job("041")))
