@@ -23,41 +23,41 @@ SpringKind = Literal[
 ]
 
 
+LEAF_FRICTION, COIL_FRICTION = (0.0025, 0.0015), (0.0010, 0.0007)
+"""Friction of a spring read without rolling and bouncing (method section 21); a torsion bar's is a coil's, a rubber axle's lies between."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SpringClass:
-    """A kind of suspension: words; solid axle or not; law; spring place as a share of half the track; settling sigma m;
-    second stage's rate over the first's and the travel (m) at which it meets."""
+    """A kind of suspension: words; solid axle or not; law; spring place as a share of half the track; what its friction leaves in a height, m, one sigma:
+    alike on both sides, and at each corner; stages: whether it has a second one (None: nobody can tell by its kind)."""
 
     words: str
     solid: bool
     law: str
     place: float
-    settle: float
-    second_stage: float = 0.0
-    second_at: float = 0.0
+    friction: tuple[float, float]
+    stages: bool | None = False
 
 
 SPRINGS: dict[str, SpringClass] = {
-    "coil_independent": SpringClass(words="independent, coil", solid=False, law="coil", place=1.0, settle=0.0015),
+    "coil_independent": SpringClass(words="independent, coil", solid=False, law="coil", place=1.0, friction=COIL_FRICTION),
     "torsion_bar_independent": SpringClass(
-        words="independent, torsion bar", solid=False, law="torsion_bar", place=1.0, settle=0.0015
+        words="independent, torsion bar", solid=False, law="torsion_bar", place=1.0, friction=COIL_FRICTION
     ),
-    "coil_solid": SpringClass(words="solid axle, coil", solid=True, law="coil", place=0.60, settle=0.0015),
-    "leaf_solid": SpringClass(words="solid axle, leaf", solid=True, law="leaf", place=0.61, settle=0.003),
+    "coil_solid": SpringClass(words="solid axle, coil", solid=True, law="coil", place=0.60, friction=COIL_FRICTION),
+    "leaf_solid": SpringClass(words="solid axle, leaf", solid=True, law="leaf", place=0.61, friction=LEAF_FRICTION, stages=None),
     "two_stage_leaf_solid": SpringClass(
-        words="solid axle, two-stage leaf", solid=True, law="leaf", place=0.61, settle=0.003, second_stage=1.2,
-        second_at=0.060,
+        words="solid axle, two-stage leaf", solid=True, law="leaf", place=0.61, friction=LEAF_FRICTION, stages=True
     ),
-    "parabolic_solid": SpringClass(words="solid axle, parabolic leaf", solid=True, law="parabolic", place=0.64, settle=0.003),
+    "parabolic_solid": SpringClass(words="solid axle, parabolic leaf", solid=True, law="parabolic", place=0.64, friction=LEAF_FRICTION),
     "rubber_torsion_independent": SpringClass(
-        words="independent, rubber torsion axle", solid=False, law="torsion_bar", place=1.0, settle=0.002
+        words="independent, rubber torsion axle", solid=False, law="torsion_bar", place=1.0, friction=(0.0015, 0.0010)
     ),
     "coupling": SpringClass(
-        words="none: coupled to the tow vehicle", solid=False, law="coil", place=1.0, settle=0.003
+        words="none: coupled to the tow vehicle", solid=False, law="coil", place=1.0, friction=LEAF_FRICTION
     ),
 }  # fmt: skip
-FREQUENCY = {"front": 1.3, "rear": 1.5}
-"""Class ride frequency at rated axle load, Hz (method section 3)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -98,5 +98,5 @@ class Facts(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-MADE_KNOWN, UNKNOWN_MAKE = 0.05, 0.5
+MADE_KNOWN, UNKNOWN_MAKE = 0.07, 0.5
 """Prior sigma of ln a, a kit's strength on its force: with the maker's data, and without (method section 8)."""

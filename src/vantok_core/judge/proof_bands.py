@@ -9,25 +9,21 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import hypot
 
 import numpy as np
 from scipy.special import chdtri
 
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.num import FloatArray, G
+from vantok_core.base.num import FloatArray
 from vantok_core.facts import Job, JobReading
 from vantok_core.kits.family import KIT_ELEMENT
-from vantok_core.model import AXLE_DATUM, JobModel, reading_own_sigma, side_effect
-from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Vehicle
+from vantok_core.model import AXLE_DATUM, JobModel, alike_sigma, corner_sigma, side_effects, side_errors
+from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
+from vantok_core.rates.estimate import Estimate
 from vantok_core.rates.places import Place
 
-KIT_SIGMA = 0.05
-"""Sigma of a kit's force about its published data (share); a pair off the shelf."""
 UNREAD = 0.003
 """A reading's own sigma (m) until it is taken."""
-OFF_CENTRE = 0.10
-"""How far off the middle a load may lie (one sigma, m) whose side nobody read."""
 JOINT = 0.90
 """Share of right jobs that the joint band holds."""
 
@@ -56,10 +52,6 @@ class Bands:
     covariance: FloatArray
     model: FloatArray
     kit: FloatArray
-
-    def sigma(self, i: int) -> float:
-        """Return the model's own sigma of a cell (m)."""
-        return float(np.sqrt(self.model[i, i]))
 
     def band(self, i: int) -> float:
         """Return the joint 90 % half width of a cell and its reading (m)."""
@@ -112,75 +104,24 @@ def bands(
     kit a sigma weaker. Source: own derivation, see the module.
     """
     place = {axle: Place(axle, AXLE_DATUM[datum]) for axle in AXLES}
-    slopes = np.zeros((len(cells), len(model.estimate.best)))
-    for i, cell in enumerate(cells):
-        slopes[i] = model.estimate.height_slope(cell.state, place[cell.axle], vehicle)
+
+    def rows(found: Estimate) -> tuple[FloatArray, FloatArray]:
+        told = [found.height_and_slope(c.state, place[c.axle], vehicle) for c in cells]
+        return np.array([value for value, _ in told]), np.array([slope for _, slope in told]).reshape(len(cells), -1)
+
     kit = np.array([weaker[c.state, c.corner] - c.predicted for c in cells])
-    side = _side_errors(model, cells, datum, vehicle)
-    found = slopes @ model.estimate.covariance @ slopes.T + side @ side.T
+    side = side_errors(model, [(c.state, c.corner) for c in cells], datum, side_effects(model, datum, vehicle))
+    found = model.estimate.joint(rows) + side @ side.T
     if (
         KIT_ELEMENT not in model.estimate.strength
     ):  # else what is left unknown of its strength is one of the estimate's unknowns
         found += np.outer(kit, kit)
-    own = [reading_own_sigma(model.job, c.read) if c.read else UNREAD for c in cells]
-    return Bands(cells=tuple(cells), covariance=found + np.diag(np.square(own)), model=found, kit=kit)
+    return Bands(cells=tuple(cells), covariance=found + _of_tape(model.job, cells), model=found, kit=kit)
 
 
-def _side_errors(model: JobModel, cells: Sequence[Cell], datum: str, vehicle: Vehicle) -> FloatArray:
-    """Return what one sigma of each left/right difference read does to each cell (m): a column for each such difference.
-
-    A side adds half its empty difference, and half of what the load's inferred side couple does there with the kit on; the couple
-    was told by the differences in that state and empty, on both axles.
-    """
-    assert model.job.empty is not None
-    empty, states = model.job.empty.key, list(dict.fromkeys(c.state for c in cells))
-    columns = [(empty, axle) for axle in AXLES] + [(s, axle) for s in states if s != empty for axle in AXLES]
-    found = np.zeros((len(cells), len(columns) + len(states)))
-    for n, state in enumerate(states):
-        with_kit = side_effect(model, state, datum, vehicle)
-        weight = _weights(model, state, datum)
-        for i, cell in enumerate(cells):
-            if cell.state != state:
-                continue
-            half = 0.5 if cell.corner[1] == "L" else -0.5
-            found[i, columns.index((empty, cell.axle))] += half * _difference_sigma(model.job, empty, cell.axle, datum)
-            if state == empty:
-                continue
-            for axle, w in weight.items():
-                moved = half * with_kit[cell.axle] * w
-                found[i, columns.index((empty, axle))] -= moved * _difference_sigma(model.job, empty, axle, datum)
-                found[i, columns.index((state, axle))] += moved * _difference_sigma(model.job, state, axle, datum)
-            if not weight:
-                found[i, len(columns) + n] = half * with_kit[cell.axle] * _unread_couple(model, state)
-    return found
-
-
-def _weights(model: JobModel, state: str, datum: str) -> dict[AxleName, float]:
-    """Return how the side couple of a state (N m) follows from each axle's left/right difference there (m); empty where no couple
-    was inferred from heights."""
-    if state not in model.side:
-        return {}
-    plain = side_effect(model, state, datum, model.vehicle)
-    assert model.job.empty is not None
-    told: dict[AxleName, float] = {}
-    for axle in AXLES:
-        sigmas = [_difference_sigma(model.job, key, axle, datum) for key in (model.job.empty.key, state)]
-        if all(model.job.read(k, c, datum) for k in (model.job.empty.key, state) for c in AXLE_CORNERS[axle]):
-            told[axle] = plain[axle] / hypot(*sigmas) ** 2
-    bottom = sum(w * plain[axle] for axle, w in told.items())
-    return {axle: w / bottom for axle, w in told.items()} if bottom else {}
-
-
-def _unread_couple(model: JobModel, state: str) -> float:
-    """Return the sigma of a side couple (N m) that nothing told; nought where pads or the empty state tell it."""
-    told = model.job.state(state)
-    if told is None or told.empty or told.corners_kg is not None:
-        return 0.0
-    gained = sum(abs(float(item.mass)) for item in model.states[state].items)
-    return gained * G * OFF_CENTRE
-
-
-def _difference_sigma(job: Job, state: str, axle: AxleName, datum: str) -> float:
-    """Return the sigma of an axle's left less right as read in a state (m)."""
-    read = [job.read(state, corner, datum) for corner in AXLE_CORNERS[axle]]
-    return hypot(*(reading_own_sigma(job, r) if r else UNREAD for r in read))
+def _of_tape(job: Job, cells: Sequence[Cell]) -> FloatArray:
+    """Return the covariance of the readings' own errors (m^2): what an axle's friction moves both its sides by is shared in one state."""
+    own = [corner_sigma(job, c.read) if c.read else UNREAD for c in cells]
+    alike = [alike_sigma(job, c.read) if c.read else 0.0 for c in cells]
+    shared = np.array([[(a.state, a.axle) == (b.state, b.axle) for b in cells] for a in cells])
+    return np.asarray(np.diag(np.square(own)) + np.outer(alike, alike) * shared)

@@ -21,7 +21,7 @@ from vantok_core.base.say import Quantity, Say, Verdict, length
 from vantok_core.facts import Fitting, Job, JobReading
 from vantok_core.judge.after_causes import LAST_CAUSE, Cause, Pattern, Weighed, pattern_words, weighed
 from vantok_core.judge.lead import led_by_limits
-from vantok_core.judge.proof_bands import KIT_SIGMA, Bands, Cell, bands
+from vantok_core.judge.proof_bands import Bands, Cell, bands
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.unweighed import unweighed
 from vantok_core.kits.family import KIT_ELEMENT, Setting, SettingField
@@ -166,7 +166,7 @@ def _rows(job: Job, found: Bands, datum: str) -> dict[str, tuple[Compared, ...]]
             rows.setdefault(key, []).append(
                 Compared(
                     corner=corner, empty=empty.value_m if empty else None, before=before.value_m if before else None,
-                    predicted=Figure(value=cell.predicted, sigma=found.sigma(i)),
+                    predicted=Figure(value=cell.predicted, sigma=found.band(i) / NINE_IN_TEN),
                     read=cell.read.value_m if cell.read else None, stale=last if cell.read is None else None,
                 )
             )  # fmt: skip
@@ -177,7 +177,7 @@ def _kit_scaled(model: JobModel, vehicle: Vehicle) -> Vehicle:
     """Return the vehicle with the kit a sigma weaker: what its data's spread does to the heights."""
     fitting = model.job.fitting
     assert fitting is not None
-    weaker = family_of(fitting.kit).scaled(fitting.kit, 1.0 - KIT_SIGMA)
+    weaker = family_of(fitting.kit).scaled(fitting.kit, exp(-fitting.kit.strength_sigma))
     return fitted_vehicle(model, fitting.model_copy(update={"kit": weaker}))
 
 

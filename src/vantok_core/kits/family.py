@@ -21,6 +21,7 @@ from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Axle, AxleName, Element, SpringChange, Vehicle
 from vantok_core.rates.places import Place, place_drop
+from vantok_core.rates.traits import STOPS
 
 Status = Literal["pass", "fail", "measure"]
 Pair = tuple[float, float]
@@ -209,7 +210,7 @@ class ElementFamily(Family[DataType]):
 
     def fitted(self, job: Job, kit: Kit, axle: Axle, setting: Setting, state: str | None) -> Axle:
         """Return its axle with the element on, in the stops' place where it replaces them."""
-        kept = tuple(e for e in axle.elements if not (kit.replaces_stop and e.name.endswith("bump stops")))
+        kept = tuple(e for e in axle.elements if not (kit.replaces_stop and e.name.endswith(STOPS)))
         place = None if not axle.solid else kit.place * axle.track / 2
         return replace(axle, elements=(*kept, self.element(job, kit, setting, state, place)))
 

@@ -12,7 +12,7 @@ from vantok_core.facts import Job
 from vantok_core.model.calibrated import JobModel
 from vantok_core.model.expected import spring_travel
 from vantok_core.model.missing import NotReadyError, missing
-from vantok_core.model.prior import Gaps, air_set_in, prior_sigma, prior_vehicle
+from vantok_core.model.prior import Gaps, air_set_in, prior_sigma, prior_traits, prior_vehicle
 from vantok_core.model.readings import mean_readings
 from vantok_core.model.side import with_pads, with_side_couples
 from vantok_core.model.states import core_states
@@ -99,6 +99,7 @@ def _calibrated(
     problem = EstimationProblem(
         vehicle=prior, states=list(states.values()), readings=mean_readings(job, states, [on for on, _ in kits[0]]),
         loads={name: loads[name] for name in used if name in loads}, sigma_ln=prior_sigma(job), fitted=[vehicle for _, vehicle in kits[0]], strengths=kits[1],
+        traits=prior_traits(job, prior),
     )  # fmt: skip
     found = estimate(problem, near.estimate if near is not None else None)
     weighed = {key: with_masses(state, found.loads) for key, state in states.items()}

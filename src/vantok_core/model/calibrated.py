@@ -9,10 +9,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from math import hypot
 
+import numpy as np
+
 from vantok_core.base.figure import Figure
 from vantok_core.base.kept import LastFew
 from vantok_core.facts import Job
 from vantok_core.model.readings import AXLE_DATUM, NO_SIDE
+from vantok_core.model.side import side_effects, side_errors
 from vantok_core.physics.stance.report import StateReport, report
 from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
@@ -44,6 +47,7 @@ class JobModel:
     kept: LastFew[Vehicle, dict[str, SolvedState]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
+    _sides: dict[str, dict[str, dict[AxleName, float]]] = field(default_factory=dict, init=False, repr=False, compare=False)
     told: LastFew[Vehicle, dict[str, StateReport]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
@@ -86,10 +90,17 @@ class JobModel:
         whole = self.job.read(state, axle, datum, phase)
         return sum(values) / 2 if len(values) == 2 else whole.value_m if whole is not None else None
 
+    def side_effects(self, datum: str) -> dict[str, dict[AxleName, float]]:
+        """Return what a newton metre of side couple adds to each axle's left less right height (m) by state, without the kit in question."""
+        if datum not in self._sides:
+            self._sides[datum] = side_effects(self, datum)
+        return self._sides[datum]
+
     def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Figure]:
         """Return predicted heights by corner with the model's sigma (m), for axles whose empty height was read.
 
-        The mean comes from the estimate with its band; each side adds its empty difference and the model's lean.
+        The mean comes from the estimate with its band; each side adds its empty difference and the model's lean, and to the band what is
+        not known of both.
         """
         empty, vehicle = self.job.empty, vehicle or self.on
         core_datum = AXLE_DATUM.get(datum, "ground")
@@ -103,11 +114,12 @@ class JobModel:
             if base is None or place not in self.estimate.heights:
                 continue
             mean = self.estimate.height(state, place, vehicle)
-            for corner in AXLE_CORNERS[axle]:
+            across = np.linalg.norm(side_errors(self, [(state, c) for c in AXLE_CORNERS[axle]], datum, self.side_effects(datum)), axis=1)
+            for n, corner in enumerate(AXLE_CORNERS[axle]):
                 own = self.job.read(empty.key, corner, datum)
                 lean = float(place_drop(solved, Place(corner, core_datum)) - place_drop(solved, place))
                 offset = own.value_m - base if own else 0.0
-                sigma = mean.sigma if own else hypot(mean.sigma, NO_SIDE)
+                sigma = hypot(mean.sigma, float(across[n]) if own else NO_SIDE)
                 found[corner] = Figure(value=mean.value + offset - lean, sigma=sigma)
         return found
 

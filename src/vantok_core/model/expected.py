@@ -5,15 +5,11 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from vantok_core.base.figure import Figure
 from vantok_core.base.names import ARCHES
 from vantok_core.model.calibrated import JobModel
-from vantok_core.model.readings import AXLE_DATUM, body_points
-from vantok_core.model.side import left_less_right, side_couple
-from vantok_core.physics.stance.states import solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, CORNERS, AxleName, Vehicle
+from vantok_core.model.readings import body_points
+from vantok_core.physics.vehicle import AXLE_CORNERS, CORNERS, AxleName
 from vantok_core.rates.places import Place, place_drop
 
 
@@ -134,22 +130,3 @@ def _change(model: JobModel, state: str, corner: str, datum: str) -> float | Non
 def _clear(model: JobModel, state: str, axle: AxleName) -> bool:
     """Tell whether an axle's stops were read clear of their pads: one that touches tells no travel."""
     return all((r := model.job.read(state, c, "stop_gap")) is not None and r.value_m > 0.0 for c in AXLE_CORNERS[axle])
-
-
-def side_effect(model: JobModel, state: str, datum: str, vehicle: Vehicle) -> dict[AxleName, float]:
-    """Return what a newton metre of side couple adds to each axle's left less right height (m) in a state, on a vehicle.
-
-    Source: method section 4, a small couple tried on the solved state.
-    """
-    probe, at = 300.0, dict(model.states)
-    at[state] = replace(at[state], items=(*at[state].items, *side_couple(probe)))
-    solved = solve_states(vehicle, list(at.values()), check_limits=False)[state]
-    plain, core_datum = model.solved(vehicle)[state], AXLE_DATUM[datum]
-    return {
-        axle: -(
-            left_less_right(solved, AXLE_CORNERS[axle], core_datum)
-            - left_less_right(plain, AXLE_CORNERS[axle], core_datum)
-        )
-        / probe
-        for axle in AXLES
-    }

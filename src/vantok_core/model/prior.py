@@ -12,7 +12,7 @@ from vantok_core.base.names import DEFAULT_TRACK
 from vantok_core.base.num import G
 from vantok_core.base.units import both
 from vantok_core.facts import Job, JobVehicle
-from vantok_core.facts.classes import BODIES, FACTORY_STOP, FREQUENCY, SPRINGS, TYRES, SpringClass
+from vantok_core.facts.classes import BODIES, FACTORY_STOP, SPRINGS, TYRES, SpringClass
 from vantok_core.facts.parts import ChangeForm, ElementForm
 from vantok_core.loads.plan import scale_loads
 from vantok_core.loads.unweighed import USUAL_SHARE, reference_load
@@ -20,21 +20,71 @@ from vantok_core.model.parts import sort_elements, spring_change
 from vantok_core.physics.elements.curve import force_curve
 from vantok_core.physics.elements.laws import Stop
 from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Element, Lamp, LoadState, MainSpring, Vehicle
-from vantok_core.rates.problem import SIGMA_LN_K
-from vantok_core.rates.simple import rate_for_frequency
+from vantok_core.rates import traits
+from vantok_core.rates.class_rate import MAKERS, SPREAD, class_rate
+from vantok_core.rates.traits import Trait
 
 COUPLING_MASS = 5.0
 """What a trailer's coupling counts for as unsprung at each side, kg: its "front axle" is a ball, not a pair of wheels."""
 
 
+LEAST_SPRUNG = 50.0
+"""The least that a corner's springs carry at rated load, kg, whatever the plate is read to say."""
 Gaps = tuple[float, float, str]
 """Stop gaps of the empty vehicle, left and right (m), and what is assumed about them (nothing: both were read)."""
 
 
 def prior_sigma(job: Job) -> dict[AxleName, float]:
-    """Return the prior sigma of ln k: the class's, or five per cent where the rate was given."""
+    """Return the prior sigma of ln k: the class's, or its maker's where the rate was given."""
     given = {"front": job.vehicle.front_rate_n_per_m, "rear": job.vehicle.rear_rate_n_per_m}
-    return {axle: 0.05 if given[axle] else SIGMA_LN_K for axle in AXLES}
+    return {axle: MAKERS if given[axle] else SPREAD for axle in AXLES}
+
+
+def prior_traits(job: Job, vehicle: Vehicle) -> tuple[Trait, ...]:
+    """Return what of the vehicle at its class's figures nobody has read, beside its rates: an axle's tyres, a second stage, stop gaps. Source: method section 21."""
+    found: list[Trait] = []
+    for axle in AXLES:
+        own = vehicle.axle(axle)
+        if axle == "front" and BODIES[job.vehicle.body].trailer:
+            continue
+        if f"tyre-{axle}" not in job.vehicle.own:
+            found.append(traits.tyres(axle))
+        if has_second_stage(job, axle):
+            found += [traits.contact(axle), traits.ratio(axle)]
+        elif has_second_stage(job, axle) is None:
+            found.append(traits.ratio(axle, 1.0))
+        if any(e.name == f"{axle} {traits.UNREAD_STOPS}" for e in own.elements):
+            found.append(traits.stops(axle) if not job.never_empty else traits.stops(axle, _gap_as_it_stands(job, axle, own), None))
+    return tuple(found)
+
+
+def has_second_stage(job: Job, axle: AxleName) -> bool | None:
+    """Tell whether an axle's springs have a second stage, by their kind or as looked for; None where nobody can tell."""
+    kind = _known(job.vehicle, axle).kind
+    if kind.stages is not None or axle == "front":
+        return kind.stages or False
+    looked = next((one.fitted for one in job.vehicle.equipment if one.kind == "second_stage"), None)
+    return None if looked is None else looked in ("factory", "later")
+
+
+def _gap_as_it_stands(job: Job, axle: AxleName, own: Axle) -> float:
+    """Return the usual gap (m) of a vehicle that is never empty: the empty one's less the sag of what it usually carries; below nought it touches."""
+    empty = _typical_axle_loads(job)[AXLES.index(axle)] * G
+    carried = max(float(own.ref_load[0] + own.ref_load[1]) - empty, 0.0)
+    return traits.GAP - 0.5 * carried / float(own.spring.k + own.spring.k2)
+
+
+def rear_class(job: Job) -> str:
+    """Return which class of rear springs a vehicle has (see `class_rate.REAR_HZ`), by its body, tyres and springs."""
+    v = job.vehicle
+    if v.body in ("van", "high_roof_van"):
+        return "van"
+    if v.body == "coach":
+        return "coach"
+    if v.tyres == "medium_duty" or v.body == "box_truck":
+        return "medium_duty"
+    kind = SPRINGS[v.rear_spring or "leaf_solid"]
+    return "leaf_pickup" if kind.law in ("leaf", "parabolic") else "coil" if kind.solid else "independent"
 
 
 def air_set_in(vehicle: Vehicle, states: Mapping[str, LoadState], assumed: list[str]) -> Vehicle:
@@ -127,29 +177,29 @@ def _prior_axle(job: Job, axle: AxleName, load_kg: float, gaps: Gaps | None) -> 
     left, right = _reference_sides(job, axle, load_kg)
     named = [(e.name or f"{axle} {e.law.replace('_', ' ')} {i + 1}", e) for i, e in enumerate(known.elements)]
     bars, others = sort_elements(axle, known.kind.law, named)
-    rate, k2 = _class_rates(known, axle, load_kg, unsprung)
+    rate, k2 = _class_rates(job, known, axle, load_kg)
     return Axle(
         solid=known.kind.solid, track=known.track, unsprung=unsprung,
         tyre_rate=tyre_rate, ref_load=(left * G, right * G),
         spring=MainSpring(
-            name=f"{axle} springs", kind=known.kind.law, k=rate, k2=k2, z2=known.kind.second_at, y=place,
+            name=f"{axle} springs", kind=known.kind.law, k=rate, k2=k2, z2=traits.CONTACT if k2 else traits.MAYBE_CONTACT, y=place,
             changes=tuple(spring_change(c) for c in known.changes),
             changes_right=tuple(spring_change(c, 1) for c in known.changes),
         ),
-        elements=(*_factory_stops(axle, gaps, place), *others), bars=bars,
+        elements=(*(() if axle == "front" and BODIES[v.body].trailer else _factory_stops(axle, gaps, place)), *others), bars=bars,
     )  # fmt: skip
 
 
-def _class_rates(known: _Known, axle: AxleName, load_kg: float, unsprung: float) -> tuple[float, float]:
-    """Return the rates of both stages (N/m): as given, else from the class's ride frequency at rated load."""
-    stage = known.kind.second_stage
+def _class_rates(job: Job, known: _Known, axle: AxleName, load_kg: float) -> tuple[float, float]:
+    """Return the rates of both stages (N/m): the first as given, else the two together from the class's ride frequency at rated load."""
+    more = traits.RATIO - 1.0 if has_second_stage(job, axle) else 0.0
     if known.rate:
-        return known.rate, known.rate * stage
+        return known.rate, known.rate * more
     usual = load_kg * (1.15 if axle == "front" else 1.5)
-    rated = known.rating if known.rating and known.rating > load_kg else usual
-    rate = rate_for_frequency(max(rated / 2 - unsprung, 50.0), FREQUENCY[axle])
-    # At rated load both stages carry: the class frequency is theirs together.
-    return rate / (1.0 + stage), rate * stage / (1.0 + stage)
+    unsprung = unsprung_mass(job, axle)
+    rated = max(known.rating if known.rating and known.rating > load_kg else usual, 2.0 * (unsprung + LEAST_SPRUNG))
+    both = class_rate(axle, rear_class(job), rated, unsprung).k
+    return both / (1.0 + more), both * more / (1.0 + more)
 
 
 def _reference_sides(job: Job, axle: AxleName, load_kg: float) -> tuple[float, float]:
@@ -160,9 +210,8 @@ def _reference_sides(job: Job, axle: AxleName, load_kg: float) -> tuple[float, f
 
 
 def _factory_stops(axle: AxleName, gaps: Gaps | None, place: float | None) -> tuple[Element, ...]:
-    """Return the axle's bump stops, where their gaps are known."""
-    if gaps is None:
-        return ()
+    """Return the axle's bump stops; where their gaps were not read they are named so and stand at the usual gap, a trait of the vehicle."""
     curve = force_curve(FACTORY_STOP)
-    left, right = (Stop(gap=gap, curve=curve) for gap in gaps[:2])
-    return (Element(name=f"{axle} bump stops", left=left, right=right, y=place, fitted="reference"),)
+    name = f"{axle} {traits.UNREAD_STOPS if gaps is None else 'bump stops'}"
+    left, right = (Stop(gap=gap, curve=curve) for gap in (gaps or (traits.GAP,) * 2)[:2])
+    return (Element(name=name, left=left, right=right, y=place, fitted="reference"),)

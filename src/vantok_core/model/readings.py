@@ -9,7 +9,7 @@ from collections.abc import Collection, Sequence
 from math import hypot
 
 from vantok_core.facts import Job, JobReading
-from vantok_core.facts.classes import SPRINGS
+from vantok_core.facts.classes import LEAF_FRICTION, SPRINGS
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import HeightReading
@@ -21,21 +21,45 @@ AXLE_DATUM = {"ground_arch": "ground", "hub_arch": "hub", "rim_arch": "rim"}
 
 NO_SIDE = 0.006
 """How far a height whose side nobody noted may stand off its axle's mean, one sigma (m, setting): half of a usual lean."""
+TAPE_SIGMA = 0.002
+"""How a tape is set at its mark, one sigma, m (method section 21)."""
 UNSETTLED = 3.0
 """How many times as far a reading that is not settled may stand off (setting)."""
 
 
-def reading_own_sigma(job: Job, reading: JobReading) -> float:
-    """Return a reading's own sigma (m): its tape step and how its axle settles, which several readings tell instead; one taken before it was
-    rolled and bounced, or that drifts, may stand anywhere in thrice that."""
+def _friction(job: Job, reading: JobReading) -> tuple[float, float]:
+    """Return what friction leaves in a reading (m, one sigma): alike on its axle, and at its corner. Pressed and lifted, its middle was found; lifted since it
+    was rolled, or drifting, it may stand anywhere in thrice that. Source: method section 21."""
     v = job.vehicle
     kind = v.front_spring if reading.place in ("FL", "FR", "front") else v.rear_spring
-    settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
-    if reading.unsettled:
-        return reading_sigma(reading.resolution_m, UNSETTLED * settle)
-    if len(reading.repeats_m) > 1:
+    alike, own = SPRINGS[kind].friction if kind in SPRINGS else LEAF_FRICTION
+    times = UNSETTLED if reading.unsettled else 0.0 if reading.friction_m is not None else 1.0
+    return times * alike, times * own
+
+
+def corner_sigma(job: Job, reading: JobReading) -> float:
+    """Return a reading's sigma (m) against another of its own axle in the same state: how the tape was set, its step, the corner's own friction; of several
+    readings what they tell by themselves."""
+    if not reading.unsettled and len(reading.repeats_m) > 1:
         return repeated(reading.repeats_m, reading.resolution_m).sigma
-    return reading_sigma(reading.resolution_m, settle)
+    return hypot(TAPE_SIGMA, reading_sigma(reading.resolution_m, _friction(job, reading)[1]))
+
+
+def reading_own_sigma(job: Job, reading: JobReading) -> float:
+    """Return a reading's whole sigma (m): beside its own what an axle's friction moves both sides by."""
+    return hypot(corner_sigma(job, reading), alike_sigma(job, reading))
+
+
+def alike_sigma(job: Job, reading: JobReading) -> float:
+    """Return the part of a reading's sigma (m) that the other side of its axle shares in the same state."""
+    repeated_settled = not reading.unsettled and len(reading.repeats_m) > 1
+    return 0.0 if repeated_settled else _friction(job, reading)[0]
+
+
+def mean_sigma(job: Job, readings: Sequence[JobReading]) -> float:
+    """Return the sigma of the mean of an axle's readings in one state (m)."""
+    own = hypot(*(corner_sigma(job, r) for r in readings)) / len(readings)
+    return hypot(own, max(alike_sigma(job, r) for r in readings))
 
 
 def mean_readings(job: Job, states: Collection[str], on: Sequence[Job] = ()) -> list[HeightReading]:
@@ -63,7 +87,7 @@ def _axle_means(job: Job, state: str, kits: int) -> list[HeightReading]:
                     )
                 )
             elif left is not None and right is not None:
-                sigma = hypot(reading_own_sigma(job, left), reading_own_sigma(job, right)) / 2
+                sigma = mean_sigma(job, (left, right))
                 mean, place = (left.value_m + right.value_m) / 2, Place(axle, core_datum)
                 found.append(HeightReading(state=state, place=place, value=mean, sigma=sigma, kits=kits))
     return found

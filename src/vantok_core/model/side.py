@@ -5,21 +5,30 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from math import hypot
+from typing import TYPE_CHECKING
+
+import numpy as np
 
 from vantok_core.base.errors import StateError
-from vantok_core.base.num import G
+from vantok_core.base.num import FloatArray, G
 from vantok_core.facts import Job
-from vantok_core.model.readings import AXLE_DATUM, reading_own_sigma
+from vantok_core.loads.couple import UNPLACED
+from vantok_core.model.readings import AXLE_DATUM, corner_sigma
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import SolvedState, solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Item, LoadState, Vehicle
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Item, LoadState, Vehicle
 from vantok_core.rates.places import Place, place_drop
+
+if TYPE_CHECKING:
+    from vantok_core.model.calibrated import JobModel
 
 SIDE = "side"
 """What the items of an inferred couple are called."""
+UNREAD_DIFFERENCE = 0.004
+"""Sigma of a left/right difference of heights until it is read, m."""
 SIDE_COUPLE_ARM = 0.5
 """Arm (m) of the pair of masses that stands for a load off to one side."""
 
@@ -98,7 +107,7 @@ def _side_moment(job: Job, vehicle: Vehicle, state: LoadState, key: str) -> floa
             pairs = [b.value_m - n.value_m for b, n in zip(before, now, strict=True) if b and n]
             base = left_less_right(solved[key], corners, core_datum)
             per_moment = (left_less_right(solved["probe"], corners, core_datum) - base) / probe
-            sigma = hypot(*(reading_own_sigma(job, r) for r in (*before, *now) if r))
+            sigma = hypot(*(corner_sigma(job, r) for r in (*before, *now) if r))
             top += (pairs[0] - pairs[1] - base) * per_moment / sigma**2
             bottom += (per_moment / sigma) ** 2
     return top / bottom if bottom else None
@@ -108,3 +117,92 @@ def left_less_right(solved: SolvedState, corners: tuple[str, str], datum: str) -
     """Return the left corner's drop less the right one's (m) on the core's datum."""
     left, right = (float(place_drop(solved, Place(corner, datum))) for corner in corners)
     return left - right
+
+
+def side_effects(model: JobModel, datum: str, vehicle: Vehicle | None = None) -> dict[str, dict[AxleName, float]]:
+    """Return what a newton metre of side couple adds to each axle's left less right height (m) in each state but the empty one.
+
+    Source: method section 4, a small couple tried on the solved states.
+    """
+    probe, used = 300.0, vehicle or model.vehicle
+    first, *others = model.states.values()
+    tried = [first, *(replace(s, items=(*s.items, *side_couple(probe))) for s in others)]
+    solved, plain = solve_states(used, tried, check_limits=False), model.solved(used)
+    core_datum = AXLE_DATUM[datum]
+    return {
+        key: {
+            axle: -(
+                left_less_right(solved[key], AXLE_CORNERS[axle], core_datum)
+                - left_less_right(plain[key], AXLE_CORNERS[axle], core_datum)
+            )
+            / probe
+            for axle in AXLES
+        }
+        for key in [state.name for state in others]
+    }
+
+
+def side_errors(
+    model: JobModel, cells: Sequence[tuple[str, str]], datum: str, effects: Mapping[str, Mapping[AxleName, float]]
+) -> FloatArray:
+    """Return what one sigma of each left/right difference read, or of a couple nobody read, does to each cell (state, corner; m): a column for each.
+
+    A side adds half its empty difference, and half of what the load's side couple does there; effects: of a couple, by state. Where heights told the couple,
+    it was told by the differences in that state and empty, on both axles; else it is as the load may lie. Source: own derivation and method section 21.
+    """
+    assert model.job.empty is not None
+    empty, states = model.job.empty.key, list(dict.fromkeys(state for state, _ in cells))
+    columns = [(empty, axle) for axle in AXLES] + [(s, axle) for s in states if s != empty for axle in AXLES]
+    found = np.zeros((len(cells), len(columns) + len(states)))
+    weights = {s: _weights(model, s, datum) for s in states if s != empty}
+    for i, (state, corner) in enumerate(cells):
+        half, own = 0.5 if corner[1] == "L" else -0.5, AXLES[corner[0] == "R"]
+        found[i, columns.index((empty, own))] += half * _difference_sigma(model.job, empty, own, datum)
+        if state == empty:
+            continue
+        for axle, w in weights[state].items():
+            moved = half * effects[state][own] * w
+            found[i, columns.index((empty, axle))] -= moved * _difference_sigma(model.job, empty, axle, datum)
+            found[i, columns.index((state, axle))] += moved * _difference_sigma(model.job, state, axle, datum)
+        if not weights[state]:
+            found[i, len(columns) + states.index(state)] = half * effects[state][own] * unread_couple(model, state)
+    return found
+
+
+def _weights(model: JobModel, state: str, datum: str) -> dict[AxleName, float]:
+    """Return how the side couple of a state (N m) follows from each axle's left/right difference there (m); empty where no couple
+    was inferred from heights."""
+    if state not in model.side:
+        return {}
+    plain, empty = model.side_effects(datum)[state], model.job.empty
+    assert empty is not None
+    told: dict[AxleName, float] = {}
+    for axle in AXLES:
+        sigmas = [_difference_sigma(model.job, key, axle, datum) for key in (empty.key, state)]
+        if all(model.job.read(k, c, datum) for k in (empty.key, state) for c in AXLE_CORNERS[axle]):
+            told[axle] = plain[axle] / hypot(*sigmas) ** 2
+    bottom = sum(w * plain[axle] for axle, w in told.items())
+    return {axle: w / bottom for axle, w in told.items()} if bottom else {}
+
+
+def unread_couple(model: JobModel, state: str) -> float:
+    """Return the sigma of a side couple (N m) that nothing told: of each axle's gain without known places `0.06 t g |gain|`; nought where pads or places tell
+    it. Source: method section 21."""
+    told = model.job.state(state)
+    if told is None or told.empty or told.corners_kg is not None:
+        return 0.0
+    vehicle, gains = model.vehicle, _gains_without_place(model.states[state], float(model.vehicle.wheelbase))
+    return hypot(*(UNPLACED * vehicle.axle(axle).track * G * gain for axle, gain in zip(AXLES, gains, strict=True)))
+
+
+def _gains_without_place(state: LoadState, wheelbase: float) -> tuple[float, float]:
+    """Return what things without a place across add to the front and the rear axle (kg)."""
+    loose = [(float(i.mass), i.station) for i in state.items if i.name != SIDE and i.lateral == 0.0]
+    rear = sum(mass * station / wheelbase for mass, station in loose)
+    return sum(mass for mass, _ in loose) - rear, rear
+
+
+def _difference_sigma(job: Job, state: str, axle: AxleName, datum: str) -> float:
+    """Return the sigma of an axle's left less right as read in a state (m)."""
+    read = [job.read(state, corner, datum) for corner in AXLE_CORNERS[axle]]
+    return hypot(*(corner_sigma(job, r) for r in read if r)) if all(read) else UNREAD_DIFFERENCE

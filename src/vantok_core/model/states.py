@@ -5,11 +5,16 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from vantok_core.base.names import DEFAULT_TRACK
+from vantok_core.base.num import G
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import PLAN_LEAST, PLAN_SHARE, SCALE_SIGMA
+from vantok_core.loads.couple import on_pads
 from vantok_core.loads.plan import scale_loads, tongue_of, weighed_loads
 from vantok_core.model.missing import gain_scale, has_load, off_springs
+from vantok_core.model.side import side_couple
 from vantok_core.physics.vehicle import AXLES, AxleName, Item, LoadState, Tongue
 from vantok_core.rates.off_springs import prior_sigma
 from vantok_core.rates.problem import UncertainLoad
@@ -66,8 +71,8 @@ def _core_state(
         for i, (gain, station) in enumerate(zip(gains, (0.0, length), strict=True)):
             name = f"{state.key}:{AXLES[i]}"
             loads[name] = UncertainLoad(mass=gain, sigma=SCALE_SIGMA * 2**0.5)
-            items.append(Item(mass=gain, station=station, lateral=_pad_lateral(job, empty, state, i, gain), name=name))
-        return LoadState(name=state.key, items=tuple(items))
+            items.append(Item(mass=gain, station=station, name=name))
+        return LoadState(name=state.key, items=(*items, *_on_pads(job, empty, state)))
     items = _unknown_items(job, state, loads) if unknown else []
     for i, item in enumerate(state.contents):
         name = f"{state.key}:{i}:{item.name}"
@@ -82,11 +87,14 @@ def _core_state(
     return LoadState(name=state.key, items=tuple(items), tongue=tongue)
 
 
-def _pad_lateral(job: Job, empty: JobState, state: JobState, axle: int, gain: float) -> float:
-    """Return the lateral place (m) that gives an axle's gain the roll moment its corner pads read."""
-    if state.corners_kg is None or empty.corners_kg is None or abs(gain) < 1.0:
-        return 0.0
+def _on_pads(job: Job, empty: JobState, state: JobState) -> tuple[Item, ...]:
+    """Return what corner pads, read empty and loaded, say of a load across: a couple by itself, never an arm of an axle's gain, which near a nought gain has
+    no meaning. Source: method section 21."""
+    if state.corners_kg is None or empty.corners_kg is None:
+        return ()
     tracks = (job.vehicle.track_front_m or DEFAULT_TRACK, job.vehicle.track_rear_m or DEFAULT_TRACK)
-    i = 2 * axle
-    moved = (state.corners_kg[i] - state.corners_kg[i + 1]) - (empty.corners_kg[i] - empty.corners_kg[i + 1])
-    return moved * tracks[axle] / (2.0 * gain)
+
+    def couple(corners: Sequence[float]) -> float:
+        return sum(on_pads(corners[2 * i] * G, corners[2 * i + 1] * G, 0.0, track).couple for i, track in enumerate(tracks))
+
+    return side_couple(couple(state.corners_kg) - couple(empty.corners_kg))

@@ -8,7 +8,7 @@ Source: method section 3.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import log, sqrt
 
 import numpy as np
@@ -22,7 +22,6 @@ from vantok_core.physics.stance.states import SolvedState
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading
-from vantok_core.rates.trial import with_rates
 
 Both = Callable[[FloatArray], tuple[FloatArray, FloatArray]]
 """Weighted residuals and their Jacobian at the unknowns."""
@@ -46,7 +45,7 @@ class Estimate:
     vehicle: with its rates at their best values; k: N/m by axle; sigma_ln: sigma of ln k by axle; correlation of the two;
     loads: kg, best values by name; loads_sigma: kg; heights: m by place; chi2: minimised sum, priors included;
     misfits: (read - predicted) over sigma, reading by reading; strength, strength_sigma: a kit's factor on its force and sigma of its
-    ln, by element.
+    ln, by element; branches: the same with a kink on this side or that of what was read, where one is in doubt: bands go over all of them.
     """
 
     vehicle: Vehicle
@@ -63,6 +62,7 @@ class Estimate:
     best: FloatArray
     strength: Mapping[str, float] = field(default_factory=dict)
     strength_sigma: Mapping[str, float] = field(default_factory=dict)
+    branches: tuple[Branch, ...] = ()
     kept: LastFew[Vehicle, dict[str, dict[Place, tuple[float, FloatArray]]]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
@@ -73,7 +73,7 @@ class Estimate:
         A misfit is judged against its own standard deviation, `sigma sqrt(1 - h)`, h the reading's leverage with the
         priors counted in; a reading nothing else speaks to cannot be judged and is left out.
         """
-        _, jacobian = self.problem.residuals(self.best)
+        _, jacobian = self.problem.residuals(self.best, wide=True)
         rows = jacobian[: len(self.problem.readings)]
         leverage = np.sum((rows @ self.covariance) * rows, axis=1)
         found = []
@@ -86,8 +86,12 @@ class Estimate:
 
     def height(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Figure:
         """Return the height at a place; raises InputError where no reading ever gave that place a reference."""
+        return self._told(lambda e: [(*e.height_and_slope(state, place, vehicle), 0.0)])[0]
+
+    def height_and_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> tuple[float, FloatArray]:
+        """Return a height (m) and its slope in each unknown, of this branch alone. Raises InputError as `height`."""
         slope = self.height_slope(state, place, vehicle)
-        return self._with_sigma(self.heights[place] - self._drop(state, place, vehicle)[0], slope)
+        return self.heights[place] - self._drop(state, place, vehicle)[0], slope
 
     def height_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
         """Return the slope of a height (m) in each unknown, in the covariance's order. Raises InputError as `height`."""
@@ -104,9 +108,12 @@ class Estimate:
 
     def draws(self, count: int, seed: int) -> FloatArray:
         """Return draws of all unknowns about their best values (rows of ln k, m, sigmas), the same for one seed."""
-        return np.random.default_rng(seed).multivariate_normal(
-            self.best, self.covariance, size=count, method="cholesky"
-        )
+        rng = np.random.default_rng(seed)
+        if not self.branches:
+            return rng.multivariate_normal(self.best, self.covariance, size=count, method="cholesky")
+        shares = rng.multinomial(count, [branch.weight for branch in self.branches])
+        parts = [b.found.draws(int(n), seed + i) + b.at for i, (b, n) in enumerate(zip(self.branches, shares, strict=True))]
+        return np.asarray(rng.permutation(np.concatenate(parts)))
 
     def drop_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
         """Return the slope of a drop (m) in each unknown, in the covariance's order."""
@@ -114,8 +121,7 @@ class Estimate:
 
     def drop(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Figure:
         """Return the drop from the reference; `vehicle` may be the same one with a kit fitted."""
-        drop, gradient = self._drop(state, place, vehicle)
-        return self._with_sigma(drop, gradient)
+        return self._told(lambda e: [(*e._drop(state, place, vehicle), 0.0)])[0]
 
     def drops_with(
         self,
@@ -127,10 +133,7 @@ class Estimate:
     ) -> list[Figure]:
         """Return the drops from the reference in some states with elements on that nobody has read yet: their strength (by name, sigma of
         ln a) is one more thing that is not known; near: the states solved at the best values, to begin from."""
-        return [
-            Figure(value=value, sigma=self._sigma(slope, own))
-            for value, slope, own in self._with(states, place, vehicle, strengths, near)
-        ]
+        return self._told(lambda e: e._with(states, place, vehicle, strengths, near))
 
     def heights_with(
         self,
@@ -145,10 +148,31 @@ class Estimate:
             raise InputError("place", f"{place.at} {place.datum}", "no reading gives this place a reference height")
         row = np.zeros(len(self.best))
         row[2 + list(self.heights).index(place)] = 1.0
-        return [
-            Figure(value=self.heights[place] - value, sigma=self._sigma(row - slope, own))
-            for value, slope, own in self._with(states, place, vehicle, strengths, near)
-        ]
+        return self._told(lambda e: [
+            (e.heights[place] - value, row - slope, own) for value, slope, own in e._with(states, place, vehicle, strengths, near)
+        ])  # fmt: skip
+
+    def joint(self, rows: Callable[[Estimate], tuple[FloatArray, FloatArray]]) -> FloatArray:
+        """Return the covariance of some figures at once; rows: their values and slopes in the unknowns, of a branch."""
+        values, slopes = rows(self)
+        if not self.branches:
+            return np.asarray(slopes @ self.covariance @ slopes.T)
+        found = np.zeros((len(values), len(values)))
+        for branch in self.branches:
+            at, slopes = rows(branch.found)
+            found += branch.weight * (slopes @ branch.found.covariance @ slopes.T + np.outer(at - values, at - values))
+        return found
+
+    def _told(self, of: Callable[[Estimate], list[tuple[float, FloatArray, float]]]) -> list[Figure]:
+        """Return figures (value here, slope, further sigma of their own) with their sigma over all branches."""
+        here = of(self)
+        if not self.branches:
+            return [Figure(value=value, sigma=self._sigma(slope, own)) for value, slope, own in here]
+        variance = [0.0] * len(here)
+        for branch in self.branches:
+            for n, (value, slope, own) in enumerate(of(branch.found)):
+                variance[n] += branch.weight * (branch.found._sigma(slope, own) ** 2 + (value - here[n][0]) ** 2)
+        return [Figure(value=one[0], sigma=sqrt(square)) for one, square in zip(here, variance, strict=True)]
 
     def _with(
         self,
@@ -186,23 +210,68 @@ class Estimate:
         gradients = self.problem.gradients(self.best, drops)
         return [(float(d.values[0]), g) for d, g in zip(drops, gradients, strict=True)]
 
-    def _with_sigma(self, value: float, gradient: FloatArray) -> Figure:
-        variance = float(gradient @ self.covariance @ gradient)
-        return Figure(value=value, sigma=sqrt(max(variance, 0.0)))
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Branch:
+    """An estimate with a kink taken as known: how likely it is against the others, and where it has the kink, as so many sigmas of each unknown."""
+
+    weight: float
+    at: FloatArray
+    found: Estimate
 
 
 ALWAYS = tuple(Place(at, datum) for at in AXLES for datum in ("ground", "hub"))
 """Places that one solve of a state serves together."""
 
 
+NODES = (-2.2, -1.1, 0.0, 1.1, 2.2)
+"""Where a kink is tried, in sigmas of its prior."""
+BETWEEN = 0.3
+"""How far from a node a kink tried there may lie, one sigma, in the same."""
+
+
 def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estimate:
     """Return rates, loads and reference heights that fit readings and priors best, with their covariance.
 
-    near: an estimate of nearly the same readings, from which the search starts; the end is the same, found sooner.
+    near: an estimate of nearly the same readings, from which the search starts; the end is the same, found sooner. Where a trait's kink can lie to either side
+    of what was read, it is tried at several places, each weighed by how well it fits (Laplace: `exp(-chi2 / 2) sqrt(det C)` by its prior), and the bands go
+    over all of them.
 
     Raises InputError for a bad reading or load, StateError from the static solve, NoEquilibriumError when the search
-    does not settle. Source: method section 3; covariance from the inverse of `J^T J`, priors' rows included.
+    does not settle. Source: method section 3; covariance from the inverse of `J^T J`, priors' rows included; branches: own derivation.
     """
+    kinked = next((i for i, trait in enumerate(problem.traits) if trait.fixed is not None), None)
+    if kinked is None:
+        return _estimated(problem, near)
+    column, trait = problem.first_trait + kinked, problem.traits[kinked]
+    assert trait.fixed is not None
+    tried, weights = [], []
+    for n, node in enumerate(NODES):
+        known = (*problem.traits[:kinked], trait.fixed(trait.axle, node), *problem.traits[kinked + 1 :])
+        close = near.branches[n].found if near is not None and len(near.branches) == len(NODES) else near
+        found = _estimated(replace(problem, traits=known), close)
+        found.covariance[column, :] = found.covariance[:, column] = 0.0
+        found.covariance[column, column] = BETWEEN**2
+        at = np.zeros(len(found.best))
+        at[column] = node
+        tried.append((found, at))
+        weights.append(-0.5 * (found.chi2 + node**2) + 0.5 * float(np.linalg.slogdet(found.covariance)[1]))
+    shares = np.exp(np.array(weights) - max(weights))
+    branches = tuple(Branch(weight=float(w), at=at, found=found) for w, (found, at) in zip(shares / shares.sum(), tried, strict=True))
+    likeliest = max(branches, key=lambda b: b.weight)
+    whole = _estimated(problem, replace(likeliest.found, best=likeliest.found.best + likeliest.at, problem=problem))
+    spread = sum(
+        b.weight * (b.found.covariance + np.outer(b.found.best + b.at - whole.best, b.found.best + b.at - whole.best)) for b in branches
+    )
+    sigma = np.sqrt(np.diag(spread))
+    return replace(
+        whole, branches=branches, covariance=spread, sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
+        correlation=float(spread[0, 1] / (sigma[0] * sigma[1])), loads_sigma=problem.spread(spread[problem.first_load : problem.first_kit, problem.first_load : problem.first_kit]),
+    )  # fmt: skip
+
+
+def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
+    """Return the estimate of one branch."""
     cache: dict[bytes, tuple[FloatArray, FloatArray]] = {}
 
     def both(x: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -213,11 +282,11 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
 
     start = problem.start()
     scale = np.array(
-        [1.0, 1.0, *(0.01 for _ in problem.places), *(1.0 for _ in problem.directions), *(1.0 for _ in problem.kits)]
+        [1.0, 1.0, *(0.01 for _ in problem.places), *(1.0 for _ in range(len(start) - 2 - len(problem.places)))]
     )
 
     x = _searched(both, _from(problem, near, start) if near is not None else start, scale)
-    residuals, jacobian = both(x)
+    residuals, jacobian = problem.residuals(x, wide=True) if problem.traits else both(x)
     covariance = np.linalg.inv(jacobian.T @ jacobian)
     sigma = np.sqrt(np.diag(covariance))
     places, first = problem.places, 2 + len(problem.places)
@@ -226,7 +295,7 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
     found_masses = problem.masses(x[first:], [state.name for state in problem.states])
     masses = stated | {name: float(mass) for name, mass in found_masses.items()}
     return Estimate(
-        vehicle=with_rates(problem.vehicle, k_f, k_r, problem.vehicle),
+        vehicle=problem.at_unknowns(problem.vehicle, x),
         k={"front": k_f, "rear": k_r},
         sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
         correlation=float(covariance[0, 1] / (sigma[0] * sigma[1])),
@@ -245,9 +314,9 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
 
 POOR, GOOD, LEAST = 0.25, 0.75, 1e-3
 """Shares of the fall that a step promised, under which the next is shorter, and over which it is longer; the least damping but none."""
-SETTLED, NO_BETTER, MOST_STEPS, DAMPED_OUT = 1e-6, 1e-10, 60, 1e10
-"""The search ends when no unknown moves by more than this share of its scale, or the sum of squares falls by less than this share; steps it
-may take; damping beyond which no step helps."""
+SETTLED, NO_BETTER, NEARLY, MOST_STEPS, DAMPED_OUT = 1e-6, 1e-10, 1e-3, 60, 1e10
+"""The search ends when no unknown moves by more than this share of its scale, or the sum of squares falls by less than this share; what it may still fall by
+after the last of the steps it may take; damping beyond which no step helps."""
 
 
 def _searched(both: Both, start: FloatArray, scale: FloatArray) -> FloatArray:
@@ -277,6 +346,8 @@ def _searched(both: Both, start: FloatArray, scale: FloatArray) -> FloatArray:
             damping = max(4.0 * damping, 0.25)
         elif fell > GOOD * promised:
             damping = 0.1 * damping if damping > LEAST else 0.0
+    if fell <= NEARLY * before:
+        return x  # it creeps along a kink: what is left to gain there tells nothing
     raise NoEquilibriumError("estimation", "the readings could not be fitted; look for a reading far off.")
 
 
@@ -318,4 +389,6 @@ def _from(problem: EstimationProblem, near: Estimate, start: FloatArray) -> Floa
     if len(near.problem.directions) == len(problem.directions):
         here, there = 2 + len(problem.places), 2 + len(near.problem.places)
         x[here : problem.first_kit] = near.best[there : near.problem.first_kit]
+    known = {trait.name: near.best[near.problem.first_trait + i] for i, trait in enumerate(near.problem.traits)}
+    x[problem.first_trait :] = [known.get(trait.name, 0.0) for trait in problem.traits]
     return x

@@ -21,6 +21,7 @@ from vantok_core.physics.stance.states import SolvedState, check_wheels, solve_s
 from vantok_core.physics.vehicle import AXLES, AxleName, LoadState, Vehicle
 from vantok_core.rates.places import Place, place_drop
 from vantok_core.rates.strength import as_strong, with_strength
+from vantok_core.rates.traits import Trait, with_traits
 from vantok_core.rates.trial import TONGUE, with_masses, with_rates
 
 SIGMA_LN_K = 0.25
@@ -30,8 +31,8 @@ STEP = 1e-5
 """Relative step of the differences that give the Jacobian."""
 
 
-STEP_OF_LOAD = 1e-4
-"""Step of a load's direction, in its own sigma."""
+STEP_OF_LOAD, STEP_OF_TRAIT = 1e-4, 1.0
+"""Step of a load's direction, and of a trait where its reach is asked, in its own sigma."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,6 +77,7 @@ class Drops:
 
     values: FloatArray
     moving: tuple[int, ...]
+    wide: bool = True
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,7 +86,8 @@ class EstimationProblem:
 
     sigma_ln: prior sigma of ln k by axle; a load is recognised in the states by the name of its item, the tongue by
     `state:tongue`. fitted: the same vehicle with kits on it, for readings taken with those. strengths: sigma of ln a by
-    element name, a being the factor on its force; an unknown each where that is above zero.
+    element name, a being the factor on its force; an unknown each where that is above zero. traits: what else of the
+    vehicle nobody has read, an unknown each.
     """
 
     vehicle: Vehicle
@@ -94,6 +97,7 @@ class EstimationProblem:
     sigma_ln: Mapping[AxleName, float]
     fitted: Sequence[Vehicle] = ()
     strengths: Mapping[str, float] = field(default_factory=dict)
+    traits: Sequence[Trait] = ()
 
     @cached_property
     def places(self) -> list[Place]:
@@ -195,7 +199,7 @@ class EstimationProblem:
         for reading in self.readings:
             first.setdefault(reading.place, reading.value)
         logs = [log(float(self.vehicle.axle(a).spring.k)) for a in AXLES]
-        return np.array([*logs, *first.values(), *(0.0 for _ in self.directions), *(0.0 for _ in self.kits)])
+        return np.array([*logs, *first.values(), *(0.0 for _ in (*self.directions, *self.kits, *self.traits))])
 
     @cached_property
     def kits(self) -> tuple[str, ...]:
@@ -203,27 +207,44 @@ class EstimationProblem:
         return tuple(name for name, sigma in self.strengths.items() if sigma > 0.0)
 
     @property
+    def first_load(self) -> int:
+        """Where the loads' directions stand among the unknowns."""
+        return 2 + len(self.places)
+
+    @property
     def first_kit(self) -> int:
         """Where the kits' strengths stand among the unknowns."""
         return 2 + len(self.places) + len(self.directions)
+
+    @property
+    def first_trait(self) -> int:
+        """Where the vehicle's traits stand among the unknowns."""
+        return self.first_kit + len(self.kits)
+
+    def at_unknowns(self, vehicle: Vehicle, x: FloatArray) -> Vehicle:
+        """Return the vehicle at trial rates and traits (ln k, m, sigmas; rows an array each)."""
+        rated = with_rates(vehicle, np.exp(x[..., 0]), np.exp(x[..., 1]), self.vehicle)
+        return with_traits(rated, self.traits, x[..., self.first_trait :], self.vehicle)
 
     def strength(self, x: FloatArray) -> dict[str, Real]:
         """Return the factor on each element's force at x (ln k, m, sigmas), rows of x an array each."""
         return {name: np.exp(self.strengths[name] * x[..., self.first_kit + i]) for i, name in enumerate(self.kits)}
 
-    def drops(self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None) -> list[Drops]:
+    def drops(
+        self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None, *, wide: bool = True
+    ) -> list[Drops]:
         """Return the drop (m) at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown that
-        the state depends on."""
+        the state depends on; wide: the step of a trait is its own sigma, so that a kink within its reach is felt."""
         used = vehicle or self.vehicle
         names = list(dict.fromkeys(state for state, _ in wanted))
         alike = not _sealed(used) and not self.kits and not any(s.laws or s.off_bars for s in self.states)
-        solved = self._stacked(x, names, used) if len(names) > 1 and alike else None
+        solved = self._stacked(x, names, used, wide=wide) if len(names) > 1 and alike else None
         if solved is None:
-            solved = {name: self._solved(x, name, used) for name in names}
+            solved = {name: self._solved(x, name, used, wide=wide) for name in names}
         found = []
         for name, place in wanted:
             one, moving, part, rows = solved[name]
-            found.append(Drops(np.broadcast_to(np.asarray(place_drop(one, place)), rows)[part], moving))
+            found.append(Drops(np.broadcast_to(np.asarray(place_drop(one, place)), rows)[part], moving, wide))
         return found
 
     def drops_of_strength(
@@ -239,7 +260,7 @@ class EstimationProblem:
         names = {state for state, _ in wanted}
         moving = self._moving({one.name for one in _states_needed(vehicle, self.states, names)})
         first = 1 + 2 * len(moving)
-        rows = np.vstack([self._steps(x, moving), *(np.tile(x, (2, 1)) for _ in strengths)])
+        rows = np.vstack([self._steps(x, moving, wide=True), *(np.tile(x, (2, 1)) for _ in strengths)])
         factors: dict[str, Real] = {}
         for i, (name, sigma) in enumerate(strengths.items()):
             steps = np.exp([STEP_OF_LOAD * sigma, -STEP_OF_LOAD * sigma])
@@ -257,18 +278,18 @@ class EstimationProblem:
         solved = self._solved_at(rows, {state}, vehicle or self.vehicle)[state]
         return np.broadcast_to(np.asarray(place_drop(solved, place)), len(rows))
 
-    def _solved(self, x: FloatArray, name: str, vehicle: Vehicle) -> _Solved:
+    def _solved(self, x: FloatArray, name: str, vehicle: Vehicle, *, wide: bool) -> _Solved:
         """Return a state solved at the unknowns and a step to either side of those it depends on, with its rows."""
         used = _states_needed(vehicle, self.states, {name})
         moving = self._moving({state.name for state in used})
-        rows = self._steps(x, moving)
+        rows = self._steps(x, moving, wide=wide)
         return self._solved_at(rows, {name}, vehicle)[name], tuple(moving), slice(0, len(rows)), len(rows)
 
     def _solved_at(
         self, rows: FloatArray, names: set[str], vehicle: Vehicle, near: Mapping[str, SolvedState] | None = None
     ) -> dict[str, SolvedState]:
         used = _states_needed(vehicle, self.states, names)
-        changed = with_rates(vehicle, np.exp(rows[:, 0]), np.exp(rows[:, 1]), self.vehicle)
+        changed = self.at_unknowns(vehicle, rows)
         masses = self.masses(rows[:, 2 + len(self.places) :], [state.name for state in used])
         loaded = [with_masses(state, masses) for state in used]
         if self.kits:
@@ -276,12 +297,14 @@ class EstimationProblem:
             changed, loaded = with_strength(changed, strength), [as_strong(state, strength) for state in loaded]
         return solve_states(changed, loaded, check_limits=False, near=near)
 
-    def _stacked(self, x: FloatArray, names: Sequence[str], vehicle: Vehicle) -> dict[str, _Solved] | None:
+    def _stacked(
+        self, x: FloatArray, names: Sequence[str], vehicle: Vehicle, *, wide: bool
+    ) -> dict[str, _Solved] | None:
         """Return several states solved as one batch, where no air joins them; None where the batch does not settle, and each
         state is then solved for itself, to be named."""
         by_name = {state.name: state for state in self.states}
         moving = {name: self._moving({name}) for name in names}
-        rows = [self._steps(x, moving[name]) for name in names]
+        rows = [self._steps(x, moving[name], wide=wide) for name in names]
         loads = [
             resultant(vehicle, with_masses(by_name[name], self.masses(part[:, 2 + len(self.places) :], [name])))
             for name, part in zip(names, rows, strict=True)
@@ -294,7 +317,7 @@ class EstimationProblem:
 
         ends = np.cumsum([len(part) for part in rows]).tolist()
         whole = np.concatenate(rows)
-        changed = with_rates(vehicle, np.exp(whole[:, 0]), np.exp(whole[:, 1]), self.vehicle)
+        changed = self.at_unknowns(vehicle, whole)
         load = Resultant(
             force=stack([q.force for q in loads]), pitch=stack([q.pitch for q in loads]), lateral=stack([q.lateral for q in loads]),
             topple=stack([q.topple for q in loads]),
@@ -310,22 +333,23 @@ class EstimationProblem:
             for name, part, end in zip(names, rows, ends, strict=True)
         }
 
-    def _steps(self, x: FloatArray, moving: Sequence[int]) -> FloatArray:
+    def _steps(self, x: FloatArray, moving: Sequence[int], *, wide: bool) -> FloatArray:
         """Return x and, below it, x moved up and down in each of the unknowns."""
         rows = np.tile(x, (1 + 2 * len(moving), 1))
         for i, j in enumerate(moving):
-            rows[1 + 2 * i, j] += self._step(j)
-            rows[2 + 2 * i, j] -= self._step(j)
+            rows[1 + 2 * i, j] += self._step(j, wide=wide)
+            rows[2 + 2 * i, j] -= self._step(j, wide=wide)
         return rows
 
     def _moving(self, states: set[str]) -> list[int]:
         """Return the unknowns that these states depend on: the rates, and the directions of their loads."""
         first = 2 + len(self.places)
         loads = sorted({first + i for name in states for i in self._by_state[name]})
-        return [0, 1, *loads, *range(self.first_kit, self.first_kit + len(self.kits))]
+        return [0, 1, *loads, *range(self.first_kit, self.first_trait + len(self.traits))]
 
-    @staticmethod
-    def _step(j: int) -> float:
+    def _step(self, j: int, *, wide: bool) -> float:
+        if wide and j >= self.first_trait:
+            return STEP_OF_TRAIT
         return STEP if j < 2 else STEP_OF_LOAD
 
     def gradients(self, x: FloatArray, drops: Sequence[Drops]) -> list[FloatArray]:
@@ -334,11 +358,11 @@ class EstimationProblem:
         for drop in drops:
             gradient = np.zeros(len(x))
             for i, j in enumerate(drop.moving):
-                gradient[j] = (drop.values[1 + 2 * i] - drop.values[2 + 2 * i]) / (2.0 * self._step(j))
+                gradient[j] = (drop.values[1 + 2 * i] - drop.values[2 + 2 * i]) / (2.0 * self._step(j, wide=drop.wide))
             found.append(gradient)
         return found
 
-    def _reading_drops(self, x: FloatArray) -> list[Drops]:
+    def _reading_drops(self, x: FloatArray, *, wide: bool) -> list[Drops]:
         """Return the drops of all readings in their order, each with the vehicle it was read on."""
         found: dict[int, Drops] = {}
         if max((r.kits for r in self.readings), default=0) > len(self.fitted):
@@ -348,12 +372,13 @@ class EstimationProblem:
             if not chosen:
                 continue
             wanted = [(self.readings[i].state, self.readings[i].place) for i in chosen]
-            found |= dict(zip(chosen, self.drops(x, wanted, vehicle), strict=True))
+            found |= dict(zip(chosen, self.drops(x, wanted, vehicle, wide=wide), strict=True))
         return [found[i] for i in range(len(self.readings))]
 
-    def residuals(self, x: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Return the weighted residuals (readings, then priors) and their Jacobian at x (ln k, reference heights m, loads in sigmas)."""
-        places, drops = self.places, self._reading_drops(x)
+    def residuals(self, x: FloatArray, *, wide: bool = False) -> tuple[FloatArray, FloatArray]:
+        """Return the weighted residuals (readings, then priors) and their Jacobian at x (ln k, reference heights m, the rest in sigmas); wide: see
+        `drops`."""
+        places, drops = self.places, self._reading_drops(x, wide=wide)
         rows, jacobian = [], [np.empty((0, len(x)))]
         for reading, drop, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
             place = 2 + places.index(reading.place)

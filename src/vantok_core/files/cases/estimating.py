@@ -11,7 +11,7 @@ import numpy as np
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import Figure
 from vantok_core.base.num import FloatArray
-from vantok_core.facts.kinds import MADE_KNOWN, UNKNOWN_MAKE
+from vantok_core.facts.kinds import UNKNOWN_MAKE
 from vantok_core.facts.parts import ElementForm
 from vantok_core.files.cases.asked import bare
 from vantok_core.files.cases.plain import Inputs, Outputs
@@ -27,6 +27,8 @@ from vantok_core.rates.off_springs import axle_gain, margin_off, prior_sigma, re
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad
 
+CALLS_OWN = 0.05
+"""Spread of a kit's force by its maker's data where a case does not say (a call's own default)."""
 AT_REFERENCE = {
     "air": {"p": 0.0},
     "stop": {"gap": 1.0},
@@ -151,7 +153,7 @@ def _read(q: Inputs, more: Sequence[tuple[str, str, dict[str, Any], tuple[Item, 
             HeightReading(state=r["state"], place=_place(r), value=r["value"], sigma=r["sigma"]) for r in q["readings"]
         ],
         sigma_ln={a: q["prior"][a].get("sigma_ln", 0.25) for a in AXLES},
-        strengths={n: k.get("sigma_ln", MADE_KNOWN if k.get("maker_data", True) else UNKNOWN_MAKE) for n, k in raw.items()},
+        strengths={n: k.get("sigma_ln", CALLS_OWN if k.get("maker_data", True) else UNKNOWN_MAKE) for n, k in raw.items()},
     )  # fmt: skip
     return Job(q, vehicle, states, loads, estimate(problem))
 
