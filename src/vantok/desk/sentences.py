@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from vantok_core.base.say import Say, Verdict
 from vantok_core.judge.diagnose import Diagnosis
+from vantok_core.judge.doubts import held_back
 from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.leaking import stopping
 from vantok_core.judge.loads import loads_verdict
@@ -28,6 +29,8 @@ def stage_verdict(desk: Desk, stage: str) -> Verdict:
     if stage in ("listen", "vehicle") or desk.diagnosis is None:
         return start_verdict(desk.job, desk.missing)
     found = _judgement(desk, stage, desk.diagnosis)
+    if stage not in ("measure", "fit"):  # what rests on the sheet; a card in hand leads its steps
+        found = held_back(desk.job, found, desk.sheet)
     stops = stopping(desk.job) if stage in ("prove", "report") else ()
     return replace(found, tone="limit", sentences=(*stops, *found.sentences)) if stops else found
 

@@ -65,7 +65,8 @@ def mass(value: float, *, signed: bool = False) -> Quantity:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:
-    """Something found: what is so, why it matters, what to do; tone; key for tests and links; topic for "open it"; where: the state's name."""
+    """Something found: what is so, why it matters, what to do; tone; key for tests and links; topic for "open it"; where: the state's name; holds: it makes
+    the sheet doubtful, so that nothing which rests on it is told until it is cleared."""
 
     key: str
     tone: Tone
@@ -73,6 +74,7 @@ class Finding:
     do: Say = Say("")
     topic: str = ""
     where: str = ""
+    holds: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 from vantok_core.base.check import read_form
@@ -16,6 +16,7 @@ from vantok_core.files.cases.plain import plain
 from vantok_core.files.door import read_json
 from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import Diagnosis, diagnose
+from vantok_core.judge.doubts import held_back
 from vantok_core.judge.prove import Proof, prove
 from vantok_core.judge.shown import StateView
 from vantok_core.judge.unweighed import Unweighed, told, weigh_it
@@ -183,21 +184,22 @@ def solve_job(
     A part that cannot be worked out says why under "error" instead of failing the rest.
     """
     job = by_load(job)
+    sheet = check_sheet(job)
     found: dict[str, Any] = {
         "number": job.number,
         "missing": [asdict(m) for m in missing(job)],
         "loads": {s.key: _loads(job, s.key) for s in job.states},
-        "sheet": [_finding(f, system) for f in check_sheet(job)],
+        "sheet": [_finding(f, system) for f in sheet],
     }
     try:
         model = build_model(job)
     except VantokError as error:
         return found | {"diagnosis": {"error": str(error)}}
-    found["diagnosis"] = _or_error(lambda: _diagnosis(diagnose(model), system, working))
+    found["diagnosis"] = _or_error(lambda: _diagnosis(_held(job, diagnose(model), sheet), system, working))
     shelf = kits or ([job.fitting.kit] if job.fitting else [])
     found["choices"] = _or_error(lambda: _choices(staged(model), shelf, system))
     if job.fitting is not None:
-        found["proof"] = _or_error(lambda: _proof(prove(at_other_settings(staged(model))), system))
+        found["proof"] = _or_error(lambda: _proof(_held(job, prove(at_other_settings(staged(model))), sheet), system))
     for count, part in enumerate(job.earlier, 1):
         before = model.for_job(job.as_of(count))
         found.setdefault("earlier", []).append(
@@ -207,6 +209,11 @@ def solve_job(
             }
         )
     return found
+
+
+def _held(job: Job, found: Any, sheet: list[Finding]) -> Any:
+    """Return a diagnosis or a proof with its sentence held back where the sheet is doubtful."""
+    return found and replace(found, verdict=held_back(job, found.verdict, sheet))
 
 
 def _or_error(call: Any) -> Any:

@@ -21,8 +21,8 @@ from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
 from vantok_core.loads.plan import reach
 from vantok_core.model import JobModel, build_model
-from vantok_core.model.side import side_effects
 from vantok_core.model.readings import AXLE_DATUM, reading_own_sigma
+from vantok_core.model.side import side_effects
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, CORNERS, Item, Vehicle

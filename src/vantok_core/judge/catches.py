@@ -15,7 +15,7 @@ from vantok_core.base.say import Finding, Say, length
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.shown import main_datum
 from vantok_core.loads.plan import scale_loads
-from vantok_core.model import JobModel, reading_own_sigma
+from vantok_core.model import JobModel, corner_sigma
 from vantok_core.model.readings import AXLE_DATUM
 from vantok_core.model.side import SIDE
 from vantok_core.physics.stance.states import solve_states
@@ -38,7 +38,10 @@ def catches(job: Job, model: JobModel | None) -> list[Finding]:
 
 
 def _finding(key: str, text: str, do: str, **values: float) -> Finding:
-    return Finding(key=key, tone="act", what=Say(text, {n: length(abs(v)) for n, v in values.items()}), do=Say(do))
+    held = key.startswith(("swapped-", "datums-"))
+    return Finding(
+        key=key, tone="act", holds=held, what=Say(text, {n: length(abs(v)) for n, v in values.items()}), do=Say(do)
+    )
 
 
 def _pair(job: Job, state: str, axle: AxleName, datum: str, phase: str) -> tuple[float, float, float] | None:
@@ -46,7 +49,7 @@ def _pair(job: Job, state: str, axle: AxleName, datum: str, phase: str) -> tuple
     found = [job.at(state, corner, datum, phase) for corner in AXLE_CORNERS[axle]]
     if found[0] is None or found[1] is None:
         return None
-    return found[0].value_m, found[1].value_m, hypot(*(reading_own_sigma(job, r) for r in found if r is not None))
+    return found[0].value_m, found[1].value_m, hypot(*(corner_sigma(job, r) for r in found if r is not None))
 
 
 def _swapped(job: Job, model: JobModel | None, state: JobState, axle: AxleName, datum: str) -> list[Finding]:

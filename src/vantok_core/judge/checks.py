@@ -12,12 +12,13 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import ARCHES, CORNERS, DATUMS, DEFAULT_TRACK, PLACES
 from vantok_core.base.say import Finding, Say, length
 from vantok_core.facts import Job, JobReading, JobState
-from vantok_core.facts.classes import SPRINGS, plausible
+from vantok_core.facts.classes import plausible
+from vantok_core.judge.doubts import doubts
 from vantok_core.judge.inspect import marked_baseline
-from vantok_core.model import JobModel, expected_height, load_gap
+from vantok_core.judge.springs import rate_of
+from vantok_core.model import JobModel, expected_height, load_gap, reading_own_sigma
 from vantok_core.physics.vehicle import AXLES
 from vantok_core.readings.plane import PlanePoint, fit_plane
-from vantok_core.readings.tape import reading_sigma
 
 WIDEST_SIDE = 0.035
 """Left/right difference (m) above which a reading is asked for again."""
@@ -35,7 +36,7 @@ def check_reading(job: Job, reading: JobReading, model: JobModel | None = None) 
 
 
 def _finding(key: str, what: Say, do: str) -> Finding:
-    return Finding(key=key, tone="act", what=what, do=Say(do))
+    return Finding(key=key, tone="act", holds=key == "datum-mix", what=what, do=Say(do))
 
 
 def _range_check(job: Job, reading: JobReading) -> list[Finding]:
@@ -90,7 +91,7 @@ def _state_check(job: Job, reading: JobReading) -> list[Finding]:
 
 
 def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]:
-    """Find a reading outside the joint band of the model (learned without it) and the tape."""
+    """Find a reading outside the joint band of the model (learned without it) and the tape; where only the class speaks, it says so."""
     if (
         job.empty is None
         or reading.state == job.empty.key
@@ -104,18 +105,25 @@ def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]
         return []
     if expected is None:
         return []
-    sigma = hypot(expected.sigma, reading_sigma(reading.resolution_m, 0.003))
+    sigma = hypot(expected.sigma, reading_own_sigma(job, reading))
     miss = reading.value_m - expected.value
     if abs(miss) <= 1.5 * NINE_IN_TEN * sigma:
         return []
     side = "higher" if miss > 0 else "lower"
+    rests = "the loads and the other readings" if taught(model, reading.place) else "its class, which varies by half"
     values = {"miss": length(abs(miss)), "expected": length(expected.value), "band": length(NINE_IN_TEN * sigma)}
     return [
         _finding(
-            "band", Say(f"{{miss}} {side} than expected ({{expected}} ± {{band}} from the loads and the other readings).", values),
+            "band", Say(f"{{miss}} {side} than expected ({{expected}} ± {{band}} from {rests}).", values),
             "Settle the vehicle and read it again; if it stays, check the load.",
         )
     ]  # fmt: skip
+
+
+def taught(model: JobModel, place: str) -> bool:
+    """Tell whether this vehicle's own readings taught the spring's rate under a place, or both where it stands on neither."""
+    axles = AXLES if place not in CORNERS and place not in AXLES else (AXLES[place[0].upper() == "R"],)
+    return all(rate_of(model, axle).learned for axle in axles)
 
 
 def expected_before(job: Job, reading: JobReading) -> Job:
@@ -156,7 +164,7 @@ def check_sheet(job: Job) -> list[Finding]:
             continue
         found += _loaded_check(job, state, datums[state.key], datums[empty.key] if empty else set())
         found += _plane_check(job, state.key)
-    return found + marked_baseline(job)
+    return [*found, *doubts(job), *marked_baseline(job)]
 
 
 def _load_changed(job: Job, state: JobState) -> Finding:
@@ -213,9 +221,7 @@ def _plane_check(job: Job, state: str) -> list[Finding]:
         before, now = job.read(empty.key, place, datum), job.read(state, place, datum)
         if before is None or now is None:
             continue
-        kind = job.vehicle.front_spring if place in ("FL", "FR") else job.vehicle.rear_spring
-        settle = SPRINGS[kind].settle if kind in SPRINGS else 0.003
-        sigma = hypot(reading_sigma(before.resolution_m, settle), reading_sigma(now.resolution_m, settle))
+        sigma = hypot(reading_own_sigma(job, before), reading_own_sigma(job, now))
         points.append(PlanePoint(station=station, lateral=lateral, drop=before.value_m - now.value_m, sigma=sigma))
         names.append(PLACES.get(place, place.replace("-", " ")))
     if len(points) < PLANE_LEAST:

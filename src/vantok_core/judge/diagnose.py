@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import BEAM_WALL, Finding, Quantity, Say, Verdict, length, mass
-from vantok_core.facts.classes import FREQUENCY
 from vantok_core.judge.census import census_findings
 from vantok_core.judge.inspect import inspection_findings, marked_baseline
 from vantok_core.judge.lead import led_by_limits
@@ -17,9 +16,10 @@ from vantok_core.judge.tail import tail_findings, tails
 from vantok_core.judge.unweighed import Unweighed, gain_told, unweighed, unweighed_findings
 from vantok_core.judge.working import Working, explain
 from vantok_core.loads.plan import state_load
-from vantok_core.model import JobModel, load_gap, missing, unsprung_mass
+from vantok_core.model import JobModel, load_gap, missing, rear_class, unsprung_mass
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import AXLES, AxleName
+from vantok_core.rates.class_rate import FRONT_HZ, REAR_HZ
 from vantok_core.rates.simple import rate_for_frequency
 
 ROUNDING = 1e-9
@@ -31,8 +31,9 @@ SAG_WORTH = 0.020
 CONTRADICTS = 3.0
 """Standard deviations from which a reading is said to contradict the others."""
 URGENCY = (
-    "contradicts", "stop-rear", "stop-front", "load-unknown", "unsolved", "probably-over", "unweighed", "nose-up", "front-light", "soft-springs", "tired-rear",
-    "tired-front", "lean", "tail-low", "pitching", "front-contradicts", "rear-camber", "front-camber", "rear-toe", "front-toe", "lamps",
+    "contradicts", "stop-rear", "stop-front", "load-unknown", "unsolved", "probably-over", "unweighed", "nose-up", "front-light",
+    "floor", "tired-rear", "tired-front", "stops-unread", "front-low", "lean", "tail-low", "pitching", "front-contradicts",
+    "rear-camber", "front-camber", "rear-toe", "front-toe", "lamps",
 )  # fmt: skip
 """Findings to act on, the most urgent first: the verdict speaks of the first one there is."""
 WANTED = Say("How it would stand empty nobody will see: say what height is wanted.")
@@ -110,9 +111,10 @@ def _class_rate(model: JobModel, axle: AxleName) -> Working:
     own = model.prior.axle(axle).spring
     rate = float(own.k + own.k2)
     sprung = (rating or 0.0) / 2 - unsprung_mass(model.job, axle)
-    if sprung > 0.0 and abs(rate_for_frequency(sprung, FREQUENCY[axle]) / rate - 1.0) < ROUNDING:
-        return explain("class_rate", sprung_mass=sprung, frequency=FREQUENCY[axle])
-    return explain("class_rate", sprung_mass=rate / rate_for_frequency(1.0, FREQUENCY[axle]), frequency=FREQUENCY[axle])
+    frequency = FRONT_HZ if axle == "front" else REAR_HZ[rear_class(model.job)]
+    if sprung <= 0.0 or abs(rate_for_frequency(sprung, frequency) / rate - 1.0) >= ROUNDING:
+        sprung = rate / rate_for_frequency(1.0, frequency)
+    return explain("class_rate", sprung_mass=sprung, frequency=frequency)
 
 
 def _restore(main: StateView, empty_rear: float) -> tuple[Working, ...]:

@@ -84,17 +84,34 @@ GRADES = ("fine", "watch", "fault", "wish")
 
 
 def marked_baseline(job: Job) -> list[Finding]:
-    """Return that the baseline was read on a bump stop at fault, where it was: its heights stand, its stop gaps do not."""
-    stops = next((one for one in job.inspection if one.area == "stops"), None)
-    if stops is None or stops.grade != "fault" or job.empty is None:
+    """Return that the baseline was read on bump stops or dampers at fault, where it was."""
+    if job.empty is None or not any(r.state == job.empty.key and r.phase == "before" for r in job.readings):
         return []
-    if not any(r.state == job.empty.key and r.phase == "before" for r in job.readings):
-        return []
-    what = Say(
-        "The baseline was read on a missing or perished bump stop: its heights stand, its stop gaps and travel do not."
-    )
-    do = Say("Read the stop gaps again once the stops are renewed.")
-    return [Finding(key="baseline-stop", tone="plain", topic="springs", what=what, do=do)]
+    found = []
+    if stops_gone(job):
+        what = Say(
+            "The baseline was read on a missing or perished bump stop: its heights stand, its stop gaps and travel do not."
+        )
+        do = Say("Read the stop gaps again once the stops are renewed.")
+        found.append(Finding(key="baseline-stop", tone="plain", topic="springs", what=what, do=do))
+    if _at_fault(job, "dampers"):
+        what = Say(
+            "The baseline was read on a damper at fault: one charged with gas holds some height, a blown one none."
+        )
+        do = Say("Read the empty vehicle again once the dampers are renewed, before anything else goes on.")
+        found.append(Finding(key="baseline-damper", tone="plain", topic="springs", what=what, do=do))
+    return found
+
+
+def stops_gone(job: Job) -> bool:
+    """Tell whether bump stops were found missing or perished, on inspection or in the census: their gaps tell nothing."""
+    return _at_fault(job, "stops")
+
+
+def _at_fault(job: Job, part: str) -> bool:
+    """Tell whether a part was found at fault as it came: on inspection, or perished or missing in the census."""
+    graded = any(one.area == part and one.grade == "fault" for one in job.inspection)
+    return graded or any(one.kind == part and one.fitted in ("perished", "missing") for one in job.vehicle.equipment)
 
 
 def inspection_findings(job: Job) -> list[Finding]:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from math import exp
+from math import erf, exp, hypot
 
 import numpy as np
 
@@ -17,10 +18,15 @@ from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Item
-from vantok_core.rates.problem import SIGMA_LN_K
+from vantok_core.rates.places import Place
+from vantok_core.rates.traits import GAP, GAP_SIGMA, UNREAD_STOPS
 
 TIRED_SIDE = 0.010
 """Left/right difference of the empty vehicle (m) from which the lower side's spring is suspected."""
+BOTH_LEAN = 0.006
+"""Left/right difference (m) at each of both axles, alike, from which the floor is asked about first: the band of two tape readings."""
+MAY_TOUCH = 0.05
+"""Chance of touching from which a stop gap nobody read is asked for (method section 21)."""
 EVEN_PADS = 0.04
 """Share by which empty corner pads may differ while the load still counts as even."""
 CONTACT_STEPS = 49
@@ -56,7 +62,7 @@ def rate_of(model: JobModel, axle: AxleName) -> RateBand:
     """Return an axle's rate with its band, beside the class's."""
     found = model.estimate
     spread = exp(NINE_IN_TEN * found.sigma_ln[axle])
-    rate = found.k[axle] + float(model.vehicle.axle(axle).spring.k2)
+    rate = float(model.vehicle.axle(axle).spring.k + max(model.vehicle.axle(axle).spring.k2, 0.0))
     usual = float(model.prior.axle(axle).spring.k + model.prior.axle(axle).spring.k2)
     return RateBand(
         axle=axle, rate=rate, low=rate / spread, high=rate * spread, usual=usual,
@@ -113,8 +119,9 @@ def spring_findings(model: JobModel, view: StateView) -> list[Finding]:
     """Return what the springs tell in the state spoken of."""
     return [
         *_ride(view),
-        *_soft(model),
-        *_tired_side(model.job),
+        *_against_class(model),
+        *_stops_unread(model, view),
+        *_uneven(model.job),
         *_contact(model, view),
         *_friction(model.job),
         *_angles(view),
@@ -130,35 +137,64 @@ def _ride(view: StateView) -> list[Finding]:
     return [Finding(key="pitching", tone="act", topic="frequency", what=what, do=do)]
 
 
-def _soft(model: JobModel) -> list[Finding]:
+def _against_class(model: JobModel) -> list[Finding]:
+    """Say where the rear springs read softer or stiffer than their class, which varies by half and accuses nobody."""
     rate = rate_of(model, "rear")
-    if not rate.learned or rate.high >= rate.usual * exp(-NINE_IN_TEN * SIGMA_LN_K):
+    if not rate.learned or rate.low <= rate.usual <= rate.high:
         return []
+    word = "softer" if rate.rate < rate.usual else "stiffer"
     values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate")}
-    what = Say("The rear springs are softer than the class: {k} a side against {u} usual.", values)
-    do = Say("Look for cracked or tired leaves before adding a helper.")
-    return [Finding(key="soft-springs", tone="act", topic="rates", what=what, do=do)]
+    what = Say(
+        f"The rear springs read {word} than the class, which varies by half: {{k}} a side against {{u}}.", values
+    )
+    return [Finding(key="against-class", tone="plain", topic="rates", what=what)]
 
 
-def _tired_side(job: Job) -> list[Finding]:
-    """Find an empty vehicle that stands lower on one side although nothing says that its load lies there."""
-    assert job.empty is not None
-    if job.never_empty:
-        return []  # what it carries is on it, and may well lie to one side
+def _stops_unread(model: JobModel, view: StateView) -> list[Finding]:
+    """Ask for a stop gap nobody read, where by its usual size the stop may be touching."""
     found = []
     for axle in AXLES:
-        sides = next((pair for datum in ARCHES if (pair := _pair(job, axle, datum))), None)
-        if sides is None or abs(sides[0] - sides[1]) < TIRED_SIDE or _off_centre(job, axle):
+        if not any(e.name == f"{axle} {UNREAD_STOPS}" for e in model.vehicle.axle(axle).elements):
             continue
-        low = "left" if sides[0] < sides[1] else "right"
-        what = Say(
-            f"Empty, the {low} {axle} stands {{d}} lower than the other side.", {"d": length(abs(sides[0] - sides[1]))}
-        )
-        do = Say(
-            "A tired or broken spring there, a bent seat, or load on that side: weigh the corners empty, compare the springs."
-        )
-        found.append(Finding(key=f"tired-{axle}", tone="act", topic="springs", what=what, do=do))
+        drop = model.estimate.drop(view.state.key, Place(axle, "hub"))
+        chance = 0.5 * (1.0 + erf((drop.value - GAP) / hypot(GAP_SIGMA, drop.sigma) / 2**0.5))
+        if model.job.never_empty or chance > MAY_TOUCH:
+            what = Say(f"Nobody read the {axle} stop gaps, and with this load a stop may be touching.")
+            do = Say("Read them: what is told of springs and loads holds if the stops are free.")
+            found.append(Finding(key="stops-unread", tone="act", topic="stop gap", what=what, do=do))
     return found
+
+
+def _uneven(job: Job) -> list[Finding]:
+    """Find an empty vehicle that stands lower on one side although nothing says that its load lies there: at both axles the floor comes first."""
+    if job.never_empty:
+        return []  # what it carries is on it, and may well lie to one side
+    pairs = {axle: next((pair for datum in ARCHES if (pair := _pair(job, axle, datum))), None) for axle in AXLES}
+    leans = {axle: pair[0] - pair[1] for axle, pair in pairs.items() if pair}
+    if len(leans) == 2 and leans["front"] * leans["rear"] > 0.0 and min(map(abs, leans.values())) > BOTH_LEAN:
+        return [_floor(leans)]
+    return [
+        _tired(axle, lean) for axle, lean in leans.items() if abs(lean) >= TIRED_SIDE and not _off_centre(job, axle)
+    ]
+
+
+def _floor(leans: Mapping[AxleName, float]) -> Finding:
+    low = "left" if leans["rear"] < 0.0 else "right"
+    what = Say(
+        f"Empty, it stands lower on the {low} at both axles, {{f}} in front and {{r}} behind.",
+        {"f": length(abs(leans["front"])), "r": length(abs(leans["rear"]))},
+    )
+    do = Say("The floor first: turn it round and read again. Then the load across, then the springs.")
+    return Finding(key="floor", tone="act", topic="springs", what=what, do=do)
+
+
+def _tired(axle: AxleName, lean: float) -> Finding:
+    low = "left" if lean < 0.0 else "right"
+    what = Say(f"Empty, the {low} {axle} stands {{d}} lower than the other side.", {"d": length(abs(lean))})
+    do = Say(
+        "A tired or broken spring there, a bent seat, or load on that side: weigh the corners empty, compare the springs."
+    )
+    return Finding(key=f"tired-{axle}", tone="act", topic="springs", what=what, do=do)
 
 
 def _pair(job: Job, axle: AxleName, datum: str) -> tuple[float, float] | None:

@@ -12,11 +12,32 @@ from vantok_core.model.build import build_model
 from vantok_core.model.calibrated import JobModel, same_basis
 from vantok_core.model.expected import derived_height, expected_height, spring_travel
 from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing, off_springs
-from vantok_core.model.prior import unsprung_mass
+from vantok_core.model.prior import rear_class, unsprung_mass
 from vantok_core.model.readings import AXLE_DATUM, alike_sigma, body_points, corner_sigma, mean_sigma, reading_own_sigma
 from vantok_core.model.side import side_couple, side_effects, side_errors
 
 __all__ = [
-    "AXLE_DATUM", "JobModel", "Missing", "NotReadyError", "alike_sigma", "body_points", "build_model", "corner_sigma", "derived_height", "expected_height",
-    "has_load", "load_gap", "mean_sigma", "missing", "off_springs", "reading_own_sigma", "same_basis", "side_couple", "side_effects", "side_errors", "spring_travel", "unsprung_mass",
+    "AXLE_DATUM",
+    "JobModel",
+    "Missing",
+    "NotReadyError",
+    "alike_sigma",
+    "body_points",
+    "build_model",
+    "corner_sigma",
+    "derived_height",
+    "expected_height",
+    "has_load",
+    "load_gap",
+    "mean_sigma",
+    "missing",
+    "off_springs",
+    "reading_own_sigma",
+    "rear_class",
+    "same_basis",
+    "side_couple",
+    "side_effects",
+    "side_errors",
+    "spring_travel",
+    "unsprung_mass",
 ]  # fmt: skip

@@ -47,7 +47,9 @@ class JobModel:
     kept: LastFew[Vehicle, dict[str, SolvedState]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
-    _sides: dict[str, dict[str, dict[AxleName, float]]] = field(default_factory=dict, init=False, repr=False, compare=False)
+    _sides: dict[str, dict[str, dict[AxleName, float]]] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
     told: LastFew[Vehicle, dict[str, StateReport]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
@@ -114,7 +116,9 @@ class JobModel:
             if base is None or place not in self.estimate.heights:
                 continue
             mean = self.estimate.height(state, place, vehicle)
-            across = np.linalg.norm(side_errors(self, [(state, c) for c in AXLE_CORNERS[axle]], datum, self.side_effects(datum)), axis=1)
+            across = np.linalg.norm(
+                side_errors(self, [(state, c) for c in AXLE_CORNERS[axle]], datum, self.side_effects(datum)), axis=1
+            )
             for n, corner in enumerate(AXLE_CORNERS[axle]):
                 own = self.job.read(empty.key, corner, datum)
                 lean = float(place_drop(solved, Place(corner, core_datum)) - place_drop(solved, place))

@@ -41,7 +41,7 @@ def prior_sigma(job: Job) -> dict[AxleName, float]:
 
 
 def prior_traits(job: Job, vehicle: Vehicle) -> tuple[Trait, ...]:
-    """Return what of the vehicle at its class's figures nobody has read, beside its rates: an axle's tyres, a second stage, stop gaps. Source: method section 21."""
+    """Return what of the vehicle nobody has read, beside its rates: tyres, a second stage, stop gaps. Source: method section 21."""
     found: list[Trait] = []
     for axle in AXLES:
         own = vehicle.axle(axle)
@@ -54,7 +54,11 @@ def prior_traits(job: Job, vehicle: Vehicle) -> tuple[Trait, ...]:
         elif has_second_stage(job, axle) is None:
             found.append(traits.ratio(axle, 1.0))
         if any(e.name == f"{axle} {traits.UNREAD_STOPS}" for e in own.elements):
-            found.append(traits.stops(axle) if not job.never_empty else traits.stops(axle, _gap_as_it_stands(job, axle, own), None))
+            found.append(
+                traits.stops(axle)
+                if not job.never_empty
+                else traits.stops(axle, _gap_as_it_stands(job, axle, own), None)
+            )
     return tuple(found)
 
 

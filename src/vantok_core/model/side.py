@@ -198,8 +198,8 @@ def unread_couple(model: JobModel, state: str) -> float:
 def _gains_without_place(state: LoadState, wheelbase: float) -> tuple[float, float]:
     """Return what things without a place across add to the front and the rear axle (kg)."""
     loose = [(float(i.mass), i.station) for i in state.items if i.name != SIDE and i.lateral == 0.0]
-    rear = sum(mass * station / wheelbase for mass, station in loose)
-    return sum(mass for mass, _ in loose) - rear, rear
+    rear = float(sum(mass * station / wheelbase for mass, station in loose))
+    return float(sum(mass for mass, _ in loose)) - rear, rear
 
 
 def _difference_sigma(job: Job, state: str, axle: AxleName, datum: str) -> float:

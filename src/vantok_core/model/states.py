@@ -95,6 +95,8 @@ def _on_pads(job: Job, empty: JobState, state: JobState) -> tuple[Item, ...]:
     tracks = (job.vehicle.track_front_m or DEFAULT_TRACK, job.vehicle.track_rear_m or DEFAULT_TRACK)
 
     def couple(corners: Sequence[float]) -> float:
-        return sum(on_pads(corners[2 * i] * G, corners[2 * i + 1] * G, 0.0, track).couple for i, track in enumerate(tracks))
+        return sum(
+            on_pads(corners[2 * i] * G, corners[2 * i + 1] * G, 0.0, track).couple for i, track in enumerate(tracks)
+        )
 
     return side_couple(couple(state.corners_kg) - couple(empty.corners_kg))

@@ -1,6 +1,6 @@
 """Simulated jobs as they come in, to see whether their wider bands hold: a load nobody weighed, a vehicle never empty, a kit already on.
 
-Each vehicle is drawn from the class prior and read as a technician would; what its springs are read to carry, or where it will stand, is
+Each vehicle is drawn from life and read as a technician would; what its springs are read to carry, or where it will stand, is
 held against the truth.
 """
 
@@ -18,16 +18,19 @@ from vantok_core.facts import Job, JobState, JobVehicle
 from vantok_core.facts.kinds import MADE_KNOWN, UNKNOWN_MAKE
 from vantok_core.loads.unweighed import USUAL_SHARE, plate_axle_load
 from vantok_core.model import build_model
+from vantok_core.model.prior import prior_traits
 from vantok_core.physics.elements.air import AirSpring, LinearArea, Volume
 from vantok_core.physics.elements.laws import Law, Scaled
 from vantok_core.physics.settings import Setting, at_setting
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLES, AxleName, Element, Item, LoadState, Vehicle
-from vantok_core.practice.truth import Trial, drawn_vehicle, mean_sigma, true_rates
+from vantok_core.practice.life import SOLID, STEPS, drawn, mean_error
+from vantok_core.rates.class_rate import SPREAD
 from vantok_core.rates.estimate import Estimate, estimate
 from vantok_core.rates.off_springs import axle_gain, gain_band, margin_off, prior_sigma, unknown_load
 from vantok_core.rates.places import Place, place_drop
-from vantok_core.rates.problem import SIGMA_LN_K, EstimationProblem, HeightReading, UncertainLoad
+from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad
+from vantok_core.rates.traits import Trait
 
 HEIGHT = {"front": 0.87, "rear": 0.95}
 REAR = Place("rear", "ground")
@@ -45,6 +48,7 @@ class _Job:
     told: Sequence[LoadState]
     true: Sequence[LoadState]
     strengths: Mapping[str, float]
+    traits: tuple[Trait, ...]
 
     def estimated(self, rng: np.random.Generator, read: Sequence[str]) -> Estimate:
         """Return what the tape teaches of some of its states, read on both axles."""
@@ -58,7 +62,7 @@ class _Job:
         return estimate(
             EstimationProblem(
                 vehicle=self.prior, states=list(self.told), readings=readings, loads=self.loads,
-                sigma_ln=dict.fromkeys(AXLES, SIGMA_LN_K), strengths=self.strengths,
+                sigma_ln=dict.fromkeys(AXLES, SPREAD), strengths=self.strengths, traits=self.traits,
             )
         )  # fmt: skip
 
@@ -70,7 +74,7 @@ class _Job:
 
     def sigma(self, axle: AxleName) -> float:
         """Return the sigma of an axle's height as read (m)."""
-        return mean_sigma("coil" if axle == "front" or self.facts.rear_spring == "coil_solid" else "leaf")
+        return mean_error(self.truth.axle(axle).spring.kind, STEPS[0])
 
     @property
     def length(self) -> float:
@@ -78,13 +82,49 @@ class _Job:
         return float(self.prior.wheelbase)
 
 
-def _drawn(rng: np.random.Generator, front_share: float, rear_share: float) -> tuple[JobVehicle, Vehicle, Vehicle]:
-    """Return a drawn vehicle, of the class's springs and of its own; shares: of its ratings that stand on the axles in the reference."""
-    facts = drawn_vehicle(rng)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Coverage:
+    """How often the band held, its mean half width, and that of the class alone."""
+
+    count: int
+    share: float
+    mean_band: float
+    mean_prior_band: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trial:
+    """One figure against the truth: miss, half width of its 90 % band, and half width without any reading (kg or m)."""
+
+    miss: float
+    band: float
+    prior_band: float
+
+
+def coverage(trials: Sequence[Trial]) -> Coverage:
+    """Return how often the bands held, and how wide they were."""
+    return Coverage(
+        count=len(trials), share=float(np.mean([abs(t.miss) <= t.band for t in trials])), mean_band=float(np.mean([t.band for t in trials])),
+        mean_prior_band=float(np.mean([t.prior_band for t in trials])),
+    )  # fmt: skip
+
+
+def _drawn(
+    rng: np.random.Generator, front_share: float, rear_share: float
+) -> tuple[JobVehicle, Vehicle, Vehicle, tuple[Trait, ...]]:
+    """Return a drawn vehicle, of the class's springs and of its own, and what of it nobody read; shares: of its ratings that stand on the axles in the
+    reference."""
+    one = drawn(rng, SOLID[int(rng.integers(len(SOLID)))])
+    facts = one.job.vehicle
     front, rear = front_share * (facts.front_axle_kg or 0.0), rear_share * (facts.rear_axle_kg or 0.0)
-    empty = JobState(key="reference", name="Reference", empty=True, front_kg=front, rear_kg=rear)
-    prior = build_model(Job(vehicle=facts, states=(empty,))).prior
-    return facts, prior, true_rates(rng, prior)
+    job = Job(
+        vehicle=facts, states=(JobState(key="reference", name="Reference", empty=True, front_kg=front, rear_kg=rear),)
+    )
+    ahead, behind = (
+        replace(one.truth.axle(a), ref_load=(0.5 * G * kg,) * 2) for a, kg in zip(AXLES, (front, rear), strict=True)
+    )
+    prior = build_model(job).prior
+    return facts, prior, replace(one.truth, front=ahead, rear=behind), prior_traits(job, prior)
 
 
 def _known(rng: np.random.Generator, name: str, length: float, low: float, high: float) -> tuple[UncertainLoad, Item]:
@@ -121,7 +161,7 @@ def _against(truth: float, value: float, band: tuple[float, float], prior_band: 
 def unweighed(rng: np.random.Generator) -> Trial:
     """Return what the rear springs are read to carry of a load nobody weighed, held against what it is (kg); for half the vehicles a
     load of known mass was read too."""
-    facts, prior, truth = _drawn(rng, 0.75, 0.52)
+    facts, prior, truth, traits = _drawn(rng, 0.75, 0.52)
     length = float(prior.wheelbase)
     loads, owners = _owners(rng, facts, length)
     loads["load"], load = _known(rng, "load", length, 120, 450)
@@ -130,7 +170,16 @@ def unweighed(rng: np.random.Generator) -> Trial:
         LoadState(name="known", items=(load,)),
         LoadState(name="owner's", items=owners),
     ]
-    job = _Job(facts=facts, prior=prior, truth=truth, loads=loads, told=_as_told(true, loads), true=true, strengths={})
+    job = _Job(
+        facts=facts,
+        prior=prior,
+        truth=truth,
+        loads=loads,
+        told=_as_told(true, loads),
+        true=true,
+        strengths={},
+        traits=traits,
+    )
     found = job.estimated(rng, ["reference", "known", "owner's"] if rng.random() < 0.5 else ["reference", "owner's"])
     gain, sigma, _ = axle_gain(found, {REAR_OF: 1.0})
     return _against(float(owners[1].mass), gain, gain_band(gain, sigma), NINE_IN_TEN * loads[REAR_OF].sigma)
@@ -139,7 +188,7 @@ def unweighed(rng: np.random.Generator) -> Trial:
 def never_empty(rng: np.random.Generator) -> Trial:
     """Return what the rear axle of a vehicle that is never empty, nor ever weighed, carries with a further load nobody weighed, held
     against what it does (kg). A load of known mass was put on and read."""
-    facts, prior, truth = _drawn(rng, USUAL_SHARE, USUAL_SHARE)
+    facts, prior, truth, traits = _drawn(rng, USUAL_SHARE, USUAL_SHARE)
     length, rating = float(prior.wheelbase), float(facts.rear_axle_kg or 0.0)
     stands = {
         axle: float(rng.normal(*plate_axle_load(float(told or 0.0))))
@@ -155,7 +204,7 @@ def never_empty(rng: np.random.Generator) -> Trial:
     ]
     job = _Job(
         facts=facts, prior=prior, truth=replace(truth, front=front, rear=rear), loads=loads, told=_as_told(true, loads), true=true,
-        strengths={},
+        strengths={}, traits=traits,
     )  # fmt: skip
     found = job.estimated(rng, ["reference", "known", "owner's"])
     (reference, doubt), (gain, sigma, _) = plate_axle_load(rating), axle_gain(found, {REAR_OF: 1.0})
@@ -167,7 +216,7 @@ def never_empty(rng: np.random.Generator) -> Trial:
 def kit_on(rng: np.random.Generator) -> Trial:
     """Return where a vehicle with bags already on will stand at a pressure nobody has tried, held against the tape (m); the bags were
     read on and off under one load, half of them without their maker's data."""
-    facts, prior, truth = _drawn(rng, 0.75, 0.52)
+    facts, prior, truth, traits = _drawn(rng, 0.75, 0.52)
     spread = MADE_KNOWN if rng.random() < 0.5 else UNKNOWN_MAKE
     strong = exp(float(rng.normal(0.0, spread)))
     area = LinearArea(a0=0.0116, slope=-0.028, h0=0.165)
@@ -191,7 +240,7 @@ def kit_on(rng: np.random.Generator) -> Trial:
 
     job = _Job(
         facts=facts, prior=with_bags(prior, 1.0), truth=with_bags(truth, strong), loads=loads, told=_as_told(states(1.0), loads),
-        true=states(strong), strengths={"bags": spread},
+        true=states(strong), strengths={"bags": spread}, traits=traits,
     )  # fmt: skip
     alone = job.estimated(rng, ["reference"]).height("wanted", REAR)
     found = job.estimated(rng, ["reference", "off", "on"]).height("wanted", REAR)

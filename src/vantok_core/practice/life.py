@@ -1,13 +1,13 @@
 """Simulated vehicles as they are in life: drawn from the distributions of the method, never from what the program takes its classes to be.
 
-Each is weighed, read by tape empty and with one load, and asked about another; a kit is fitted and read again. A band that says nine in ten must hold nine in ten
-of those, and a right job end inside. Source: method sections 21 and 22.
+Each is weighed, read by tape empty and with one load, and asked about another; a kit is fitted and read again. A band that says
+nine in ten must hold nine in ten of those, and a right job end inside. Source: method sections 21 and 22.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 from math import exp, hypot, log, pi
 from typing import Literal
 
@@ -25,14 +25,30 @@ from vantok_core.physics.elements.curve import force_curve
 from vantok_core.physics.elements.laws import Stop
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, CORNERS, Axle, AxleName, Element, Item, LoadState, MainSpring, Vehicle
+from vantok_core.physics.vehicle import (
+    AXLE_CORNERS,
+    AXLES,
+    CORNERS,
+    Axle,
+    AxleName,
+    Element,
+    Item,
+    LoadState,
+    MainSpring,
+    Vehicle,
+)
 from vantok_core.rates.places import Place
 
 Fault = Literal["", "corner", "rear", "front"]
 Phase = Literal["before", "after"]
 TAPE, KIT_SPREAD = 0.002, 0.07
 """How a tape is set at its mark (m, one sigma); spread of a kit's force about its maker's data (ln-sigma)."""
-FRICTION = {"leaf": (0.0025, 0.0015), "parabolic": (0.0025, 0.0015), "coil": (0.001, 0.0007), "torsion_bar": (0.001, 0.0007)}
+FRICTION = {
+    "leaf": (0.0025, 0.0015),
+    "parabolic": (0.0025, 0.0015),
+    "coil": (0.001, 0.0007),
+    "torsion_bar": (0.001, 0.0007),
+}
 """What an axle's friction leaves in its heights, m, one sigma: alike on both sides, and at each corner, by spring law."""
 RATES, TYRE_RATES = 0.39, 0.12
 CONTACT, RATIO = (0.055, 0.018, 0.005), (1.6, 0.35)
@@ -50,9 +66,9 @@ class Kind:
     """A kind of vehicle on the road: body, springs behind, tyres, ratings from and to (kg), wheelbase from and to (m), ride frequency behind at rated load
     (Hz), share of them whose rear springs have a second stage."""
 
-    body: str
+    body: Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach"]
     rear: str
-    tyres: str
+    tyres: Literal["car", "light_truck", "medium_duty"]
     front_kg: tuple[float, float]
     rear_kg: tuple[float, float]
     base: tuple[float, float]
@@ -70,6 +86,8 @@ KINDS = (
     Kind(body="high_roof_van", rear="parabolic_solid", tyres="light_truck", front_kg=(1650, 2000), rear_kg=(1900, 2400), base=(3.5, 4.1), hz=1.3),
     Kind(body="coach", rear="leaf_solid", tyres="medium_duty", front_kg=(2800, 3600), rear_kg=(4800, 6000), base=(4.2, 5.0), hz=1.4, two_stage=0.3),
 )  # fmt: skip
+SOLID = tuple(kind for kind in KINDS if SPRINGS[kind.rear].solid)
+"""Those that a bellows beside the spring fits."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,7 +106,8 @@ class Held:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Drawn:
-    """A vehicle as it is: its kind, the job its technician begins with, the truth, the true states by name, how its corners stand empty (m), the tape's step (m)."""
+    """A vehicle as it is: its kind, the job its technician begins with, the truth, the true states by name, how its corners
+    stand empty (m), the tape's step (m)."""
 
     kind: Kind
     job: Job
@@ -112,7 +131,7 @@ class Lived:
 
 def lives(rng: np.random.Generator, count: int, fault: Fault | None = None) -> list[Lived]:
     """Return `count` simulated jobs of every kind in turn; fault: planted in each proof (empty: none); None: no kit goes on."""
-    kinds = KINDS if fault is None else [k for k in KINDS if SPRINGS[k.rear].solid]
+    kinds = KINDS if fault is None else SOLID
     return [lived(rng, kinds[n % len(kinds)], fault) for n in range(count)]
 
 
@@ -153,7 +172,8 @@ def drawn(rng: np.random.Generator, kind: Kind) -> Drawn:
         at = item.station_m / base
         couple = hypot(*(LOADS_SIDE * track * mass * part for part in (1.0 - at, at)))
         states[name] = LoadState(
-            name=name, items=(Item(mass=mass, station=item.station_m, lateral=float(rng.normal(0.0, couple)) / mass, name=name),)
+            name=name,
+            items=(Item(mass=mass, station=item.station_m, lateral=float(rng.normal(0.0, couple)) / mass, name=name),),
         )
     stands = {c: h + float(rng.normal(0.0, 0.004)) for c, h in HEIGHTS.items()}
     truth = Vehicle(wheelbase=base, front=front, rear=rear)
@@ -188,7 +208,9 @@ def _axle(rng: np.random.Generator, job: Job, name: AxleName, kind: Kind, rated:
     )  # fmt: skip
 
 
-def tape(rng: np.random.Generator, one: Drawn, vehicle: Vehicle, states: Sequence[str], phase: Phase) -> list[JobReading]:
+def tape(
+    rng: np.random.Generator, one: Drawn, vehicle: Vehicle, states: Sequence[str], phase: Phase
+) -> list[JobReading]:
     """Return the four corners in some states as a tape reads them: friction alike on an axle and of each corner, the tape's own setting and step."""
     solved, found = solve_states(vehicle, list(one.states.values()), check_limits=False), []
     for state in states:
@@ -197,10 +219,41 @@ def tape(rng: np.random.Generator, one: Drawn, vehicle: Vehicle, states: Sequenc
             law = vehicle.axle(axle).spring.kind
             alike = float(rng.normal(0.0, FRICTION[law][0]))
             for corner in AXLE_CORNERS[axle]:
-                value = one.stands[corner] - float(drops[corner]) + alike + float(rng.normal(0.0, hypot(FRICTION[law][1], TAPE)))
+                value = (
+                    one.stands[corner]
+                    - float(drops[corner])
+                    + alike
+                    + float(rng.normal(0.0, hypot(FRICTION[law][1], TAPE)))
+                )
                 value = round(value / one.step) * one.step
-                found.append(JobReading(state=state, datum="ground_arch", place=corner, phase=phase, value_m=value, resolution_m=one.step))
+                found.append(
+                    JobReading(
+                        state=state,
+                        datum="ground_arch",
+                        place=corner,
+                        phase=phase,
+                        value_m=value,
+                        resolution_m=one.step,
+                    )
+                )
     return found
+
+
+def read_sheet(rng: np.random.Generator, kind: Kind, *, wrong: bool) -> Job:
+    """Return a job of a kind with its empty and one loaded row read; wrong: one figure of the loaded row off by 25 to 60 mm, as by a datum or a column."""
+    one = drawn(rng, kind)
+    readings = tape(rng, one, one.truth, ("empty", "seen"), "before")
+    if wrong:
+        n = 4 + int(rng.integers(4))
+        off = float(rng.choice([-1.0, 1.0]) * rng.uniform(0.025, 0.060))
+        readings[n] = readings[n].model_copy(update={"value_m": readings[n].value_m + off})
+    return one.job.model_copy(update={"readings": tuple(readings)})
+
+
+def mean_error(law: str, step: float) -> float:
+    """Return the sigma of the mean of an axle's two readings (m), by its spring's law and the tape's step (m)."""
+    alike, own = FRICTION[law]
+    return hypot(alike, hypot(own, TAPE, step / 12**0.5) / 2**0.5)
 
 
 def _gaps(rng: np.random.Generator, one: Drawn) -> list[JobReading]:
@@ -209,7 +262,12 @@ def _gaps(rng: np.random.Generator, one: Drawn) -> list[JobReading]:
     assert isinstance(law, Stop)
     if rng.random() < 0.5:
         return []
-    return [JobReading(state="empty", datum="stop_gap", place=c, value_m=max(float(law.gap) + float(rng.normal(0.0, TAPE)), 0.0)) for c in ("RL", "RR")]
+    return [
+        JobReading(
+            state="empty", datum="stop_gap", place=c, value_m=max(float(law.gap) + float(rng.normal(0.0, TAPE)), 0.0)
+        )
+        for c in ("RL", "RR")
+    ]
 
 
 def _held(model: JobModel, state: str, later: Sequence[JobReading], found: Mapping[str, Figure]) -> tuple[Held, ...]:
@@ -217,12 +275,20 @@ def _held(model: JobModel, state: str, later: Sequence[JobReading], found: Mappi
     held, read = [], {r.place: r for r in later}
     for corner in CORNERS:
         sigma = hypot(found[corner].sigma, reading_own_sigma(model.job, read[corner]))
-        held.append(Held(what=f"{corner[0]} corner", miss=read[corner].value_m - found[corner].value, band=NINE_IN_TEN * sigma))
+        held.append(
+            Held(what=f"{corner[0]} corner", miss=read[corner].value_m - found[corner].value, band=NINE_IN_TEN * sigma)
+        )
     for axle in AXLES:
         mean = model.estimate.height(state, Place(axle, "ground"))
         corners = AXLE_CORNERS[axle]
         miss = sum(read[c].value_m for c in corners) / 2 - mean.value
-        held.append(Held(what=f"{axle} axle", miss=miss, band=NINE_IN_TEN * hypot(mean.sigma, mean_sigma(model.job, [read[c] for c in corners]))))
+        held.append(
+            Held(
+                what=f"{axle} axle",
+                miss=miss,
+                band=NINE_IN_TEN * hypot(mean.sigma, mean_sigma(model.job, [read[c] for c in corners])),
+            )
+        )
     return tuple(held)
 
 
@@ -267,6 +333,9 @@ def planted(rng: np.random.Generator, readings: list[JobReading], fault: Fault) 
         changed = readings[n].model_copy(update={"value_m": readings[n].value_m + off})
         return [changed if i == n else r for i, r in enumerate(readings)], readings[n].place
     if fault == "front":
-        moved = [r.model_copy(update={"value_m": r.value_m + abs(off)}) if r.state == "unseen" and r.place[0] == "F" else r for r in readings]
+        moved = [
+            r.model_copy(update={"value_m": r.value_m + abs(off)}) if r.state == "unseen" and r.place[0] == "F" else r
+            for r in readings
+        ]
         return moved, ""
     return readings, ""

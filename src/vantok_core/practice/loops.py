@@ -1,6 +1,6 @@
 """Simulated loops of set, read, set again: how many changes a technician needs until the tape says that the height is there.
 
-Each vehicle is drawn and read as in `proofs`; the kit is set as the model says, read, and set again as the model taught by that reading says.
+Each vehicle is drawn and read as in `life`; the kit is set as the model says, read, and set again as the model taught by that reading says.
 """
 
 from __future__ import annotations
@@ -12,14 +12,13 @@ import numpy as np
 
 from vantok_core.facts import Fitting, Job, JobReading
 from vantok_core.facts.kinds import UNKNOWN_MAKE
-from vantok_core.judge.proof_bands import KIT_SIGMA
 from vantok_core.judge.prove import better_setting
 from vantok_core.kits.choice import MET
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.target import target_drop, target_state
 from vantok_core.model import build_model
-from vantok_core.practice.proofs import HEIGHTS, bellows, drawn_job, drawn_truth, read_all
+from vantok_core.practice.life import KIT_SPREAD, SOLID, bellows, drawn, tape
 
 MOST_CHANGES = 3
 REAR = ("RL", "RR")
@@ -46,21 +45,19 @@ def loop_trials(rng: np.random.Generator, count: int, *, known: bool = True) -> 
 
 def _trial(rng: np.random.Generator, *, known: bool) -> LoopTrial | None:
     """Return a loop; None for a vehicle that the kit does not bring there even by the model."""
-    job = drawn_job(rng)
-    truth, states = drawn_truth(rng, job)
-    stands = {c: h + float(rng.normal(0.0, 0.004)) for c, h in HEIGHTS.items()}
+    one = drawn(rng, SOLID[int(rng.integers(len(SOLID)))])
     kit = bellows().model_copy(update={"maker_data": known})
-    really = bellows(exp(rng.normal(0.0, KIT_SIGMA if known else UNKNOWN_MAKE)))
+    really = bellows(exp(rng.normal(0.0, KIT_SPREAD if known else UNKNOWN_MAKE)))
     pads = tuple(JobReading(state="empty", datum="pad_to_pad", place=c, value_m=0.165) for c in REAR)
-    job = job.model_copy(update={"readings": (*read_all(rng, job, truth, states, stands, "before"), *pads)})
+    job = one.job.model_copy(update={"readings": (*tape(rng, one, one.truth, tuple(one.states), "before"), *pads)})
     model = build_model(job)
     choice = shortlist(model, (kit,)).choice(kit.code)
     if choice is None or not choice.setting or not choice.meets:
         return None
     key, setting = target_state(model), dict(choice.setting)
     for changes in range(MOST_CHANGES + 1):
-        fitted = with_kit(job, truth, really, setting, state=key)
-        read = read_all(rng, job, fitted, states, stands, "after")
+        fitted = with_kit(job, one.truth, really, setting, state=key)
+        read = tape(rng, one, fitted, tuple(one.states), "after")
         tried = job.model_copy(
             update={
                 "readings": (*job.readings, *read),

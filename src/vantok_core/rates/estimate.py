@@ -9,12 +9,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from math import log, sqrt
+from math import sqrt
 
 import numpy as np
-from scipy.linalg import cho_factor, cho_solve
 
-from vantok_core.base.errors import InputError, NoEquilibriumError, StateError
+from vantok_core.base.errors import InputError
 from vantok_core.base.figure import Figure
 from vantok_core.base.kept import LastFew
 from vantok_core.base.num import FloatArray
@@ -22,9 +21,8 @@ from vantok_core.physics.stance.states import SolvedState
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading
+from vantok_core.rates.search import least_squares
 
-Both = Callable[[FloatArray], tuple[FloatArray, FloatArray]]
-"""Weighted residuals and their Jacobian at the unknowns."""
 JUDGEABLE = 1e-6
 """Least share of a reading's variance that others must leave free for it to be judged."""
 
@@ -112,7 +110,9 @@ class Estimate:
         if not self.branches:
             return rng.multivariate_normal(self.best, self.covariance, size=count, method="cholesky")
         shares = rng.multinomial(count, [branch.weight for branch in self.branches])
-        parts = [b.found.draws(int(n), seed + i) + b.at for i, (b, n) in enumerate(zip(self.branches, shares, strict=True))]
+        parts = [
+            b.found.draws(int(n), seed + i) + b.at for i, (b, n) in enumerate(zip(self.branches, shares, strict=True))
+        ]
         return np.asarray(rng.permutation(np.concatenate(parts)))
 
     def drop_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
@@ -257,17 +257,24 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
         tried.append((found, at))
         weights.append(-0.5 * (found.chi2 + node**2) + 0.5 * float(np.linalg.slogdet(found.covariance)[1]))
     shares = np.exp(np.array(weights) - max(weights))
-    branches = tuple(Branch(weight=float(w), at=at, found=found) for w, (found, at) in zip(shares / shares.sum(), tried, strict=True))
+    branches = tuple(
+        Branch(weight=float(w), at=at, found=found) for w, (found, at) in zip(shares / shares.sum(), tried, strict=True)
+    )
     likeliest = max(branches, key=lambda b: b.weight)
     whole = _estimated(problem, replace(likeliest.found, best=likeliest.found.best + likeliest.at, problem=problem))
-    spread = sum(
-        b.weight * (b.found.covariance + np.outer(b.found.best + b.at - whole.best, b.found.best + b.at - whole.best)) for b in branches
-    )
-    sigma = np.sqrt(np.diag(spread))
+    spread = np.zeros_like(whole.covariance)
+    for branch in branches:
+        off = branch.found.best + branch.at - whole.best
+        spread += branch.weight * (branch.found.covariance + np.outer(off, off))
+    sigma, loads = np.sqrt(np.diag(spread)), slice(problem.first_load, problem.first_kit)
     return replace(
-        whole, branches=branches, covariance=spread, sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
-        correlation=float(spread[0, 1] / (sigma[0] * sigma[1])), loads_sigma=problem.spread(spread[problem.first_load : problem.first_kit, problem.first_load : problem.first_kit]),
-    )  # fmt: skip
+        whole,
+        branches=branches,
+        covariance=spread,
+        sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
+        correlation=float(spread[0, 1] / (sigma[0] * sigma[1])),
+        loads_sigma=problem.spread(spread[loads, loads]),
+    )
 
 
 def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
@@ -285,18 +292,18 @@ def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
         [1.0, 1.0, *(0.01 for _ in problem.places), *(1.0 for _ in range(len(start) - 2 - len(problem.places)))]
     )
 
-    x = _searched(both, _from(problem, near, start) if near is not None else start, scale)
+    x = least_squares(both, _from(problem, near, start) if near is not None else start, scale)
     residuals, jacobian = problem.residuals(x, wide=True) if problem.traits else both(x)
     covariance = np.linalg.inv(jacobian.T @ jacobian)
     sigma = np.sqrt(np.diag(covariance))
     places, first = problem.places, 2 + len(problem.places)
-    k_f, k_r = float(np.exp(x[0])), float(np.exp(x[1]))
+    at_best = problem.at_unknowns(problem.vehicle, x)
     stated: dict[str, float] = {name: load.mass for name, load in problem.loads.items()}
     found_masses = problem.masses(x[first:], [state.name for state in problem.states])
     masses = stated | {name: float(mass) for name, mass in found_masses.items()}
     return Estimate(
-        vehicle=problem.at_unknowns(problem.vehicle, x),
-        k={"front": k_f, "rear": k_r},
+        vehicle=at_best,
+        k={axle: float(at_best.axle(axle).spring.k) for axle in AXLES},
         sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
         correlation=float(covariance[0, 1] / (sigma[0] * sigma[1])),
         loads=masses,
@@ -312,78 +319,10 @@ def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
     )  # fmt: skip
 
 
-POOR, GOOD, LEAST = 0.25, 0.75, 1e-3
-"""Shares of the fall that a step promised, under which the next is shorter, and over which it is longer; the least damping but none."""
-SETTLED, NO_BETTER, NEARLY, MOST_STEPS, DAMPED_OUT = 1e-6, 1e-10, 1e-3, 60, 1e10
-"""The search ends when no unknown moves by more than this share of its scale, or the sum of squares falls by less than this share; what it may still fall by
-after the last of the steps it may take; damping beyond which no step helps."""
-
-
-def _searched(both: Both, start: FloatArray, scale: FloatArray) -> FloatArray:
-    """Return the unknowns that make the sum of squares least, from residuals and their Jacobian.
-
-    Formula: Levenberg and Marquardt's on the normal equations, `(J^T J + d diag(J^T J)) step = -J^T r`. Every unknown but a
-    reference height has a prior, and every height a reading, so `J^T J` is well conditioned once scaled; its factors cost a fraction of
-    the singular values of J. Raises NoEquilibriumError when it does not settle, and what the solve raises where no shorter step helps.
-    """
-    x, damping = start, 0.0
-    residuals, jacobian = both(x)
-    for _ in range(MOST_STEPS):
-        slope = jacobian * scale
-        normal, gradient = slope.T @ slope, slope.T @ residuals
-        before = float(residuals @ residuals)
-        taken = _downhill(both, x, scale, normal, gradient, before, damping)
-        if taken is None:
-            return x
-        step, (residuals, jacobian), damping = taken
-        x = np.asarray(x + step * scale)
-        fell = before - float(residuals @ residuals)
-        if fell <= NO_BETTER * before:
-            return x
-        promised = -float(step @ (2.0 * gradient + normal @ step))
-        # Readings far from what the model can do make plain steps overshoot from side to side: then shorter ones.
-        if fell < POOR * promised:
-            damping = max(4.0 * damping, 0.25)
-        elif fell > GOOD * promised:
-            damping = 0.1 * damping if damping > LEAST else 0.0
-    if fell <= NEARLY * before:
-        return x  # it creeps along a kink: what is left to gain there tells nothing
-    raise NoEquilibriumError("estimation", "the readings could not be fitted; look for a reading far off.")
-
-
-def _downhill(
-    both: Both,
-    x: FloatArray,
-    scale: FloatArray,
-    normal: FloatArray,
-    gradient: FloatArray,
-    before: float,
-    damping: float,
-) -> tuple[FloatArray, tuple[FloatArray, FloatArray], float] | None:
-    """Return the first step that does not raise the sum of squares, what stands there and its damping; None where the search has settled.
-
-    A step into what cannot be solved is shortened like any other that does not help. Raises StateError where only such are left.
-    """
-    while True:
-        step = np.asarray(cho_solve(cho_factor(normal + damping * np.diag(np.diag(normal))), -gradient))
-        if float(np.max(np.abs(step))) < SETTLED:
-            return None
-        try:
-            tried = both(x + step * scale)
-            if float(tried[0] @ tried[0]) <= before:
-                return step, tried, damping
-        except StateError:
-            if damping > DAMPED_OUT:
-                raise
-        if damping > DAMPED_OUT:
-            return None
-        damping = max(10.0 * damping, LEAST)
-
-
 def _from(problem: EstimationProblem, near: Estimate, start: FloatArray) -> FloatArray:
     """Return the unknowns at another estimate's values, as far as it has them."""
     x = start.copy()
-    x[:2] = [log(near.k[axle]) for axle in AXLES]
+    x[:2] = near.best[:2]
     for i, place in enumerate(problem.places):
         x[2 + i] = near.heights.get(place, x[2 + i])
     if len(near.problem.directions) == len(problem.directions):

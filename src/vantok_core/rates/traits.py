@@ -48,7 +48,7 @@ class Trait:
 
 
 def with_traits(vehicle: Vehicle, traits: Sequence[Trait], x: FloatArray, prior: Vehicle) -> Vehicle:
-    """Return the vehicle with each trait at its value (sigmas; rows an array each)."""
+    """Return the vehicle with each trait at its value (x: sigmas, as a ratio; rows an array each)."""
     for i, trait in enumerate(traits):
         vehicle = trait.on(vehicle, x[..., i], prior)
     return vehicle
@@ -98,7 +98,9 @@ def stops(axle: AxleName, mean: float = GAP, least: float | None = GAP_LEAST) ->
         gap = mean + GAP_SIGMA * x
         gap = gap if least is None else np.maximum(gap, least)
         moved = tuple(
-            replace(e, left=gapped(e.left, gap), right=gapped(e.right, gap)) if e.name == f"{axle} {UNREAD_STOPS}" else e
+            replace(e, left=gapped(e.left, gap), right=gapped(e.right, gap))
+            if e.name == f"{axle} {UNREAD_STOPS}"
+            else e
             for e in own.elements
         )
         return replace(own, elements=moved)

@@ -1,0 +1,140 @@
+"""What makes the sheet itself doubtful: four corners that lie on no one body, a row copied. Nothing that rests on such a sheet is told until it is cleared.
+
+Source: method section 21.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import combinations
+
+from vantok_core.base.names import CORNERS, DEFAULT_TRACK, PLACES
+from vantok_core.base.say import Finding, Say, Verdict, length
+from vantok_core.facts import Job, JobReading
+from vantok_core.judge.lead import LOAD_FIRST, limits_said
+from vantok_core.model.readings import TAPE_SIGMA
+from vantok_core.readings.corners import Corners, Residual, residual
+from vantok_core.readings.tape import reading_sigma
+
+GROUND = "ground_arch"
+APART = 0.020
+"""How much further than any other corner one must have moved over ground against hub, m, to be named."""
+
+
+def doubts(job: Job) -> list[Finding]:
+    """Return what makes the sheet doubtful as a whole, the copied rows first."""
+    return [*_copied(job), *_off_one_body(job)]
+
+
+def held_back(job: Job, verdict: Verdict, sheet: Sequence[Finding]) -> Verdict:
+    """Return a stage's verdict, or what the sheet doubts in place of it: limits that are passed still lead."""
+    doubt = next((finding for finding in sheet if finding.holds), None)
+    if doubt is None:
+        return verdict
+    said = limits_said(job)
+    lead = (said, LOAD_FIRST) if said is not None else ()
+    return Verdict(tone="limit" if lead else "act", sentences=(*lead, doubt.what, doubt.do))
+
+
+def _row(job: Job, state: str, phase: str, datum: str = GROUND) -> dict[str, JobReading] | None:
+    """Return the four corners as read in a state on a datum; None unless all are there."""
+    found = {c: r for c in CORNERS if (r := job.at(state, c, datum, phase))}
+    return found if len(found) == len(CORNERS) else None
+
+
+def _rows(job: Job) -> list[tuple[str, str, str, dict[str, JobReading]]]:
+    """Return every whole row: state, its name, phase, corners."""
+    told = [(s.key, s.name, phase) for s in job.states if not s.past for phase in ("before", "after")]
+    return [(key, name, phase, row) for key, name, phase in told if (row := _row(job, key, phase))]
+
+
+def _copied(job: Job) -> list[Finding]:
+    """Ask about four like figures in a row, and about a row that is another one over again."""
+    found = []
+    rows = _rows(job)
+    for key, name, phase, row in rows:
+        if len({round(r.value_m, 4) for r in row.values()}) == 1:
+            text = f"“{name}”: all four corners read {{h}}."
+            found.append(
+                _doubt(
+                    f"alike-{key}-{phase}",
+                    text,
+                    "Was one figure copied? Read the four again.",
+                    h=next(iter(row.values())).value_m,
+                )
+            )
+    for (_, first, phase_a, one), (key, second, phase_b, other) in combinations(rows, 2):
+        if phase_a == phase_b and all(abs(one[c].value_m - other[c].value_m) < 1e-4 for c in CORNERS):
+            text = f"“{second}” reads at every corner as “{first}” does."
+            found.append(_doubt(f"copied-{key}-{phase_b}", text, f"Was the row copied? Read “{second}” again."))
+    return found
+
+
+def _off_one_body(job: Job) -> list[Finding]:
+    """Find rows whose four corners no rigid body has, by themselves or against the empty one."""
+    empty = _row(job, job.empty.key, "before") if job.empty else None
+    found: list[tuple[str, str, str, Residual, bool]] = []
+    for key, name, phase, row in _rows(job):
+        alone = _residual(job, [row])
+        if alone.told:
+            found.append((key, name, phase, alone, True))
+        elif empty is not None and row != empty and (against := _residual(job, [empty, row])).told:
+            found.append((key, name, phase, against, False))
+    of_empty = (
+        len(found) > 1
+        and len(found) == sum(1 for _, _, _, row in _rows(job) if row != empty)
+        and not any(alone for *_, alone in found)
+    )
+    return [_told(job, *one, of_empty=of_empty) for one in found]
+
+
+def _residual(job: Job, rows: Sequence[dict[str, JobReading]]) -> Residual:
+    tape = [
+        Corners(
+            heights={c: r.value_m for c, r in row.items()}, sigma={c: reading_sigma(r.resolution_m, TAPE_SIGMA) for c, r in row.items()}
+        ) for row in rows
+    ]  # fmt: skip
+    return residual(tape, job.vehicle.track_front_m or DEFAULT_TRACK, job.vehicle.track_rear_m or DEFAULT_TRACK)
+
+
+def _told(job: Job, key: str, name: str, phase: str, off: Residual, alone: bool, *, of_empty: bool) -> Finding:
+    """Return what does not agree, what would close it at each corner, and whom another state or datum accuses."""
+    against = "" if alone else " against the empty row"
+    text = f"“{name}”: its four corners lie on no one body{against}, by {{r}} (beyond ± {{limit}})."
+    odd = _accused(job, key, phase)
+    assert job.empty is not None
+    if odd:
+        do = f"Over the hub only the {PLACES[odd]} moved otherwise: read it again, on the same datum."
+    elif of_empty:
+        do = f"Every loaded row says so: read “{job.empty.name}” again if it can still be."
+    else:
+        do = "A wrong reading or datum, a floor that is not plane, or a soft body: read the four again."
+    values = {c: length(off.correction[c], signed=True) for c in CORNERS}
+    closes = ", ".join(f"{PLACES[c]} {{{c}}}" for c in CORNERS)
+    finding = _doubt(f"corners-{key}-{phase}", text, do, r=abs(off.r), limit=off.limit)
+    return replace(finding, do=Say(f"{do} One of these would close it: {closes}.", values))
+
+
+def _accused(job: Job, state: str, phase: str) -> str:
+    """Return the corner that moved otherwise over ground than over its hub, where both were read empty and in the state; empty where none stands out."""
+    if job.empty is None:
+        return ""
+    rows = [
+        _row(job, key, at, datum)
+        for datum in (GROUND, "hub_arch")
+        for key, at in ((job.empty.key, "before"), (state, phase))
+    ]
+    ground_0, ground, hub_0, hub = rows
+    if ground_0 is None or ground is None or hub_0 is None or hub is None:
+        return ""
+    apart = {c: (ground[c].value_m - ground_0[c].value_m) - (hub[c].value_m - hub_0[c].value_m) for c in CORNERS}
+    ranked = sorted(CORNERS, key=lambda c: abs(apart[c] - sorted(apart.values())[1]))
+    worst, next_worst = ranked[-1], ranked[-2]
+    return worst if abs(apart[worst] - apart[next_worst]) > APART else ""
+
+
+def _doubt(key: str, text: str, do: str, **values: float) -> Finding:
+    return Finding(
+        key=key, tone="act", holds=True, what=Say(text, {n: length(v) for n, v in values.items()}), do=Say(do)
+    )

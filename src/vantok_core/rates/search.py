@@ -1,0 +1,83 @@
+"""The search for the unknowns that fit best: least squares, step by step, kinks and states that cannot be solved allowed for.
+
+Source: method section 3.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from scipy.linalg import cho_factor, cho_solve
+
+from vantok_core.base.errors import NoEquilibriumError, StateError
+from vantok_core.base.num import FloatArray
+
+Both = Callable[[FloatArray], tuple[FloatArray, FloatArray]]
+"""Weighted residuals and their Jacobian at the unknowns."""
+
+POOR, GOOD, LEAST = 0.25, 0.75, 1e-3
+"""Shares of the fall that a step promised, under which the next is shorter, and over which it is longer; the least damping but none."""
+SETTLED, NO_BETTER, CREEPS, PATIENCE, MOST_STEPS, DAMPED_OUT = 1e-6, 1e-10, 2e-3, 4, 60, 1e10
+"""The search ends when no unknown moves by more than this share of its scale, or the sum of squares falls by less than this share; a fall so small, so
+many times in turn, is creeping along a kink, where what is left to gain tells nothing; steps it may take; damping beyond which no step helps."""
+
+
+def least_squares(both: Both, start: FloatArray, scale: FloatArray) -> FloatArray:
+    """Return the unknowns that make the sum of squares least, from residuals and their Jacobian; start, scale: of each unknown, in its own unit (SI).
+
+    Formula: Levenberg and Marquardt's on the normal equations, `(J^T J + d diag(J^T J)) step = -J^T r`. Every unknown but a
+    reference height has a prior, and every height a reading, so `J^T J` is well conditioned once scaled; its factors cost a fraction of
+    the singular values of J. Raises NoEquilibriumError when it does not settle, and what the solve raises where no shorter step helps.
+    """
+    x, damping, crept = start, 0.0, 0
+    residuals, jacobian = both(x)
+    for _ in range(MOST_STEPS):
+        slope = jacobian * scale
+        normal, gradient = slope.T @ slope, slope.T @ residuals
+        before = float(residuals @ residuals)
+        taken = _downhill(both, x, scale, normal, gradient, before, damping)
+        if taken is None:
+            return x
+        step, (residuals, jacobian), damping = taken
+        x = np.asarray(x + step * scale)
+        fell = before - float(residuals @ residuals)
+        crept = crept + 1 if fell <= CREEPS else 0
+        if fell <= NO_BETTER * before or crept >= PATIENCE:
+            return x
+        promised = -float(step @ (2.0 * gradient + normal @ step))
+        # Readings far from what the model can do make plain steps overshoot from side to side: then shorter ones.
+        if fell < POOR * promised:
+            damping = max(4.0 * damping, 0.25)
+        elif fell > GOOD * promised:
+            damping = 0.1 * damping if damping > LEAST else 0.0
+    raise NoEquilibriumError("estimation", "the readings could not be fitted; look for a reading far off.")
+
+
+def _downhill(
+    both: Both,
+    x: FloatArray,
+    scale: FloatArray,
+    normal: FloatArray,
+    gradient: FloatArray,
+    before: float,
+    damping: float,
+) -> tuple[FloatArray, tuple[FloatArray, FloatArray], float] | None:
+    """Return the first step that does not raise the sum of squares, what stands there and its damping; None where the search has settled.
+
+    A step into what cannot be solved is shortened like any other that does not help. Raises StateError where only such are left.
+    """
+    while True:
+        step = np.asarray(cho_solve(cho_factor(normal + damping * np.diag(np.diag(normal))), -gradient))
+        if float(np.max(np.abs(step))) < SETTLED:
+            return None
+        try:
+            tried = both(x + step * scale)
+            if float(tried[0] @ tried[0]) <= before:
+                return step, tried, damping
+        except StateError:
+            if damping > DAMPED_OUT:
+                raise
+        if damping > DAMPED_OUT:
+            return None
+        damping = max(10.0 * damping, LEAST)
