@@ -70,7 +70,8 @@ class Compared(unittest.TestCase):
             self.assertAlmostEqual(
                 state.heights["rear"].value, (heights["RL"].value + heights["RR"].value) / 2, places=6
             )
-            self.assertGreater(state.heights["rear"].sigma, heights["RL"].sigma)  # its strength is not known either
+            alone = model.estimate.height(state.state.key, REAR, choice.vehicle)
+            self.assertGreater(state.heights["rear"].sigma, alone.sigma)  # its strength is not known either
             self.assertAlmostEqual(sum(s.load_share for s in state.budget.stages.values()), 1.0)
             self.assertAlmostEqual(sum(s.rate_share for s in state.budget.stages.values()), 1.0)
         loaded, plain = choice.loaded, model.solve()["loaded"]
@@ -110,7 +111,7 @@ class Compared(unittest.TestCase):
         state = beside(model, found, _choice(found, bar.code)).states[1]
         self.assertAlmostEqual(state.heights["rear"].value, model.estimate.height("loaded", REAR).value, places=6)
         before = beside(model, found, _choice(found, "nothing")).states[1]
-        self.assertAlmostEqual(state.roll - before.roll, family_of(bar).of(bar).at(1.0), delta=1.0)
+        self.assertAlmostEqual(state.roll - before.roll, family_of(bar).of(bar).at(1.0), delta=3.0)
 
     def test_moved_load(self) -> None:
         """Load moved forward lifts the rear in its own state only, and takes off the rear axle's limit what it puts on the front's."""

@@ -107,7 +107,9 @@ def bands(
 
     def rows(found: Estimate) -> tuple[FloatArray, FloatArray]:
         told = [found.height_and_slope(c.state, place[c.axle], vehicle) for c in cells]
-        return np.array([value for value, _ in told]), np.array([slope for _, slope in told]).reshape(len(cells), -1)
+        return np.array([value for value, _ in told]), np.array([slope for _, slope in told]).reshape(
+            len(cells), len(found.best)
+        )
 
     kit = np.array([weaker[c.state, c.corner] - c.predicted for c in cells])
     side = side_errors(model, [(c.state, c.corner) for c in cells], datum, side_effects(model, datum, vehicle))

@@ -6,23 +6,24 @@ Source: method section 3.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from math import log, sqrt
 
 import numpy as np
 
 from vantok_core.base.errors import InputError, StateError
-from vantok_core.base.num import FloatArray, G, Real
+from vantok_core.base.num import FloatArray, Real
 from vantok_core.physics.levers import Resultant, resultant
 from vantok_core.physics.stance.assembly import assemble
 from vantok_core.physics.stance.newton import equilibrium
 from vantok_core.physics.stance.states import SolvedState, check_wheels, solve_states
 from vantok_core.physics.vehicle import AXLES, AxleName, LoadState, Vehicle
+from vantok_core.rates.directions import Direction, directions
 from vantok_core.rates.places import Place, place_drop
 from vantok_core.rates.strength import as_strong, with_strength
 from vantok_core.rates.traits import Trait, with_traits
-from vantok_core.rates.trial import TONGUE, with_masses, with_rates
+from vantok_core.rates.trial import with_masses, with_rates
 
 SIGMA_LN_K = 0.25
 """Prior sigma of ln k (method section 3)."""
@@ -57,14 +58,6 @@ class UncertainLoad:
 
     mass: float
     sigma: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Direction:
-    """A direction in which a state's loads are uncertain: kg of each load, by name, for one unit of it."""
-
-    states: tuple[str, ...]
-    share: Mapping[str, float]
 
 
 _Solved = tuple[SolvedState, tuple[int, ...], slice, int]
@@ -106,43 +99,8 @@ class EstimationProblem:
 
     @cached_property
     def directions(self) -> tuple[Direction, ...]:
-        """The unknown directions of the loads, each with a standard normal prior.
-
-        The static solve feels of a state's loads only their sum and two moments. So however many loads a state carries, at
-        most three directions of them can be told, and only those are searched; what lies across them stays at its prior.
-        """
-        carriers: dict[str, list[str]] = {}
-        for state in self.states:
-            for name in {*(item.name for item in state.items), f"{state.name}:{TONGUE}"} & self.loads.keys():
-                carriers.setdefault(name, []).append(state.name)
-        by_states: dict[tuple[str, ...], list[str]] = {}
-        for name, carried in carriers.items():
-            if self.loads[name].sigma > 0.0:
-                by_states.setdefault(tuple(carried), []).append(name)
-        found: list[Direction] = []
-        for states, names in by_states.items():
-            apart = [Direction(states=states, share={name: self.loads[name].sigma}) for name in names]
-            found += self._felt(states[0], names) if len(states) == 1 else apart
-        return tuple(found)
-
-    def _felt(self, state: str, names: list[str]) -> list[Direction]:
-        """Return the directions of one state's loads that the static solve feels."""
-        plain = next(s for s in self.states if s.name == state)
-        length, sigmas = self.vehicle.wheelbase, [self.loads[n].sigma for n in names]
-        lever: dict[str, tuple[Real, Real, Real]] = {
-            item.name: (1.0, item.station / length, item.lateral / length) for item in plain.items
-        }
-        if plain.tongue is not None:
-            more = replace(plain, items=(), tongue=replace(plain.tongue, mass=plain.tongue.mass + 1.0))
-            one, base = resultant(self.vehicle, more), resultant(self.vehicle, replace(plain, items=()))
-            lever[f"{state}:{TONGUE}"] = ((one.force - base.force) / G, (one.pitch - base.pitch) / (G * length), 0.0)
-        felt = [[float(part) * sigma for part in lever[n]] for n, sigma in zip(names, sigmas, strict=True)]
-        _, size, across = np.linalg.svd(np.array(felt).T, full_matrices=False)
-        told = across[size > 1e-9 * max(float(size[0]), 1.0)]
-        return [
-            Direction(states=(state,), share={n: float(row[i]) * self.loads[n].sigma for i, n in enumerate(names)})
-            for row in told
-        ]
+        """The unknown directions of the loads, each with a standard normal prior."""
+        return directions(self.vehicle, self.states, {name: load.sigma for name, load in self.loads.items()})
 
     @cached_property
     def _by_state(self) -> dict[str, list[int]]:
