@@ -141,7 +141,8 @@ class AnyJob(unittest.TestCase):
         self.reads(loads_verdict(job))
         for state in job.states:
             load = state_load(job, state)
-            self.assertEqual(load.front is None, load.rear is None)
+            if not state.half_weighed:  # one axle weighed by itself is told by itself
+                self.assertEqual(load.front is None, load.rear is None)
             for margin in state_margins(job, state):
                 if margin.margin is not None and margin.limit is not None and margin.load is not None:
                     self.assertAlmostEqual(margin.limit - margin.load, margin.margin)

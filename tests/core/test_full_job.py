@@ -23,10 +23,11 @@ from vantok_core.loads.limits import (
     margins,
     overhang_ratio,
     smallest,
-    tongue_share_verdict,
     tyre_limit,
 )
+from vantok_core.loads.nose import nose_word
 from vantok_core.loads.plan import state_load, tongue_of
+from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import build_model
 from vantok_core.physics.braking import front_braking_share
 from vantok_core.physics.levers import hitch_effect, tongue_lever
@@ -207,7 +208,7 @@ class Loads(unittest.TestCase):
         """Load index single and dual, overhang ratio, the usual tongue bands; outside their tables they refuse."""
         self.assertEqual((tyre_limit(121, 2), tyre_limit(121, 4, 118)), (2900.0, 5280.0))
         self.assertEqual(overhang_ratio(2.3, 4.6), 0.5)
-        self.assertEqual([tongue_share_verdict(s) for s in (0.08, 0.12, 0.2)], ["light", "good", "heavy"])
+        self.assertEqual([nose_word(s, WINDOWS["ball"]) for s in (0.08, 0.12, 0.2)], ["light", "good", "heavy"])
         for call in (
             lambda: tyre_limit(20, 2),
             lambda: overhang_ratio(-1, 4),

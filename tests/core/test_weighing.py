@@ -11,10 +11,13 @@ from vantok_core.base.errors import FileFormatError, InputError
 from vantok_core.facts import Job, JobState, LoadItem, People, Tank, TrailerItem
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.judge.coach import coach_sheet
+from vantok_core.judge.diagnose import diagnose
 from vantok_core.judge.loads import check_loads, loads_verdict
+from vantok_core.loads.nose import noses
 from vantok_core.loads.places import USUAL, footprint, usual_place
 from vantok_core.loads.plan import state_load, state_margins, trailer_wheels
 from vantok_core.loads.weighing import AxleLoads, AxleWeighing, hitch_weighing, reduce_weighing
+from vantok_core.model import build_model
 
 kilograms = st.floats(100.0, 5000.0)
 
@@ -109,17 +112,23 @@ class Trailers(unittest.TestCase):
     def test_odd_tongues_are_named(self) -> None:
         """Tail-heavy, light, heavy and impossible tongues each get their own word; a pin is judged by its own band."""
         tail = with_state(trailer_items=(TrailerItem(name="t", mass_kg=800, behind_ball_m=4.4),), trailer_axle_m=4.0)
-        cases = {
-            "tongue-lifts": tail,
-            "tongue-light": with_state(tongue_kg=60, trailer_kg=1500),
-            "tongue-heavy": with_state(tongue_kg=300, trailer_kg=1500),
-        }
-        for key, job in cases.items():
-            self.assertIn(key, [f.key for f in check_loads(job, job.states[1])])
-        pin = cases["tongue-heavy"].model_copy(
-            update={"vehicle": sample().vehicle.model_copy(update={"hitch_kind": "pin"})}
-        )
-        self.assertEqual(check_loads(pin, pin.states[1]), [])
+        heavy, light = with_state(tongue_kg=300, trailer_kg=1500), with_state(tongue_kg=90, trailer_kg=1500)
+        cases = {"negative": tail, "light": light, "heavy": heavy}
+        for word, job in cases.items():
+            with self.subTest(word):
+                self.assertEqual([one.word for one in noses(job)], [word])
+                for verdict in (loads_verdict(job), diagnose(build_model(job)).verdict):
+                    said = verdict.in_units("metric")
+                    self.assertIn("lifts the ball" if word == "negative" else "is usual", said)
+                    self.assertNotIn("nothing is needed", said)
+                    self.assertNotEqual(verdict.tone, "level")
+        for hitch, job, words in (
+            ("pin", heavy, []),
+            ("caravan", light, []),
+            ("caravan", with_state(tongue_kg=150, trailer_kg=1500), ["heavy"]),
+        ):
+            other = job.model_copy(update={"vehicle": sample().vehicle.model_copy(update={"hitch_kind": hitch})})
+            self.assertEqual([one.word for one in noses(other)], words)
         self.assertIn("cannot carry more", loads_verdict(with_state(tongue_kg=340, trailer_kg=300)).in_units("metric"))
 
 

@@ -77,7 +77,7 @@ Datum = Literal[
 ]
 PointKey = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,29}$")]
 DegreesPerMetre = Annotated[float, Field(ge=-300.0, le=300.0, allow_inf_nan=False)]
-HitchKind = Literal["ball", "gooseneck", "pin"]
+HitchKind = Literal["ball", "gooseneck", "pin", "caravan"]
 Phase = Literal["before", "after", "off"]
 """Before: as it came; after: with the job's kit on; off: with what was on when it came taken off or let down, at the same load."""
 School = Literal[

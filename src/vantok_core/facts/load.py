@@ -191,6 +191,11 @@ class JobState(Facts):
         return self
 
     @property
+    def half_weighed(self) -> bool:
+        """Whether one axle was weighed and the other not."""
+        return self.corners_kg is None and (self.front_kg is None) != (self.rear_kg is None)
+
+    @property
     def balance(self) -> TrailerBalance | None:
         """The trailer's tongue and mass from its items, None without items or without the place of its axle."""
         if not self.trailer_axle_m or not sum(i.mass_kg for i in self.trailer_items):

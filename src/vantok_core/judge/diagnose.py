@@ -152,9 +152,9 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
     """Return each limit that is passed with its margin as a share, for sorting."""
     found = []
     for m in view.margins:
-        if m.margin is None or not m.over:
+        if not m.over:
             continue
-        values = {"over": mass(-m.margin), "limit": mass(m.limit or 0.0)}
+        values = {"over": mass(-(m.margin or 0.0)), "limit": mass(m.limit or 0.0)}
         finding = Finding(
             key=f"over-{m.key}", tone="limit", topic="weigh", where=view.state.name,
             what=Say(f"{m.name.capitalize()} {{over}} over its limit of {{limit}}.", values),

@@ -8,7 +8,7 @@ from vantok_core.base.names import PLACES
 from vantok_core.base.say import Say, length, mass
 from vantok_core.facts import Job
 from vantok_core.judge.inspect import standing_faults
-from vantok_core.judge.lead import passed_limits, zones_said
+from vantok_core.judge.lead import noses_said, passed_limits, unsure_said, zones_said
 from vantok_core.judge.leaking import still_open, stopping
 from vantok_core.judge.prove import Proof
 from vantok_core.judge.unweighed import Unweighed, weigh_it
@@ -31,6 +31,7 @@ def open_points(
     zone = zones_said(job)
     if zone is not None:
         found.append(zone)
+    found += [said for said in (unsure_said(job), *noses_said(job)[:1]) if said is not None]
     for one in unweighed:
         if not passed_limits(job):
             said = weigh_it(one)

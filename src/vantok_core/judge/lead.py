@@ -8,11 +8,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from vantok_core.base.say import Say, Verdict, mass
+from vantok_core.base.figure import NINE_IN_TEN
+from vantok_core.base.say import Quantity, Say, Tone, Verdict, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.unweighed import Unweighed, told, weigh_it
+from vantok_core.loads.holding import OPEN
 from vantok_core.loads.limits import Margin
-from vantok_core.loads.plan import reach, state_margins
+from vantok_core.loads.nose import noses, window_words
+from vantok_core.loads.plan import reach, state_margins, worst_margin
 from vantok_core.loads.zoning import passed_zones
 
 LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
@@ -20,7 +23,7 @@ LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
 
 def passed_limits(job: Job) -> list[tuple[JobState, Margin]]:
     """Return every limit that a state passes, the one passed furthest (as a share of it) first."""
-    over = [(s, m) for s in job.states for m in state_margins(job, s) if m.margin is not None and m.over]
+    over = [(s, m) for s in job.states for m in state_margins(job, s) if m.over]
     return sorted(over, key=lambda pair: pair[1].share or 0.0)
 
 
@@ -45,18 +48,76 @@ def zones_said(job: Job) -> Say | None:
     return Say(f"{state.name}: the {zone.words} carries {{kg}} on the plan; it is rated for {{rating}}.", values)
 
 
+def unsure_said(job: Job) -> Say | None:
+    """Return the sentence on the limit that the load's error leaves most in doubt; None where none is."""
+    unsure = [(s, m) for s in job.states for m in state_margins(job, s) if m.unsure and m.held]
+    if not unsure:
+        return None
+    state, margin = min(unsure, key=lambda pair: pair[1].held.p if pair[1].held else 1.0)
+    values = {
+        "load": mass(margin.load or 0.0),
+        "limit": mass(margin.limit or 0.0),
+        "band": mass(NINE_IN_TEN * margin.sigma),
+    }
+    so = (
+        "is probably over its limit"
+        if margin.held and margin.held.p < OPEN
+        else "may be within its limit or over it, which cannot be told"
+    )
+    return Say(f"{state.name}: the {margin.name} {so}: {{load}} (± {{band}}) against {{limit}}. Weigh it.", values)
+
+
+def noses_said(job: Job) -> tuple[Say, ...]:
+    """Return what is wrong with a trailer's nose, and what to do; nothing where it is within its window, or not known."""
+    out = noses(job)
+    if not out:
+        return ()
+    one, where = out[0], f"{out[0].state.name}: "
+    if one.word == "negative":
+        text = where + "the trailer is tail-heavy and lifts the ball by {t}."
+        return Say(text, {"t": mass(-one.tongue)}), Say("Bring its cargo forward before it is driven: it will sway.")
+    values = {"t": mass(one.tongue), "s": Quantity(one.share, "percent")}
+    said = Say(f"{where}the tongue carries {{t}}, {{s}} of the trailer; {window_words(one.window)} is usual.", values)
+    return said, Say(NOSE_DO[one.word])
+
+
+NOSE_DO = {
+    "light": "Bring cargo forward on the trailer: a light tongue sways.",
+    "heavy": "Move cargo back on the trailer, within the hitch's limits.",
+}
+
+
 def led_by_limits(job: Job, verdict: Verdict, unweighed: Sequence[Unweighed] = ()) -> Verdict:
-    """Return a stage's verdict behind the limits that are passed or probably are; a load nobody weighed is never within.
+    """Return a stage's verdict behind the limits that are passed or probably are, and behind a trailer's nose; a load nobody weighed is never
+    within, and where no limit is known nothing is green.
 
     unweighed: what the springs tell of the loads nobody weighed.
     """
-    said = limits_said(job)
+    said, nose = limits_said(job), noses_said(job)
     if said is not None:
-        return replace(verdict, tone="limit", sentences=(said, LOAD_FIRST, *verdict.sentences))
+        return replace(verdict, tone="limit", sentences=(said, LOAD_FIRST, *nose, *verdict.sentences))
     over = next((one for one in unweighed if one.over), None)
     if over is not None:
-        return replace(verdict, tone="limit", sentences=(told(over), weigh_it(over), *verdict.sentences))
+        return replace(verdict, tone="limit", sentences=(told(over), weigh_it(over), *nose, *verdict.sentences))
+    unsure = unsure_said(job)
+    lead = (*((unsure,) if unsure else ()), *nose)
+    tone: Tone = (
+        "limit"
+        if nose and noses(job)[0].word == "negative"
+        else "act"
+        if lead and verdict.tone == "level"
+        else verdict.tone
+    )
+    led = replace(verdict, tone=tone, sentences=(*lead, *verdict.sentences))
     if not unweighed:
+        return _no_limit_known(job, led)
+    tone = "act" if led.tone == "level" else led.tone
+    return replace(led, tone=tone, sentences=(*led.sentences, told(unweighed[0]), weigh_it(unweighed[0])))
+
+
+def _no_limit_known(job: Job, verdict: Verdict) -> Verdict:
+    """Return a verdict with what is lacking said, where nobody knows any limit and all else would be well."""
+    if verdict.tone != "level" or worst_margin(job) is not None:
         return verdict
-    tone = "act" if verdict.tone == "level" else verdict.tone
-    return replace(verdict, tone=tone, sentences=(*verdict.sentences, told(unweighed[0]), weigh_it(unweighed[0])))
+    lacking = Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
+    return replace(verdict, tone="act", sentences=(*verdict.sentences, lacking))

@@ -4,22 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Finding, Quantity, Say, Tone, Verdict, length, mass
 from vantok_core.facts import Job, JobState
+from vantok_core.facts.classes import BODIES
 from vantok_core.judge.lead import led_by_limits, limits_said, passed_limits
 from vantok_core.judge.unweighed import Unweighed
 from vantok_core.loads.adjust import WORTH_KG
-from vantok_core.loads.limits import tongue_share_verdict
+from vantok_core.loads.holding import HOLDS, AllHeld, Held
+from vantok_core.loads.limits import LIMIT_NAMES, Margin
 from vantok_core.loads.moves import clearing_moves, clearing_removals
-from vantok_core.loads.plan import reach, scale_loads, state_load, worst_margin
-from vantok_core.model import has_load
+from vantok_core.loads.plan import ratings_of, reach, scale_loads, state_load, state_margins, worst_margin
+from vantok_core.model import has_load, unsprung_mass
+from vantok_core.physics.vehicle import AXLES
 
 PADS_SHARE, PADS_LEAST = 0.03, 20.0
 """Two pads may miss their axle's own reading by this share, or this many kg."""
-TONGUE_ADVICE = {
-    "light": "Bring cargo forward on the trailer: a light tongue sways.",
-    "heavy": "Move cargo back on the trailer, within the hitch's limits.",
-}
 WAYS = {
     "item": "Take {kg} of {name} off",
     "tank": "Drain {kg} of {name}",
@@ -29,7 +29,13 @@ WAYS = {
 
 def check_loads(job: Job, state: JobState) -> list[Finding]:
     """Return what is odd about a state's figures, each with what to do; nothing is refused or lost."""
-    return [*_pad_checks(state), *_place_checks(job, state), *_ticket_checks(job, state), *_tongue_checks(job, state)]
+    return [
+        *_axle_checks(job, state),
+        *_pad_checks(state),
+        *_place_checks(job, state),
+        *_ticket_checks(job, state),
+        *_tongue_checks(job, state),
+    ]
 
 
 def _odd(key: str, what: Say, do: str, tone: Tone = "act") -> Finding:
@@ -89,25 +95,31 @@ def _tongue_checks(job: Job, state: JobState) -> list[Finding]:
     if not state.hitched:
         return []
     found, tongue, trailer = [], state.tongue, state.trailer
-    if tongue < 0.0:
-        said = Say("The trailer is tail-heavy: it lifts the ball by {t}.", {"t": mass(-tongue)})
-        found.append(_odd("tongue-lifts", said, "Bring its cargo forward before it is driven: it will sway."))
-    elif trailer and tongue > trailer:
+    if trailer and tongue > trailer:
         said = Say(
             "The tongue ({t}) cannot carry more than the whole trailer ({m}).", {"t": mass(tongue), "m": mass(trailer)}
         )
         found.append(_odd("tongue-heavy", said, "Correct one of the two."))
-    elif trailer:
-        share = tongue / trailer
-        verdict = tongue_share_verdict(share, "ball" if job.vehicle.hitch_kind == "ball" else "pin")
-        if verdict != "good":
-            usual = "10 to 15 %" if job.vehicle.hitch_kind == "ball" else "15 to 25 %"
-            said = Say(f"The tongue carries {{s}} of the trailer; {usual} is usual.", {"s": Quantity(share, "percent")})
-            found.append(_odd(f"tongue-{verdict}", said, TONGUE_ADVICE[verdict]))
     if state.tongue_kg and state.balance and abs(state.tongue_kg - state.balance.tongue) > 2 * WORTH_KG:
         values = {"r": mass(state.tongue_kg), "p": mass(state.balance.tongue)}
         said = Say("The tongue reads {r}; the trailer's items make it {p}. The reading rules.", values)
         found.append(_odd("tongue-plan", said, "Look for what stands elsewhere on the trailer.", "plain"))
+    return found
+
+
+def _axle_checks(job: Job, state: JobState) -> list[Finding]:
+    """Find an axle that weighs less than its own wheels; a trailer's coupling may well be light."""
+    found = []
+    for axle, kg in zip(AXLES, scale_loads(state) or (state.front_kg, state.rear_kg), strict=True):
+        if kg is None or (axle == "front" and BODIES[job.vehicle.body].trailer):
+            continue
+        wheels = 2.0 * unsprung_mass(job, axle)
+        if kg < wheels:
+            said = Say(
+                f"The {axle} axle reads {{kg}}, less than its wheels weigh ({{w}}).",
+                {"kg": mass(kg), "w": mass(wheels)},
+            )
+            found.append(_odd(f"axle-{axle}", said, "Weigh that axle again, all its wheels on the scale."))
     return found
 
 
@@ -123,17 +135,53 @@ def loads_verdict(job: Job, unweighed: Sequence[Unweighed] = ()) -> Verdict:
         return Verdict(tone="limit", sentences=(said, out, Say("No spring raises a rating.")))
     lacking = _lacking(job, {one.state.key for one in unweighed})
     if lacking is not None:
-        return _act(*lacking)
+        return led_by_limits(job, _act(*lacking))
     if unweighed:
         return led_by_limits(job, Verdict(tone="act", sentences=()), unweighed)
-    worst = worst_margin(job)
-    if worst is None or not job.judged:
+    if worst_margin(job) is None or not job.judged:
         return _act(Say("Weigh it, and take the ratings off the plate: no margin is known yet."))
-    state, margin = worst
-    share = margin.share or 0.0
-    values = {"margin": mass(margin.margin or 0.0), "share": Quantity(share, "percent")}
-    text = f"Within every known limit. The nearest is the {margin.name} in {state.name}: {{margin}} left ({{share}})."
-    return Verdict(tone="level" if share > 0.05 else "act", sentences=(Say(text, values),))
+    return led_by_limits(job, _within(job))
+
+
+def _known(job: Job) -> list[tuple[JobState, Margin, Held]]:
+    """Return every known limit with what is known to stand on it, of the loads the job is judged by; of all where none of those is known."""
+    every = [(s, m, m.held) for s in job.states for m in state_margins(job, s) if m.held]
+    judged = {s.key for s in job.judged}
+    return [one for one in every if one[0].key in judged] or every
+
+
+def _within(job: Job) -> Verdict:
+    """Return what is left of the limits that are known, which they are, and that the job's own is not, where it is not."""
+    known = _known(job)
+    state, nearest, held = min(known, key=lambda one: one[1].share or 0.0)
+    values = {
+        "margin": mass(held.margin),
+        "band": mass(NINE_IN_TEN * held.sigma),
+        "share": Quantity(nearest.share or 0.0, "percent"),
+    }
+    near = f"the {nearest.name} in {state.name}: {{margin}} left ({{share}}, ± {{band}})"
+    if not AllHeld(limits=tuple(h for _, _, h in known), unknown=()).every_known:
+        said = "probably holds: weigh it" if held.p < HOLDS else "holds by itself, but not surely with the others"
+        return _act(Say(f"Nearest its limit is {near}. It {said}.", values))
+    own = own_limit_unknown(job)
+    if own:
+        text = f"The {own} is the limit that matters here, and nobody knows its rating: take it off the plate. Nearest of the others is {near}."
+        return _act(Say(text, values))
+    names = sorted({m.name for _, m, _ in known}, key=list(LIMIT_NAMES.values()).index)
+    text = f"Every known limit holds ({len(names)}: {', '.join(names)}). The nearest is {near}."
+    return Verdict(tone="level" if (nearest.share or 0.0) > NEAR else "act", sentences=(Say(text, values),))
+
+
+NEAR = 0.05
+"""Share of a limit left under which nothing is green."""
+
+
+def own_limit_unknown(job: Job) -> str:
+    """Return the limit that belongs to the job and is not known, in words; empty where it is: the ball's with a tongue on it, else the rear axle's."""
+    states = job.judged or job.states
+    if any(s.tongue > 0.0 and ratings_of(job, s).hitch is None for s in states):
+        return LIMIT_NAMES["hitch"]
+    return LIMIT_NAMES["rear_axle"] if any(ratings_of(job, s).rear_axle is None for s in states) else ""
 
 
 def _lacking(job: Job, told: set[str]) -> tuple[Say, ...] | None:
@@ -149,7 +197,14 @@ def _lacking(job: Job, told: set[str]) -> tuple[Say, ...] | None:
         odd = next((f for f in check_loads(job, state) if f.tone == "act"), None)
         if odd is not None:
             return Say(f"{state.name}:"), odd.what, odd.do
-    blind = next((s.name for s in job.states if s.key not in told and state_load(job, s).front is None), None)
+    blind = next(
+        (
+            s.name
+            for s in job.states
+            if s.key not in told and None in (state_load(job, s).front, state_load(job, s).rear)
+        ),
+        None,
+    )
     if blind is None:
         return None
     return (Say(f"Weigh the empty vehicle: without it the margins of {blind} stay unknown."),)

@@ -66,7 +66,11 @@ def unweighed(model: JobModel) -> tuple[Unweighed, ...]:
     was never weighed, every state."""
     job, found = model.job, []
     for state in job.states:
-        told = state.key in model.states and not state.past and state_load(job, state).front is None
+        told = (
+            state.key in model.states
+            and not state.past
+            and None in (state_load(job, state).front, state_load(job, state).rear)
+        )
         if told and (job.never_empty or _off_springs(model, state.key)):
             found.append(_unweighed(model, state))
     return tuple(found)

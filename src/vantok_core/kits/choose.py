@@ -105,9 +105,9 @@ NAMED = 4
 def over_limits(job: Job, state: JobState) -> list[Say]:
     """Return a line for each limit the state is over."""
     return [
-        Say(f"{m.name.capitalize()} is {{over}} over its limit.", {"over": mass(-m.margin)})
+        Say(f"{m.name.capitalize()} is {{over}} over its limit.", {"over": mass(-(m.margin or 0.0))})
         for m in state_margins(job, state)
-        if m.margin is not None and m.over
+        if m.over
     ]
 
 

@@ -5,11 +5,12 @@ No helper of any kind raises a limit: kits do not appear in this module at all.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from vantok_core.base.errors import InputError
 from vantok_core.facts.classes import LOAD_INDEX
+from vantok_core.loads.holding import OVER, PROBABLY, Held
 
 LIMIT_NAMES = {
     "gross": "gross vehicle mass",
@@ -23,6 +24,10 @@ LIMIT_NAMES = {
     "combination": "gross combination mass",
     "trailer_axle": "trailer axle",
     "trailer_tyres": "trailer tyres",
+    "front_wheel": "heavier front wheel",
+    "rear_wheel": "heavier rear wheel",
+    "front_tyre": "tyres of the heavier front side",
+    "rear_tyre": "tyres of the heavier rear side",
 }
 
 
@@ -41,6 +46,18 @@ class Ratings:
     combination: float | None = None
     trailer_axle: float | None = None
     trailer_tyres: float | None = None
+    front_wheel: float | None = None
+    rear_wheel: float | None = None
+
+    @property
+    def front_tyre(self) -> float | None:
+        """What the tyres of one front side may carry (kg)."""
+        return None if self.front_tyres is None else 0.5 * self.front_tyres
+
+    @property
+    def rear_tyre(self) -> float | None:
+        """What the tyres of one rear side may carry (kg), of twins both."""
+        return None if self.rear_tyres is None else 0.5 * self.rear_tyres
 
     def __post_init__(self) -> None:
         for name, words in LIMIT_NAMES.items():
@@ -52,7 +69,8 @@ class Ratings:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StateLoads:
     """What a state puts on each limit: kg, None where not known yet. tongue, trailer: zero when nothing is hitched;
-    trailer_axle: what stands on the trailer's own wheels (spring bars put some there), None: trailer less tongue."""
+    trailer_axle: what stands on the trailer's own wheels (spring bars put some there), None: trailer less tongue; front_side,
+    rear_side: the heavier wheel off pads; sigma: of what stands on a limit, by its key, kg (not there: exact)."""
 
     front: float | None
     rear: float | None
@@ -60,15 +78,19 @@ class StateLoads:
     trailer: float = 0.0
     tag: float | None = None
     trailer_axle: float | None = None
+    front_side: float | None = None
+    rear_side: float | None = None
+    sigma: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Margin:
-    """One limit in one state: limit and load kg; either may be None, and then the margin is "to measure"."""
+    """One limit in one state: limit, load and its sigma (kg); limit or load may be None, and then the margin is "to measure"."""
 
     key: str
     limit: float | None
     load: float | None
+    sigma: float = 0.0
 
     @property
     def name(self) -> str:
@@ -86,9 +108,31 @@ class Margin:
         return None if self.margin is None or not self.limit else self.margin / self.limit
 
     @property
-    def over(self) -> bool:
-        """Whether the load is over the limit."""
+    def held(self) -> Held | None:
+        """How the limit holds with the load's error; None where either is not known."""
+        if self.limit is None or self.load is None:
+            return None
+        return Held(name=self.name, limit=self.limit, load=self.load, sigma=self.sigma)
+
+    @property
+    def past(self) -> bool:
+        """Whether the figure stands past the limit, be it by less than its error."""
         return self.margin is not None and self.margin < 0.0
+
+    @property
+    def over(self) -> bool:
+        """Whether the load is over the limit by more than its error leaves open."""
+        return self.held is not None and self.held.p < OVER
+
+    @property
+    def unsure(self) -> bool:
+        """Whether it may be over, and may not."""
+        return self.held is not None and OVER <= self.held.p < PROBABLY
+
+    @property
+    def word(self) -> str:
+        """What may be said of it (see `holding.WORDS`); empty where it is not known."""
+        return self.held.word if self.held else ""
 
 
 def margins(ratings: Ratings, loads: StateLoads) -> list[Margin]:
@@ -98,9 +142,15 @@ def margins(ratings: Ratings, loads: StateLoads) -> list[Margin]:
     if ratings.tag_axle is not None or loads.tag is not None:
         on["tag_axle"] = loads.tag
     on |= {"front_tyres": loads.front, "rear_tyres": loads.rear}
+    for axle, side in (("front", loads.front_side), ("rear", loads.rear_side)):
+        known = [key for key in (f"{axle}_wheel", f"{axle}_tyre") if getattr(ratings, key) is not None]
+        on |= dict.fromkeys(known, side) if side is not None else {}
     if loads.tongue or loads.trailer:
         on |= _towing(ratings, loads, both)
-    return [Margin(key=key, limit=getattr(ratings, key), load=load) for key, load in on.items()]
+    return [
+        Margin(key=key, limit=getattr(ratings, key), load=load, sigma=loads.sigma.get(key, 0.0))
+        for key, load in on.items()
+    ]
 
 
 def _towing(ratings: Ratings, loads: StateLoads, both: float | None) -> dict[str, float | None]:
@@ -141,9 +191,3 @@ def overhang_ratio(rear_overhang: float, wheelbase: float) -> float:
     if rear_overhang < 0.0 or not wheelbase > 0.0:
         raise InputError("rear overhang", rear_overhang, "it cannot be negative, and a wheelbase is needed")
     return rear_overhang / wheelbase
-
-
-def tongue_share_verdict(share: float, kind: str = "ball") -> str:
-    """Return "light", "good" or "heavy" for a tongue's share of the trailer's mass: 10-15 % on a ball, 15-25 % on a pin."""
-    low, high = (0.10, 0.15) if kind == "ball" else (0.15, 0.25)
-    return "light" if share < low else "heavy" if share > high else "good"

@@ -14,8 +14,9 @@ from math import ceil, inf
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.facts import Job, JobState, LoadItem, LoadZone
-from vantok_core.loads.limits import Margin
-from vantok_core.loads.plan import reach, state_margins
+from vantok_core.loads.limits import LIMIT_NAMES, Margin
+from vantok_core.loads.nose import window_of
+from vantok_core.loads.plan import ratings_of, reach, state_margins
 from vantok_core.loads.zoning import open_zones, with_room
 from vantok_core.physics.levers import hitch_effect, hitch_moment, item_lever
 from vantok_core.physics.vehicle import Tongue
@@ -26,8 +27,8 @@ STEP_KG = 1.0
 """Removals are offered in steps of this mass, kg."""
 WORTH = 0.05
 """A move shorter than this is not worth a word, m."""
-LIGHT_TONGUE = {"ball": 0.10, "gooseneck": 0.15, "pin": 0.15}
-"""Least share of the trailer's mass that its tongue should keep, by hitch (method section 2)."""
+PARTS = {"axle": 1.0, "tyres": 1.0, "wheel": 0.5, "tyre": 0.5}
+"""What of an axle's load stands on each of its limits, as a share."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,9 +75,13 @@ def _item_rates(station: float, wheelbase: float) -> dict[str, float]:
     """Return what a kilogram at a station puts on each limit."""
     share = item_lever(1.0, station, wheelbase)
     front, rear = float(share.front), float(share.rear)
-    return {
-        "gross": 1.0, "combination": 1.0, "front_axle": front, "front_tyres": front, "rear_axle": rear, "rear_tyres": rear,
-    }  # fmt: skip
+    return {"gross": 1.0, "combination": 1.0} | _on_axles(front, rear)
+
+
+def _on_axles(front: float, rear: float) -> dict[str, float]:
+    """Return what a change of both axles' loads puts on their limits: a wheel takes half of its axle's."""
+    on = {"front": front, "rear": rear}
+    return {f"{axle}_{part}": kg * share for axle, kg in on.items() for part, share in PARTS.items()}
 
 
 def _tongue_rates(job: Job, state: JobState) -> dict[str, float] | None:
@@ -94,9 +99,8 @@ def _tongue_rates(job: Job, state: JobState) -> dict[str, float] | None:
     front, rear = float(effect.front) / G, float(effect.rear) / G
     own = float(effect.trailer_axle) / G - 1.0
     return {
-        "gross": front + rear, "front_axle": front, "front_tyres": front, "rear_axle": rear, "rear_tyres": rear, "hitch": 1.0,
-        "trailer_axle": own, "trailer_tyres": own,
-    }  # fmt: skip
+        "gross": front + rear, "hitch": 1.0, "trailer_axle": own, "trailer_tyres": own,
+    } | _on_axles(front, rear)  # fmt: skip
 
 
 def allowed(margins: Sequence[Margin], rates: Mapping[str, float]) -> tuple[float, float] | None:
@@ -111,7 +115,7 @@ def allowed(margins: Sequence[Margin], rates: Mapping[str, float]) -> tuple[floa
             continue
         rate = rates.get(m.key, 0.0)
         if rate == 0.0:
-            if m.over:
+            if m.past:
                 return None
         elif rate > 0.0:
             high = min(high, m.margin / rate)
@@ -121,7 +125,7 @@ def allowed(margins: Sequence[Margin], rates: Mapping[str, float]) -> tuple[floa
 
 
 def _over(margins: Sequence[Margin]) -> bool:
-    return any(m.over for m in margins)
+    return any(m.past for m in margins)
 
 
 def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
@@ -157,8 +161,7 @@ def clearing_moves(job: Job, state: JobState) -> list[Move]:
         if not item.mass_kg > 0.0:
             continue
         per_metre = item.mass_kg / length
-        rates = {"front_axle": per_metre, "front_tyres": per_metre, "rear_axle": -per_metre, "rear_tyres": -per_metre}
-        span = allowed(margins, rates)
+        span = allowed(margins, _on_axles(per_metre, -per_metre))
         if span is None:
             continue
         ways = [
@@ -202,7 +205,7 @@ def clearing_removals(job: Job, state: JobState) -> list[Removal]:
             what = "tank" if index >= items else "item"
             found.append(Removal(name=item.name, kg=kg, what=what, whole=kg >= item.mass_kg - 1e-9, index=index))
     rates = _tongue_rates(job, state)
-    spare = state.tongue - LIGHT_TONGUE[job.vehicle.hitch_kind] * state.trailer
+    spare = state.tongue - window_of(job.vehicle)[0] * state.trailer
     if rates and state.tongue > 0.0 and state.trailer > 0.0:
         kg = _least(margins, rates, spare)
         if kg is not None:
@@ -218,6 +221,16 @@ def _least(margins: Sequence[Margin], rates: Mapping[str, float], most: float) -
         return None
     kg = ceil(low / STEP_KG - 1e-9) * STEP_KG
     return min(kg, most) if kg <= span[1] + 1e-9 else None
+
+
+TONGUES = ("hitch", "towed", "gross", "rear_axle")
+"""Limits that tongue load is held against, whether they are known or not."""
+
+
+def unknown_for_tongue(job: Job, state: JobState) -> list[str]:
+    """Return which of the limits that tongue load meets nobody knows, in words: what is free of it says nothing of those."""
+    rated = ratings_of(job, state)
+    return [LIMIT_NAMES[key] for key in TONGUES if getattr(rated, key) is None]
 
 
 def free_tongue(job: Job, state: JobState) -> float | None:

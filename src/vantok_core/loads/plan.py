@@ -6,9 +6,11 @@ Source: method section 2 ("the reading rules and the difference is shown").
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from math import hypot
 
 from vantok_core.base.num import G
 from vantok_core.facts import Job, JobReading, JobState
+from vantok_core.loads.holding import PLANNED_LEAST, PLANNED_SHARE, SCALE, planned
 from vantok_core.loads.limits import Margin, Ratings, StateLoads, margins, smallest, tyre_limit
 from vantok_core.loads.places import Footprint, footprint
 from vantok_core.physics.levers import HitchEffect, hitch_effect, hitch_moment, items_lever
@@ -26,6 +28,13 @@ class StateLoad:
     basis: str
     short_front: float | None = None
     short_rear: float | None = None
+
+    @property
+    def front_share(self) -> float | None:
+        """The front axle's share of the whole, None where either axle is not known."""
+        if self.front is None or self.rear is None or not self.front + self.rear:
+            return None
+        return self.front / (self.front + self.rear)
 
 
 def scale_loads(state: JobState) -> tuple[float, float] | None:
@@ -177,7 +186,10 @@ def state_load(job: Job, state: JobState) -> StateLoad:
         )
     if plan is not None:
         return StateLoad(key=state.key, front=plan[0], rear=plan[1], basis="plan")
-    return StateLoad(key=state.key, front=None, rear=None, basis="")
+    # One axle by itself is told too: what is weighed is used at once.
+    return StateLoad(
+        key=state.key, front=state.front_kg, rear=state.rear_kg, basis="scale" if state.half_weighed else ""
+    )
 
 
 def tyres_limit(given: float | None, index: int | None, tyres: int, dual: int | None = None) -> float | None:
@@ -203,7 +215,8 @@ def ratings_of(job: Job, state: JobState) -> Ratings:
         front_tyres=tyres_limit(v.front_tyres_kg, v.front_tyre_index, 2),
         rear_tyres=tyres_limit(v.rear_tyres_kg, v.rear_tyre_index, 4 if v.dual_rear else 2, v.rear_dual_index),
         hitch=v.hitch_kg, towed=v.towed_kg, combination=v.combination_kg,
-        trailer_axle=state.trailer_axle_rating_kg, trailer_tyres=state.trailer_tyres_kg,
+        trailer_axle=state.trailer_axle_rating_kg, trailer_tyres=state.trailer_tyres_kg, front_wheel=v.front_wheel_kg,
+        rear_wheel=v.rear_wheel_kg * 2 if v.rear_wheel_kg and v.dual_rear else v.rear_wheel_kg,
     )  # fmt: skip
 
 
@@ -223,12 +236,44 @@ def state_margins(job: Job, state: JobState) -> list[Margin]:
     if state.past:
         return []
     load = state_load(job, state)
+    sides = state.corners_kg
     loads = StateLoads(
         front=load.front, rear=load.rear, tongue=state.tongue, trailer=state.trailer, tag=state.tag_kg,
-        trailer_axle=trailer_wheels(job, state),
+        trailer_axle=trailer_wheels(job, state), sigma=load_sigmas(job, state, load),
+        front_side=max(sides[:2]) if sides else None, rear_side=max(sides[2:]) if sides else None,
     )  # fmt: skip
     found = margins(ratings_of(job, state), loads)
-    return _at_least(job, state, found) if state.more and load.front is None else found
+    return _at_least(job, state, found) if state.more and None in (load.front, load.rear) else found
+
+
+def load_sigmas(job: Job, state: JobState, load: StateLoad) -> dict[str, float]:
+    """Return the sigma (kg) of what a state puts on each limit: off a scale, off a plan by its levers, or both. Source: method section 23."""
+    front = rear = SCALE
+    gross = hypot(front, rear)
+    if load.basis == "moved":
+        front, rear = (hypot(SCALE, told_sigma(moved)) for moved in moved_since(job, state))
+        gross = hypot(front, rear)
+    elif load.basis == "plan":
+        length = job.vehicle.base_m or 1.0
+        things = [(i.mass_kg, i.station_m / length) for i in state.contents]
+        if state.tongue:
+            things.append((state.tongue, 1.0 + (job.vehicle.hitch_overhang_m or 0.0) / length))
+        front = planned(0.0, SCALE, [(mass, 1.0 - at) for mass, at in things])[1]
+        rear = planned(0.0, SCALE, things)[1]
+        gross = planned(0.0, hypot(SCALE, SCALE), [(mass, 1.0) for mass, _ in things])[1]
+    tongue, towed = told_sigma(state.tongue), told_sigma(state.trailer)
+    own = SCALE if state.trailer_scale_kg is not None else hypot(towed, tongue)
+    side = SCALE / 2**0.5
+    return {
+        "gross": gross, "front_axle": front, "rear_axle": rear, "tag_axle": SCALE, "front_tyres": front, "rear_tyres": rear,
+        "hitch": tongue, "towed": towed, "combination": hypot(gross, own), "trailer_axle": own, "trailer_tyres": own,
+        **dict.fromkeys(("front_wheel", "rear_wheel", "front_tyre", "rear_tyre"), side),
+    }  # fmt: skip
+
+
+def told_sigma(mass: float) -> float:
+    """Return the sigma of a mass that somebody told or read off a tongue scale (kg)."""
+    return max(PLANNED_SHARE * abs(mass), PLANNED_LEAST)
 
 
 ADDS = ("gross", "rear_axle", "rear_tyres")
@@ -244,7 +289,7 @@ def _at_least(job: Job, state: JobState, found: list[Margin]) -> list[Margin]:
     told = []
     for margin in found:
         least = replace(margin, load=on[margin.key]) if margin.key in ADDS else margin
-        told.append(least if least.margin is not None and least.over else margin)
+        told.append(least if least.past else margin)
     return told
 
 

@@ -32,7 +32,12 @@ FACTS = tuple(
     name for name in JobVehicle.model_fields if name not in ("label", "points", "equipment", "defaults", *BEYOND)
 )
 """The vehicle's facts, named alike in the core and here."""
-HITCHES = (("ball", "ball behind the body"), ("gooseneck", "gooseneck over the axle"), ("pin", "pin (fifth wheel)"))
+HITCHES = (
+    ("ball", "ball behind the body"),
+    ("caravan", "ball behind the body, for a caravan"),
+    ("gooseneck", "gooseneck over the axle"),
+    ("pin", "pin (fifth wheel)"),
+)
 
 
 class Customer(models.Model):

@@ -137,7 +137,6 @@ def _column(told: Beside, known: Chances, both: Together | None) -> dict[str, An
     ] if both is not None and bundled else [(choice.kit, setting_words(choice.kit, choice.setting))] if choice.kit else []  # fmt: skip
     return {
         "choice": choice, "told": told, "bundled": bundled, "settings": settings, "hours": both.hours.at_once if both and bundled else told.hours,
-        "over_by": -(told.nearest.margin or 0.0) if told.nearest else None,
         "gives_back": any(family_of(kit).gives_back for kit in choice.kits), "damps": any(family_of(kit).work == "damper" for kit in choice.kits),
         "states": {s.state.key: _in_state(s) for s in told.states}, **odds_of(known.by.get(choice.key)),
     }  # fmt: skip

@@ -18,6 +18,10 @@ PADS = ("fl_kg", "fr_kg", "rl_kg", "rr_kg")
 SCALES = ("front_kg", "rear_kg", *PADS, "tag_kg", "tongue_kg", "trailer_scale_kg")
 
 
+BALLS = ("ball", "caravan")
+"""Hitches that stand behind the body."""
+
+
 class StateForm(QuantityForm):
     """A state's name and the conditions it was read in."""
 
@@ -153,7 +157,7 @@ class HitchForm(QuantityForm):
         """Keep the kind of hitch and its place in agreement."""
         data = super().clean()
         overhang = data.get("hitch_overhang_m")
-        if overhang is not None and data.get("hitch_kind") == "ball" and overhang <= 0.0:
+        if overhang is not None and data.get("hitch_kind") in BALLS and overhang <= 0.0:
             self.add_error(
                 "hitch_overhang_m", "A ball stands behind the rear axle; a pin or gooseneck may stand ahead of it."
             )

@@ -24,8 +24,9 @@ from vantok_core.facts import Job as CoreJob
 from vantok_core.facts import JobState
 from vantok_core.judge.coach import coach_sheet
 from vantok_core.judge.working import explain
+from vantok_core.loads.holding import AllHeld
 from vantok_core.loads.limits import LIMIT_NAMES
-from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue
+from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue, unknown_for_tongue
 from vantok_core.loads.plan import ratings_of, state_load, state_margins
 
 
@@ -48,7 +49,8 @@ class Limits(WeighView):
         ]  # fmt: skip
         return super().get_context_data(
             board=board, heads=heads, moves=moves, removals=removals, **self._heavy(kwargs.pop("heavy", None)),
-            free=free_tongue(job, state), over=any(m.over for m in margins),
+            free=free_tongue(job, state), blind=unknown_for_tongue(job, state), over=any(m.past for m in margins),
+            held=AllHeld(limits=tuple(m.held for m in margins if m.held), unknown=()),
             known=any(m.margin is not None for m in margins), workings=workings, **kwargs,
         )  # fmt: skip
 

@@ -21,7 +21,7 @@ from vantok_core.base.num import G
 from vantok_core.judge.back_or_up import Row, back_or_up, said_of
 from vantok_core.judge.working import explain
 from vantok_core.kits.choice import Shortlist
-from vantok_core.loads.limits import tongue_share_verdict
+from vantok_core.loads.nose import nose_word, window_of, window_words
 from vantok_core.loads.plan import hitch_of, trailer_wheels
 
 
@@ -55,8 +55,8 @@ class Trailer(WeighView):
                 }
                 workings.append(explain("bar_moment", **facts))
         return super().get_context_data(
-            share=share, share_word=tongue_share_verdict(share, "ball" if v.hitch_kind == "ball" else "pin") if share is not None else "",
-            usual="10 to 15 %" if v.hitch_kind == "ball" else "15 to 25 %", wheels=trailer_wheels(self.desk.job, state),
+            share=share, share_word=nose_word(share, window_of(v)) if share is not None else "",
+            usual=window_words(window_of(v)), wheels=trailer_wheels(self.desk.job, state),
             bars=None if effect is None else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
             rows=SimpleLazyObject(lambda: self.table), rows_said=SimpleLazyObject(lambda: said_of(self.table)), with_kits=self._kits() is not None,
             lever=lever_svg(self.desk.job, state, self.units),

@@ -13,7 +13,8 @@ from vantok_core.base.say import Quantity, length, mass
 from vantok_core.benches.tongue import TongueRead, at_the_ball, by_board, by_scale, by_stack
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Values, chosen, maybe, number
-from vantok_core.loads.limits import tongue_share_verdict
+from vantok_core.loads.nose import nose_word, trailer_kind, window_words
+from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import JobModel
 from vantok_core.physics.levers import tongue_lever
 
@@ -24,7 +25,6 @@ WAYS = (
 )
 WEIGHED, BOARD, STACK = ("way", "scale", "board"), ("way", "board"), ("way", "stack")
 """With which way a field is asked."""
-USUAL = {"ball": "10 to 15 %", "pin": "15 to 25 %"}
 WIDE = 0.1
 """An error greater than this share of the tongue is said to be too wide to plan by (setting)."""
 
@@ -97,14 +97,14 @@ def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
         return
     if read.mass > trailer:
         raise InputError("trailer", trailer, "the trailer weighs more than its tongue")
-    words = [tongue_share_verdict(max(m, 0.0) / trailer, kind) for m in (read.mass - band, read.mass, read.mass + band)]
+    words = [nose_word(max(m, 0.0) / trailer, WINDOWS[kind]) for m in (read.mass - band, read.mass, read.mass + band)]
     draft.row("Share of the trailer", f"{read.mass / trailer:.1%}".replace("%", " %"))
     if words[1] == "good":
         if words[0] == words[2]:
-            draft.say(f"That is within the usual {USUAL[kind]} of the trailer.")
+            draft.say(f"That is within the usual {window_words(WINDOWS[kind])} of the trailer.")
         else:
             draft.say(
-                f"That is within the usual {USUAL[kind]} of the trailer, but near its edge for what was weighed with."
+                f"That is within the usual {window_words(WINDOWS[kind])} of the trailer, but near its edge for what was weighed with."
             )
     elif words[0] == words[2]:
         what = (
@@ -112,10 +112,10 @@ def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
             if words[1] == "light"
             else "more than usual: shift load back, or look at the hitch's rating"
         )
-        draft.say(f"That is {what} (usual: {USUAL[kind]} of the trailer).", "act")
+        draft.say(f"That is {what} (usual: {window_words(WINDOWS[kind])} of the trailer).", "act")
     else:
         draft.say(
-            f"Whether that is within the usual {USUAL[kind]} of the trailer cannot be told: the error reaches over the edge.",
+            f"Whether that is within the usual {window_words(WINDOWS[kind])} of the trailer cannot be told: the error reaches over the edge.",
             "act",
         )
 
@@ -162,7 +162,7 @@ def _rating(draft: Draft, values: Values, read: TongueRead, band: float) -> None
 
 
 def _of_job(job: Job, model: JobModel | None) -> Known:
-    found: dict[str, Any] = {"hitch": ("ball" if job.vehicle.hitch_kind == "ball" else "pin", "the vehicle's hitch")}
+    found: dict[str, Any] = {"hitch": (trailer_kind(job.vehicle), "the vehicle's hitch")}
     for name, value, where in (
         ("wheelbase", job.vehicle.base_m, "the vehicle's wheelbase"), ("overhang", job.vehicle.hitch_overhang_m, "the vehicle"),
         ("limit", job.vehicle.hitch_kg, "the vehicle's plate"),
@@ -192,7 +192,7 @@ BENCH = Bench(
         Ask(name="held", words="Held behind the ball by (at the jack)", kind="length", needed=False, only=WEIGHED),
         Ask(name="axle", words="Ball to trailer axle", kind="length", needed=False),
         Ask(name="trailer", words="Trailer's whole mass", kind="mass", needed=False),
-        Ask(name="hitch", words="Hitch", kind="choice", first="ball", choices=(("ball", "ball"), ("pin", "pin or gooseneck"))),
+        Ask(name="hitch", words="Hitch", kind="choice", first="ball", choices=(("ball", "ball"), ("caravan", "ball, a caravan"), ("pin", "pin or gooseneck"))),
         Ask(name="wheelbase", words="Vehicle's wheelbase", kind="length", needed=False), Ask(name="overhang", words="Ball behind the rear axle", kind="length",
         needed=False),
         Ask(name="limit", words="Hitch's vertical rating", kind="mass", needed=False),
