@@ -70,7 +70,7 @@ def job(**changes: Any) -> Job:
             JobState(key="empty", name="Empty", empty=True, front_kg=1210, rear_kg=890),
             JobState(
                 key="loaded", name="Boat on", tongue_kg=190, trailer_kg=1500,
-                items=(LoadItem(name="baskets", mass_kg=300, station_m=3.6, lateral_m=0.1),),
+                items=(LoadItem(name="baskets", mass_kg=300, station_m=3.6, lateral_m=0.1, movable=True),),
             ),
         ),
         "readings": (

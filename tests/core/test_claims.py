@@ -416,6 +416,11 @@ class Choosing(unittest.TestCase):
         found = shortlist(build_model(job(target=Target(school="empty_height"))), [weak])
         self.assertEqual(found.recommended, "")
         self.assertRegex(
+            found.reason.in_units("metric"), r"nearer to the target than doing nothing does, by more than its band"
+        )
+        firmer = weak.model_copy(update={"points": ((0.01, 200.0), (0.06, 1600.0))})
+        found = shortlist(build_model(job(target=Target(school="empty_height"))), [firmer])
+        self.assertRegex(
             found.reason.in_units("metric"), r"Nothing on the shelf reaches the target: .* leaves the rear \d+.mm low"
         )
 
@@ -440,7 +445,7 @@ class Choosing(unittest.TestCase):
         """No move of a pickup's load ends ahead of the cab's wall, and what rides in the cab stays there."""
         wall = BODIES["pickup"].cab * 3.55
         one = vehicle(job(), rear_axle_kg=1250.0)
-        seat = LoadItem(name="bag", mass_kg=40, station_m=1.2)
+        seat = LoadItem(name="bag", mass_kg=40, station_m=1.2, movable=True)
         one = state(one, items=(*one.states[1].items, seat))
         offered = [*moves(one, one.states[1], 0.4 * 3.55), *clearing_moves(one, one.states[1])]
         found = shortlist(build_model(one), [AIR]).moves
@@ -452,7 +457,10 @@ class Choosing(unittest.TestCase):
 
     def test_a_load_at_the_wall_has_nowhere_to_go(self) -> None:
         """Everything already as far forward as it goes: that is said, not that nothing is on the plan."""
-        one = state(job(), items=(LoadItem(name="box", mass_kg=200, station_m=BODIES["pickup"].cab * 3.55 + 0.01),))
+        one = state(
+            job(),
+            items=(LoadItem(name="box", mass_kg=200, station_m=BODIES["pickup"].cab * 3.55 + 0.01, movable=True),),
+        )
         choice = shortlist(build_model(one), [AIR]).choice("move")
         assert choice is not None
         self.assertIn("Nothing on the plan can go further forward", choice.notes[0].in_units("metric"))

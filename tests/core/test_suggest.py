@@ -11,7 +11,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.facts import Job, JobState, LoadItem, LoadZone, Tank
 from vantok_core.judge.loads import loads_verdict
 from vantok_core.loads.adjust import MOST, UNLISTED, adjust_plan
-from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue, moves
+from vantok_core.loads.moves import REACH, best_place, clearing_moves, clearing_removals, free_tongue, moves
 from vantok_core.loads.places import footprint
 from vantok_core.loads.plan import reach, state_load, state_margins
 from vantok_core.loads.zoning import carried_in, zone_of
@@ -24,7 +24,7 @@ items = st.lists(st.tuples(masses, stations), min_size=1, max_size=4)
 def loaded(things: list[tuple[float, float]], tongue: float = 0.0, **facts: float | tuple[Tank, ...]) -> Job:
     """Return the sample pickup with items (mass, station) and a tongue, rated low enough that some loads are over."""
     base = sample()
-    carried = tuple(LoadItem(name=f"item {n}", mass_kg=m, station_m=s) for n, (m, s) in enumerate(things))
+    carried = tuple(LoadItem(name=f"item {n}", mass_kg=m, station_m=s, movable=True) for n, (m, s) in enumerate(things))
     state = JobState(key="loaded", name="Loaded", items=carried, tongue_kg=tongue, trailer_kg=10 * tongue, **facts)  # type: ignore[arg-type]
     vehicle = base.vehicle.model_copy(update={"gross_kg": 3000.0, "rear_axle_kg": 1700.0, "front_axle_kg": 1500.0})
     return base.model_copy(update={"states": (base.states[0], state), "vehicle": vehicle, "readings": ()})
@@ -64,6 +64,8 @@ class Clearing(unittest.TestCase):
                 continue  # nothing goes through the cab's wall, out of it or in
             for step in range(ceil(place.wall * 100), int(place.tail * 100) + 1):
                 moved = item.model_copy(update={"station_m": step / 100})
+                if abs(item.station_m - step / 100) > REACH:
+                    continue
                 if over(job, changed(job, items=(*others, moved))) <= 0.0:
                     able[item.name] = min(able.get(item.name, inf), abs(item.station_m - step / 100))
                     places[item.name] = places.get(item.name, 0) + 1

@@ -147,12 +147,12 @@ class OddFigures(unittest.TestCase):
 
     def test_the_sentence_offers_the_way_out(self) -> None:
         """Over the rear axle, the sentence names the item, how far and which way, before it says that springs raise nothing."""
-        job = with_state(items=(LoadItem(name="anvil", mass_kg=700, station_m=4.6),))
-        job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"rear_axle_kg": 1500.0})})
+        job = with_state(items=(LoadItem(name="anvil", mass_kg=700, station_m=4.6, movable=True),))
+        job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"rear_axle_kg": 1650.0})})
         said = loads_verdict(job).in_units("metric")
         self.assertRegex(
             said,
-            r"Boat on: rear axle is 2\d\d\u00a0kg over\. Move anvil \d+\u00a0mm forward and every known limit holds\.",
+            r"Boat on: rear axle is 1\d\d\u00a0kg over\. Move anvil \d+\u00a0mm forward and every known limit holds\.",
         )
         self.assertIn("No spring raises a rating", said)
 

@@ -45,6 +45,12 @@ class Story:
     typed: dict[tuple[str, str, str], dict[str, float]] = field(default_factory=dict)
     """Heights (m) by phase, state and datum, as they were read: of a vehicle whose truth nobody knows."""
 
+    @property
+    def things(self) -> list[dict[str, Any]]:
+        """What is on board as its record takes it; what is loose can be moved."""
+        loose = ("name", "mass_kg", "station_m", "lateral_m")
+        return [dict(zip(loose, one, strict=True)) | {"movable": True} for one in self.items] + self.carried
+
 
 PICKUP = {
     "body": "pickup",

@@ -113,9 +113,7 @@ def _job(story: Story, people: list[User]) -> Job:
         empty.front_kg, empty.rear_kg = story.empty
         empty.save()
     loaded = LoadState.objects.create(job=job, key="loaded", order=1, **({"name": "Loaded"} | story.loaded))
-    for name, mass, station, lateral in story.items:
-        LoadItem.objects.create(state=loaded, name=name, mass_kg=mass, station_m=station, lateral_m=lateral)
-    for row in story.carried:
+    for row in story.things:
         LoadItem.objects.create(state=loaded, **row)
     for name, mass, behind in story.towed:
         TrailerItem.objects.create(state=loaded, name=name, mass_kg=mass, behind_ball_m=behind)

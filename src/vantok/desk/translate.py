@@ -187,7 +187,7 @@ class Facts:
         words = f"“{row.name}”"
         told["items"] = self._parts(
             LoadItem,
-            ({"name": i.name, "mass_kg": i.mass_kg or 0.0, "height_m": i.height_m, **_place(i)} for i in items if i.kind == "item"),
+            ({"name": i.name, "mass_kg": i.mass_kg or 0.0, "height_m": i.height_m, "movable": i.movable, **_place(i)} for i in items if i.kind == "item"),
             "items", words, row.key,
         )  # fmt: skip
         told["tanks"] = self._parts(

@@ -84,7 +84,7 @@ CHANGING: dict[str, str] = {
     **_all("state", "measure", "name empty more same_as front_kg rear_kg fl_kg fr_kg rl_kg rr_kg tongue_kg trailer_kg conditions condition tag_kg "
            "trailer_axle_m restored trailer_scale_kg weighing weighed_gain_kg weighed_at changed_at"),
     **_all("state", "rate", "trailer_axle_rating_kg trailer_tyres_kg"),
-    **_all("item", "measure", "kind name mass_kg count capacity_l fill kg_per_l height_m station_m lateral_m"),
+    **_all("item", "measure", "kind name mass_kg count capacity_l fill kg_per_l height_m station_m lateral_m movable"),
     **_all("trailer", "measure", "name mass_kg behind_ball_m"),
     **_all("inspection", "inspect", "grade note where after after_note"), **_all("inspection", "overrule", "overruled"),
     **_all("fitting", "set", "setting done as_set ruled_out state_key"), **_all("fitting", "overrule", "overruled"),

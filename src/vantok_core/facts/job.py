@@ -56,7 +56,7 @@ class Job(Facts):
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[13] = 13
+    version: Literal[14] = 14
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()

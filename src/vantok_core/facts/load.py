@@ -98,13 +98,15 @@ class People(Facts):
 
 
 class LoadItem(Facts):
-    """Something carried: mass, station behind the front axle, lateral place to the left, height above ground if known."""
+    """Something carried: mass, station behind the front axle, lateral place to the left, height above ground if known; movable: marked as
+    a thing that can be moved, which what is built in cannot."""
 
     name: Name
     mass_kg: Kilograms
     station_m: Metres
     lateral_m: Metres = 0.0
     height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False)] | None = None
+    movable: bool = False
 
 
 class TrailerItem(Facts):

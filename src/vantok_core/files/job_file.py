@@ -29,7 +29,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 13
+VERSION = 14
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -107,6 +107,11 @@ def _from_12(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 13}
 
 
+def _from_13(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 14 only adds the mark of what can be moved, on nothing without saying so."""
+    return data | {"version": 14}
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
@@ -120,6 +125,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     10: _from_10,
     11: _from_11,
     12: _from_12,
+    13: _from_13,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -14,9 +14,21 @@ from vantok_core.base.check import in_words
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import MOST_ITEMS, Facts, JobState, LoadItem, People, Tank, TrailerItem
 
-COLUMNS = ("kind", "name", "mass_kg", "count", "capacity_l", "fill", "kg_per_l", "station_m", "lateral_m", "height_m")
+COLUMNS = (
+    "kind",
+    "name",
+    "mass_kg",
+    "count",
+    "capacity_l",
+    "fill",
+    "kg_per_l",
+    "station_m",
+    "lateral_m",
+    "height_m",
+    "movable",
+)
 MODELS: dict[str, tuple[type[Facts], tuple[str, ...]]] = {
-    "item": (LoadItem, ("name", "mass_kg", "station_m", "lateral_m", "height_m")),
+    "item": (LoadItem, ("name", "mass_kg", "station_m", "lateral_m", "height_m", "movable")),
     "tank": (Tank, ("name", "capacity_l", "fill", "kg_per_l", "station_m", "lateral_m")),
     "people": (People, ("count", "mass_kg", "station_m", "lateral_m")),
     "trailer": (TrailerItem, ("name", "mass_kg", "station_m")),

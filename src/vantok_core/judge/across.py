@@ -61,7 +61,10 @@ def unlisted(job: Job, state: JobState) -> Unlisted | None:
         update={"corners_kg": None, "front_kg": None, "rear_kg": None, "weighed_gain_kg": None, "more": False}
     )
     planned = job.model_copy(
-        update={"states": tuple(bare if s.key == state.key else s for s in job.states), "readings": ()}
+        update={
+            "states": tuple(bare if s.key == state.key else s for s in job.states),
+            "readings": tuple(r for r in job.readings if r.datum == "stop_gap"),
+        }
     )
     model = build_model(planned)
     now = _pads(model, state.key, ())

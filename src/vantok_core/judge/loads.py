@@ -13,7 +13,7 @@ from vantok_core.judge.unweighed import Unweighed
 from vantok_core.loads.adjust import WORTH_KG
 from vantok_core.loads.holding import HOLDS, AllHeld, Held
 from vantok_core.loads.limits import LIMIT_NAMES, Margin
-from vantok_core.loads.moves import clearing_moves, clearing_removals
+from vantok_core.loads.moves import clearing_moves, clearing_removals, movable
 from vantok_core.loads.plan import ratings_of, reach, scale_loads, state_load, state_margins, worst_margin
 from vantok_core.model import has_load, unsprung_mass
 from vantok_core.physics.vehicle import AXLES
@@ -239,4 +239,5 @@ def way_out(job: Job, state: JobState) -> Say:
     less = "take more than one thing off" if not state.hitched else (
         "carry less, take tongue load off, or fit a hitch that gives load back to the front axle"
     )  # fmt: skip
-    return Say(f"No single move or removal on the plan clears it: weigh what is aboard, and {less}.")
+    unmarked = " Nothing is marked as a thing that can be moved." if state.items and not movable(state) else ""
+    return Say(f"No single move or removal on the plan clears it: weigh what is aboard, and {less}.{unmarked}")

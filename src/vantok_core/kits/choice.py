@@ -14,13 +14,14 @@ from vantok_core.base.say import Say
 from vantok_core.facts import JobState, Kit
 from vantok_core.facts.quote import HOUR
 from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting
+from vantok_core.kits.odds import TOLERANCE, odds_within
 from vantok_core.kits.target import TargetDrop
 from vantok_core.loads.moves import Move
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import LoadState, Vehicle
 
-MET = 0.012
-"""A target counts as met within this much (m)."""
+MET = TOLERANCE
+"""A target counts as met within this much (m): the odds' own tolerance."""
 WEIGHTS = {
     "target": 0.37,
     "empty_ride": 0.18,
@@ -88,6 +89,18 @@ class Choice:
     def strengths(self) -> dict[str, float]:
         """Sigma of the strength of each of its kits, by element."""
         return {name: kit.strength_sigma for name, kit in zip(self.elements, self.kits, strict=False)}
+
+    @property
+    def above(self) -> float | None:
+        """How far above the target it leaves the rear (m; below it under nought); None where it could not be solved."""
+        return None if self.miss is None else -self.miss
+
+    @property
+    def odds(self) -> float | None:
+        """The chance that it brings the rear to the target; None where it could not be solved. Source: method section 9, in place of the draws."""
+        if self.miss is None or self.drop is None:
+            return None
+        return odds_within(self.miss, self.drop.sigma, 0.0)
 
     @property
     def meets(self) -> bool:

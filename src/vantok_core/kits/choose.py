@@ -24,7 +24,7 @@ from vantok_core.kits.screen import screened
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.kits.tow import hitched, less_tongue
 from vantok_core.kits.wishes import empty_ride_kept
-from vantok_core.loads.moves import clearing_moves, moves
+from vantok_core.loads.moves import clearing_moves, movable, moves
 from vantok_core.loads.plan import reach, state_margins
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
@@ -161,6 +161,11 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     """Return what the best single move of an item would do; without one, what a move does in general, or why none is left."""
     found = moves(model.job, state, furthest_forward(model.job))
     if not found:
+        if state.items and not movable(state):
+            none = Say(
+                "Nothing on the plan is marked as a thing that can be moved: mark on Weigh what can, and it is tried."
+            )
+            return Choice(key="move", name="Move the load", kind="move", notes=(none,))
         if state.items:
             none = Say(
                 "Nothing on the plan can go further forward: it stands there, the cab's wall is in the way, or no zone has room for it. "

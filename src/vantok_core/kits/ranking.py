@@ -5,14 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Say, length
 from vantok_core.facts import Job, Kit
-from vantok_core.kits.choice import WEIGHTS, Choice, Shortlist
+from vantok_core.kits.choice import WEIGHT_WORDS, WEIGHTS, Choice, Shortlist
+from vantok_core.kits.odds import may_recommend, odds_in_words
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.budget import roll_stiffness
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import Vehicle
+
+EVEN = 0.5
 
 
 def weights_of(job: Job) -> dict[str, float]:
@@ -45,26 +49,46 @@ def _rank(choice: Choice) -> tuple[bool, bool, float]:
 def _recommend(
     over: list[Say], nothing: Choice, moved: Choice, ranked: list[Choice], against: Say | None
 ) -> tuple[str, Say]:
-    able = [c for c in ranked if not c.out and c.miss is not None]
     if over:
         return "move", Say(
             "Over a limit: move or remove load first. No kit raises a rating, whatever its label claims."
         )
-    if nothing.meets and against is None:
-        return "nothing", Say("The height is already where it is wanted; a helper would only add stiffness.")
-    if moved.meets:
-        return "move", Say("Moving the load does it without a part.")
-    if able and able[0].meets:
-        return able[0].key, against or Say(
-            "It reaches the target, and of those that do it has the best sum of all criteria."
-        )
+    able = [c for c in ranked if not c.out and c.miss is not None]
+    likely = set(may_recommend({c.key: c.odds for c in (nothing, moved, *able) if c.odds is not None}))
+    there = [c for c in (nothing, moved, *able) if c.meets and c.key in likely and not (c is nothing and against)]
+    if there:
+        return there[0].key, _why(there[0], against)
     if able:
-        miss = able[0].miss or 0.0
-        way = "low" if miss > 0 else "high"
-        values = {"miss": length(abs(miss))}
-        text = f"Nothing on the shelf reaches the target: {able[0].name} comes nearest and leaves the rear {{miss}} {way} of it."
-        return "", against or Say(text, values)
+        return "", against or _nearest(nothing, able[0])
     return "", Say("Nothing on the shelf fits; see why each is out, or measure what is still to measure.")
+
+
+def _why(first: Choice, against: Say | None) -> Say:
+    """Return why a choice is recommended."""
+    if first.key == "nothing":
+        return Say("The height is already where it is wanted; a helper would only add stiffness.")
+    return Say("Moving the load does it without a part.") if first.key == "move" else against or _best(first)
+
+
+def _best(best: Choice) -> Say:
+    """Return why a kit is recommended, and by what it is best."""
+    most = max(best.scores, key=lambda name: best.weights.get(name, 0.0) * best.scores[name])
+    text = f"It reaches the target, and of those that do it has the best sum of the criteria, most of it by {WEIGHT_WORDS[most]}."
+    if best.odds is not None and best.odds < EVEN:
+        return Say(f"{text} It is likelier to miss than to be there, as all are ({odds_in_words(best.odds)}).")
+    return Say(text)
+
+
+def _nearest(nothing: Choice, nearest: Choice) -> Say:
+    """Return that nothing reaches the target, what comes nearest, and whether that is nearer than doing nothing by more than its band."""
+    miss = nearest.miss or 0.0
+    worth = NINE_IN_TEN * nearest.drop.sigma if nearest.drop is not None else 0.0
+    if nothing.miss is not None and abs(miss) > abs(nothing.miss) - worth:
+        text = "Nothing on the shelf brings the rear nearer to the target than doing nothing does, by more than its band (± {band})."
+        return Say(text, {"band": length(worth)})
+    way = "low" if miss > 0 else "high"
+    text = f"Nothing on the shelf reaches the target: {nearest.name} comes nearest and leaves the rear {{miss}} {way} of it."
+    return Say(text, {"miss": length(abs(miss))})
 
 
 def scores(

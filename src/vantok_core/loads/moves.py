@@ -25,6 +25,8 @@ STEP_M = 0.01
 """Moves are offered in steps of this length, m."""
 STEP_KG = 1.0
 """Removals are offered in steps of this mass, kg."""
+REACH = 1.5
+"""How far a thing is moved at most while nobody said where load can go, m (method section 24)."""
 WORTH = 0.05
 """A move shorter than this is not worth a word, m."""
 PARTS = {"axle": 1.0, "tyres": 1.0, "wheel": 0.5, "tyre": 0.5}
@@ -129,15 +131,18 @@ def _over(margins: Sequence[Margin]) -> bool:
 
 
 def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
-    """Return the moves of single items as far forward as their zones allow, at most to a station (m), those that relieve the rear
-    axle most first."""
+    """Return the moves of single things that can be moved, as far forward as zones, limits and reach allow, at most to a station (m),
+    those that relieve the rear axle most first."""
     length, place = job.vehicle.base_m, reach(job)
     if length is None or place is None:
         return []
-    found = []
-    for item in state.items:
+    found, margins = [], [m for m in state_margins(job, state) if not m.past]
+    for item in movable(state):
+        per_metre = item.mass_kg / length
+        span = allowed(margins, _on_axles(per_metre, -per_metre))
+        most = min(_furthest(job), span[1] if span is not None else 0.0)
         for zone in open_zones(place, state, item):
-            forward = item.station_m - max(furthest_forward, zone.start, place.wall)
+            forward = min(item.station_m - max(furthest_forward, zone.start, place.wall), most)
             if forward > WORTH and item.mass_kg > 0.0 and item.station_m - forward <= zone.end:
                 relief = float(item_lever(item.mass_kg, forward, length).rear)
                 found.append(Move(item=item, forward=forward, relief=relief, zone=zone))
@@ -157,21 +162,29 @@ def clearing_moves(job: Job, state: JobState) -> list[Move]:
     if length is None or place is None or not _over(margins):
         return []
     found = []
-    for item in state.items:
-        if not item.mass_kg > 0.0:
-            continue
+    for item in movable(state):
         per_metre = item.mass_kg / length
         span = allowed(margins, _on_axles(per_metre, -per_metre))
         if span is None:
             continue
         ways = [
             (forward, zone) for zone in open_zones(place, state, item)
-            if (forward := _nearest_step(*_within(span, item, zone, place.wall), STEP_M)) is not None
+            if (forward := _nearest_step(*_within(span, item, zone, place.wall), STEP_M)) is not None and abs(forward) <= _furthest(job)
         ]  # fmt: skip
         if ways:
             forward, zone = min(ways, key=lambda way: abs(way[0]))
             found.append(Move(item=item, forward=forward, relief=per_metre * forward, zone=zone))
     return sorted(found, key=lambda m: (m.item.mass_kg, abs(m.forward)))
+
+
+def movable(state: JobState) -> list[LoadItem]:
+    """Return the things of a state that are marked as ones that can be moved."""
+    return [item for item in state.items if item.movable and item.mass_kg > 0.0]
+
+
+def _furthest(job: Job) -> float:
+    """Return how far a thing may be moved (m): within reach of its place, unless somebody said where load can go."""
+    return inf if job.vehicle.zones else REACH
 
 
 def _within(span: tuple[float, float], item: LoadItem, zone: LoadZone, wall: float) -> tuple[float, float]:

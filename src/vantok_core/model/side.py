@@ -120,13 +120,12 @@ def left_less_right(solved: SolvedState, corners: tuple[str, str], datum: str) -
 
 
 def side_effects(model: JobModel, datum: str, vehicle: Vehicle | None = None) -> dict[str, dict[AxleName, float]]:
-    """Return what a newton metre of side couple adds to each axle's left less right height (m) in each state but the empty one.
+    """Return what a newton metre of side couple adds to each axle's left less right height (m) in each state.
 
     Source: method section 4, a small couple tried on the solved states.
     """
     probe, used = 300.0, vehicle or model.vehicle
-    first, *others = model.states.values()
-    tried = [first, *(replace(s, items=(*s.items, *side_couple(probe))) for s in others)]
+    tried = [replace(s, items=(*s.items, *side_couple(probe))) for s in model.states.values()]
     solved, plain = solve_states(used, tried, check_limits=False), model.solved(used)
     core_datum = AXLE_DATUM[datum]
     return {
@@ -138,7 +137,7 @@ def side_effects(model: JobModel, datum: str, vehicle: Vehicle | None = None) ->
             / probe
             for axle in AXLES
         }
-        for key in [state.name for state in others]
+        for key in model.states
     }
 
 

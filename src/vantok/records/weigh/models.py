@@ -114,6 +114,7 @@ class LoadItem(Carried):
     lateral_m = models.FloatField(
         "to the left of centre", default=0.0, blank=True, validators=[MinValueValidator(-2.0), MaxValueValidator(2.0)]
     )
+    movable = models.BooleanField("can be moved", default=False)
     history = HistoricalRecords()
 
     class Meta:

@@ -232,8 +232,8 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
             )  # fmt: skip
     except VantokError as error:
         return {"error": str(error)}
-    miss = float(reports[key].d_r) - target.drop
-    return {"rows": rows, "miss": miss, "target": target, "flags": reports[key].flags, "family": family}
+    above = target.drop - float(reports[key].d_r)
+    return {"rows": rows, "above": above, "target": target, "flags": reports[key].flags, "family": family}
 
 
 def _stands(side: ElementReport) -> Quantity:

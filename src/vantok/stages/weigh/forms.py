@@ -196,7 +196,7 @@ class ItemForm(QuantityForm):
     }
     may_be_negative = ("station_m", "lateral_m")
     needs = {
-        "item": ("name", "mass_kg", "station_m", "lateral_m", "height_m"),
+        "item": ("name", "mass_kg", "station_m", "lateral_m", "height_m", "movable"),
         "tank": ("name", "capacity_l", "fill_percent", "kg_per_l", "station_m", "lateral_m"),
         "people": ("name", "count", "mass_kg", "station_m", "lateral_m"),
     }
@@ -205,7 +205,7 @@ class ItemForm(QuantityForm):
 
     class Meta:
         model = LoadItem
-        fields = ("name", "count", "mass_kg", "capacity_l", "kg_per_l", "station_m", "lateral_m", "height_m")
+        fields = ("name", "count", "mass_kg", "capacity_l", "kg_per_l", "station_m", "lateral_m", "height_m", "movable")
 
     def __init__(self, *args: Any, footprint: Footprint | None = None, **kwargs: Any) -> None:
         self.footprint = footprint
@@ -220,7 +220,7 @@ class ItemForm(QuantityForm):
             del self.fields[name]
         super().settle()
         for name in self.fields:
-            self.fields[name].required = name not in ("lateral_m", "height_m", "counted_from")
+            self.fields[name].required = name not in ("lateral_m", "height_m", "movable", "counted_from")
 
     def clean_lateral_m(self) -> float:
         """Take an empty field as the centre line."""
