@@ -365,7 +365,8 @@ class Proving(unittest.TestCase):
         self.assertIsNone(proof.next)
         up = proof_of(fitted(loaded_FL=0.02, loaded_FR=0.02)).verdict.in_units("metric")
         self.assertIn(
-            "The front axle load has not changed; a front that came up is a reading, settling or load matter", up
+            "Not by the kit: friction, or load put back elsewhere. Read the front again, settled, with the same load",
+            up,
         )
 
     def test_one_corner_is_named_as_the_furthest_outside_its_band(self) -> None:

@@ -14,7 +14,7 @@ from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
 from vantok_core.judge.after_causes import CAUSES
 from vantok_core.judge.already import already
 from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.prove import prove, strength_read
+from vantok_core.judge.prove import prove
 from vantok_core.judge.tail import tails
 from vantok_core.kits.already import fitted_effects
 from vantok_core.kits.choose import shortlist
@@ -89,15 +89,20 @@ class Settings(unittest.TestCase):
                     self.assertLess(abs(now.miss), abs(before.miss))
                     self.assertLess(now.predicted.sigma, before.predicted.sigma)
             self.assertTrue(taught.inside)
-            said = strength_read(at_other_settings(model))
-            assert said is not None
-            self.assertIn("as strong as its data", said.in_units("metric"))
+            found = taught.strength
+            assert found is not None
+            self.assertTrue(found.told)
+            self.assertTrue(found.band[0] < strength < found.band[1], found)
+            self.assertIn("as strong as its data", taught.verdict.in_units("metric"))
 
     def test_nothing_read_elsewhere_changes_nothing(self) -> None:
         """Read at the present setting alone, the model is the one before any reading with the kit: a prediction has not seen what it is held against."""
         model = build_model(self.at_settings(0.9, (250e3,)))
         self.assertIs(at_other_settings(model), model)
-        self.assertIsNone(strength_read(model))
+        proof = prove(model)
+        assert proof is not None
+        assert proof.strength is not None
+        self.assertTrue(0.85 < proof.strength.q < 1.0, proof.strength)
 
     def test_back_at_a_setting(self) -> None:
         """Set back to where it was read before, those heights count again; what was read in between does not."""

@@ -24,7 +24,7 @@ from vantok_core import facts as core
 from vantok_core.base.say import Finding, Verdict
 from vantok_core.judge.deciding import Deciding
 from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.prove import Proof
+from vantok_core.judge.proof import Proof
 from vantok_core.judge.shown import main_datum
 from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Choice, Shortlist

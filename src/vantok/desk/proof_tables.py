@@ -9,8 +9,8 @@ from vantok.desk.load import Desk
 from vantok.records.measure.models import PLACES
 from vantok_core.base.names import DATUMS as DATUM_WORDS
 from vantok_core.facts import Job
-from vantok_core.judge.after_causes import LAST_CAUSE
-from vantok_core.judge.prove import Proof
+from vantok_core.judge.after_causes import KIT_CAUSE
+from vantok_core.judge.proof import Proof
 from vantok_core.kits.already import Effect
 
 
@@ -21,8 +21,8 @@ def cause_rows(desk: Desk) -> list[dict[str, Any]]:
         return []
     return [
         {
-            "cause": one.cause, "tick": one.cause is not LAST_CAUSE, "ticked": one.cause.key in fitting.ruled_out,
-            "answered": one.cause is not LAST_CAUSE and one.cause not in proof.open, "tenths": max(round(10 * one.share), 0),
+            "cause": one.cause, "tick": one.cause is not KIT_CAUSE, "ticked": one.cause.key in fitting.ruled_out,
+            "answered": one.cause is not KIT_CAUSE and one.cause not in proof.open, "tenths": max(round(10 * one.share), 0),
         }
         for one in proof.causes
     ]  # fmt: skip

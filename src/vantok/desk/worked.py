@@ -24,7 +24,8 @@ from vantok_core.judge.failing import Failure, failures
 from vantok_core.judge.fits import unfit_said
 from vantok_core.judge.next_step import NextStep, next_step
 from vantok_core.judge.planned import Planned, planned
-from vantok_core.judge.prove import Proof, prove
+from vantok_core.judge.proof import Proof
+from vantok_core.judge.prove import prove
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.tail import Tail, tails
 from vantok_core.kits.chances import Chances, chances

@@ -17,7 +17,8 @@ from vantok_core.files.door import read_json
 from vantok_core.judge.checks import check_sheet
 from vantok_core.judge.diagnose import Diagnosis, diagnose
 from vantok_core.judge.doubts import held_back
-from vantok_core.judge.prove import Proof, prove
+from vantok_core.judge.proof import Proof
+from vantok_core.judge.prove import prove
 from vantok_core.judge.shown import StateView
 from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.judge.working import Working

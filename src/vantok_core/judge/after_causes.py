@@ -23,10 +23,12 @@ CAUSES = (
     Cause(key="settled", words="not settled: roll it, bounce it, read again"),
     Cause(key="load", words="the load changed between prediction and reading"),
     Cause(key="leak", words="a leak: check the pressure, soap the whole bag", sealed=True),
-    Cause(key="entered", words="the setting is not what was entered"),
+    Cause(key="entered", words="the gauge and the setting: read it now, against what was entered"),
 )
-"""Only what is left after them is the kit's own strength, which another setting answers."""
-LAST_CAUSE = Cause(key="kit", words="the kit's data: ask the maker")
+"""What a technician looks into; the kit's own strength beside them is told by the heights themselves."""
+KIT_CAUSE = Cause(key="kit", words="the kit is not as strong as its sheet")
+AIRED_LOW = ("entered", "leak", "kit", "load", "read", "settled")
+"""The order where what holds air stands low on both sides and no reading says otherwise (method section 26)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,15 +74,17 @@ class Weighed:
 
 
 def weighed(pattern: Pattern, *, sealed: bool) -> tuple[Weighed, ...]:
-    """Return the causes of a miss, likeliest first, the kit's data always last: they are doubted once the others are out.
+    """Return the causes of a miss, likeliest first; where what holds air stands low alike on both sides, in the trade's own order.
 
     Formula: how often each happens times the likelihood of every mark of the pattern, shares of their sum. Arguments: sealed: whether anything is
     shut in that could leak. Source: own derivation (Bayes' rule with marks taken as independent).
     """
-    asked = [c for c in (*CAUSES, LAST_CAUSE) if sealed or not c.sealed]
+    asked = [c for c in (*CAUSES, KIT_CAUSE) if sealed or not c.sealed]
     likely = {c.key: _likely(WEIGHTS[c.key], pattern) for c in asked}
     total = sum(likely.values())
-    order = sorted(asked, key=lambda c: (c is LAST_CAUSE, -likely[c.key]))
+    order = sorted(asked, key=lambda c: -likely[c.key])
+    if sealed and not (pattern.one_side or pattern.other_axle or pattern.drifting or pattern.unsettled or pattern.high):
+        order = sorted(asked, key=lambda c: AIRED_LOW.index(c.key))
     return tuple(Weighed(cause=c, share=likely[c.key] / total) for c in order)
 
 

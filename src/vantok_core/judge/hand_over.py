@@ -10,7 +10,7 @@ from vantok_core.facts import Job
 from vantok_core.judge.inspect import standing_faults
 from vantok_core.judge.lead import noses_said, passed_limits, unsure_said, zones_said
 from vantok_core.judge.leaking import still_open, stopping
-from vantok_core.judge.prove import Proof
+from vantok_core.judge.proof import Proof
 from vantok_core.judge.unweighed import Unweighed, weigh_it
 from vantok_core.kits.fit import all_checks
 from vantok_core.loads.plan import state_margins

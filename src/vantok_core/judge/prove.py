@@ -6,137 +6,106 @@ not, the one cause that explains most of it is named, and a setting is offered o
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-from math import exp
-from typing import Literal
+from dataclasses import replace
+from math import exp, hypot
 
 import numpy as np
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN, Figure
-from vantok_core.base.names import PLACES
 from vantok_core.base.num import FloatArray
-from vantok_core.base.say import Quantity, Say, Verdict, length
-from vantok_core.facts import Fitting, Job, JobReading
-from vantok_core.judge.after_causes import LAST_CAUSE, Cause, Pattern, Weighed, pattern_words, weighed
+from vantok_core.base.say import Verdict
+from vantok_core.facts import Fitting, Job
+from vantok_core.judge.after_causes import KIT_CAUSE, Cause, Pattern, Weighed, pattern_words, weighed
 from vantok_core.judge.lead import led_by_limits
+from vantok_core.judge.proof import Compared, NextSetting, Proof, Reached, Strength, Suspect
 from vantok_core.judge.proof_bands import Bands, Cell, bands
+from vantok_core.judge.proof_said import proof_said
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.unweighed import unweighed
-from vantok_core.kits.family import KIT_ELEMENT, Setting, SettingField
+from vantok_core.kits.family import KIT_ELEMENT, Setting
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
+from vantok_core.kits.sides import evened
 from vantok_core.kits.staged import refitted
 from vantok_core.kits.target import target_drop, target_state
 from vantok_core.loads.plan import worst_margin
-from vantok_core.model import JobModel
-from vantok_core.physics.vehicle import CORNERS, Vehicle
-
-AGAIN = ("read", "settled")
-"""Causes that reading again, settled, answers."""
-Named = Literal["corner", "rear", "front"]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Compared:
-    """One corner: empty, before and after height (m), predicted height with its joint band, miss; stale: a reading taken at another
-    setting, which is not judged."""
-
-    corner: str
-    empty: float | None
-    before: float | None
-    predicted: Figure
-    read: float | None
-    stale: JobReading | None = None
-
-    @property
-    def miss(self) -> float | None:
-        """Read less predicted, m."""
-        return None if self.read is None else self.read - self.predicted.value
-
-    @property
-    def inside(self) -> bool | None:
-        """Whether the reading lies in its own joint 90 % band; of many, one in ten does not by chance."""
-        return None if self.read is None else not self.predicted.differs(self.read)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NextSetting:
-    """A changed setting from the refitted model for a state, by name, SI."""
-
-    state: str
-    setting: Setting
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Suspect:
-    """What would explain the misses best: one corner's reading, the rear or the front of a state; its mean miss and band (m)."""
-
-    named: Named
-    state: str
-    corner: str
-    miss: float
-    band: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Proof:
-    """The proof of a job by state: comparisons, whether all read ones lie together in their joint band, what explains a miss
-    best, the causes to look into by likelihood and which are open, the pattern of the misses in words, the next setting, verdict."""
-
-    rows: Mapping[str, tuple[Compared, ...]]
-    inside: bool | None
-    suspect: Suspect | None
-    causes: tuple[Weighed, ...]
-    open: tuple[Cause, ...]
-    pattern: str
-    next: NextSetting | None
-    verdict: Verdict
+from vantok_core.model import AXLE_DATUM, JobModel, mean_sigma
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, CORNERS, Vehicle
 
 
 def prove(model: JobModel) -> Proof | None:
-    """Return predicted against read for every state read after fitting; None without a kit chosen."""
+    """Return the proof: the height wanted, then the prediction, each against what was read after fitting; None without a kit chosen."""
     job = model.job
     if job.fitting is None:
         return None
     vehicle, datum = fitted_vehicle(model, job.fitting), main_datum(job)
     found = _bands(model, vehicle, datum)
-    rows = _rows(job, found, datum)
     suspect = _suspect(found, job.fitting.kit.axle) if found.inside is False else None
     causes: tuple[Weighed, ...] = ()
     still: tuple[Cause, ...] = ()
     pattern = _pattern(job, found, suspect, datum) if suspect else None
     if suspect is not None and pattern is not None:
         causes = weighed(pattern, sealed=family_of(job.fitting.kit).sealed)
-        still = tuple(w.cause for w in causes[:-1] if not _ruled_out(job, suspect, w.cause, datum))
-    following = None
-    if suspect is not None and suspect.named == "rear" and not still:
-        following = _next_setting(model, job.fitting, found)
-    told = unweighed(model)
-    limits = worst_margin(job) is not None or any(one.margins for one in told)
-    verdict = _verdict(job, rows, found, suspect, still, following, limits=limits)
-    return Proof(
-        rows=rows, inside=found.inside, suspect=suspect, causes=causes, open=still, pattern=pattern_words(pattern) if pattern else "",
-        next=following, verdict=led_by_limits(job, verdict, told),
-    )  # fmt: skip
-
-
-def strength_read(model: JobModel) -> Say | None:
-    """Return how strong the kit in hand was read to be at its other settings, against its data; None where it was read at no other."""
-    strength = model.estimate.strength.get(KIT_ELEMENT)
-    if strength is None:
-        return None
-    spread = exp(NINE_IN_TEN * model.estimate.strength_sigma[KIT_ELEMENT])
-    values = {
-        n: Quantity(v, "percent") for n, v in (("a", strength), ("low", strength / spread), ("high", strength * spread))
-    }
-    if strength / spread <= 1.0 <= strength * spread:
-        return Say("Read at other settings too, it is as strong as its data say ({a}, {low} to {high}).", values)
-    return Say(
-        "Read at other settings too, it is {a} as strong as its data say ({low} to {high}); what is predicted here counts with that.",
-        values,
+        still = tuple(
+            w.cause for w in causes if w.cause is not KIT_CAUSE and not _ruled_out(job, suspect, w.cause, datum)
+        )
+    reached = against_target(model, datum)
+    doubted = suspect is not None and (suspect.named != job.fitting.kit.axle or bool(still))
+    following = (
+        _next_setting(model, job.fitting, reached) if reached is not None and not reached.met and not doubted else None
     )
+    told = unweighed(model)
+    proof = Proof(
+        rows=_rows(job, found, datum), inside=found.inside, suspect=suspect, causes=causes, open=still,
+        pattern=pattern_words(pattern) if pattern else "", next=following, verdict=Verdict(tone="act", sentences=()), reached=reached,
+        strength=strength_read(model, datum),
+    )  # fmt: skip
+    limits = worst_margin(job) is not None or any(one.margins for one in told)
+    return replace(proof, verdict=led_by_limits(job, proof_said(job, proof, limits=limits), told))
+
+
+def against_target(model: JobModel, datum: str) -> Reached | None:
+    """Return how the rear as read with the kit on stands to the height wanted, the tape against the aim; None for a kit that sets no rear height,
+    or where the heights of then and now were not both read. Source: method sections 24 and 26."""
+    job = model.job
+    assert job.fitting is not None
+    if job.fitting.kit.axle != "rear" or not family_of(job.fitting.kit).lifts or job.empty is None:
+        return None
+    try:
+        key = target_state(model)
+        wanted = target_drop(model, key)
+    except VantokError:
+        return None
+    before = [r for c in AXLE_CORNERS["rear"] if (r := job.read(job.empty.key, c, datum))]
+    after = [r for c in AXLE_CORNERS["rear"] if (r := job.at(key, c, datum, "after"))]
+    if len(before) != 2 or len(after) != 2 or AXLE_DATUM.get(datum) != "ground":
+        return None
+    above = sum(r.value_m for r in after) / 2 - sum(r.value_m for r in before) / 2 + wanted.drop
+    band = NINE_IN_TEN * hypot(mean_sigma(job, after), mean_sigma(job, before), wanted.sigma)
+    return Reached(state=key, above=above, band=band)
+
+
+def strength_read(model: JobModel, datum: str) -> Strength | None:
+    """Return how strong the kit in hand was read to be with it on, at all its settings; None where no height was read with it, or it presses on nothing."""
+    fitting = model.job.fitting
+    if fitting is None or not any(r.phase == "after" and r.datum == datum for r in model.job.readings):
+        return None
+    try:
+        learned = refitted(model, fitting)
+    except VantokError:
+        return None
+    found = learned.estimate
+    if KIT_ELEMENT not in found.strength or not _presses(fitted_vehicle(learned, fitting)):
+        return None
+    return Strength(
+        q=found.strength[KIT_ELEMENT], sigma_ln=found.strength_sigma[KIT_ELEMENT], prior=fitting.kit.strength_sigma
+    )
+
+
+def _presses(vehicle: Vehicle) -> bool:
+    """Tell whether the kit in hand stands beside the springs as an element of its own."""
+    return any(e.name == KIT_ELEMENT for axle in AXLES for e in vehicle.axle(axle).elements)
 
 
 def _bands(model: JobModel, vehicle: Vehicle, datum: str) -> Bands:
@@ -245,21 +214,16 @@ def _ruled_out(job: Job, suspect: Suspect, cause: Cause, datum: str) -> bool:
     return all(r is not None and r.twice for r in again)
 
 
-def _next_setting(model: JobModel, fitting: Fitting, found: Bands) -> NextSetting | None:
-    """Return the setting that meets the target on the model refitted with the readings taken with the kit.
+def _next_setting(model: JobModel, fitting: Fitting, reached: Reached) -> NextSetting | None:
+    """Return the setting that meets the height wanted with the kit as strong as it was read to be.
 
-    None for a front kit, where the rear of the target's state does not miss beyond its band, where no setting gets there, where it would be the
-    present one, or where it would go the wrong way: what stands low needs more.
+    None where no setting gets there, where it would be the present one, or where it would go the wrong way: what stands low needs more.
     """
-    key = target_state(model)
-    missed = found.mean(key, "rear")
-    if fitting.kit.axle == "front" or missed is None or abs(missed[0]) <= missed[1]:
-        return None
-    following = better_setting(model, fitting, key)
+    following = better_setting(model, fitting, reached.state)
     if following is None:
-        return None  # no setting of this kit gets there; the verdict then names the causes alone
+        return None  # no setting of this kit gets there; the verdict says so
     raised = sum(sum(pair) - sum(fitting.setting.get(name, (0.0, 0.0))) for name, pair in following.items())
-    return NextSetting(state=key, setting=following) if raised * missed[0] < 0.0 else None
+    return NextSetting(state=reached.state, setting=following) if raised * reached.above < 0.0 else None
 
 
 def better_setting(model: JobModel, fitting: Fitting, key: str) -> Setting | None:
@@ -272,7 +236,10 @@ def better_setting(model: JobModel, fitting: Fitting, key: str) -> Setting | Non
         def at(setting: Setting) -> Vehicle:
             return fitted_vehicle(learned, fitting.model_copy(update={"setting": dict(setting)}))
 
-        return family_of(fitting.kit).sought(learned, fitting.kit, at, key, (left + more, right + more))
+        wanted = left + more, right + more
+        return evened(
+            learned, fitting.kit, key, family_of(fitting.kit).sought(learned, fitting.kit, at, key, wanted), wanted
+        )[0]
     except VantokError:
         return None
 
@@ -287,109 +254,3 @@ def _offset(learned: JobModel, fitting: Fitting, key: str) -> float:
         if c in predicted and (r := learned.job.at(key, c, datum, "after"))
     ]
     return sum(misses) / len(misses) if misses else 0.0
-
-
-def _verdict(
-    job: Job, rows: Mapping[str, tuple[Compared, ...]], found: Bands, suspect: Suspect | None, still: tuple[Cause, ...],
-    following: NextSetting | None, *, limits: bool,
-) -> Verdict:  # fmt: skip
-    names = {s.key: s.name for s in job.states}
-    if suspect is not None:
-        return _missed(job, names, suspect, still, following)
-    if found.inside is None:
-        return Verdict(
-            tone="act",
-            sentences=(_unread(job, [names[k] for k, row in rows.items() if any(r.stale for r in row)], found),),
-        )
-    misses, at = found.misses(), found.judged
-    worst = max(range(len(at)), key=lambda n: abs(misses[n]) / found.band(at[n]))
-    values = {"miss": length(abs(misses[worst])), "band": length(found.band(at[worst]))}
-    sentences = [
-        Say(
-            "The heights lie within what was predicted, taken together (furthest out: {miss}, its own band ± {band}).",
-            values,
-        )
-    ]
-    unread = [names[key] for key, row in rows.items() if any(r.read is None for r in row)]
-    if unread:
-        sentences.append(Say(f"Still to read at this setting: {', '.join(unread)}."))
-        return Verdict(tone="act", sentences=tuple(sentences))
-    if rough := _rough(job, list(rows)):
-        where = ", ".join(names[key] for key in rough)
-        sentences.append(
-            Say(f"Not settled when read: {where}. Roll it, bounce it and read again before it is called proved.")
-        )
-        return Verdict(tone="act", sentences=tuple(sentences))
-    if not limits:
-        sentences.append(Say("No limit is known: take the ratings off the plate and weigh it before it goes."))
-        return Verdict(tone="act", sentences=tuple(sentences))
-    sentences.append(Say("The heights are proved at this setting."))
-    return Verdict(tone="level", sentences=tuple(sentences))
-
-
-def _rough(job: Job, states: list[str]) -> list[str]:
-    """Return the states in which a height read with the kit on was not settled."""
-    datum = main_datum(job)
-    return [key for key in states if any((r := job.at(key, c, datum, "after")) and r.unsettled for c in CORNERS)]
-
-
-def _unread(job: Job, stale: list[str], found: Bands) -> Say:
-    """Return why nothing is judged yet. stale: states read at another setting."""
-    if not found.cells:
-        which = "The vehicle as it stands" if job.never_empty else "The empty vehicle"
-        return Say(
-            f"{which} was not read on this datum, so nothing is predicted that these heights could be held against."
-        )
-    if stale:
-        text = f"What was read in {', '.join(stale)} was read at another setting and is not judged: settle it and read again."
-        return Say(text)
-    again = "." if job.never_empty else ", empty as well."
-    return Say(f"Nothing has been read since the kit was fitted. Settle it and walk round again{again}")
-
-
-def _missed(
-    job: Job, names: Mapping[str, str], suspect: Suspect, still: tuple[Cause, ...], following: NextSetting | None
-) -> Verdict:
-    side = "high" if suspect.miss > 0 else "low"
-    values = {"miss": length(abs(suspect.miss)), "band": length(suspect.band)}
-    what = {"corner": PLACES.get(suspect.corner, ""), "rear": "the rear", "front": "the front"}[suspect.named]
-    stands = Say(
-        f"{names[suspect.state]}: {what} stands {{miss}} {side} against the prediction (band ± {{band}}).", values
-    )
-    assert job.fitting is not None
-    own = job.fitting.kit.axle
-    if suspect.named not in ("corner", own):
-        matter = (
-            f"The {suspect.named} axle load has not changed; a {suspect.named} that came up is a reading, settling or load matter: read again, or weigh."
-            if suspect.miss > 0
-            else f"A {own} kit puts next to nothing on the {suspect.named} axle; read it again, settled, or weigh it."
-        )
-        return Verdict(tone="act", sentences=(stands, Say(matter)))
-    if suspect.named == "corner":
-        again = "First read it again, settled, with the same load."
-        if still and still[0].key not in AGAIN:
-            again = f"It read so twice. Look into: {still[0].words}."
-        return Verdict(
-            tone="act", sentences=(stands, Say(again if still else "Every usual cause was looked into: ask the maker."))
-        )
-    if still:
-        first = (
-            "First read it again, settled, with the same load."
-            if still[0].key in AGAIN
-            else f"Look into: {still[0].words}."
-        )
-        return Verdict(tone="act", sentences=(stands, Say(first)))
-    if following is None:
-        return Verdict(
-            tone="act", sentences=(stands, Say(f"No other setting of this kit answers that: {LAST_CAUSE.words}."))
-        )
-    fields = family_of(job.fitting.kit).settings
-    told = tuple(_order(field, following, names) for field in fields if field.name in following.setting)
-    return Verdict(tone="act", sentences=(stands, *told))
-
-
-def _order(field: SettingField, following: NextSetting, names: Mapping[str, str]) -> Say:
-    """Return what to set, and where, in words."""
-    left, right = following.setting[field.name]
-    values = {"left": Quantity(left, field.kind), "right": Quantity(right, field.kind)}
-    return Say(f"In “{names[following.state]}”, {field.order}, and read again.", values)

@@ -8,7 +8,7 @@ from typing import Literal
 from vantok_core.base.say import Quantity, Say, length, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.prove import Compared, Proof
+from vantok_core.judge.proof import Compared, Proof
 from vantok_core.judge.shown import StateView, mean_of
 from vantok_core.judge.unweighed import told, weigh_it
 from vantok_core.loads.plan import state_load

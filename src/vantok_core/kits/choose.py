@@ -21,6 +21,7 @@ from vantok_core.kits.fit import all_checks, droop_checks, with_kit
 from vantok_core.kits.ranking import by_weights, scores, weights_of
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.screen import screened
+from vantok_core.kits.sides import solve_for
 from vantok_core.kits.target import TargetDrop, target_drop, target_state
 from vantok_core.kits.tow import hitched, less_tongue
 from vantok_core.kits.wishes import empty_ride_kept
@@ -239,7 +240,7 @@ def evaluate_kit(
     if kit.axle == "front" or not family.lifts:
         return _set_by_hand(model, kit, key, base, (checks, out))
     try:
-        solved = family.solve(model, kit, partial(_at, model, base, kit, key), key, target.sides)
+        solved = solve_for(model, kit, partial(_at, model, base, kit, key), key, target.sides)
         vehicle = _at(model, base, kit, key, solved.setting)
         reports = model.solve(vehicle)
     except VantokError as error:
@@ -320,7 +321,7 @@ def _front_setting(model: JobModel, kit: Kit, key: str, base: Vehicle, plain: St
     if kit.axle != "front" or wanted is None or not family.lifts or not family.spans(kit):
         return least(family.spans(kit))
     drops = float(plain.ground_drop["FL"]) - wanted, float(plain.ground_drop["FR"]) - wanted
-    return family.solve(model, kit, partial(_at, model, base, kit, key), key, drops).setting
+    return solve_for(model, kit, partial(_at, model, base, kit, key), key, drops).setting
 
 
 def _of_front(model: JobModel, rise: float) -> Say:

@@ -20,6 +20,7 @@ from vantok_core.kits.fit import with_kit
 from vantok_core.kits.hours import hours_of
 from vantok_core.kits.ranking import scores
 from vantok_core.kits.registry import family_of
+from vantok_core.kits.sides import solve_for
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import Vehicle
 
@@ -107,7 +108,7 @@ def _settings(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> dict[st
     lifting = [kit for kit in kits if kit.axle == "rear" and family_of(kit).lifts and settings[kit.code]]
     for kit in sorted(lifting, key=lambda kit: -family_of(kit).range_served):
         at = partial(_with_one_at, model, found, kits, settings, kit)
-        settings[kit.code] = family_of(kit).solve(model, kit, at, found.state.key, found.target.sides).setting
+        settings[kit.code] = solve_for(model, kit, at, found.state.key, found.target.sides).setting
         stands = model.solve(_all_on(model, found, kits, settings))[found.state.key]
         if abs(float(stands.d_r) - found.target.drop) <= NEAR:
             break

@@ -224,9 +224,9 @@ ALWAYS = tuple(Place(at, datum) for at in AXLES for datum in ("ground", "hub"))
 """Places that one solve of a state serves together."""
 
 
-NODES = (-2.2, -1.1, 0.0, 1.1, 2.2)
+NODES = (-1.6, 0.0, 1.6)
 """Where a kink is tried, in sigmas of its prior."""
-BETWEEN = 0.3
+BETWEEN = 0.5
 """How far from a node a kink tried there may lie, one sigma, in the same."""
 
 
@@ -245,10 +245,12 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
         return _estimated(problem, near)
     column, trait = problem.first_trait + kinked, problem.traits[kinked]
     assert trait.fixed is not None
-    tried, weights = [], []
+    tried: list[tuple[Estimate, FloatArray]] = []
+    weights: list[float] = []
     for n, node in enumerate(NODES):
         known = (*problem.traits[:kinked], trait.fixed(trait.axle, node), *problem.traits[kinked + 1 :])
-        close = near.branches[n].found if near is not None and len(near.branches) == len(NODES) else near
+        before = tried[-1][0] if tried else near
+        close = near.branches[n].found if near is not None and len(near.branches) == len(NODES) else before
         found = _estimated(replace(problem, traits=known), close)
         found.covariance[column, :] = found.covariance[:, column] = 0.0
         found.covariance[column, column] = BETWEEN**2
@@ -261,7 +263,7 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
         Branch(weight=float(w), at=at, found=found) for w, (found, at) in zip(shares / shares.sum(), tried, strict=True)
     )
     likeliest = max(branches, key=lambda b: b.weight)
-    whole = _estimated(problem, replace(likeliest.found, best=likeliest.found.best + likeliest.at, problem=problem))
+    whole = replace(likeliest.found, best=likeliest.found.best + likeliest.at, problem=problem)
     spread = np.zeros_like(whole.covariance)
     for branch in branches:
         off = branch.found.best + branch.at - whole.best

@@ -11,7 +11,6 @@ from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
 from vantok.stages.measure.causes import rule_out
 from vantok.stages.measure.pages import Measure
 from vantok_core.judge.after_causes import CAUSES
-from vantok_core.judge.prove import strength_read
 from vantok_core.kits.already import fitted_effects
 
 
@@ -31,7 +30,7 @@ class Prove(Measure):
         """Add the comparison."""
         context = super().get_context_data(**kwargs)
         return context | {
-            "proof": self.desk.proof, "strength": strength_read(model) if (model := self.desk.worked.in_hand) else None,
+            "proof": self.desk.proof,
             "effects": effect_rows(fitted_effects(self.desk.job)), "parts": lazy_parts(self.desk) if self.desk.job.earlier else (),
             "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting,
         }  # fmt: skip
