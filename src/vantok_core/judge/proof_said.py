@@ -18,6 +18,8 @@ from vantok_core.kits.registry import family_of
 
 AGAIN = ("read", "settled")
 """Causes that reading again, settled, answers."""
+WORTH = 0.0005
+"""A miss smaller than this is none on any tape, m."""
 READ_AGAIN = "First read it again, settled, with the same load."
 
 
@@ -44,10 +46,8 @@ def _target(proof: Proof, names: Mapping[str, str]) -> list[Say]:
     values = {"a": length(abs(reached.above)), "t": length(TOLERANCE), "b": length(reached.band)}
     side = "above" if reached.above > 0.0 else "below"
     if reached.met:
-        text = (
-            f"{names[reached.state]}: the height wanted is met, the rear {{a}} {side} it (aim ± {{t}}, tape ± {{b}})."
-        )
-        return [Say(text, values)]
+        by = f"the rear {{a}} {side} it" if abs(reached.above) >= WORTH else "the rear on it"
+        return [Say(f"{names[reached.state]}: the height wanted is met, {by} (aim ± {{t}}, tape ± {{b}}).", values)]
     return [
         Say(
             f"{names[reached.state]}: the height wanted is missed by {{a}}, the rear is {side} it (aim ± {{t}}, tape ± {{b}}).",

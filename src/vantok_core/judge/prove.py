@@ -16,7 +16,7 @@ from vantok_core.base.figure import NINE_IN_TEN, Figure
 from vantok_core.base.num import FloatArray
 from vantok_core.base.say import Verdict
 from vantok_core.facts import Fitting, Job
-from vantok_core.judge.after_causes import KIT_CAUSE, Cause, Pattern, Weighed, pattern_words, weighed
+from vantok_core.judge.after_causes import KIT_CAUSE, Cause, Pattern, pattern_words, weighed
 from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.proof import Compared, NextSetting, Proof, Reached, Strength, Suspect
 from vantok_core.judge.proof_bands import Bands, Cell, bands
@@ -41,28 +41,29 @@ def prove(model: JobModel) -> Proof | None:
         return None
     vehicle, datum = fitted_vehicle(model, job.fitting), main_datum(job)
     found = _bands(model, vehicle, datum)
-    suspect = _suspect(found, job.fitting.kit.axle) if found.inside is False else None
-    causes: tuple[Weighed, ...] = ()
-    still: tuple[Cause, ...] = ()
-    pattern = _pattern(job, found, suspect, datum) if suspect else None
-    if suspect is not None and pattern is not None:
-        causes = weighed(pattern, sealed=family_of(job.fitting.kit).sealed)
-        still = tuple(
-            w.cause for w in causes if w.cause is not KIT_CAUSE and not _ruled_out(job, suspect, w.cause, datum)
-        )
     reached = against_target(model, datum)
-    doubted = suspect is not None and (suspect.named != job.fitting.kit.axle or bool(still))
-    following = (
-        _next_setting(model, job.fitting, reached) if reached is not None and not reached.met and not doubted else None
-    )
-    told = unweighed(model)
     proof = Proof(
-        rows=_rows(job, found, datum), inside=found.inside, suspect=suspect, causes=causes, open=still,
-        pattern=pattern_words(pattern) if pattern else "", next=following, verdict=Verdict(tone="act", sentences=()), reached=reached,
-        strength=strength_read(model, datum),
+        rows=_rows(job, found, datum), inside=found.inside, suspect=None, causes=(), open=(), pattern="", next=None,
+        verdict=Verdict(tone="act", sentences=()), reached=reached, strength=strength_read(model, datum),
     )  # fmt: skip
+    if found.inside is False:
+        proof = _looked_into(job, found, proof, datum)
+    doubted = proof.suspect is not None and (proof.suspect.named != job.fitting.kit.axle or bool(proof.open))
+    if reached is not None and not reached.met and not doubted:
+        proof = replace(proof, next=_next_setting(model, job.fitting, reached))
+    told = unweighed(model)
     limits = worst_margin(job) is not None or any(one.margins for one in told)
     return replace(proof, verdict=led_by_limits(job, proof_said(job, proof, limits=limits), told))
+
+
+def _looked_into(job: Job, found: Bands, proof: Proof, datum: str) -> Proof:
+    """Return a proof of heights that do not lie in their joint band, with what explains it best and the causes to look into."""
+    assert job.fitting is not None
+    suspect = _suspect(found, job.fitting.kit.axle)
+    pattern = _pattern(job, found, suspect, datum)
+    causes = weighed(pattern, sealed=family_of(job.fitting.kit).sealed)
+    still = tuple(w.cause for w in causes if w.cause is not KIT_CAUSE and not _ruled_out(job, suspect, w.cause, datum))
+    return replace(proof, suspect=suspect, causes=causes, open=still, pattern=pattern_words(pattern))
 
 
 def against_target(model: JobModel, datum: str) -> Reached | None:
