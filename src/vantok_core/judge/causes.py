@@ -19,9 +19,10 @@ from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Complaint, Job
 from vantok_core.judge.diagnose import Diagnosis, lost_surely
-from vantok_core.judge.inspect import AREAS
+from vantok_core.judge.inspect import AREAS, tells_of
 from vantok_core.judge.shown import StateView
 from vantok_core.loads.plan import state_load
+from vantok_core.physics.vehicle import AxleName
 
 DATA = Path(__file__).parent / "data" / "causes.json"
 FRONT_LOST = 0.03
@@ -110,10 +111,27 @@ def with_own(own: Mapping[str, Mapping[str, float]]) -> Mapping[str, Any]:
 def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any] | None = None) -> list[Likely]:
     """Return what may be behind each complaint (told: the table, with a shop's own figures where it has them); without a diagnosis by inspection and
     words alone."""
-    told, evidence = told or table(), _evidence(diagnosis)
+    told, evidence = _for(job, told or table()), _evidence(diagnosis)
     known = _knowable(job, diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
     grades = {one.area: one.grade for one in job.inspection}
     return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in told["complaints"]]
+
+
+def _for(job: Job, told: Mapping[str, Any]) -> Mapping[str, Any]:
+    """Return the table with only those areas under a cause that tell of it on this vehicle: of one axle's springs those of its kind, found there."""
+    where = {one.area: {zone[0] for zone in one.where} for one in job.inspection}
+
+    def kept(cause: Mapping[str, Any]) -> Mapping[str, Any]:
+        axle: AxleName | None = cause.get("axle")
+        if axle is None:
+            return cause
+        there = [
+            area for area in cause.get("areas", ())
+            if tells_of(area, job, axle) and (not where.get(area) or axle[0].upper() in where[area])
+        ]  # fmt: skip
+        return dict(cause) | {"areas": there}
+
+    return dict(told) | {"causes": {key: kept(cause) for key, cause in told["causes"].items()}}
 
 
 def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:

@@ -16,7 +16,7 @@ from vantok_core.facts.classes import plausible
 from vantok_core.judge.doubts import doubts
 from vantok_core.judge.inspect import marked_baseline
 from vantok_core.judge.springs import rate_of
-from vantok_core.model import JobModel, expected_height, load_gap, reading_own_sigma
+from vantok_core.model import JobModel, expected_height, load_gap, off_springs, reading_own_sigma
 from vantok_core.physics.vehicle import AXLES
 from vantok_core.readings.plane import PlanePoint, fit_plane
 
@@ -180,7 +180,8 @@ def _loaded_check(job: Job, state: JobState, datums: set[str], empty: set[str]) 
     """Return what is odd about one loaded state, given the arch datums it and the empty vehicle were read on."""
     found, gap = [], load_gap(job, state)
     if datums and gap:
-        said = Say(f"“{state.name}” is read, but nobody knows {gap.what}: nothing but its heights is told.")
+        rest = "it is read off the springs alone" if off_springs(job, state) else "nothing but its heights is told"
+        said = Say(f"“{state.name}” is read, but nobody knows {gap.what}: {rest}.")
         found.append(_finding("no-load", said, gap.cure))
     if datums and empty and not datums & empty:
         said = Say(f"“{state.name}” was read on another datum than empty.")

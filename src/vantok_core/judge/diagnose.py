@@ -6,28 +6,24 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.say import BEAM_WALL, Finding, Quantity, Say, Verdict, length, mass
+from vantok_core.base.say import Finding, Quantity, Say, Verdict, length, mass
 from vantok_core.judge.census import census_findings
 from vantok_core.judge.inspect import inspection_findings, marked_baseline
 from vantok_core.judge.lead import led_by_limits
 from vantok_core.judge.shown import StateView, TapeView, empty_rear_load, main_datum, mean_of, tape_view, view_of
 from vantok_core.judge.springs import RateBand, rate_of, spring_findings
+from vantok_core.judge.stance import SAG_WORTH, SMALL, stance_findings, stop_findings
 from vantok_core.judge.tail import tail_findings, tails
 from vantok_core.judge.unweighed import Unweighed, gain_told, unweighed, unweighed_findings
 from vantok_core.judge.working import Working, explain
+from vantok_core.loads.nose import noses
 from vantok_core.loads.plan import state_load
 from vantok_core.model import JobModel, load_gap, missing, rear_class, unsprung_mass
-from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import AXLES, AxleName
 from vantok_core.rates.class_rate import FRONT_HZ, REAR_HZ
 from vantok_core.rates.simple import rate_for_frequency
 
 ROUNDING = 1e-9
-SMALL = 0.010
-"""A height difference that is not worth a word, m."""
-LEAN_WORTH = 0.012
-NEAR_STOP = 0.015
-SAG_WORTH = 0.020
 CONTRADICTS = 3.0
 """Standard deviations from which a reading is said to contradict the others."""
 URGENCY = (
@@ -39,7 +35,6 @@ URGENCY = (
 WANTED = Say("How it would stand empty nobody will see: say what height is wanted.")
 SAID_BY_LEAD = ("unweighed", "probably-over")
 WEIGH_IT = "Weigh it"
-LAMP_WORTH = 0.05
 GRIP_WORTH = 0.10
 
 
@@ -136,11 +131,11 @@ def _findings(
     """Return all findings: limits first, the worst of them first, then what is to be done, then the rest."""
     found = [finding for _, finding in sorted((pair for v in views for pair in _limit_findings(v)), key=lambda p: p[0])]
     if main is not None:
-        others = _stance_findings(main) + _grip_findings(model, main, told) + spring_findings(model, main)
+        others = stance_findings(model.job, main) + _grip_findings(model, main, told) + spring_findings(model, main)
         found += [replace(f, where=main.state.name) for f in others]
     found += [*unweighed_findings(told), *tail_findings(model.job, tails(model))]
     for tape in tapes:
-        found += [replace(f, where=tape.state.name) for f in (*_unknown(tape), *_stops(tape.stop_gap))]
+        found += [replace(f, where=tape.state.name) for f in (*_unknown(tape), *stop_findings(tape.stop_gap))]
     found += (
         contradictions(model) + inspection_findings(model.job) + marked_baseline(model.job) + census_findings(model.job)
     )
@@ -172,70 +167,6 @@ def _unknown(tape: TapeView) -> list[Finding]:
         return []
     why = Say(f"To find out: {tape.why}. Without it no rate, force or kit is worked out for this state.")
     return [Finding(key="load-unknown", tone="act", topic="weigh", what=why, do=Say(tape.cure))]
-
-
-def _stop_shares(report: StateReport) -> dict[AxleName, float]:
-    """Return what share of an axle's load its bump stops carry, where they carry some."""
-    found: dict[AxleName, float] = {}
-    for axle in AXLES:
-        pressed = sum(float(side.force) for side in report.elements.get(f"{axle} bump stops", {}).values())
-        if pressed > 0.0:
-            found[axle] = pressed / float(report.axle_load(axle))
-    return found
-
-
-def _stops(stop_gap: Mapping[str, float], shares: Mapping[AxleName, float] | None = None) -> list[Finding]:
-    """Return what stops are near or touching; shares: of the axle's load, by axle, where the model tells them."""
-    found = []
-    for axle in AXLES:
-        gap = stop_gap.get(axle)
-        if gap is not None and gap < NEAR_STOP:
-            share = (shares or {}).get(axle, 0.0)
-            touching = gap <= 0.0
-            told = " and carries about {share} of the axle’s load" if share > 0.005 else ""
-            what = (
-                Say(f"The {axle} bump stop is touching{told}.", {"share": Quantity(share, "percent")} if told else {})
-                if touching
-                else Say(f"The {axle} bump stop is {{gap}} from touching.", {"gap": length(gap)})
-            )
-            found.append(Finding(key=f"stop-{axle}", tone="act", what=what,
-                                 do=Say("It will strike over bumps; height or load has to change.")))  # fmt: skip
-    return found
-
-
-def _stance_findings(view: StateView) -> list[Finding]:
-    found = _stops(view.stop_gap, _stop_shares(view.report))
-    if view.rake is not None and view.rake < -max(0.005, view.band):
-        found.append(
-            Finding(
-                key="nose-up", tone="act", topic="rake",
-                what=Say("The nose points up, rake {rake}.", {"rake": length(view.rake, signed=True)}),
-                do=Say("Lamps, brakes and steering are worse until it is cured."),
-            )
-        )  # fmt: skip
-    if view.lean is not None and abs(view.lean) > LEAN_WORTH:
-        low = "right" if view.lean > 0 else "left"
-        found.append(
-            Finding(
-                key="lean", tone="act", topic="lean",
-                what=Say(f"The rear leans {low} by {{lean}}.", {"lean": length(abs(view.lean))}),
-                do=Say("Balance the load from side to side, or set the two sides apart; an equal gain keeps the lean."),
-            )
-        )  # fmt: skip
-    if view.beam is not None and abs(view.beam.value) > LAMP_WORTH:
-        way = "up" if view.beam.value > 0 else "down"
-        beam = replace(view.beam, value=abs(view.beam.value), us=abs(view.beam.us or 0.0), signed=False)
-        found.append(
-            Finding(
-                key="lamps", tone="act", topic="headlamp",
-                what=Say(
-                    f"The headlamp beam moves {way} by {{beam}} at {{distance}}.",
-                    {"beam": beam, "distance": BEAM_WALL},
-                ),
-                do=Say("Aim again when the height is settled."),
-            )
-        )  # fmt: skip
-    return found
 
 
 def lost_surely(view: StateView, told: tuple[Unweighed, ...]) -> float | None:
@@ -313,7 +244,7 @@ def _verdict(model: JobModel, main: StateView | None, tapes: tuple[TapeView, ...
     if model.job.never_empty:
         return Verdict(tone="act", sentences=(*sentences, WANTED))
     sag = _sag(main)
-    if abs(sag) <= SAG_WORTH and not acts:
+    if abs(sag) <= SAG_WORTH and not acts and not noses(model.job):
         sentences.append(Say("That is within what the springs are for: nothing is needed."))
         return Verdict(tone="level", sentences=tuple(sentences))
     force = _restore(main, empty_rear_load(model))
@@ -364,9 +295,8 @@ def _stance(main: StateView | None, tapes: tuple[TapeView, ...], *, never_empty:
         return _as_it_stands(main)
     if main is not None:
         measured = mean_of(main.sag, ("RL", "RR")) is not None
-        return _stands(
-            main.state.name, "sits" if measured else "is predicted to sit", _sag(main), main.band if measured else 0.003
-        )
+        how = "sits" if measured else "is predicted to sit"
+        return _stands(main.state.name, how, _sag(main), main.band if measured else 0.003, main.front_rise)
     read = [t for t in tapes if t.rear_sag is not None]
     if read:
         low = max(read, key=lambda t: t.rear_sag or 0.0)
@@ -388,8 +318,13 @@ def _as_it_stands(main: StateView) -> Say:
     return Say(f"{name}: the rear arches stand {{rake}} {word} than the front ones.", {"rake": length(abs(main.rake))})
 
 
-def _stands(name: str, how: str, sag: float, band: float) -> Say:
+def _stands(name: str, how: str, sag: float, band: float, front: float | None = None) -> Say:
+    """Return how the rear stands; front: how far the front has come up (m), told beside it where it has come down as well."""
+    too = ", the front {front} low" if front is not None and front < -max(SMALL, band) else ""
+    values = {"front": length(-front)} if front is not None and too else {}
     if abs(sag) <= band:
-        return Say(f"{name}: the rear {how} where it does empty, within {{band}}.", {"band": length(band)})
+        return Say(
+            f"{name}: the rear {how} where it does empty, within {{band}}{too}.", values | {"band": length(band)}
+        )
     word = "low" if sag > 0 else "high"
-    return Say(f"{name}: the rear {how} {{sag}} {word}.", {"sag": length(abs(sag))})
+    return Say(f"{name}: the rear {how} {{sag}} {word}{too}.", values | {"sag": length(abs(sag))})

@@ -9,7 +9,9 @@ from dataclasses import dataclass
 
 from vantok_core.base.say import Finding, Say
 from vantok_core.facts import Inspected, Job
+from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.inspection import ZONES, Zone
+from vantok_core.physics.vehicle import AxleName
 
 WHEELS: tuple[Zone, ...] = ("FL", "FR", "RL", "RR")
 FRONT: tuple[Zone, ...] = ("FL", "FR")
@@ -17,7 +19,8 @@ FRONT: tuple[Zone, ...] = ("FL", "FR")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Area:
-    """An area: its group and words, what a fault means, what to do first, whether it stops a choice, and where on the underside it can be."""
+    """An area: its group and words, what a fault means, what to do first, whether it stops a choice, where on the underside it can be, and which springs
+    it tells of, by their law (none: of any)."""
 
     group: str
     words: str
@@ -25,18 +28,25 @@ class Area:
     do: str
     stops: bool = False
     zones: tuple[Zone, ...] = WHEELS
+    springs: tuple[str, ...] = ()
+
+
+LEAVES = ("leaf", "parabolic")
 
 
 AREAS: dict[str, Area] = {
     "leaf_cracks": Area(
         group="Springs", words="leaves: cracks, shifted centre bolt", means="a cracked pack sags, and can let go",
-        do="Replace the pack; no helper goes onto a cracked one.", stops=True,
+        do="Replace the pack; no helper goes onto a cracked one.", stops=True, springs=LEAVES,
     ),
     "leaf_shape": Area(
         group="Springs", words="leaves: flat or reversed, packers", means="the spring is tired or overloaded; a second stage takes it harder",
-        do="Think of a new pack before a helper.",
+        do="Think of a new pack before a helper.", springs=LEAVES,
     ),
-    "coils": Area(group="Springs", words="coils: seat, pitch, breaks", means="the coil is broken, tired or off its seat", do="Replace in pairs.", stops=True),
+    "coils": Area(
+        group="Springs", words="coils: seat, pitch, breaks", means="the coil is broken, tired or off its seat", do="Replace in pairs.", stops=True,
+        springs=("coil",),
+    ),
     "bushes": Area(
         group="Springs", words="bushes and shackles: width, play", means="play wanders and knocks, and spoils the readings",
         do="Renew bushes, then measure again.",
@@ -101,6 +111,12 @@ def marked_baseline(job: Job) -> list[Finding]:
         do = Say("Read the empty vehicle again once the dampers are renewed, before anything else goes on.")
         found.append(Finding(key="baseline-damper", tone="plain", topic="springs", what=what, do=do))
     return found
+
+
+def tells_of(area: str, job: Job, axle: AxleName) -> bool:
+    """Tell whether an area of the inspection says something of an axle's springs: leaves say nothing of coils, nor coils of leaves."""
+    kind = job.vehicle.front_spring if axle == "front" else job.vehicle.rear_spring
+    return not AREAS[area].springs or kind not in SPRINGS or SPRINGS[kind].law in AREAS[area].springs
 
 
 def stops_gone(job: Job) -> bool:

@@ -18,6 +18,7 @@ from vantok_core.loads.nose import noses, window_words
 from vantok_core.loads.plan import reach, state_margins, worst_margin
 from vantok_core.loads.zoning import passed_zones
 
+NO_LIMIT = Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
 LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
 
 
@@ -119,5 +120,4 @@ def _no_limit_known(job: Job, verdict: Verdict) -> Verdict:
     """Return a verdict with what is lacking said, where nobody knows any limit and all else would be well."""
     if verdict.tone != "level" or worst_margin(job) is not None:
         return verdict
-    lacking = Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
-    return replace(verdict, tone="act", sentences=(*verdict.sentences, lacking))
+    return replace(verdict, tone="act", sentences=(*verdict.sentences, NO_LIMIT))

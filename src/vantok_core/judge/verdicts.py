@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import PLACES
@@ -11,10 +12,11 @@ from vantok_core.facts import Job
 from vantok_core.judge.checks import baseline_missing, check_reading
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import standing_faults
-from vantok_core.judge.lead import led_by_limits
+from vantok_core.judge.lead import NO_LIMIT, led_by_limits
 from vantok_core.judge.loads import way_out
 from vantok_core.judge.unweighed import Unweighed
 from vantok_core.kits.choice import Choice, Shortlist
+from vantok_core.loads.plan import worst_margin
 from vantok_core.model import Missing
 
 WALK = ("FL", "RL", "RR", "FR")
@@ -94,7 +96,10 @@ def _next_to_read(job: Job, datum: str) -> tuple[Say, ...]:
 
 def choose_verdict(job: Job, found: Shortlist, unweighed: Sequence[Unweighed] = ()) -> Verdict:
     """Return the sentence of the choice. unweighed: what the springs tell of the loads nobody weighed."""
-    return led_by_limits(job, _choice(job, found), unweighed)
+    said = led_by_limits(job, _choice(job, found), unweighed)
+    if worst_margin(job) is None and not unweighed and said.tone == "act":
+        return replace(said, sentences=(*said.sentences, NO_LIMIT))
+    return said
 
 
 def _choice(job: Job, found: Shortlist) -> Verdict:

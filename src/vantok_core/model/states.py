@@ -55,9 +55,20 @@ def _unknown_items(job: Job, state: JobState, loads: dict[str, UncertainLoad]) -
         name = f"{_whose(job, state)}:more:{axle}"
         # A trailer's coupling has no rating: what it carries is guessed from its axle's.
         most = gain_scale(job, axle) or gain_scale(job, "rear")
-        loads[name] = UncertainLoad(mass=0.0, sigma=prior_sigma(most, None))
-        items.append(Item(mass=0.0, station=station, name=name))
+        weighed = _axle_gain(job, state, axle)
+        if weighed is not None and not state.contents:  # one axle weighed by itself is known at once
+            loads[name] = UncertainLoad(mass=weighed, sigma=SCALE_SIGMA * 2**0.5)
+        else:
+            loads[name] = UncertainLoad(mass=0.0, sigma=prior_sigma(most, None))
+        items.append(Item(mass=loads[name].mass, station=station, name=name))
     return items
+
+
+def _axle_gain(job: Job, state: JobState, axle: AxleName) -> float | None:
+    """Return what an axle gained by the scale (kg) where it was weighed in both states; None where it was not."""
+    assert job.empty is not None
+    now, before = (s.front_kg if axle == "front" else s.rear_kg for s in (state, job.empty))
+    return None if now is None or before is None else now - before
 
 
 def _core_state(
