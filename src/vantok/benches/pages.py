@@ -97,8 +97,12 @@ class BenchPage(TemplateView):
         told = urlencode({f["ask"].name: f["text"] for f in fields if f["text"]})
         person = cast("User", request.user)
         link = f"{request.path}?{told}"
-        examples = "With example figures: " if any(f["source"] == EXAMPLE for f in fields) else ""
-        said = examples + " ".join(one.in_units(self.units) for one in answer.said)
+        if any(f["source"] == EXAMPLE for f in fields) and not request.POST.get("measured"):
+            messages.error(
+                request, "Nothing was kept: some figures are examples. Measure them, or say that they were measured so."
+            )
+            return HttpResponseRedirect(f"{link}&job={job.pk}")
+        said = " ".join(one.in_units(self.units) for one in answer.said)
         to = request.POST.get("to", "report")
         entry = {
             "bench": bench.key, "said": said[:1500], "link": link, "by": str(person)[:120], "at": timezone.now().isoformat(timespec="seconds"),
@@ -107,7 +111,7 @@ class BenchPage(TemplateView):
         try:
             with change(person, job.pk, RIGHTS.get(to, "measure")) as record:
                 add(record, "benches", entry)
-                also = handed(record, bench.words, said, to, {} if examples else answer.gives)
+                also = handed(record, bench.words, said, to, answer.gives)
         except InputError as error:
             messages.error(request, f"{error} Nothing was kept.")
         else:
@@ -209,7 +213,9 @@ def _read(ask: Ask, text: str, units: System) -> tuple[Any, str]:
             ), ""
         if ask.kind == "points":
             return points_read(text, ask.axes, units), ""
-        return parse(ask.kind, text, units).value, ""
+        below = ask.signed and text[0] in "-−"
+        value = parse(ask.kind, text[1:] if below else text, units).value
+        return -value if below else value, ""
     except UnitError as error:
         return None, str(error)
 

@@ -71,6 +71,12 @@ def stabilizer_fit(mount: StabilizerMount, clamp: float = 0.0) -> StabilizerFit:
     )
 
 
+def length_at(mount: StabilizerMount, clamp: float = 0.0) -> float:
+    """Return the length (m) straight ahead at ride height, the clamp moved `clamp` m along the link."""
+    x, y, z = mount.link
+    return _distance((x, y + clamp, z), mount.frame)
+
+
 def best_clamp(mount: StabilizerMount, clamp_range: tuple[float, float]) -> float:
     """Return the clamp place (m) in a range that makes the smaller reserve largest.
 

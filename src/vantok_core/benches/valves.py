@@ -169,7 +169,8 @@ class Fade:
 
 
 def _left(temperature: float, fades: float) -> float:
-    return max(LEAST_LEFT, 1.0 - fades * (temperature - ROOM))
+    """Return what is left of a damper's force at a temperature (C), as a share: never more than all of it."""
+    return min(max(LEAST_LEFT, 1.0 - fades * (temperature - ROOM)), 1.0)
 
 
 def fade(

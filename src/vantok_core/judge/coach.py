@@ -79,7 +79,7 @@ def coach_sheet(job: Job, state: JobState) -> CoachSheet:
     v, load, corners = job.vehicle, state_load(job, state), state.corners_kg
     total = (load.front or 0.0) + (load.rear or 0.0)
     ratio = overhang_ratio(v.rear_overhang_m, v.base_m) if v.rear_overhang_m is not None and v.base_m else None
-    front = load.front_share
+    front = None if BODIES[v.body].trailer else load.front_share  # what stands ahead of a trailer is a ball
     centre = _centre(job, corners)
     planned = v.base_m * (1.0 - front) if v.base_m and front is not None else None
     sheet = CoachSheet(

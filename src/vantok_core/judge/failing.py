@@ -42,8 +42,8 @@ Tone = Literal["limit", "act"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class InState:
-    """A failure in a state: further drop of the axle (m), lean left less right (m), what it rests on, least tyre load (N), space left to the tyre (m, None: not
-    measured)."""
+    """A failure in a state: further drop of the axle (m), lean left less right (m), what it rests on, least tyre load (N). Room between tyre and arch is told
+    nowhere: nobody measured it downwards."""
 
     key: str
     name: str
@@ -51,7 +51,6 @@ class InState:
     lean: float
     rests: str
     least_tyre: float
-    space: float | None
 
     @property
     def words(self) -> str:
@@ -102,19 +101,16 @@ def _told(model: JobModel, vehicle: Vehicle, fitting: Fitting, what: str, failur
         found = what_if(vehicle, list(model.states.values()), failure)
     except VantokError as error:
         return Failure(what=what, problem=str(error))
-    states = tuple(_in_state(model.job, fitting, key, one) for key, one in found.items())
+    states = tuple(_in_state(model.job, key, one) for key, one in found.items())
     worst = min(states, key=lambda s: (WORST.index(s.rests), -abs(s.lean)))
     return Failure(what=what, states=states, said=_said(worst), tone="limit" if worst.rests == "metal" else "act")
 
 
-def _in_state(job: Job, fitting: Fitting, key: str, one: Failed) -> InState:
+def _in_state(job: Job, key: str, one: Failed) -> InState:
     state = job.state(key)
-    corners = AXLE_CORNERS[one.axle]
-    room = {c: v for c, v in zip(corners, (job.space_left_m, job.space_right_m), strict=True) if v is not None}
-    left = one.tyre_space(room) if room and one.axle == fitting.kit.axle else {}
     return InState(
-        key=key, name=state.name if state else key, drop=max(one.further_drop[c] for c in corners), lean=one.leans,
-        rests=min((one.rests_on[s] for s in ("left", "right")), key=WORST.index), least_tyre=one.least_tyre_load, space=min(left.values()) if left else None,
+        key=key, name=state.name if state else key, drop=max(one.further_drop[c] for c in AXLE_CORNERS[one.axle]), lean=one.leans,
+        rests=min((one.rests_on[s] for s in ("left", "right")), key=WORST.index), least_tyre=one.least_tyre_load,
     )  # fmt: skip
 
 
@@ -127,6 +123,7 @@ def _said(worst: InState) -> Say:
         return Say(f"Metal on metal in “{worst.name}”{leans}: do not drive; have it carried.", values)
     lands = LANDS[worst.rests]
     return Say(
-        f"{lands.capitalize()} in “{worst.name}”, {{drop}} lower{leans}: slowly to a safe place, and no further.",
+        f"{lands.capitalize()} in “{worst.name}”, {{drop}} lower{leans}: look first that no tyre touches; "
+        "if none does, slowly to a safe place, and no further.",
         values,
     )

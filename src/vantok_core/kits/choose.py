@@ -14,6 +14,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import Figure
 from vantok_core.base.say import Say, length, mass
 from vantok_core.facts import Job, JobState, Kit
+from vantok_core.facts.classes import BODIES
 from vantok_core.kits.already import without_already
 from vantok_core.kits.choice import MET, Choice, Shortlist
 from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting, least
@@ -186,8 +187,9 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     )
     loads = {**model.states, key: replace(model.states[key], items=(*model.states[key].items, *items))}
     report = replace(model, states=loads).solve()[key]
+    ahead = "coupling, which is the ball" if BODIES[model.job.vehicle.body].trailer else "front"
     note = Say(
-        f"Move {move.item.name} ({{m}}) {{d}} forward {move.zone.where}: {{r}} off the rear axle and onto the front.",
+        f"Move {move.item.name} ({{m}}) {{d}} forward {move.zone.where}: {{r}} off the rear axle and onto the {ahead}.",
         {"m": mass(move.item.mass_kg), "d": length(move.forward), "r": mass(move.relief)},
     )
     return Choice(

@@ -28,6 +28,7 @@ LIMIT_NAMES = {
     "rear_wheel": "heavier rear wheel",
     "front_tyre": "tyres of the heavier front side",
     "rear_tyre": "tyres of the heavier rear side",
+    "coupling": "coupling",
 }
 
 
@@ -48,6 +49,7 @@ class Ratings:
     trailer_tyres: float | None = None
     front_wheel: float | None = None
     rear_wheel: float | None = None
+    coupling: float | None = None
 
     @property
     def front_tyre(self) -> float | None:

@@ -14,8 +14,9 @@ from math import ceil, inf
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.facts import Job, JobState, LoadItem, LoadZone
+from vantok_core.facts.classes import BODIES
 from vantok_core.loads.limits import LIMIT_NAMES, Margin
-from vantok_core.loads.nose import window_of
+from vantok_core.loads.nose import nose_of, window_of
 from vantok_core.loads.plan import ratings_of, reach, state_margins
 from vantok_core.loads.zoning import open_zones, with_room
 from vantok_core.physics.levers import hitch_effect, hitch_moment, item_lever
@@ -80,10 +81,27 @@ def _item_rates(station: float, wheelbase: float) -> dict[str, float]:
     return {"gross": 1.0, "combination": 1.0} | _on_axles(front, rear)
 
 
+def _with_nose(
+    job: Job, state: JobState, per_metre: float, span: tuple[float, float] | None
+) -> tuple[float, float] | None:
+    """Return the interval (m forward) of a move within which a trailer's nose stays in its window too; of any other vehicle as it is.
+
+    per_metre: kg that a metre puts on its coupling. Source: method section 27.
+    """
+    nose = nose_of(job, state) if BODIES[job.vehicle.body].trailer else None
+    if span is None or nose is None or not per_metre > 0.0:
+        return span
+    low, high = (share * nose.trailer - nose.tongue for share in nose.window)
+    inside = max(span[0], low / per_metre), min(span[1], high / per_metre)
+    return inside if inside[0] <= inside[1] else None
+
+
 def _on_axles(front: float, rear: float) -> dict[str, float]:
-    """Return what a change of both axles' loads puts on their limits: a wheel takes half of its axle's."""
+    """Return what a change of both axles' loads puts on their limits: a wheel takes half of its axle's; a trailer's front "axle" is its coupling."""
     on = {"front": front, "rear": rear}
-    return {f"{axle}_{part}": kg * share for axle, kg in on.items() for part, share in PARTS.items()}
+    return {"coupling": front} | {
+        f"{axle}_{part}": kg * share for axle, kg in on.items() for part, share in PARTS.items()
+    }
 
 
 def _tongue_rates(job: Job, state: JobState) -> dict[str, float] | None:
@@ -139,7 +157,7 @@ def moves(job: Job, state: JobState, furthest_forward: float) -> list[Move]:
     found, margins = [], [m for m in state_margins(job, state) if not m.past]
     for item in movable(state):
         per_metre = item.mass_kg / length
-        span = allowed(margins, _on_axles(per_metre, -per_metre))
+        span = _with_nose(job, state, per_metre, allowed(margins, _on_axles(per_metre, -per_metre)))
         most = min(_furthest(job), span[1] if span is not None else 0.0)
         for zone in open_zones(place, state, item):
             forward = min(item.station_m - max(furthest_forward, zone.start, place.wall), most)
@@ -164,7 +182,7 @@ def clearing_moves(job: Job, state: JobState) -> list[Move]:
     found = []
     for item in movable(state):
         per_metre = item.mass_kg / length
-        span = allowed(margins, _on_axles(per_metre, -per_metre))
+        span = _with_nose(job, state, per_metre, allowed(margins, _on_axles(per_metre, -per_metre)))
         if span is None:
             continue
         ways = [

@@ -10,6 +10,7 @@ from math import hypot
 
 from vantok_core.base.num import G
 from vantok_core.facts import Job, JobReading, JobState
+from vantok_core.facts.classes import BODIES
 from vantok_core.loads.holding import PLANNED_LEAST, PLANNED_SHARE, SCALE, planned
 from vantok_core.loads.limits import Margin, Ratings, StateLoads, margins, smallest, tyre_limit
 from vantok_core.loads.places import Footprint, footprint
@@ -243,6 +244,8 @@ def state_margins(job: Job, state: JobState) -> list[Margin]:
         front_side=max(sides[:2]) if sides else None, rear_side=max(sides[2:]) if sides else None,
     )  # fmt: skip
     found = margins(ratings_of(job, state), loads)
+    if BODIES[job.vehicle.body].trailer:  # what stands ahead is a ball, whatever field its rating was typed in
+        found = [replace(m, key="coupling") if m.key == "front_axle" else m for m in found if m.key != "front_tyres"]
     return _at_least(job, state, found) if state.more and None in (load.front, load.rear) else found
 
 

@@ -106,8 +106,10 @@ def live(desk: Desk, state: JobState) -> dict[str, Any]:
         "load": load, "basis": OFF_SPRINGS if off else BASIS[load.basis], "margins": margins, "nearest": smallest(margins), "corners": corners,
         "axles": [
             (words, kg, by_key[key], off.margins.get(key) if off else None)
-            for words, kg, key in (("Front axle", load.front, "front_axle"), ("Rear axle", load.rear, "rear_axle"))
-        ] if by_key else [],
+            for words, kg, key in (
+                ("Front axle", load.front, "front_axle"), ("Coupling", load.front, "coupling"), ("Rear axle", load.rear, "rear_axle"),
+            ) if key in by_key
+        ],
         "sides": _sides(desk, state, corners) if load.front is not None else None, "moment": side_moment(state), "tongue": state.tongue,
         "tongue_front": float(effect.front) / G if effect else None, "tongue_rear": float(effect.rear) / G if effect else None,
     }  # fmt: skip

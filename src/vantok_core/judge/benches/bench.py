@@ -22,7 +22,8 @@ Values = Mapping[str, float | str | tuple[float, ...] | Points]
 class Ask:
     """A field: name, words, kind of quantity (or `choice`, `list`: lengths with commas between, `points`: pairs like `100: 300, 200: 500`), what stands
     in it at first (SI), the answers of a choice; needed: whether nothing can be said without it; axes: of points, what each of a pair is;
-    only: a choice, and its answers with which it is asked (empty: always); most: of a count, the largest there is; of a list or points, how many."""
+    only: a choice, and its answers with which it is asked (empty: always); most: of a count, the largest there is; of a list or points, how many;
+    signed: whether it may lie under nought."""
 
     name: str
     words: str
@@ -33,6 +34,7 @@ class Ask:
     axes: tuple[str, str] = ("length", "force")
     only: tuple[str, ...] = ()
     most: float = 60.0
+    signed: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -66,14 +66,13 @@ def _answer(values: Values) -> Answer:
     draft.row("Longest, at droop", length(fit.longest))
     draft.row("Lean from the side, from the end", f"{degrees(at.side):.0f}°, {degrees(at.end):.0f}°")
     draft.row("Of its rate felt at the wheel", Quantity(at.cosine**2, "percent"))
-    if fit.closed_clearance < 0.0:
-        draft.say(
-            "It would be the bump stop: {short} too long shut. It breaks, or its mount does.",
-            "limit",
-            short=length(-fit.closed_clearance),
-        )
-    if fit.open_clearance < 0.0:
-        draft.say("It would be the limiting strap: {short} too short open.", "limit", short=length(-fit.open_clearance))
+    _end(
+        draft,
+        fit.closed_clearance,
+        "It would be the bump stop: {short} too long shut. It breaks, or its mount does.",
+        "shut",
+    )
+    _end(draft, fit.open_clearance, "It would be the limiting strap: {short} too short open.", "open")
     if min(fit.closed_clearance, fit.open_clearance) >= 0.0:
         text = "It has room at both ends: {bump} at bump, {droop} at droop, {margin} of margin taken off."
         draft.say(text, bump=length(fit.closed_clearance), droop=length(fit.open_clearance), margin=length(MARGIN))
@@ -89,6 +88,15 @@ def _answer(values: Values) -> Answer:
         closed=mount.closed,
         open=mount.open_,
     )
+
+
+def _end(draft: Draft, kept: float, lacks: str, end: str) -> None:
+    """Say what is left at an end of the stroke: nothing, or less than is kept for what flexes (kept: m, the margin taken off)."""
+    if kept + MARGIN < 0.0:
+        draft.say(lacks, "limit", short=length(-kept - MARGIN))
+    elif kept < 0.0:
+        text = f"{{left}} are left {end}, less than the {{margin}} that is kept for rubber and frame that flex."
+        draft.say(text, "act", left=length(kept + MARGIN), margin=length(MARGIN))
 
 
 def _places(draft: Draft, values: Values, mount: DamperMount) -> None:

@@ -11,7 +11,7 @@ from typing import Any
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, length
 from vantok_core.benches.kick import kick
-from vantok_core.benches.stabilizer import StabilizerMount, best_clamp, damping_factor, stabilizer_fit
+from vantok_core.benches.stabilizer import StabilizerMount, best_clamp, damping_factor, length_at, stabilizer_fit
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Values, chosen, maybe, number
 from vantok_core.model import JobModel
@@ -37,7 +37,8 @@ def _answer(values: Values) -> Answer:
     )  # fmt: skip
     fit, clamp = stabilizer_fit(mount), best_clamp(mount, (-REACH, REACH))
     best = stabilizer_fit(mount, clamp)
-    draft.row("Shortest, longest", f"{1000.0 * fit.shortest:.0f} to {1000.0 * fit.longest:.0f} mm")
+    draft.row("Shortest", length(fit.shortest))
+    draft.row("Longest", length(fit.longest))
     draft.row("Left shut", Quantity(fit.reserve_closed, "length"))
     draft.row("Left open", Quantity(fit.reserve_open, "length"))
     draft.row("Best with the clamp moved by", Quantity(clamp, "length"))
@@ -116,8 +117,8 @@ def _curve(draft: Draft, mount: StabilizerMount) -> None:
         Chart(words="Clamp moved along its link", heads=("By", "Left shut", "Left open"), rows=tuple(rows), chosen=best)
     )
     draft.curves["reserve"] = tuple(zip(offsets, left, strict=True))
-    straight = stabilizer_fit(mount, best_clamp(mount, (-REACH, REACH)))
-    draft.row("Rod straight ahead, at the best clamp", length(0.5 * (straight.shortest + straight.longest)))
+    straight = length_at(mount, best_clamp(mount, (-REACH, REACH)))
+    draft.row("Rod straight ahead at ride height, at the best clamp", length(straight))
 
 
 def _bump_steer(draft: Draft, values: Values) -> None:

@@ -35,6 +35,8 @@ WEAR: dict[str, tuple[tuple[str, str], ...]] = {
     "one_axle": (("that axle carries more, or drives", "weigh both axles"), ("pressures that differ", "read them cold")),
 }  # fmt: skip
 """Patterns of wear: what is behind them, the likeliest first, each with the test that tells."""
+LOWEST = 0.35
+"""Share of the pressure its index holds at under which no estimate from the index is told (setting)."""
 GRIP, WALL = 0.8, 10.0
 """A dry road's grip, and how far off the wall is (m), where nobody says."""
 
@@ -50,8 +52,11 @@ def _answer(values: Values) -> Answer:
     draft.row("Each tyre carries", Quantity(each / G, "mass"))
     draft.row(f"Index {index} allows", Quantity(most / G, "mass"))
     floor = " That is the maker's least." if found.at_minimum else ""
-    text = f"It takes {{p}}, estimated from the load index: the maker's table comes before it.{floor}"
-    draft.say(text, p=Quantity(found.pressure, "pressure"))
+    if found.pressure < LOWEST * number(values, "most"):
+        draft.say("So light a load asks for less pressure than any tyre is run at: its maker's least holds.", "act")
+    else:
+        text = f"It takes {{p}}, estimated from the load index: the maker's table comes before it.{floor}"
+        draft.say(text, p=Quantity(found.pressure, "pressure"))
     if found.squash is not None:
         draft.row("Squash", length(found.squash))
     _sides(draft, values, most, least)
