@@ -11,9 +11,10 @@ from vantok_core.facts.classes import BODIES
 from vantok_core.judge.lead import led_by_limits, limits_said, passed_limits
 from vantok_core.judge.unweighed import Unweighed
 from vantok_core.loads.adjust import WORTH_KG
-from vantok_core.loads.holding import HOLDS, AllHeld, Held
+from vantok_core.loads.holding import HOLDS, PROBABLY, AllHeld, Held
 from vantok_core.loads.limits import LIMIT_NAMES, Margin
 from vantok_core.loads.moves import clearing_moves, clearing_removals, movable
+from vantok_core.loads.nose import noses
 from vantok_core.loads.plan import ratings_of, reach, scale_loads, state_load, state_margins, worst_margin
 from vantok_core.model import has_load, unsprung_mass
 from vantok_core.physics.vehicle import AXLES
@@ -159,6 +160,8 @@ def _within(job: Job) -> Verdict:
         "band": mass(NINE_IN_TEN * held.sigma),
         "share": Quantity(nearest.share or 0.0, "percent"),
     }
+    if held.p < PROBABLY or noses(job):
+        return Verdict(tone="act", sentences=())  # the lead says what of it is open
     near = f"the {nearest.name} in {state.name}: {{margin}} left ({{share}}, ± {{band}})"
     if not AllHeld(limits=tuple(h for _, _, h in known), unknown=()).every_known:
         said = "probably holds: weigh it" if held.p < HOLDS else "holds by itself, but not surely with the others"

@@ -36,7 +36,7 @@ def _stop_shares(report: StateReport) -> dict[AxleName, float]:
 
 
 def stop_findings(stop_gap: Mapping[str, float], shares: Mapping[AxleName, float] | None = None) -> list[Finding]:
-    """Return what stops are near or touching; shares: of the axle's load, by axle, where the model tells them."""
+    """Return what stops are near or touching; stop_gap: m, by axle; shares: of the axle's load, by axle, where the model tells them."""
     found = []
     for axle in AXLES:
         gap = stop_gap.get(axle)

@@ -192,8 +192,16 @@ class EstimationProblem:
         self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None, *, wide: bool = True
     ) -> list[Drops]:
         """Return the drop (m) at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown that
-        the state depends on; wide: the step of a trait is its own sigma, so that a kink within its reach is felt."""
-        used = vehicle or self.vehicle
+        the state depends on; wide: the step of a trait is its own sigma, so that a kink within its reach is felt (where a vehicle can
+        be solved that far out: else a small one)."""
+        if not wide:
+            return self._drops(x, wanted, vehicle or self.vehicle, wide=False)
+        try:
+            return self._drops(x, wanted, vehicle or self.vehicle, wide=True)
+        except StateError:
+            return self._drops(x, wanted, vehicle or self.vehicle, wide=False)
+
+    def _drops(self, x: FloatArray, wanted: Sequence[tuple[str, Place]], used: Vehicle, *, wide: bool) -> list[Drops]:
         names = list(dict.fromkeys(state for state, _ in wanted))
         alike = not _sealed(used) and not self.kits and not any(s.laws or s.off_bars for s in self.states)
         solved = self._stacked(x, names, used, wide=wide) if len(names) > 1 and alike else None
@@ -215,10 +223,25 @@ class EstimationProblem:
     ) -> list[tuple[Drops, float]]:
         """Return the drop (m) at each wanted (state, place), as `drops` has it at x (ln k, m, sigmas), and the part (m) of its sigma that
         comes from elements whose strength nobody has read (by name, sigma of ln a): one solve for all, begun from those near by, where some are."""
+        try:
+            return self._drops_of_strength(x, wanted, vehicle, strengths, near, wide=True)
+        except StateError:
+            return self._drops_of_strength(x, wanted, vehicle, strengths, near, wide=False)
+
+    def _drops_of_strength(
+        self,
+        x: FloatArray,
+        wanted: Sequence[tuple[str, Place]],
+        vehicle: Vehicle,
+        strengths: Mapping[str, float],
+        near: Mapping[str, SolvedState] | None,
+        *,
+        wide: bool,
+    ) -> list[tuple[Drops, float]]:
         names = {state for state, _ in wanted}
         moving = self._moving({one.name for one in _states_needed(vehicle, self.states, names)})
         first = 1 + 2 * len(moving)
-        rows = np.vstack([self._steps(x, moving, wide=True), *(np.tile(x, (2, 1)) for _ in strengths)])
+        rows = np.vstack([self._steps(x, moving, wide=wide), *(np.tile(x, (2, 1)) for _ in strengths)])
         factors: dict[str, Real] = {}
         for i, (name, sigma) in enumerate(strengths.items()):
             steps = np.exp([STEP_OF_LOAD * sigma, -STEP_OF_LOAD * sigma])
@@ -228,7 +251,7 @@ class EstimationProblem:
         for state, place in wanted:
             drop = np.broadcast_to(np.asarray(place_drop(solved[state], place)), len(rows))
             slopes = (drop[first::2] - drop[first + 1 :: 2]) / (2.0 * STEP_OF_LOAD)
-            found.append((Drops(drop[:first], tuple(moving)), float(np.sqrt(slopes @ slopes))))
+            found.append((Drops(drop[:first], tuple(moving), wide), float(np.sqrt(slopes @ slopes))))
         return found
 
     def at(self, rows: FloatArray, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:

@@ -28,7 +28,7 @@ SCALE_FIELDS = ("front_kg", "rear_kg", "fl_kg", "fr_kg", "rl_kg", "rr_kg", "tag_
 PRESETS = {
     "as-it-came": "As it came in", "work": "Work load", "holiday": "Holiday load", "hitched": "Hitched", "own": "Another load",
 }  # fmt: skip
-CARRIED = ("kind", "name", "mass_kg", "count", "capacity_l", "fill", "kg_per_l", "height_m", "movable")
+CARRIED = ("kind", "name", "mass_kg", "count", "capacity_l", "fill", "kg_per_l", "height_m")
 
 
 def load_changed(state: LoadState) -> None:
