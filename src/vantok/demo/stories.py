@@ -97,7 +97,7 @@ STORIES = [
         number="2026-044", customer="The Ondine family", label="Wagon with the caravan",
         facts={"body": "wagon", "front_spring": "coil_independent", "rear_spring": "coil_independent", "tyres": "car",
                "track_front_m": 1.56, "track_rear_m": 1.58, "wheelbase_m": 2.80, "hitch_overhang_m": 1.10, "gross_kg": 2250,
-               "front_axle_kg": 1150, "rear_axle_kg": 1250, "hitch_kg": 100, "towed_kg": 1600},
+               "front_axle_kg": 1150, "rear_axle_kg": 1250, "hitch_kg": 100, "towed_kg": 1600, "hitch_kind": "caravan"},
         complaints=["sags", "nose_up"], words="The caravan drags us down at the back.", use=["tows", "long_trips"],
         empty=(960, 770), loaded={"name": "Caravan hitched", "tongue_kg": 90, "trailer_kg": 1350, "trailer_axle_m": 4.6, "trailer_axle_rating_kg": 1400},
         items=[("luggage", 110, 3.1, 0.0)],

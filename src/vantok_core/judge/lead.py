@@ -68,6 +68,12 @@ def unsure_said(job: Job) -> Say | None:
     return Say(f"{state.name}: the {margin.name} {so}: {{load}} (± {{band}}) against {{limit}}. Weigh it.", values)
 
 
+def probably_over(job: Job) -> bool:
+    """Tell whether a limit is likelier passed than not, by a load that is not known well enough to say so."""
+    margins = (m for s in job.states for m in state_margins(job, s))
+    return any(m.unsure and m.held is not None and m.held.p < OPEN for m in margins)
+
+
 def noses_said(job: Job) -> tuple[Say, ...]:
     """Return what is wrong with a trailer's nose, and what to do; nothing where it is within its window, or not known."""
     out = noses(job)

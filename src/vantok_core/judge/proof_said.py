@@ -28,7 +28,8 @@ def proof_said(job: Job, proof: Proof, *, limits: bool) -> Verdict:
     names = {s.key: s.name for s in job.states}
     if proof.inside is None:
         return Verdict(tone="act", sentences=(_unread(job, proof, names),))
-    said = [*_target(proof, names), *_prediction(proof, names), *strength_said(proof.strength)]
+    strength = proof.strength if proof.strength and (proof.strength.told or proof.suspect) else None
+    said = [*_target(proof, names), *_prediction(proof, names), *strength_said(strength)]
     doubt = _doubt(job, proof)
     if doubt:
         return Verdict(tone="act", sentences=(*said, *doubt))

@@ -12,7 +12,7 @@ from vantok_core.facts import Job
 from vantok_core.judge.checks import baseline_missing, check_reading
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.inspect import standing_faults
-from vantok_core.judge.lead import NO_LIMIT, led_by_limits
+from vantok_core.judge.lead import NO_LIMIT, led_by_limits, probably_over
 from vantok_core.judge.loads import way_out
 from vantok_core.judge.unweighed import Unweighed
 from vantok_core.kits.choice import Choice, Shortlist
@@ -103,17 +103,9 @@ def choose_verdict(job: Job, found: Shortlist, unweighed: Sequence[Unweighed] = 
 
 
 def _choice(job: Job, found: Shortlist) -> Verdict:
-    if found.over:
-        return Verdict(tone="limit", sentences=(way_out(job, found.state),))
-    faults = standing_faults(job)
-    if faults:
-        area = faults[0][0]
-        text = (
-            f"Fix first: {area.words.split(':')[0]}. {area.do} Or overrule it on the inspection sheet, with the reason."
-        )
-        return Verdict(tone="limit", sentences=(Say(text),))
-    if baseline_missing(job):
-        return Verdict(tone="limit", sentences=(NO_REFERENCE if job.never_empty else NO_BASELINE,))
+    stopped = _stopped(job, found)
+    if stopped is not None:
+        return stopped
     choice = found.choice(found.recommended)
     chosen = found.choice(job.fitting.kit.code) if job.fitting else None
     if chosen is not None and chosen.kind == "kit":
@@ -123,6 +115,24 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
     words = f"Take {choice.name}." if choice.kind == "kit" else f"{choice.name}."
     tone: Tone = "level" if choice.kind == "nothing" else "act"
     return Verdict(tone=tone, sentences=(Say(words), found.reason, *_of_estimate(found)))
+
+
+def _stopped(job: Job, found: Shortlist) -> Verdict | None:
+    """Return what comes before any choice: load over a limit, a fault, a limit likelier passed than not, the vehicle not read yet."""
+    if found.over:
+        return Verdict(tone="limit", sentences=(way_out(job, found.state),))
+    faults = standing_faults(job)
+    if faults:
+        area = faults[0][0]
+        text = (
+            f"Fix first: {area.words.split(':')[0]}. {area.do} Or overrule it on the inspection sheet, with the reason."
+        )
+        return Verdict(tone="limit", sentences=(Say(text),))
+    if probably_over(job):
+        return Verdict(tone="act", sentences=(Say("Weigh it before anything is ordered or fitted."),))
+    if baseline_missing(job):
+        return Verdict(tone="limit", sentences=(NO_REFERENCE if job.never_empty else NO_BASELINE,))
+    return None
 
 
 def _of_estimate(found: Shortlist) -> tuple[Say, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from vantok_core.base.figure import NINE_IN_TEN
@@ -57,23 +57,26 @@ def _recommend(
     likely = set(may_recommend({c.key: c.odds for c in (nothing, moved, *able) if c.odds is not None}))
     there = [c for c in (nothing, moved, *able) if c.meets and c.key in likely and not (c is nothing and against)]
     if there:
-        return there[0].key, _why(there[0], against)
+        return there[0].key, _why(there[0], against, [c for c in there[1:] if c.kind == "kit"])
     if able:
         return "", against or _nearest(nothing, able[0])
     return "", Say("Nothing on the shelf fits; see why each is out, or measure what is still to measure.")
 
 
-def _why(first: Choice, against: Say | None) -> Say:
-    """Return why a choice is recommended."""
+def _why(first: Choice, against: Say | None, rivals: Sequence[Choice]) -> Say:
+    """Return why a choice is recommended; rivals: those that reach the target too, best first."""
     if first.key == "nothing":
         return Say("The height is already where it is wanted; a helper would only add stiffness.")
-    return Say("Moving the load does it without a part.") if first.key == "move" else against or _best(first)
+    return Say("Moving the load does it without a part.") if first.key == "move" else against or _best(first, rivals)
 
 
-def _best(best: Choice) -> Say:
+def _best(best: Choice, rivals: Sequence[Choice]) -> Say:
     """Return why a kit is recommended, and by what it is best."""
-    most = max(best.scores, key=lambda name: best.weights.get(name, 0.0) * best.scores[name])
-    text = f"It reaches the target, and of those that do it has the best sum of the criteria, most of it by {WEIGHT_WORDS[most]}."
+    text = "It alone of what fits reaches the target."
+    if rivals:
+        ahead = {name: best.weights[name] * (best.scores[name] - rivals[0].scores[name]) for name in best.scores}
+        by = WEIGHT_WORDS[max(ahead, key=lambda name: ahead[name])]
+        text = f"It reaches the target and has the best sum of all criteria, ahead of {rivals[0].name} most by {by}."
     if best.odds is not None and best.odds < EVEN:
         return Say(f"{text} It is likelier to miss than to be there, as all are ({odds_in_words(best.odds)}).")
     return Say(text)

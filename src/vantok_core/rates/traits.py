@@ -34,12 +34,14 @@ STOPS = ("bump stops", UNREAD_STOPS)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Trait:
     """One unknown of an axle with a standard normal prior: its name, and the axle with it at so many of its sigmas, the prior's being given;
-    fixed: of one whose kink readings can stand to either side of, the same taken as known (see `rates.branches`)."""
+    fixed: of one whose kink readings can stand to either side of, the same taken as known (see `estimate`); stops: whether it is
+    of stop gaps."""
 
     name: str
     axle: AxleName
     put: Callable[[Axle, Real, Axle], Axle]
     fixed: Callable[[AxleName, float], Trait] | None = None
+    stops: bool = False
 
     def on(self, vehicle: Vehicle, x: Real, prior: Vehicle) -> Vehicle:
         """Return the vehicle with this trait at x of its sigmas; prior: the vehicle before any reading."""
@@ -105,4 +107,4 @@ def stops(axle: AxleName, mean: float = GAP, least: float | None = GAP_LEAST) ->
         )
         return replace(own, elements=moved)
 
-    return Trait(name=f"{axle} stop gaps", axle=axle, put=put)
+    return Trait(name=f"{axle} stop gaps", axle=axle, put=put, stops=True)
