@@ -59,7 +59,7 @@ class Weigh(BrowserCase):
         """While it is held, loads, drawing and sentence follow and nothing is stored; dropped, it is; the arrow keys do the same."""
         page = self.sign_in("marit")
         page.goto(f"/jobs/{self.job.pk}/weigh/")
-        expect(page.locator("#verdict")).to_contain_text("rear axle is 31 kg over")
+        expect(page.locator("#verdict")).to_contain_text("rear axle is 61 kg over")
         drawn = page.locator("#stance").inner_html()
         self.drag(page, -300, -60, drop=False)
         expect(page.locator("#verdict")).to_contain_text("Within every known limit")
@@ -103,7 +103,7 @@ class Weigh(BrowserCase):
         """From the sentence to the board, one touch on the offer, and every limit holds."""
         page = self.sign_in("tobin")
         page.goto(f"/jobs/{self.job.pk}/weigh/")
-        expect(page.locator("#verdict")).to_contain_text("68 lb over. Move batteries 27 15/16 in forward")
+        expect(page.locator("#verdict")).to_contain_text("134 lb over. Move batteries 54 3/4 in forward")
         page.get_by_role("link", name="Limits", exact=True).click()
         page.get_by_role("button", name="Move it").first.click()
         expect(page.locator("#verdict")).to_contain_text("Within every known limit")

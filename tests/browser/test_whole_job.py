@@ -177,7 +177,7 @@ class WholeJob(BrowserCase):
                 cell.fill(value)
                 cell.press("Enter")
                 expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
-        expect(page.locator("#verdict")).to_contain_text("The heights lie within what was predicted")
+        expect(page.locator("#verdict")).to_contain_text("The prediction held")
         expect(page.locator("#verdict")).to_contain_text("proved at this setting")
 
     def report(self, page: Page, typed: Typing) -> None:

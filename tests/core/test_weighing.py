@@ -152,7 +152,7 @@ class OddFigures(unittest.TestCase):
         said = loads_verdict(job).in_units("metric")
         self.assertRegex(
             said,
-            r"Boat on: rear axle is 1\d\d\u00a0kg over\. Move anvil \d+\u00a0mm forward and every known limit holds\.",
+            r"Boat on: rear axle is 1\d\d\u00a0kg over\. Move anvil \d+\u00a0mm forward and by the figures every known limit is kept",
         )
         self.assertIn("No spring raises a rating", said)
 

@@ -80,7 +80,7 @@ class Staged(DemoCase):
             ],
             alone,
         )
-        sentence = "The heights lie within what was predicted"
+        sentence = "The prediction held"
         self.assertEqual(sentence in lifts, sentence in self.page("prove", job))
 
         last = Reading.objects.filter(job=job, phase="after", setting__contains=" + ").last()

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.say import Quantity, Say, Tone, Verdict, mass
+from vantok_core.base.say import Say, Tone, Verdict, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.unweighed import Unweighed, told, weigh_it
 from vantok_core.loads.holding import OPEN
@@ -83,8 +83,8 @@ def noses_said(job: Job) -> tuple[Say, ...]:
     if one.word == "negative":
         text = where + "the trailer is tail-heavy and lifts the ball by {t}."
         return Say(text, {"t": mass(-one.tongue)}), Say("Bring its cargo forward before it is driven: it will sway.")
-    values = {"t": mass(one.tongue), "s": Quantity(one.share, "percent")}
-    said = Say(f"{where}the tongue carries {{t}}, {{s}} of the trailer; {window_words(one.window)} is usual.", values)
+    share = f"{100.0 * one.share:.1f} %"
+    said = Say(f"{where}the tongue carries {{t}}, {share} of the trailer; {window_words(one.window)} is usual.", {"t": mass(one.tongue)})
     return said, Say(NOSE_DO[one.word])
 
 

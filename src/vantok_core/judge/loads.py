@@ -233,12 +233,12 @@ def way_out(job: Job, state: JobState) -> Say:
         best = moves[0]
         way = "forward" if best.forward > 0 else "back"
         name = best.item.name
-        return Say(f"Move {name} {{d}} {way} and every known limit holds.", {"d": length(abs(best.forward))})
+        return Say(f"Move {name} {{d}} {way} and by the figures every known limit is kept: weigh it then.", {"d": length(abs(best.forward))})
     removals = clearing_removals(job, state)
     if removals:
         least = removals[0]
         words = WAYS[least.what].replace("{name}", least.name)
-        return Say(f"{words} and every known limit holds.", {"kg": mass(least.kg)})
+        return Say(f"{words} and by the figures every known limit is kept: weigh it then.", {"kg": mass(least.kg)})
     less = "take more than one thing off" if not state.hitched else (
         "carry less, take tongue load off, or fit a hitch that gives load back to the front axle"
     )  # fmt: skip
