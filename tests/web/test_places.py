@@ -70,7 +70,8 @@ class Places(DemoCase):
         job.vehicle.refresh_from_db()
         self.assertNotIn("rear_axle_kg", job.vehicle.defaults)
         self.assertIn("gross_kg", job.vehicle.defaults)
-        self.client.post(reverse("vehicle", args=[job.pk]), {"action": "as-read"})
+        for name in list(job.vehicle.defaults):
+            self.client.post(reverse("vehicle", args=[job.pk]), {"action": "as-read", "fact": name})
         job.vehicle.refresh_from_db()
         self.assertEqual(job.vehicle.defaults, [])
         done = Job.objects.get(number="2026-038")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from vantok.desk.translate import latest_readings
 from vantok_core.base.say import Say, Verdict
 from vantok_core.judge.diagnose import Diagnosis
 from vantok_core.judge.doubts import held_back
@@ -35,12 +36,22 @@ def stage_verdict(desk: Desk, stage: str) -> Verdict:
     return replace(found, tone="limit", sentences=(*stops, *found.sentences)) if stops else found
 
 
+def _with_odd_cells(desk: Desk, verdict: Verdict) -> Verdict:
+    """Return the sheet's sentence with the cells that stand marked as odd: over those nothing is green."""
+    odd = sum(reading.flag == "odd" for reading in latest_readings(desk.record))
+    if not odd or verdict.tone != "level":
+        return verdict
+    many = "One reading is" if odd == 1 else f"{odd} readings are"
+    said = Say(f"{many} marked as odd on the sheet: read again, or left so on purpose, before they are relied on.")
+    return replace(verdict, tone="act", sentences=(said, *verdict.sentences[1:]))
+
+
 def _judgement(desk: Desk, stage: str, diagnosis: Diagnosis) -> Verdict:
     if stage == "fit" and desk.cards:
         worked_on = next((one for one in desk.cards if not one.done), desk.cards[-1])
         return led_by_limits(desk.job, card_verdict(worked_on), diagnosis.unweighed)
     if stage == "measure":
-        return sheet_verdict(desk.job, desk.sheet, diagnosis)
+        return _with_odd_cells(desk, sheet_verdict(desk.job, desk.sheet, diagnosis))
     found = desk.shortlist if stage == "choose" else desk.chosen if stage == "set" else None
     if found is not None:
         return choose_verdict(desk.job, found, diagnosis.unweighed)

@@ -60,7 +60,13 @@ def _unsure(found: Shortlist, known: Chances, best: Choice) -> Choice | None:
 def _sure(found: Shortlist, known: Chances, best: Choice) -> Say:
     """Return that enough has been measured, since nothing is left open."""
     told = odds_in_words(known.by[best.key].within)
-    text = f"Enough has been measured for this choice: {best.name} comes within {{t}}, {told} by draws of all that is not known"
+    asked = [check.words for check in best.checks if check.status == "measure"]
+    begins = (
+        f"The heights are known well enough; before ordering, measure {asked[0]}. "
+        if asked
+        else "Enough has been measured for this choice: "
+    )
+    text = f"{begins}{best.name} comes within {{t}}, {told} by draws of all that is not known"
     cheaper = next((found.choice(key) for key, one in known.by.items() if key != best.key and one.right >= SURE), None)
     end = f", and so does {cheaper.name}, for less: what counts decides between them." if cheaper is not None else "."
     return Say(text + end, {"t": length(TOLERANCE)})

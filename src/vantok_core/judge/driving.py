@@ -63,12 +63,12 @@ FELT: dict[str, str] = {
     "calm": "calm", "planted": "planted",
 }  # fmt: skip
 COMPLAINT: dict[str, tuple[str, ...]] = {
-    "sags": ("stance", "squats"), "nose_up": ("stance",), "leans": ("stance",), "bottoms": ("bottoms",), "porpoises": ("porpoises", "bounces"),
+    "sags": ("stance", "squats"), "leans": ("stance",), "bottoms": ("bottoms",), "porpoises": ("porpoises", "bounces"),
     "harsh": ("harsh",),
     "rolls": ("rolls",), "wags": ("tail_wags",), "wanders": ("wanders",), "tyres": ("tyres",), "trailer": ("tail_wags",), "tail_drags": ("stance",),
-    "head_tossed": ("rolls", "harsh"), "darts": ("lane_change", "pulls"),
+    "head_tossed": ("rolls", "harsh"),
 }  # fmt: skip
-"""The categories whose grades answer a complaint of Listen."""
+"""The categories whose grades answer a complaint of Listen; one that no grade asks of (a beam that dazzles, darting aside) stays open until somebody says."""
 Went = Literal["better", "worse", "same"]
 
 

@@ -84,7 +84,10 @@ def noses_said(job: Job) -> tuple[Say, ...]:
         text = where + "the trailer is tail-heavy and lifts the ball by {t}."
         return Say(text, {"t": mass(-one.tongue)}), Say("Bring its cargo forward before it is driven: it will sway.")
     share = f"{100.0 * one.share:.1f} %"
-    said = Say(f"{where}the tongue carries {{t}}, {share} of the trailer; {window_words(one.window)} is usual.", {"t": mass(one.tongue)})
+    said = Say(
+        f"{where}the tongue carries {{t}}, {share} of the trailer; {window_words(one.window)} is usual.",
+        {"t": mass(one.tongue)},
+    )
     return said, Say(NOSE_DO[one.word])
 
 

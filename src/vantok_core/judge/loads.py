@@ -233,7 +233,10 @@ def way_out(job: Job, state: JobState) -> Say:
         best = moves[0]
         way = "forward" if best.forward > 0 else "back"
         name = best.item.name
-        return Say(f"Move {name} {{d}} {way} and by the figures every known limit is kept: weigh it then.", {"d": length(abs(best.forward))})
+        return Say(
+            f"Move {name} {{d}} {way} and by the figures every known limit is kept: weigh it then.",
+            {"d": length(abs(best.forward))},
+        )
     removals = clearing_removals(job, state)
     if removals:
         least = removals[0]

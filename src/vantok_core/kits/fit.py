@@ -103,6 +103,12 @@ def _gross_check(job: Job, kit: Kit) -> FitCheck:
     if gross is None:
         why = Say("The gross rating is not recorded; this variant is for {low} to {high}.", values)
         return FitCheck(key="variant", words="variant by gross mass", status="measure", why=why)
+    if "gross_kg" in job.vehicle.defaults:
+        why = Say(
+            "{gross} is a starting estimate, no plate: read it; this variant is for {low} to {high}.",
+            values | {"gross": mass(gross)},
+        )
+        return FitCheck(key="variant", words="variant by gross mass", status="measure", why=why)
     fits = kit.gross_min_kg <= gross <= kit.gross_max_kg
     why = Say("This variant is for {low} to {high}; the plate says {gross}.", values | {"gross": mass(gross)})
     return FitCheck(

@@ -40,6 +40,17 @@ class VehicleForm(QuantityForm):
         model = Vehicle
         fields = ("label", *FACTS)
 
+    @property
+    def estimates(self) -> list[dict[str, str]]:
+        """What a starting vehicle gave and nobody has confirmed: each with its words and its figure as read."""
+        rows = []
+        for name in (n for n in self.instance.defaults if n in self.fields):
+            field, value, kind = self.fields[name], getattr(self.instance, name), self.quantities.get(name)
+            named = dict(field.choices).get(value, value) if isinstance(field, forms.ChoiceField) else value
+            shown = show(kind, value, self.units) if kind and value is not None else str(named)
+            rows.append({"name": name, "words": str(field.label), "value": shown})
+        return rows
+
     def settle(self) -> None:
         """Mark what a starting vehicle gave."""
         for name in set(self.instance.defaults) & set(self.fields):

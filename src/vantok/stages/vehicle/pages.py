@@ -39,7 +39,8 @@ class VehicleStage(StageView):
             return self.taken(census, equipment_form=census) or self.back()
         if request.POST.get("action") == "as-read":
             with self.change("rate") as record:
-                record.vehicle.defaults = []
+                told = request.POST.get("fact", "")
+                record.vehicle.defaults = [name for name in record.vehicle.defaults if name != told]
                 record.vehicle.save()
             return self.back()
         form = self.take("measure", lambda record: VehicleForm(request.POST, instance=record.vehicle, units=self.units))
