@@ -9,10 +9,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from vantok_core.facts import Fitting
+from vantok_core.judge.inspect import stops_gone
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.staged import part_name
 from vantok_core.model import JobModel
+from vantok_core.model.prior import has_second_stage
 from vantok_core.physics.stance.budget import side_loads
 from vantok_core.physics.stance.report import ElementReport, StateReport
 from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName, Vehicle
@@ -94,15 +96,17 @@ def _side(
     of_side = {name: sides[side] for name, sides in report.elements.items() if side in sides}
     stop = of_side.get(f"{axle} bump stops")
     read = model.job.read(state, corner, "stop_gap", "after" if fitting else "before")
-    gap = read.value_m if read else None
+    gap = read.value_m if read and not stops_gone(model.job) else None
     spring = vehicle.axle(axle).spring
     main = of_side.get(spring.name)
     second = (
-        float(spring.z2 - main.compression) if main is not None and _above(spring.k2) and not spring.changes else None
+        float(spring.z2 - main.compression)
+        if main is not None and _above(spring.k2) and has_second_stage(model.job, axle) and not spring.changes
+        else None
     )
     return SideSeen(
         drop=float(report.hub_drop[corner]), other=0.0 if other is None else float(other.hub_drop[corner]),
-        stop_gap=gap if gap is not None else _gap(stop), stop_read=gap is not None, second_gap=second,
+        stop_gap=gap if gap is not None or stops_gone(model.job) else _gap(stop), stop_read=gap is not None, second_gap=second,
         carries={name: pair[n] for name, pair in loads.items() if abs(pair[n]) >= LEAST_FORCE}, kits=_kits(model, axle, of_side, loads, n, fitting),
     )  # fmt: skip
 

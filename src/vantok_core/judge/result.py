@@ -16,6 +16,8 @@ from vantok_core.loads.plan import state_load
 BASIS = {"scale": "weighed", "moved": "weighed, with what was moved since", "plan": "from the list of what is aboard"}
 
 
+RECOVERED = 3.0
+"""How many bands a sag has to be for what was recovered of it to be told as a share."""
 Grade = Literal["measured", "computed", "told"]
 """What a sentence rests on: tape or scale, the model or a list, somebody's word."""
 RESTS: dict[str, Grade] = {"scale": "measured", "moved": "measured", "plan": "computed"}
@@ -80,7 +82,10 @@ def _rear(view: StateView, rows: tuple[Compared, ...]) -> Say | None:
     if after is None:
         return Say(f"Its rear stood {before}.", values)
     told, more = _against_empty(after, view.band, "after")
-    return Say(f"Its rear stood {before}; with the kit on it stands {told}.", values | more)
+    back = ""
+    if sag > RECOVERED * view.band:
+        more, back = more | {"part": Quantity((sag - after) / sag, "percent")}, ": {part} of its sag recovered"
+    return Say(f"Its rear stood {before}; with the kit on it stands {told}{back}.", values | more)
 
 
 def _gained(view: StateView, rows: tuple[Compared, ...]) -> Say | None:

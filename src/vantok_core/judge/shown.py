@@ -20,7 +20,7 @@ from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.judge.working import Working, explain
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import scale_loads, state_margins
-from vantok_core.model import JobModel, load_gap, reading_own_sigma
+from vantok_core.model import JobModel, corner_sigma, load_gap, mean_sigma
 from vantok_core.physics.effects import caster_change, travel_left, wheel_angle_change
 from vantok_core.physics.elements.laws import Stop
 from vantok_core.physics.stance.report import StateReport, ride_frequency
@@ -35,7 +35,7 @@ class StateView:
     """What one state shows.
 
     read: heights read by corner (m) on the job's main datum; sag: read sag by corner; predicted sag comes from `report`;
-    rake, rake_change, front_rise: m; lean: m of left-right difference; stop_gap: least gap left (m) by axle; travel: bump
+    rake, rake_change, front_rise: m; lean: m of left-right difference, lean_band: its 90 % band as read; stop_gap: least gap left (m) by axle; travel: bump
     travel left as a share of the empty vehicle's, by axle; caster: degrees gained; angles: degrees of "front camber" and the
     like gained, for the wheels whose gain is known; ratio: rear over front ride frequency, ratio_band: its 90 % band; rides:
     what it means, in words, empty where nothing is to be said. band: 90 % band of a mean sag read (m), of the rake likewise.
@@ -50,6 +50,7 @@ class StateView:
     rake_change: float | None
     front_rise: float | None
     lean: float | None
+    lean_band: float
     stop_gap: Mapping[str, float]
     margins: tuple[Margin, ...]
     frequency: Mapping[str, float]
@@ -92,7 +93,8 @@ def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -
     gaps = stop_gaps(report) | gaps_read(job, state)
     return StateView(
         state=state, report=report, read=read, sag=sag, rake=rake, rake_change=_minus(rake, _minus(before["rear"], before["front"])),
-        front_rise=_minus(means["front"], before["front"]), lean=_minus(read.get("RL"), read.get("RR")), stop_gap=gaps,
+        front_rise=_minus(means["front"], before["front"]), lean=_minus(read.get("RL"), read.get("RR")),
+        lean_band=NINE_IN_TEN * hypot(*(corner_sigma(job, read_at[c]) for c in ("RL", "RR") if c in read_at)), stop_gap=gaps,
         margins=tuple(state_margins(job, state)), travel=travel_of(model, gaps),
         angles={} if state.empty else angles_gained(job, report), band=_sag_band(job, state.key, datum),
         work=lambda: _workings(model, state, report, read, empty, means),
@@ -187,11 +189,12 @@ def tape_view(model: JobModel, state: JobState, datum: str) -> TapeView:
 
 
 def _sag_band(job: Job, state: str, datum: str) -> float:
-    """Return the 90 % band (m) of the rear's mean sag as read: four readings, each with its own sigma."""
+    """Return the 90 % band (m) of the rear's mean sag as read: two means, each with its tape and its axle's friction."""
     assert job.empty is not None
-    keys = (job.empty.key, state)
-    found = [r for key in keys for c in ("RL", "RR") if (r := job.read(key, c, datum))]
-    return NINE_IN_TEN * hypot(*(reading_own_sigma(job, r) for r in found)) / 2.0
+    pairs = [
+        [r for c in ("RL", "RR") if (r := job.read(key, c, datum))] for key in dict.fromkeys((job.empty.key, state))
+    ]
+    return NINE_IN_TEN * hypot(*(mean_sigma(job, pair) for pair in pairs if pair))
 
 
 FLAT, PITCHES = 1.1, 1.0

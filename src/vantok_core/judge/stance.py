@@ -73,16 +73,22 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="nose-up", tone="act", topic="rake",
-                what=Say("The nose points up, rake {rake}.", {"rake": length(view.rake, signed=True)}),
+                what=Say(
+                    "The nose points up, rake {rake} (± {band}).",
+                    {"rake": length(view.rake, signed=True), "band": length(view.band)},
+                ),
                 do=Say("Lamps, brakes and steering are worse until it is cured."),
             )
         )  # fmt: skip
-    if view.lean is not None and abs(view.lean) > LEAN_WORTH:
+    if view.lean is not None and abs(view.lean) > max(LEAN_WORTH, view.lean_band):
         low = "right" if view.lean > 0 else "left"
         found.append(
             Finding(
                 key="lean", tone="act", topic="lean",
-                what=Say(f"The rear leans {low} by {{lean}}.", {"lean": length(abs(view.lean))}),
+                what=Say(
+                    f"The rear leans {low} by {{lean}} (± {{band}}).",
+                    {"lean": length(abs(view.lean)), "band": length(view.lean_band)},
+                ),
                 do=Say("Balance the load from side to side, or set the two sides apart; an equal gain keeps the lean."),
             )
         )  # fmt: skip

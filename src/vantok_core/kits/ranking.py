@@ -54,13 +54,19 @@ def _recommend(
             "Over a limit: move or remove load first. No kit raises a rating, whatever its label claims."
         )
     able = [c for c in ranked if not c.out and c.miss is not None]
-    likely = set(may_recommend({c.key: c.odds for c in (nothing, moved, *able) if c.odds is not None}))
-    there = [c for c in (nothing, moved, *able) if c.meets and c.key in likely and not (c is nothing and against)]
+    there = _there(nothing if against is None else None, moved, able)
     if there:
         return there[0].key, _why(there[0], against, [c for c in there[1:] if c.kind == "kit"])
     if able:
         return "", against or _nearest(nothing, able[0])
     return "", Say("Nothing on the shelf fits; see why each is out, or measure what is still to measure.")
+
+
+def _there(nothing: Choice | None, moved: Choice, able: Sequence[Choice]) -> list[Choice]:
+    """Return what reaches the target and may be recommended by its odds: doing nothing before a move, a move before a kit."""
+    asked = [c for c in (nothing, moved, *able) if c is not None and c.odds is not None]
+    likely = set(may_recommend({c.key: c.odds for c in asked if c.odds is not None}))
+    return [c for c in asked if c.meets and c.key in likely]
 
 
 def _why(first: Choice, against: Say | None, rivals: Sequence[Choice]) -> Say:

@@ -134,7 +134,7 @@ def rows(
 
 
 def gaps(left: float = 0.095, right: float = 0.095) -> tuple[JobReading, ...]:
-    """Return rear stop gaps of the empty vehicle (m)."""
+    """Return rear stop gaps of the empty vehicle; left, right: m."""
     return tuple(
         JobReading(state="empty", place=c, value_m=v, datum="stop_gap") for c, v in (("RL", left), ("RR", right))
     )

@@ -46,7 +46,7 @@ class VehicleForm(QuantityForm):
         rows = []
         for name in (n for n in self.instance.defaults if n in self.fields):
             field, value, kind = self.fields[name], getattr(self.instance, name), self.quantities.get(name)
-            named = dict(field.choices).get(value, value) if isinstance(field, forms.ChoiceField) else value
+            named = dict(getattr(field, "choices", ())).get(value, value)
             shown = show(kind, value, self.units) if kind and value is not None else str(named)
             rows.append({"name": name, "words": str(field.label), "value": shown})
         return rows
