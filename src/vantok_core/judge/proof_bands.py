@@ -19,7 +19,6 @@ from vantok_core.facts import Job, JobReading
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.model import AXLE_DATUM, JobModel, alike_sigma, corner_sigma, side_effects, side_errors
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
-from vantok_core.rates.estimate import Estimate
 from vantok_core.rates.places import Place
 
 UNREAD = 0.003
@@ -105,15 +104,9 @@ def bands(
     """
     place = {axle: Place(axle, AXLE_DATUM[datum]) for axle in AXLES}
 
-    def rows(found: Estimate) -> tuple[FloatArray, FloatArray]:
-        told = [found.height_and_slope(c.state, place[c.axle], vehicle) for c in cells]
-        return np.array([value for value, _ in told]), np.array([slope for _, slope in told]).reshape(
-            len(cells), len(found.best)
-        )
-
     kit = np.array([weaker[c.state, c.corner] - c.predicted for c in cells])
     side = side_errors(model, [(c.state, c.corner) for c in cells], datum, side_effects(model, datum, vehicle))
-    found = model.estimate.joint(rows) + side @ side.T
+    found = model.estimate.joint([(c.state, place[c.axle]) for c in cells], vehicle) + side @ side.T
     if (
         KIT_ELEMENT not in model.estimate.strength
     ):  # else what is left unknown of its strength is one of the estimate's unknowns

@@ -7,8 +7,9 @@ Source: method section 3.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from math import sqrt
 
 import numpy as np
@@ -36,7 +37,7 @@ class Suspect:
     closing: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Estimate:
     """What the readings taught.
 
@@ -61,7 +62,7 @@ class Estimate:
     strength: Mapping[str, float] = field(default_factory=dict)
     strength_sigma: Mapping[str, float] = field(default_factory=dict)
     branches: tuple[Branch, ...] = ()
-    kept: LastFew[Vehicle, dict[str, dict[Place, tuple[float, FloatArray]]]] = field(
+    kept: LastFew[Vehicle, dict[str, dict[Place, list[tuple[float, FloatArray]]]]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
 
@@ -82,22 +83,50 @@ class Estimate:
                 found.append(Suspect(reading=reading, standardised=misfit / sqrt(free), closing=closing))
         return sorted(found, key=lambda s: -abs(s.standardised))
 
+    @cached_property
+    def points(self) -> tuple[tuple[float, FloatArray, FloatArray], ...]:
+        """Where the unknowns may lie: by how much each counts, their values there, and their covariance about them; one point without branches."""
+        if not self.branches:
+            return ((1.0, self.best, self.covariance),)
+        return tuple((b.weight, b.found.best + b.at, b.found.covariance) for b in self.branches)
+
+    @cached_property
+    def _likeliest(self) -> int:
+        return max(range(len(self.points)), key=lambda n: self.points[n][0])
+
     def height(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Figure:
         """Return the height at a place; raises InputError where no reading ever gave that place a reference."""
-        return self._told(lambda e: [(*e.height_and_slope(state, place, vehicle), 0.0)])[0]
+        return self._figures([[(*one, 0.0)] for one in self._heights(state, place, vehicle)])[0]
 
-    def height_and_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> tuple[float, FloatArray]:
-        """Return a height (m) and its slope in each unknown, of this branch alone. Raises InputError as `height`."""
-        slope = self.height_slope(state, place, vehicle)
-        return self.heights[place] - self._drop(state, place, vehicle)[0], slope
+    def _heights(self, state: str, place: Place, vehicle: Vehicle | None) -> list[tuple[float, FloatArray]]:
+        """Return a height (m) and its slope in each unknown, at every point. Raises InputError as `height`."""
+        column = self._column(place)
+        row = np.zeros(len(self.best))
+        row[column] = 1.0
+        drops = self._drop(state, place, vehicle)
+        return [
+            (float(x[column]) - drop, row - slope) for (_, x, _), (drop, slope) in zip(self.points, drops, strict=True)
+        ]
+
+    def _column(self, place: Place) -> int:
+        if place not in self.heights:
+            raise InputError("place", f"{place.at} {place.datum}", "no reading gives this place a reference height")
+        return 2 + list(self.heights).index(place)
 
     def height_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
         """Return the slope of a height (m) in each unknown, in the covariance's order. Raises InputError as `height`."""
-        if place not in self.heights:
-            raise InputError("place", f"{place.at} {place.datum}", "no reading gives this place a reference height")
-        row = np.zeros(len(self.best))
-        row[2 + list(self.heights).index(place)] = 1.0
-        return row - self._drop(state, place, vehicle)[1]
+        return self._heights(state, place, vehicle)[self._likeliest][1]
+
+    def joint(self, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None) -> FloatArray:
+        """Return the covariance (m2) of heights at some places in some states. Raises InputError as `height`."""
+        told = [self._heights(state, place, vehicle) for state, place in wanted]
+        here = np.array([one[self._likeliest][0] for one in told])
+        found = np.zeros((len(wanted), len(wanted)))
+        for n, (weight, x, covariance) in enumerate(self.points):
+            slopes = np.array([one[n][1] for one in told]).reshape(len(wanted), len(x))
+            off = np.array([one[n][0] for one in told]) - here
+            found += weight * (slopes @ covariance @ slopes.T + np.outer(off, off))
+        return found
 
     def load_covariance(self, names: Sequence[str]) -> FloatArray:
         """Return the covariance of some loads by name (kg2)."""
@@ -117,11 +146,11 @@ class Estimate:
 
     def drop_slope(self, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
         """Return the slope of a drop (m) in each unknown, in the covariance's order."""
-        return self._drop(state, place, vehicle)[1]
+        return self._drop(state, place, vehicle)[self._likeliest][1]
 
     def drop(self, state: str, place: Place, vehicle: Vehicle | None = None) -> Figure:
         """Return the drop from the reference; `vehicle` may be the same one with a kit fitted."""
-        return self._told(lambda e: [(*e._drop(state, place, vehicle), 0.0)])[0]
+        return self._figures([[(*one, 0.0)] for one in self._drop(state, place, vehicle)])[0]
 
     def drops_with(
         self,
@@ -133,7 +162,7 @@ class Estimate:
     ) -> list[Figure]:
         """Return the drops from the reference in some states with elements on that nobody has read yet: their strength (by name, sigma of
         ln a) is one more thing that is not known; near: the states solved at the best values, to begin from."""
-        return self._told(lambda e: e._with(states, place, vehicle, strengths, near))
+        return self._figures(self._with(states, place, vehicle, strengths, near))
 
     def heights_with(
         self,
@@ -144,34 +173,23 @@ class Estimate:
         near: Mapping[str, SolvedState] | None = None,
     ) -> list[Figure]:
         """Return the heights in some states, likewise. Raises InputError where no reading ever gave that place a reference."""
-        if place not in self.heights:
-            raise InputError("place", f"{place.at} {place.datum}", "no reading gives this place a reference height")
+        column = self._column(place)
         row = np.zeros(len(self.best))
-        row[2 + list(self.heights).index(place)] = 1.0
-        return self._told(lambda e: [
-            (e.heights[place] - value, row - slope, own) for value, slope, own in e._with(states, place, vehicle, strengths, near)
+        row[column] = 1.0
+        drops = self._with(states, place, vehicle, strengths, near)
+        return self._figures([
+            [(float(x[column]) - value, row - slope, own) for value, slope, own in told]
+            for (_, x, _), told in zip(self.points, drops, strict=True)
         ])  # fmt: skip
 
-    def joint(self, rows: Callable[[Estimate], tuple[FloatArray, FloatArray]]) -> FloatArray:
-        """Return the covariance of some figures at once; rows: their values and slopes in the unknowns, of a branch."""
-        values, slopes = rows(self)
-        if not self.branches:
-            return np.asarray(slopes @ self.covariance @ slopes.T)
-        found = np.zeros((len(values), len(values)))
-        for branch in self.branches:
-            at, slopes = rows(branch.found)
-            found += branch.weight * (slopes @ branch.found.covariance @ slopes.T + np.outer(at - values, at - values))
-        return found
-
-    def _told(self, of: Callable[[Estimate], list[tuple[float, FloatArray, float]]]) -> list[Figure]:
-        """Return figures (value here, slope, further sigma of their own) with their sigma over all branches."""
-        here = of(self)
-        if not self.branches:
-            return [Figure(value=value, sigma=self._sigma(slope, own)) for value, slope, own in here]
+    def _figures(self, told: Sequence[Sequence[tuple[float, FloatArray, float]]]) -> list[Figure]:
+        """Return figures as the likeliest point has them, with their sigma over all points; told: of each point its value, slope and further sigma."""
+        here = told[self._likeliest]
         variance = [0.0] * len(here)
-        for branch in self.branches:
-            for n, (value, slope, own) in enumerate(of(branch.found)):
-                variance[n] += branch.weight * (branch.found._sigma(slope, own) ** 2 + (value - here[n][0]) ** 2)
+        for (weight, _, covariance), at in zip(self.points, told, strict=True):
+            for n, (value, slope, own) in enumerate(at):
+                square = max(float(slope @ covariance @ slope), 0.0) + own**2
+                variance[n] += weight * (square + (value - here[n][0]) ** 2)
         return [Figure(value=one[0], sigma=sqrt(square)) for one, square in zip(here, variance, strict=True)]
 
     def _with(
@@ -181,19 +199,21 @@ class Estimate:
         vehicle: Vehicle,
         strengths: Mapping[str, float],
         near: Mapping[str, SolvedState] | None = None,
-    ) -> list[tuple[float, FloatArray, float]]:
-        """Return a place's drop in some states, its slope in the unknowns, and the sigma that elements nobody has read add."""
-        found = self.problem.drops_of_strength(
-            self.best, [(state, place) for state in states], vehicle, strengths, near
-        )
-        slopes = self.problem.gradients(self.best, [drop for drop, _ in found])
-        return [(float(d.values[0]), slope, own) for (d, own), slope in zip(found, slopes, strict=True)]
+    ) -> list[list[tuple[float, FloatArray, float]]]:
+        """Return a place's drop in some states at every point, its slope in the unknowns, and the sigma that elements nobody has read add."""
+        xs = [x for _, x, _ in self.points]
+        wanted = [(state, place) for state in states]
+        found = self.problem.drops_of_strength(xs, wanted, vehicle, strengths, near, kinks=not self.branches)
+        return [
+            [
+                (float(d.values[0]), slope, own)
+                for (d, own), slope in zip(at, self.problem.gradients(x, [d for d, _ in at]), strict=True)
+            ]
+            for x, at in zip(xs, found, strict=True)
+        ]
 
-    def _sigma(self, slope: FloatArray, own: float) -> float:
-        return sqrt(max(float(slope @ self.covariance @ slope), 0.0) + own**2)
-
-    def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> tuple[float, FloatArray]:
-        """Return a drop and its gradient; a state's places are worked out together, once for each of the last few vehicles."""
+    def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> list[tuple[float, FloatArray]]:
+        """Return a drop and its gradient at every point; a state's places are worked out together, once for each of the last few vehicles."""
         used = vehicle or self.problem.vehicle
         known = self.kept.get(used)
         if known is None:
@@ -205,10 +225,17 @@ class Estimate:
             known[state][place] = self._drops([(state, place)], vehicle)[0]
         return known[state][place]
 
-    def _drops(self, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None) -> list[tuple[float, FloatArray]]:
-        drops = self.problem.drops(self.best, wanted, vehicle)
-        gradients = self.problem.gradients(self.best, drops)
-        return [(float(d.values[0]), g) for d, g in zip(drops, gradients, strict=True)]
+    def _drops(
+        self, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None
+    ) -> list[list[tuple[float, FloatArray]]]:
+        """Return drops and gradients, place by place at every point."""
+        xs = [x for _, x, _ in self.points]
+        found = self.problem.drops(xs, wanted, vehicle, kinks=not self.branches)
+        slopes = [self.problem.gradients(x, at) for x, at in zip(xs, found, strict=True)]
+        return [
+            [(float(at[n].values[0]), slope[n]) for at, slope in zip(found, slopes, strict=True)]
+            for n in range(len(wanted))
+        ]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -21,19 +21,13 @@ from vantok_core.physics.stance.states import SolvedState, check_wheels, solve_s
 from vantok_core.physics.vehicle import AXLES, AxleName, LoadState, Vehicle
 from vantok_core.rates.directions import Direction, directions
 from vantok_core.rates.places import Place, place_drop
+from vantok_core.rates.stepped import STEP_OF_LOAD, Drops, Steps
 from vantok_core.rates.strength import as_strong, with_strength
 from vantok_core.rates.traits import Trait, with_traits
 from vantok_core.rates.trial import with_masses, with_rates
 
 SIGMA_LN_K = 0.25
 """Prior sigma of ln k (method section 3)."""
-
-STEP = 1e-5
-"""Relative step of the differences that give the Jacobian."""
-
-
-STEP_OF_LOAD, STEP_OF_TRAIT = 1e-4, 1.0
-"""Step of a load's direction, and of a trait where its reach is asked, in its own sigma."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,15 +56,6 @@ class UncertainLoad:
 
 _Solved = tuple[SolvedState, tuple[int, ...], slice, int]
 """A solved state, the unknowns it was stepped in, which rows of its arrays are its own, and how many there are."""
-
-
-@dataclass(frozen=True, slots=True)
-class Drops:
-    """A drop (m) at the unknowns and, in pairs, a step above and below each of those in `moving`."""
-
-    values: FloatArray
-    moving: tuple[int, ...]
-    wide: bool = True
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -189,69 +174,88 @@ class EstimationProblem:
         return {name: np.exp(self.strengths[name] * x[..., self.first_kit + i]) for i, name in enumerate(self.kits)}
 
     def drops(
-        self, x: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None, *, wide: bool = True
-    ) -> list[Drops]:
-        """Return the drop (m) at each wanted (state, place): entry 0 at x, then pairs a step above and below each unknown that
-        the state depends on; wide: the step of a trait is its own sigma, so that a kink within its reach is felt (where a vehicle can
-        be solved that far out: else a small one)."""
-        if not wide:
-            return self._drops(x, wanted, vehicle or self.vehicle, wide=False)
-        try:
-            return self._drops(x, wanted, vehicle or self.vehicle, wide=True)
-        except StateError:
-            return self._drops(x, wanted, vehicle or self.vehicle, wide=False)
+        self,
+        xs: Sequence[FloatArray],
+        wanted: Sequence[tuple[str, Place]],
+        vehicle: Vehicle | None = None,
+        *,
+        wide: bool = True,
+        kinks: bool = True,
+    ) -> list[list[Drops]]:
+        """Return the drop (m) at each wanted (state, place), at each of some values xs of the unknowns (ln k, m, sigmas): entry 0 there, then
+        pairs a step above and below each unknown that the state depends on.
 
-    def _drops(self, x: FloatArray, wanted: Sequence[tuple[str, Place]], used: Vehicle, *, wide: bool) -> list[Drops]:
+        wide: the step of a trait is its own sigma, so that a kink within its reach is felt (where a vehicle can be solved that far out:
+        else a small one); kinks: whether those unknowns are stepped of which xs tries several values already.
+        """
+        used = vehicle or self.vehicle
+        if not wide:
+            return self._drops(xs, wanted, used, Steps(wide=False, kinks=kinks))
+        try:
+            return self._drops(xs, wanted, used, Steps(wide=True, kinks=kinks))
+        except StateError:
+            return self._drops(xs, wanted, used, Steps(wide=False, kinks=kinks))
+
+    def _drops(
+        self, xs: Sequence[FloatArray], wanted: Sequence[tuple[str, Place]], used: Vehicle, steps: Steps
+    ) -> list[list[Drops]]:
         names = list(dict.fromkeys(state for state, _ in wanted))
         alike = not _sealed(used) and not self.kits and not any(s.laws or s.off_bars for s in self.states)
-        solved = self._stacked(x, names, used, wide=wide) if len(names) > 1 and alike else None
+        solved = self._stacked(xs, names, used, steps) if len(names) > 1 and alike else None
         if solved is None:
-            solved = {name: self._solved(x, name, used, wide=wide) for name in names}
-        found = []
+            solved = {name: self._solved(xs, name, used, steps) for name in names}
+        found: list[list[Drops]] = [[] for _ in xs]
         for name, place in wanted:
             one, moving, part, rows = solved[name]
-            found.append(Drops(np.broadcast_to(np.asarray(place_drop(one, place)), rows)[part], moving, wide))
+            values = np.broadcast_to(np.asarray(place_drop(one, place)), rows)[part]
+            for at, own in zip(found, np.split(values, len(xs)), strict=True):
+                at.append(Drops(own, moving, steps.wide))
         return found
 
     def drops_of_strength(
         self,
-        x: FloatArray,
+        xs: Sequence[FloatArray],
         wanted: Sequence[tuple[str, Place]],
         vehicle: Vehicle,
         strengths: Mapping[str, float],
         near: Mapping[str, SolvedState] | None = None,
-    ) -> list[tuple[Drops, float]]:
-        """Return the drop (m) at each wanted (state, place), as `drops` has it at x (ln k, m, sigmas), and the part (m) of its sigma that
-        comes from elements whose strength nobody has read (by name, sigma of ln a): one solve for all, begun from those near by, where some are."""
+        *,
+        kinks: bool = True,
+    ) -> list[list[tuple[Drops, float]]]:
+        """Return the drop (m) at each wanted (state, place), as `drops` has it at each of xs (ln k, m, sigmas; kinks: as there), and the part (m) of its sigma
+        that comes from elements whose strength nobody has read (by name, sigma of ln a): one solve for all, begun from those near by, where
+        some are."""
         try:
-            return self._drops_of_strength(x, wanted, vehicle, strengths, near, wide=True)
+            return self._drops_of_strength(xs, wanted, vehicle, (strengths, near), Steps(wide=True, kinks=kinks))
         except StateError:
-            return self._drops_of_strength(x, wanted, vehicle, strengths, near, wide=False)
+            return self._drops_of_strength(xs, wanted, vehicle, (strengths, near), Steps(wide=False, kinks=kinks))
 
     def _drops_of_strength(
         self,
-        x: FloatArray,
+        xs: Sequence[FloatArray],
         wanted: Sequence[tuple[str, Place]],
         vehicle: Vehicle,
-        strengths: Mapping[str, float],
-        near: Mapping[str, SolvedState] | None,
-        *,
-        wide: bool,
-    ) -> list[tuple[Drops, float]]:
+        strong: tuple[Mapping[str, float], Mapping[str, SolvedState] | None],
+        steps: Steps,
+    ) -> list[list[tuple[Drops, float]]]:
+        strengths, near = strong
         names = {state for state, _ in wanted}
-        moving = self._moving({one.name for one in _states_needed(vehicle, self.states, names)})
+        moving = self._moving({one.name for one in _states_needed(vehicle, self.states, names)}, steps)
         first = 1 + 2 * len(moving)
-        rows = np.vstack([self._steps(x, moving, wide=wide), *(np.tile(x, (2, 1)) for _ in strengths)])
+        blocks = [np.vstack([self._steps([x], moving, steps), *(np.tile(x, (2, 1)) for _ in strengths)]) for x in xs]
+        rows, size = np.concatenate(blocks), len(blocks[0])
         factors: dict[str, Real] = {}
         for i, (name, sigma) in enumerate(strengths.items()):
-            steps = np.exp([STEP_OF_LOAD * sigma, -STEP_OF_LOAD * sigma])
-            factors[name] = np.insert(np.ones(len(rows) - 2), first + 2 * i, steps)
+            one = np.ones(size)
+            one[first + 2 * i : first + 2 * i + 2] = np.exp([STEP_OF_LOAD * sigma, -STEP_OF_LOAD * sigma])
+            factors[name] = np.tile(one, len(xs))
         solved = self._solved_at(rows, names, with_strength(vehicle, factors), near)
-        found = []
+        found: list[list[tuple[Drops, float]]] = [[] for _ in xs]
         for state, place in wanted:
-            drop = np.broadcast_to(np.asarray(place_drop(solved[state], place)), len(rows))
-            slopes = (drop[first::2] - drop[first + 1 :: 2]) / (2.0 * STEP_OF_LOAD)
-            found.append((Drops(drop[:first], tuple(moving), wide), float(np.sqrt(slopes @ slopes))))
+            values = np.broadcast_to(np.asarray(place_drop(solved[state], place)), len(rows))
+            for at, drop in zip(found, np.split(values, len(xs)), strict=True):
+                slopes = (drop[first::2] - drop[first + 1 :: 2]) / (2.0 * STEP_OF_LOAD)
+                at.append((Drops(drop[:first], tuple(moving), steps.wide), float(np.sqrt(slopes @ slopes))))
         return found
 
     def at(self, rows: FloatArray, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
@@ -259,11 +263,11 @@ class EstimationProblem:
         solved = self._solved_at(rows, {state}, vehicle or self.vehicle)[state]
         return np.broadcast_to(np.asarray(place_drop(solved, place)), len(rows))
 
-    def _solved(self, x: FloatArray, name: str, vehicle: Vehicle, *, wide: bool) -> _Solved:
-        """Return a state solved at the unknowns and a step to either side of those it depends on, with its rows."""
+    def _solved(self, xs: Sequence[FloatArray], name: str, vehicle: Vehicle, steps: Steps) -> _Solved:
+        """Return a state solved at some values of the unknowns and a step to either side of those it depends on, with its rows."""
         used = _states_needed(vehicle, self.states, {name})
-        moving = self._moving({state.name for state in used})
-        rows = self._steps(x, moving, wide=wide)
+        moving = self._moving({state.name for state in used}, steps)
+        rows = self._steps(xs, moving, steps)
         return self._solved_at(rows, {name}, vehicle)[name], tuple(moving), slice(0, len(rows)), len(rows)
 
     def _solved_at(
@@ -279,13 +283,13 @@ class EstimationProblem:
         return solve_states(changed, loaded, check_limits=False, near=near)
 
     def _stacked(
-        self, x: FloatArray, names: Sequence[str], vehicle: Vehicle, *, wide: bool
+        self, xs: Sequence[FloatArray], names: Sequence[str], vehicle: Vehicle, steps: Steps
     ) -> dict[str, _Solved] | None:
         """Return several states solved as one batch, where no air joins them; None where the batch does not settle, and each
         state is then solved for itself, to be named."""
         by_name = {state.name: state for state in self.states}
-        moving = {name: self._moving({name}) for name in names}
-        rows = [self._steps(x, moving[name], wide=wide) for name in names]
+        moving = {name: self._moving({name}, steps) for name in names}
+        rows = [self._steps(xs, moving[name], steps) for name in names]
         loads = [
             resultant(vehicle, with_masses(by_name[name], self.masses(part[:, 2 + len(self.places) :], [name])))
             for name, part in zip(names, rows, strict=True)
@@ -314,34 +318,26 @@ class EstimationProblem:
             for name, part, end in zip(names, rows, ends, strict=True)
         }
 
-    def _steps(self, x: FloatArray, moving: Sequence[int], *, wide: bool) -> FloatArray:
-        """Return x and, below it, x moved up and down in each of the unknowns."""
-        rows = np.tile(x, (1 + 2 * len(moving), 1))
-        for i, j in enumerate(moving):
-            rows[1 + 2 * i, j] += self._step(j, wide=wide)
-            rows[2 + 2 * i, j] -= self._step(j, wide=wide)
-        return rows
+    def _steps(self, xs: Sequence[FloatArray], moving: Sequence[int], steps: Steps) -> FloatArray:
+        """Return each x and, below it, x moved up and down in each of the unknowns."""
+        blocks = []
+        for x in xs:
+            rows = np.tile(x, (1 + 2 * len(moving), 1))
+            for i, j in enumerate(moving):
+                rows[1 + 2 * i, j] += steps.of(j, self.first_trait)
+                rows[2 + 2 * i, j] -= steps.of(j, self.first_trait)
+            blocks.append(rows)
+        return np.concatenate(blocks)
 
-    def _moving(self, states: set[str]) -> list[int]:
-        """Return the unknowns that these states depend on: the rates, and the directions of their loads."""
-        first = 2 + len(self.places)
-        loads = sorted({first + i for name in states for i in self._by_state[name]})
-        return [0, 1, *loads, *range(self.first_kit, self.first_trait + len(self.traits))]
-
-    def _step(self, j: int, *, wide: bool) -> float:
-        if wide and j >= self.first_trait:
-            return STEP_OF_TRAIT
-        return STEP if j < 2 else STEP_OF_LOAD
+    def _moving(self, states: set[str], steps: Steps) -> list[int]:
+        """Return the unknowns that these states depend on: the rates, the directions of their loads, kits' strengths, traits."""
+        loads = sorted({self.first_load + i for name in states for i in self._by_state[name]})
+        traits = [self.first_trait + i for i, t in enumerate(self.traits) if steps.kinks or t.fixed is None]
+        return [0, 1, *loads, *range(self.first_kit, self.first_trait), *traits]
 
     def gradients(self, x: FloatArray, drops: Sequence[Drops]) -> list[FloatArray]:
         """Return the gradient of each drop (m) in each unknown of x (ln k, m, or a load's own sigma) from its differences."""
-        found = []
-        for drop in drops:
-            gradient = np.zeros(len(x))
-            for i, j in enumerate(drop.moving):
-                gradient[j] = (drop.values[1 + 2 * i] - drop.values[2 + 2 * i]) / (2.0 * self._step(j, wide=drop.wide))
-            found.append(gradient)
-        return found
+        return [drop.gradient(len(x), self.first_trait) for drop in drops]
 
     def _reading_drops(self, x: FloatArray, *, wide: bool) -> list[Drops]:
         """Return the drops of all readings in their order, each with the vehicle it was read on."""
@@ -353,7 +349,7 @@ class EstimationProblem:
             if not chosen:
                 continue
             wanted = [(self.readings[i].state, self.readings[i].place) for i in chosen]
-            found |= dict(zip(chosen, self.drops(x, wanted, vehicle, wide=wide), strict=True))
+            found |= dict(zip(chosen, self.drops([x], wanted, vehicle, wide=wide)[0], strict=True))
         return [found[i] for i in range(len(self.readings))]
 
     def residuals(self, x: FloatArray, *, wide: bool = False) -> tuple[FloatArray, FloatArray]:
