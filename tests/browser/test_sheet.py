@@ -199,6 +199,7 @@ class Pictures(BrowserCase):
         made = page.evaluate(WHEEL)
         page.locator("#pic").set_input_files({"name": "wheel.png", "mimeType": "image/png", "buffer": bytes(made)})
         expect(page.locator("svg.picture")).to_be_visible()
+        page.locator("svg.picture").scroll_into_view_if_needed()
         for mark, (x, y) in {"arch": (400, 100), "hub": (400, 350), "edge_1": (240, 350), "edge_2": (560, 350)}.items():
             svg, at = (
                 page.locator("svg.picture").bounding_box(),

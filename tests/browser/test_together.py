@@ -107,7 +107,7 @@ class Together(BrowserCase):
         job = Job.objects.get(number="2026-038")
         page.goto(f"/jobs/{job.pk}/diagnose/")
         page.get_by_label("State drawn").select_option("loaded+kit")
-        drawn = "Side view, Clinic fitted out, read with the kit: front down 6\u00a0mm, rear down 16\u00a0mm from empty"
+        drawn = "Side view, Clinic fitted out, read with the kit: front down 6\u00a0mm, rear down 15\u00a0mm from empty"
         expect(page.locator("#stance svg")).to_have_attribute("aria-label", drawn)
         page.get_by_label("against").select_option("loaded")
         expect(page.locator("#stance")).to_contain_text("dashed: Clinic fitted out")

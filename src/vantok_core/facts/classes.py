@@ -60,6 +60,11 @@ SPRINGS: dict[str, SpringClass] = {
 }  # fmt: skip
 
 
+def friction_of(law: str) -> tuple[float, float]:
+    """Return what friction leaves in a height by a spring's law, m, one sigma: alike on its axle, and at a corner."""
+    return next((kind.friction for kind in SPRINGS.values() if kind.law == law), LEAF_FRICTION)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TyreClass:
     """Tyre rate N/m per tyre and unsprung mass kg per corner (front, rear with single wheels)."""

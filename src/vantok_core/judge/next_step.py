@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from math import sqrt
+from math import hypot, sqrt
 
 import numpy as np
 
@@ -16,14 +16,16 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import FloatArray, G
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import JobState
-from vantok_core.facts.classes import SCALE_SIGMA
+from vantok_core.facts.classes import SCALE_SIGMA, friction_of
 from vantok_core.judge.unweighed import HELD, WHOLE, Unweighed, load_levers
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.odds import TOLERANCE
 from vantok_core.kits.target import target_drop, target_state
 from vantok_core.loads.limits import LIMIT_NAMES
 from vantok_core.loads.plan import state_load
 from vantok_core.loads.unweighed import reference_load
 from vantok_core.model import JobModel
+from vantok_core.model.readings import TAPE_SIGMA
 from vantok_core.physics.elements.laws import Helper
 from vantok_core.physics.vehicle import AXLES, Element, Vehicle
 from vantok_core.rates.next_measurement import Candidate, NextMeasurement, Worth, next_measurement
@@ -37,8 +39,8 @@ KNOWN_KG = 100.0
 """The known load that is put over the rear axle."""
 TONGUE_SIGMA = 3.0
 MOST_STATES = 12
-GOOD_ENOUGH = 0.006
-"""A height told within this band (m) needs no further measurement: no tape and no setting is finer."""
+GOOD_ENOUGH = TOLERANCE
+"""A height told within what counts as there is known well enough: no reading would change what is chosen (m)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -163,8 +165,11 @@ def candidates(model: JobModel, asked: str) -> Iterator[tuple[str, Candidate, Jo
             place = Place(axle, "ground")
             if place in model.estimate.heights:
                 slope = model.estimate.height_slope(state.key, place)
-                sigma = reading_sigma(0.001, 0.003) / sqrt(2.0)
-                name = f"Settle “{state.name}” and read its {axle} arches again"
+                read = model.read_mean(state.key, axle, "ground_arch") is not None
+                law = model.vehicle.axle(axle).spring.kind
+                alike, own = friction_of(law)
+                sigma = hypot(alike, hypot(own, reading_sigma(0.001, TAPE_SIGMA)) / sqrt(2.0))
+                name = f"Settle “{state.name}” and read its {axle} arches{' again' if read else ''}"
                 yield (
                     "heights",
                     Candidate(name=name, slope=with_reference(slope), sigma=sigma, minutes=MINUTES["heights"]),

@@ -64,12 +64,7 @@ def _prediction(proof: Proof, names: Mapping[str, str]) -> list[Say]:
     read = [row for rows in proof.rows.values() for row in rows if row.miss is not None]
     worst = max(read, key=lambda row: abs(row.miss or 0.0) / row.predicted.sigma)
     values = {"miss": length(abs(worst.miss or 0.0)), "band": worst.predicted.width}
-    return [
-        Say(
-            "The prediction held: all heights lie within it together (furthest out: {miss}, its own band ± {band}).",
-            values,
-        )
-    ]
+    return [Say("The prediction held (furthest out {miss}, its own band ± {band}).", values)]
 
 
 def _stands_off(suspect: Suspect, names: Mapping[str, str]) -> Say:
@@ -90,8 +85,8 @@ def strength_said(strength: Strength | None) -> list[Say]:
     low, high = strength.band
     values = {n: Quantity(v, "percent") for n, v in (("q", strength.q), ("low", low), ("high", high))}
     if low <= 1.0 <= high:
-        return [Say("Read with it on, the kit is as strong as its data say ({q}, {low} to {high}).", values)]
-    return [Say("Read with it on, the kit is {q} as strong as its data say ({low} to {high}).", values)]
+        return [Say("The kit is as strong as its data say ({low} to {high}).", values)]
+    return [Say("The kit is {q} as strong as its data say ({low} to {high}).", values)]
 
 
 def _doubt(job: Job, proof: Proof) -> list[Say]:

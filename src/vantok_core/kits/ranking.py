@@ -8,9 +8,10 @@ from dataclasses import replace
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Say, length
 from vantok_core.facts import Job, Kit
-from vantok_core.kits.choice import WEIGHT_WORDS, WEIGHTS, Choice, Shortlist
+from vantok_core.kits.choice import MET, WEIGHT_WORDS, WEIGHTS, Choice, Shortlist
 from vantok_core.kits.odds import may_recommend, odds_in_words
 from vantok_core.kits.registry import family_of
+from vantok_core.kits.target import TargetDrop
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.budget import roll_stiffness
 from vantok_core.physics.stance.report import StateReport
@@ -27,7 +28,7 @@ def weights_of(job: Job) -> dict[str, float]:
 def by_weights(found: Shortlist, weights: Mapping[str, float]) -> Shortlist:
     """Return the choices ranked anew by other weights of the criteria (any share of their sum); nothing is solved again."""
     fitted = [replace(c, weights=weights) for c in found.choices if c.kind == "kit"]
-    ranked = sorted(fitted, key=_rank)
+    ranked = sorted(fitted, key=lambda c: _rank(c, found.target))
     first = tuple(c for c in found.choices if c.kind != "kit")
     nothing, moved = found.choice("nothing"), found.choice("move")
     assert nothing is not None
@@ -36,14 +37,24 @@ def by_weights(found: Shortlist, weights: Mapping[str, float]) -> Shortlist:
     return replace(found, choices=(*first, *ranked), recommended=recommended, reason=reason)
 
 
-def _rank(choice: Choice) -> tuple[bool, bool, float]:
-    """Return how choices are ranked: those that fit, of them those that reach the target by their score, the rest by their miss."""
+def _rank(choice: Choice, target: TargetDrop) -> tuple[bool, bool, bool, float]:
+    """Return how choices are ranked: those that fit, of them those that reach the target (each side its own, where they are wanted apart) by their
+    score, the rest by their miss."""
     reaches = choice.meets
     return (
         bool(choice.out),
         not reaches,
+        not _each_side(choice, target),
         -choice.score if reaches else abs(choice.miss if choice.miss is not None else 1.0),
     )
+
+
+def _each_side(choice: Choice, target: TargetDrop) -> bool:
+    """Tell whether both sides come to their own target; of sides wanted alike the mean tells it."""
+    if target.apart == 0.0 or choice.loaded is None:
+        return True
+    drops = (float(choice.loaded.ground_drop[corner]) for corner in ("RL", "RR"))
+    return all(abs(drop - wanted) <= MET for drop, wanted in zip(drops, target.sides, strict=True))
 
 
 def _recommend(

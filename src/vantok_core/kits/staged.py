@@ -46,8 +46,11 @@ def at_other_settings(before: JobModel) -> JobModel:
 def refitted(model: JobModel, fitting: Fitting) -> JobModel:
     """Return the model as `staged` has it, taught by all that was read with the kit in hand too, whose strength is an unknown of its own beside the
     springs' rates. Raises as `build_model`. Source: method section 26."""
-    read = [*_earlier_read(model), *_read_at(model, [*_other_settings(model.job), fitting])]
-    return _learned(model, read, strength_in_hand=True)
+    name = f"refitted at {fitting.mark}"
+    if name not in model.onward:
+        read = [*_earlier_read(model), *_read_at(model, [*_other_settings(model.job), fitting])]
+        model.onward[name] = _learned(model, read, strength_in_hand=True)
+    return model.onward[name]
 
 
 def _earlier_read(model: JobModel) -> list[On]:
