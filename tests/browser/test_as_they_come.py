@@ -152,7 +152,7 @@ class AsTheyCome(BrowserCase):
         expect(page.locator("#verdict")).to_contain_text("proved at this setting")
         expect(page.locator("#verdict")).to_contain_text("Weigh it")
         page.get_by_role("link", name="Report").first.click()
-        expect(page.locator("article")).to_contain_text("with the kit: +27")
+        expect(page.locator("article")).to_contain_text("with the kit: +28")
         expect(page.locator("article")).to_contain_text("Left and right differed by 22\u00a0mm, and now by 7")
         self.it_was_empty_after_all(page)
 

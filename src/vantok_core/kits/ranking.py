@@ -33,7 +33,8 @@ def by_weights(found: Shortlist, weights: Mapping[str, float]) -> Shortlist:
     nothing, moved = found.choice("nothing"), found.choice("move")
     assert nothing is not None
     assert moved is not None
-    recommended, reason = _recommend(list(found.over), nothing, moved, ranked, found.against)
+    sided = [c for c in ranked if c.meets and not c.out and _each_side(c, found.target)]
+    recommended, reason = _recommend(list(found.over), nothing, moved, sided or ranked, found.against)
     return replace(found, choices=(*first, *ranked), recommended=recommended, reason=reason)
 
 
@@ -50,11 +51,13 @@ def _rank(choice: Choice, target: TargetDrop) -> tuple[bool, bool, bool, float]:
 
 
 def _each_side(choice: Choice, target: TargetDrop) -> bool:
-    """Tell whether both sides come to their own target; of sides wanted alike the mean tells it."""
+    """Tell whether both sides come to their own target, and to what is wanted between them; of sides wanted alike the mean tells it."""
     if target.apart == 0.0 or choice.loaded is None:
         return True
-    drops = (float(choice.loaded.ground_drop[corner]) for corner in ("RL", "RR"))
-    return all(abs(drop - wanted) <= MET for drop, wanted in zip(drops, target.sides, strict=True))
+    left, right = (
+        float(choice.loaded.ground_drop[corner]) - drop for corner, drop in zip(("RL", "RR"), target.sides, strict=True)
+    )
+    return max(abs(left), abs(right), abs(left - right)) <= MET
 
 
 def _recommend(
