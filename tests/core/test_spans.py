@@ -22,9 +22,9 @@ from vantok_core.judge.envelope import envelope, varying
 from vantok_core.judge.shown import beam_moved
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_state
+from vantok_core.loads.couple import SIDE
 from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model
-from vantok_core.model.side import SIDE
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.rates.places import Place, place_drop
 from vantok_core.readings.pictured import pictured, tyre_diameter

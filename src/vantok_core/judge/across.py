@@ -22,7 +22,6 @@ from vantok_core.kits.registry import family_of
 from vantok_core.loads.plan import reach
 from vantok_core.model import JobModel, build_model
 from vantok_core.model.readings import AXLE_DATUM, reading_own_sigma
-from vantok_core.model.side import side_effects
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, CORNERS, Item, Vehicle
@@ -186,7 +185,7 @@ def levelling(model: JobModel, state: JobState) -> Levelling | None:
         )
         return Levelling(state=state, lean=lean, band=band, said=said)
     vehicle = fitted_vehicle(model, job.fitting) if job.fitting else model.vehicle
-    effect = side_effects(model, datum, vehicle)[state.key]["rear"]
+    effect = model.side_effects(datum, vehicle)[state.key]["rear"]
     ways = [*_moves(job, state, lean, effect), *_settings(model, state, lean, datum)]
     ways.sort(key=lambda w: abs(w.left))
     low = "right" if lean > 0.0 else "left"

@@ -14,10 +14,10 @@ from vantok_core.base.names import PLACES
 from vantok_core.base.say import Finding, Say, length
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.shown import main_datum
+from vantok_core.loads.couple import SIDE
 from vantok_core.loads.plan import scale_loads
 from vantok_core.model import JobModel, corner_sigma
 from vantok_core.model.readings import AXLE_DATUM
-from vantok_core.model.side import SIDE
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, CORNERS, AxleName
 from vantok_core.rates.places import Place, place_drop

@@ -17,7 +17,7 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import FloatArray
 from vantok_core.facts import Job, JobReading
 from vantok_core.kits.family import KIT_ELEMENT
-from vantok_core.model import AXLE_DATUM, JobModel, alike_sigma, corner_sigma, side_effects, side_errors
+from vantok_core.model import AXLE_DATUM, JobModel, alike_sigma, corner_sigma
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 from vantok_core.rates.places import Place
 
@@ -105,7 +105,7 @@ def bands(
     place = {axle: Place(axle, AXLE_DATUM[datum]) for axle in AXLES}
 
     kit = np.array([weaker[c.state, c.corner] - c.predicted for c in cells])
-    side = side_errors(model, [(c.state, c.corner) for c in cells], datum, side_effects(model, datum, vehicle))
+    side = model.side_errors([(c.state, c.corner) for c in cells], datum, vehicle)
     found = model.estimate.joint([(c.state, place[c.axle]) for c in cells], vehicle) + side @ side.T
     if (
         KIT_ELEMENT not in model.estimate.strength

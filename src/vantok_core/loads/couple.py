@@ -12,9 +12,23 @@ from math import hypot, sqrt
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import G
+from vantok_core.physics.vehicle import Item
 
+SIDE = "side"
+"""What the items of an inferred couple are called."""
+SIDE_COUPLE_ARM = 0.5
+"""Arm (m) of the pair of masses that stands for a load off to one side."""
 EMPTY_SHARE, UNPLACED = 0.03, 0.06
 """Left-right difference of an empty axle nobody put on pads, share of its load; where a load without known places stands, share of the track (one sigma)."""
+
+
+def side_couple(moment: float) -> tuple[Item, Item]:
+    """Return two items that together are a pure roll couple (N m, left side down positive)."""
+    mass = moment / (2.0 * SIDE_COUPLE_ARM * G)
+    return (
+        Item(mass=mass, station=0.0, lateral=SIDE_COUPLE_ARM, name=SIDE),
+        Item(mass=-mass, station=0.0, lateral=-SIDE_COUPLE_ARM, name=SIDE),
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -14,7 +14,6 @@ from vantok_core.model.expected import derived_height, expected_height, spring_t
 from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing, off_springs
 from vantok_core.model.prior import rear_class, unsprung_mass
 from vantok_core.model.readings import AXLE_DATUM, alike_sigma, body_points, corner_sigma, mean_sigma, reading_own_sigma
-from vantok_core.model.side import side_couple, side_effects, side_errors
 
 __all__ = [
     "AXLE_DATUM",
@@ -35,9 +34,6 @@ __all__ = [
     "reading_own_sigma",
     "rear_class",
     "same_basis",
-    "side_couple",
-    "side_effects",
-    "side_errors",
     "spring_travel",
     "unsprung_mass",
 ]  # fmt: skip

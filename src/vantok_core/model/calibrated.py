@@ -5,7 +5,7 @@ Source: method sections 2 to 4.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from math import hypot
 
@@ -13,9 +13,10 @@ import numpy as np
 
 from vantok_core.base.figure import Figure
 from vantok_core.base.kept import LastFew
+from vantok_core.base.num import FloatArray
 from vantok_core.facts import Job
 from vantok_core.model.readings import AXLE_DATUM, NO_SIDE
-from vantok_core.model.side import side_effects, side_errors
+from vantok_core.model.side import Sides, side_effects
 from vantok_core.physics.stance.report import StateReport, report
 from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
@@ -47,9 +48,7 @@ class JobModel:
     kept: LastFew[Vehicle, dict[str, SolvedState]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
-    _sides: dict[str, dict[str, dict[AxleName, float]]] = field(
-        default_factory=dict, init=False, repr=False, compare=False
-    )
+    _sides: dict[str, Sides] = field(default_factory=dict, init=False, repr=False, compare=False)
     told: LastFew[Vehicle, dict[str, StateReport]] = field(
         default_factory=LastFew, init=False, repr=False, compare=False
     )
@@ -92,10 +91,22 @@ class JobModel:
         whole = self.job.read(state, axle, datum, phase)
         return sum(values) / 2 if len(values) == 2 else whole.value_m if whole is not None else None
 
-    def side_effects(self, datum: str) -> dict[str, dict[AxleName, float]]:
-        """Return what a newton metre of side couple adds to each axle's left less right height (m) by state, without the kit in question."""
+    def side_effects(self, datum: str, vehicle: Vehicle | None = None) -> Mapping[str, Mapping[AxleName, float]]:
+        """Return what a newton metre of side couple adds to each axle's left less right height (m) by state, with the given vehicle or the plain one."""
+        if vehicle is None:
+            return self._sided(datum).plain
+        return side_effects(vehicle, self.states, self.solved(vehicle), datum)
+
+    def side_errors(self, cells: Sequence[tuple[str, str]], datum: str, vehicle: Vehicle | None = None) -> FloatArray:
+        """Return what each left/right difference or couple does to each cell (state, corner; m), see `Sides.errors`."""
+        return self._sided(datum).errors(cells, self.side_effects(datum, vehicle))
+
+    def _sided(self, datum: str) -> Sides:
         if datum not in self._sides:
-            self._sides[datum] = side_effects(self, datum)
+            plain = side_effects(self.vehicle, self.states, self.solved(), datum)
+            self._sides[datum] = Sides(
+                job=self.job, vehicle=self.vehicle, states=self.states, couples=self.side, datum=datum, plain=plain
+            )
         return self._sides[datum]
 
     def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Figure]:
@@ -116,9 +127,7 @@ class JobModel:
             if base is None or place not in self.estimate.heights:
                 continue
             mean = self.estimate.height(state, place, vehicle)
-            across = np.linalg.norm(
-                side_errors(self, [(state, c) for c in AXLE_CORNERS[axle]], datum, self.side_effects(datum)), axis=1
-            )
+            across = np.linalg.norm(self.side_errors([(state, c) for c in AXLE_CORNERS[axle]], datum), axis=1)
             for n, corner in enumerate(AXLE_CORNERS[axle]):
                 own = self.job.read(empty.key, corner, datum)
                 lean = float(place_drop(solved, Place(corner, core_datum)) - place_drop(solved, place))

@@ -6,40 +6,25 @@ Source: method sections 2 to 4.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from math import hypot
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from vantok_core.base.errors import StateError
 from vantok_core.base.num import FloatArray, G
 from vantok_core.facts import Job
-from vantok_core.loads.couple import UNPLACED
+from vantok_core.loads.couple import SIDE, UNPLACED, side_couple
 from vantok_core.model.readings import AXLE_DATUM, corner_sigma
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import SolvedState, solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Item, LoadState, Vehicle
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
 from vantok_core.rates.places import Place, place_drop
 
-if TYPE_CHECKING:
-    from vantok_core.model.calibrated import JobModel
-
-SIDE = "side"
-"""What the items of an inferred couple are called."""
 UNREAD_DIFFERENCE = 0.004
 """Sigma of a left/right difference of heights until it is read, m."""
-SIDE_COUPLE_ARM = 0.5
-"""Arm (m) of the pair of masses that stands for a load off to one side."""
-
-
-def side_couple(moment: float) -> tuple[Item, Item]:
-    """Return two items that together are a pure roll couple (N m, left side down positive)."""
-    mass = moment / (2.0 * SIDE_COUPLE_ARM * G)
-    return (
-        Item(mass=mass, station=0.0, lateral=SIDE_COUPLE_ARM, name=SIDE),
-        Item(mass=-mass, station=0.0, lateral=-SIDE_COUPLE_ARM, name=SIDE),
-    )
+PROBE = 300.0
+"""Couple tried to see what one does, N m."""
 
 
 def with_side_couples(
@@ -119,79 +104,89 @@ def left_less_right(solved: SolvedState, corners: tuple[str, str], datum: str) -
     return left - right
 
 
-def side_effects(model: JobModel, datum: str, vehicle: Vehicle | None = None) -> dict[str, dict[AxleName, float]]:
-    """Return what a newton metre of side couple adds to each axle's left less right height (m) in each state.
+def side_effects(
+    vehicle: Vehicle, states: Mapping[str, LoadState], plain: Mapping[str, SolvedState], datum: str
+) -> dict[str, dict[AxleName, float]]:
+    """Return what a newton metre of side couple adds to each axle's left less right height (m) in each state; plain: the states solved.
 
     Source: method section 4, a small couple tried on the solved states.
     """
-    probe, used = 300.0, vehicle or model.vehicle
-    tried = [replace(s, items=(*s.items, *side_couple(probe))) for s in model.states.values()]
-    solved, plain = solve_states(used, tried, check_limits=False), model.solved(used)
-    core_datum = AXLE_DATUM[datum]
-    return {
-        key: {
-            axle: -(
-                left_less_right(solved[key], AXLE_CORNERS[axle], core_datum)
-                - left_less_right(plain[key], AXLE_CORNERS[axle], core_datum)
-            )
-            / probe
-            for axle in AXLES
-        }
-        for key in model.states
-    }
+    tried = [replace(s, items=(*s.items, *side_couple(PROBE))) for s in states.values()]
+    solved, core_datum = solve_states(vehicle, tried, check_limits=False), AXLE_DATUM[datum]
+
+    def drop(of: SolvedState, axle: AxleName) -> float:
+        return left_less_right(of, AXLE_CORNERS[axle], core_datum)
+
+    return {key: {axle: (drop(plain[key], axle) - drop(solved[key], axle)) / PROBE for axle in AXLES} for key in states}
 
 
-def side_errors(
-    model: JobModel, cells: Sequence[tuple[str, str]], datum: str, effects: Mapping[str, Mapping[AxleName, float]]
-) -> FloatArray:
-    """Return what one sigma of each left/right difference read, or of a couple nobody read, does to each cell (state, corner; m): a column for each.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sides:
+    """What is known of a job's left/right differences on a datum.
 
-    A side adds half its empty difference, and half of what the load's side couple does there; effects: of a couple, by state. Where heights told the couple,
-    it was told by the differences in that state and empty, on both axles; else it is as the load may lie. Source: own derivation and method section 21.
+    couples: those inferred from heights by state, N m; plain: what a couple does without the kit in question (`side_effects`).
     """
-    assert model.job.empty is not None
-    empty, states = model.job.empty.key, list(dict.fromkeys(state for state, _ in cells))
-    columns = [(empty, axle) for axle in AXLES] + [(s, axle) for s in states if s != empty for axle in AXLES]
-    found = np.zeros((len(cells), len(columns) + len(states)))
-    weights = {s: _weights(model, s, datum) for s in states if s != empty}
-    for i, (state, corner) in enumerate(cells):
-        half, own = 0.5 if corner[1] == "L" else -0.5, AXLES[corner[0] == "R"]
-        found[i, columns.index((empty, own))] += half * _difference_sigma(model.job, empty, own, datum)
-        if state == empty:
-            continue
-        for axle, w in weights[state].items():
-            moved = half * effects[state][own] * w
-            found[i, columns.index((empty, axle))] -= moved * _difference_sigma(model.job, empty, axle, datum)
-            found[i, columns.index((state, axle))] += moved * _difference_sigma(model.job, state, axle, datum)
-        if not weights[state]:
-            found[i, len(columns) + states.index(state)] = half * effects[state][own] * unread_couple(model, state)
-    return found
 
+    job: Job
+    vehicle: Vehicle
+    states: Mapping[str, LoadState]
+    couples: Mapping[str, float]
+    datum: str
+    plain: Mapping[str, Mapping[AxleName, float]]
 
-def _weights(model: JobModel, state: str, datum: str) -> dict[AxleName, float]:
-    """Return how the side couple of a state (N m) follows from each axle's left/right difference there (m); empty where no couple
-    was inferred from heights."""
-    if state not in model.side:
-        return {}
-    plain, empty = model.side_effects(datum)[state], model.job.empty
-    assert empty is not None
-    told: dict[AxleName, float] = {}
-    for axle in AXLES:
-        sigmas = [_difference_sigma(model.job, key, axle, datum) for key in (empty.key, state)]
-        if all(model.job.read(k, c, datum) for k in (empty.key, state) for c in AXLE_CORNERS[axle]):
-            told[axle] = plain[axle] / hypot(*sigmas) ** 2
-    bottom = sum(w * plain[axle] for axle, w in told.items())
-    return {axle: w / bottom for axle, w in told.items()} if bottom else {}
+    def errors(self, cells: Sequence[tuple[str, str]], effects: Mapping[str, Mapping[AxleName, float]]) -> FloatArray:
+        """Return what one sigma of each left/right difference read, or of a couple nobody read, does to each cell (state, corner; m): a column for each.
 
+        A side adds half its empty difference, and half of what the load's side couple does there; effects: of a couple, by state. Where heights told
+        the couple, it was told by the differences in that state and empty, on both axles; else it is as the load may lie.
+        Source: own derivation and method section 21.
+        """
+        assert self.job.empty is not None
+        empty, states = self.job.empty.key, list(dict.fromkeys(state for state, _ in cells))
+        columns = [(empty, axle) for axle in AXLES] + [(s, axle) for s in states if s != empty for axle in AXLES]
+        found = np.zeros((len(cells), len(columns) + len(states)))
+        weights = {s: self._weights(s) for s in states if s != empty}
+        for i, (state, corner) in enumerate(cells):
+            half, own = 0.5 if corner[1] == "L" else -0.5, AXLES[corner[0] == "R"]
+            found[i, columns.index((empty, own))] += half * self._sigma(empty, own)
+            if state == empty:
+                continue
+            for axle, w in weights[state].items():
+                moved = half * effects[state][own] * w
+                found[i, columns.index((empty, axle))] -= moved * self._sigma(empty, axle)
+                found[i, columns.index((state, axle))] += moved * self._sigma(state, axle)
+            if not weights[state]:
+                found[i, len(columns) + states.index(state)] = half * effects[state][own] * self._unread_couple(state)
+        return found
 
-def unread_couple(model: JobModel, state: str) -> float:
-    """Return the sigma of a side couple (N m) that nothing told: of each axle's gain without known places `0.06 t g |gain|`; nought where pads or places tell
-    it. Source: method section 21."""
-    told = model.job.state(state)
-    if told is None or told.empty or told.corners_kg is not None:
-        return 0.0
-    vehicle, gains = model.vehicle, _gains_without_place(model.states[state], float(model.vehicle.wheelbase))
-    return hypot(*(UNPLACED * vehicle.axle(axle).track * G * gain for axle, gain in zip(AXLES, gains, strict=True)))
+    def _weights(self, state: str) -> dict[AxleName, float]:
+        """Return how a state's side couple (N m) follows from each axle's left/right difference there (m); empty where heights told none."""
+        if state not in self.couples:
+            return {}
+        plain, empty = self.plain[state], self.job.empty
+        assert empty is not None
+        told: dict[AxleName, float] = {}
+        for axle in AXLES:
+            sigmas = [self._sigma(key, axle) for key in (empty.key, state)]
+            if all(self.job.read(k, c, self.datum) for k in (empty.key, state) for c in AXLE_CORNERS[axle]):
+                told[axle] = plain[axle] / hypot(*sigmas) ** 2
+        bottom = sum(w * plain[axle] for axle, w in told.items())
+        return {axle: w / bottom for axle, w in told.items()} if bottom else {}
+
+    def _unread_couple(self, state: str) -> float:
+        """Return the sigma of a side couple (N m) that nothing told: of each axle's gain without known places `0.06 t g |gain|`; nought where pads or
+        places tell it. Source: method section 21."""
+        told = self.job.state(state)
+        if told is None or told.empty or told.corners_kg is not None:
+            return 0.0
+        gains = _gains_without_place(self.states[state], float(self.vehicle.wheelbase))
+        tracks = [self.vehicle.axle(axle).track for axle in AXLES]
+        return hypot(*(UNPLACED * track * G * gain for track, gain in zip(tracks, gains, strict=True)))
+
+    def _sigma(self, state: str, axle: AxleName) -> float:
+        """Return the sigma of an axle's left less right as read in a state (m)."""
+        read = [self.job.read(state, corner, self.datum) for corner in AXLE_CORNERS[axle]]
+        return hypot(*(corner_sigma(self.job, r) for r in read if r)) if all(read) else UNREAD_DIFFERENCE
 
 
 def _gains_without_place(state: LoadState, wheelbase: float) -> tuple[float, float]:
@@ -199,9 +194,3 @@ def _gains_without_place(state: LoadState, wheelbase: float) -> tuple[float, flo
     loose = [(float(i.mass), i.station) for i in state.items if i.name != SIDE and i.lateral == 0.0]
     rear = float(sum(mass * station / wheelbase for mass, station in loose))
     return float(sum(mass for mass, _ in loose)) - rear, rear
-
-
-def _difference_sigma(job: Job, state: str, axle: AxleName, datum: str) -> float:
-    """Return the sigma of an axle's left less right as read in a state (m)."""
-    read = [job.read(state, corner, datum) for corner in AXLE_CORNERS[axle]]
-    return hypot(*(corner_sigma(job, r) for r in read if r)) if all(read) else UNREAD_DIFFERENCE

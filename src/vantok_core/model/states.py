@@ -11,10 +11,9 @@ from vantok_core.base.names import DEFAULT_TRACK
 from vantok_core.base.num import G
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import PLAN_LEAST, PLAN_SHARE, SCALE_SIGMA
-from vantok_core.loads.couple import on_pads
+from vantok_core.loads.couple import on_pads, side_couple
 from vantok_core.loads.plan import scale_loads, tongue_of, weighed_loads
 from vantok_core.model.missing import gain_scale, has_load, off_springs
-from vantok_core.model.side import side_couple
 from vantok_core.physics.vehicle import AXLES, AxleName, Item, LoadState, Tongue
 from vantok_core.rates.off_springs import prior_sigma
 from vantok_core.rates.problem import UncertainLoad
