@@ -43,3 +43,6 @@ class Spoken(DemoCase):
                         self.assertIn(f"{over[0][1].name} is", board)
                 if desk.job.fitting is not None and not all(part.done for part in desk.job.parts):
                     self.assertIn("ot yet confirmed", report)
+                    self.assertNotIn("What was done", report)
+                if not any(r.phase == "after" for r in desk.job.readings):
+                    self.assertNotIn(", read with the kit", report)

@@ -96,6 +96,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
     proving, quote = desk.job.proving, desk.job.quote
     return {
         "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting, "cautions": _cautions(desk), "parts": part_rows(desk),
+        "all_done": all(part.done for part in desk.job.parts),
         "offer": _offer(desk),
         "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle], "failures": [f for f in desk.worked.failures if f.said],
         "benches": proving.benches, "care": care_tasks(desk.job, [line for card in desk.cards for line in card.by_feel]), "proving": proving,
@@ -114,7 +115,8 @@ def _drawn_and_kept(desk: Desk, units: System) -> dict[str, Any]:
     """Return drawings, the pressure card, photographs and readings; what is dear only once it is asked for."""
     return {
         "strip": SimpleLazyObject(lambda: strip_svg(desk.strip(), units) if desk.diagnosis else ""),
-        "before": SimpleLazyObject(lambda: _before(desk, units)), "closely": SimpleLazyObject(lambda: _closely(desk, units)),
+        "before": SimpleLazyObject(lambda: _before(desk, units)), "standing": SimpleLazyObject(lambda: desk.stance("report").name),
+        "closely": SimpleLazyObject(lambda: _closely(desk, units)),
         "pressures": SimpleLazyObject(lambda: card_of(desk, units)), "photos": SimpleLazyObject(lambda: _photos(desk)),
         "baselines": SimpleLazyObject(lambda: _baselines(desk)), "readings": [r for r in desk.record.readings.all() if r.value_m is not None],
     }  # fmt: skip
