@@ -222,7 +222,7 @@ class Inspecting(DemoCase):
     def test_complaints_are_joined_with_what_was_found(self) -> None:
         """Each complaint's likely causes come with what speaks for and against them, and the test that tells."""
         text = self.page("diagnose", self.job("042"))
-        self.assertIn("Load to one side 70 % The rear leans left by 23 mm.", text)
+        self.assertIn("Load to one side 70 % The rear leans left by 23 mm (± 6 mm).", text)
         self.assertIn(
             "Load behind the axle, tongue included 70 % The front axle has lost 8 % of its load.",
             self.page("diagnose", self.job("041")).replace("8%", "8 %"),
