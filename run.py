@@ -196,6 +196,7 @@ def check() -> None:
         ("types", [tool / "mypy", "src"], {}),
         ("layers", [tool / "lint-imports"], {}),
         ("migrations", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"], {}),
+        ("house", [PYTHON, "manage.py", "test", "tests.core.test_house"], {"VANTOK_PLAIN_HTTP": "1"}),
         ("deploy", [PYTHON, "manage.py", "check", "--deploy", "--fail-level", "WARNING"], {}),
     ]
     failed = []
