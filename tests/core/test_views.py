@@ -52,9 +52,9 @@ class Consequences(unittest.TestCase):
         report, length = view.report, 3.55
         d_f, d_r = float(report.d_f), float(report.d_r)
         theta = (d_r - d_f) / length
-        self.assertAlmostEqual(view.caster, degrees(theta), 9)
         lamp = BODIES["pickup"].lamp
         assert view.beam is not None and view.beam.us is not None and view.caster is not None
+        self.assertAlmostEqual(view.caster.value, degrees(theta), 9)
         for beam, wall in ((view.beam.value, 10.0), (view.beam.us, 25 * 0.3048)):
             self.assertAlmostEqual(beam, wall * theta - (d_f + lamp * theta), 9)
         left, right = (float(report.hub_drop[c]) for c in ("RL", "RR"))
@@ -94,7 +94,8 @@ class Consequences(unittest.TestCase):
         sag = 0.5 * float(view.report.hub_drop["RL"] + view.report.hub_drop["RR"])
         self.assertAlmostEqual(view.angles["rear camber"], gain * sag, 9)
         by_key = {w.key: w.result.value for w in view.workings}
-        self.assertAlmostEqual(by_key["caster"], view.caster, 9)
+        assert view.caster is not None
+        self.assertAlmostEqual(by_key["caster"], view.caster.value, 9)
         self.assertEqual(by_key["wheel_angle"], view.angles["rear camber"])
         frequencies = [w.result.value for w in view.workings if w.key == "frequency"]
         self.assertEqual(frequencies, [view.frequency["front"], view.frequency["rear"]])

@@ -146,6 +146,12 @@ class Benches(DemoCase):
         self.assertTrue(any(s.past for s in Desk.open(job.pk).job.states))
         example = self.client.post(address, told | {"reading": "160"}, follow=True)
         self.assertTrue("Nothing was kept: some figures are examples" in words(example))
+        asked = told | {
+            "reading": "160",
+            "measured": "1",
+        }  # a figure like the example's, ticked as measured, is a reading
+        self.assertIn("is entered at Weigh", words(self.client.post(address, asked, follow=True)))
+        self.assertEqual(job.states.get(key="loaded").tongue_kg, 160.0)
         none = self.client.post(address, told | {"job": str(self.job("042").pk)}, follow=True)
         self.assertTrue("no load state of the job tows anything" in words(none))
 

@@ -46,7 +46,7 @@ def handed(record: Job, bench: str, said: str, to: str, gives: Mapping[str, floa
 def _to_weigh(record: Job, bench: str, gives: Mapping[str, float]) -> str:
     """Enter a tongue that was weighed in the state that tows; heights read so far keep the load of then."""
     if TONGUE not in gives:
-        raise InputError("tongue", bench, "only figures that were read are entered, no examples")
+        raise InputError("tongue", bench, "this bench weighs no tongue")
     states = list(LoadState.objects.filter(job=record, empty=False))
     state = next((s for s in states if s.tongue_kg or s.trailer_kg or s.trailer_items.exists()), None)
     if state is None:

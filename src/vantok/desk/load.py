@@ -15,7 +15,7 @@ from vantok.desk.stages_done import stages_done
 from vantok.desk.translate import Facts, Unfit
 from vantok.desk.worked import Worked
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
-from vantok.people.models import Shop
+from vantok.people.models import NOSES, Shop
 from vantok.records.jobs.models import STAGES, Job
 from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import offered_kits
@@ -44,9 +44,9 @@ def load_record(pk: int) -> Job:
     """
     cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place", "setting")
     last = cells.annotate(last=Max("pk")).values("last")
-    hour = Subquery(Shop.objects.values("hour")[:1])
+    of_shop = {f"shop_{name}": Subquery(Shop.objects.values(name)[:1]) for name in ("hour", *NOSES)}
     jobs = (
-        Job.objects.annotate(hour=hour)
+        Job.objects.annotate(**of_shop)
         .select_related("vehicle__customer", "bay")
         .prefetch_related(
             Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),

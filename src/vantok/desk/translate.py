@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
+from vantok.people.models import NOSES
 from vantok.records.choose.models import Fitting as FittingRecord
 from vantok.records.garage.models import FACTS, Vehicle
 from vantok.records.jobs.models import Job as JobRecord
@@ -46,6 +47,7 @@ from vantok_core.facts import (
 )
 from vantok_core.facts.fitting import AsSet
 from vantok_core.facts.load import Condition
+from vantok_core.loads.trailer_beam import WINDOWS
 
 Part = TypeVar("Part", bound=BaseModel)
 
@@ -149,8 +151,10 @@ class Facts:
             found["proving"] = self._part(Proving, record.proving, "proving", "leaks, clearances and drives")
         if record.quote:
             found["quote"] = self._part(QuoteSheet, record.quote, "quote", "the quote")
-        if (hour := getattr(record, "hour", None)) is not None:  # read with the job, see `load_record`
+        if (hour := getattr(record, "shop_hour", None)) is not None:  # read with the job, see `load_record`
             found["hour_price"] = hour
+            noses = {name: getattr(record, f"shop_{name}") for name in NOSES}
+            found["noses"] = {kind: (noses[f"{kind}_from"], noses[f"{kind}_to"]) for kind in WINDOWS}
         if record.already:
             found["already"] = self._part(AlreadyOn, record.already, "already", "what was on already")
         return found

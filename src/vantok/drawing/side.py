@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from django.utils.safestring import SafeString
 
@@ -135,8 +134,9 @@ def _beam(side: Side, stance: Stance, units: System) -> list[object]:
         reach = max(x - far, 0.0)
         parts.append(tag("line", x1=x, y1=y, x2=far, y2=y - reach * tilt, **look))
     way = "▲" if stance.beam.value > 0 else "▼"
-    moved = replace(stance.beam, value=abs(stance.beam.value), us=abs(stance.beam.us or 0.0), signed=False)
-    parts.append(text(10, GROUND - 12, f"beam {way} {moved.in_units(units)}", size=18, anchor="start"))
+    parts.append(
+        text(10, GROUND - 12, f"beam {way} {stance.beam.size.without_band.in_units(units)}", size=18, anchor="start")
+    )
     parts.append(text(10, GROUND + 17, f"{BEAM_WALL.in_units(units)} ahead", size=16, anchor="start", fill=MUTED))
     return parts
 

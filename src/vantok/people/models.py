@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import time
 
 from django.contrib.auth.models import AbstractUser
+from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator, URLValidator
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -33,6 +34,15 @@ CURRENCIES = (
 UNITS = (("metric", "mm, kg, bar"), ("us", "inches, lb, psi"))
 
 
+NOSES = ("caravan_from", "caravan_to", "ball_from", "ball_to", "pin_from", "pin_to")
+"""What of its mass a trailer should carry on its nose, from and to, by its kind: the shop's own windows."""
+
+
+def share(words: str, default: float) -> models.FloatField[float, float]:
+    """Return a field for a share of a trailer's mass."""
+    return models.FloatField(words, default=default, validators=[MinValueValidator(0.0), MaxValueValidator(0.5)])
+
+
 class Shop(models.Model):
     """The shop itself: one row, made by its first lead."""
 
@@ -54,11 +64,23 @@ class Shop(models.Model):
         validators=[URLValidator(schemes=["http", "https"])],
         help_text="stands in the square of a label; without it a label carries the job's number alone",
     )
+    caravan_from = share("least on a caravan’s nose, as a share of it", 0.04)
+    caravan_to = share("most on a caravan’s nose, as a share of it", 0.07)
+    ball_from = share("least on a ball-hitch trailer’s tongue, as a share of it", 0.10)
+    ball_to = share("most on a ball-hitch trailer’s tongue, as a share of it", 0.15)
+    pin_from = share("least on a trailer’s pin, as a share of it", 0.15)
+    pin_to = share("most on a trailer’s pin, as a share of it", 0.25)
     odds = models.JSONField("what usually lies behind a complaint here", default=dict, blank=True, editable=False)
     history = HistoricalRecords()
 
     def __str__(self) -> str:
         return self.name
+
+    def clean(self) -> None:
+        """Refuse a window upside down."""
+        for least, most in zip(NOSES[::2], NOSES[1::2], strict=True):
+            if not (getattr(self, least) or 0.0) < (getattr(self, most) or 0.0):
+                raise ValidationError({most: "The most must be above the least."})
 
 
 class User(AbstractUser):

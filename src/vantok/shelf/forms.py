@@ -38,6 +38,8 @@ GENERAL: dict[str, Any] = {
     "axle": forms.ChoiceField(label="Axle", choices=(("rear", "rear"), ("front", "front"))),
     "springs": forms.MultipleChoiceField(label="Goes with", choices=[(key, s.words) for key, s in SPRINGS.items()], widget=forms.CheckboxSelectMultiple),
     "gross_min_kg": QuantityField("mass", label="Vehicle gross, from"), "gross_max_kg": QuantityField("mass", label="Vehicle gross, to"),
+    "axle_max_kg": QuantityField("mass", label="Heaviest axle it may stand on"),
+    "rated_kg": QuantityField("mass", label="What its maker rates the pair to press with"),
     "side_space_m": QuantityField("length", label="Room it needs beside the tyre"),
     "price": NumberField(label="Price of the kit", most=1e6, required=True),
     "hours": NumberField(label="Hours, both sides, with what comes off", most=200.0, required=True),

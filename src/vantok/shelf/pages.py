@@ -105,9 +105,9 @@ def _wanted(kit: Kit, asked: dict[str, str]) -> bool:
 
 
 def _fit(desk: Desk, kit: Kit) -> str:
-    """Return how a kit stands on the vehicle of a job: fail, measure, or pass."""
+    """Return how a kit stands on the vehicle of a job: fail, measure, marginal, or pass."""
     found = {check.status for check in all_checks(desk.job, kit)}
-    return next(status for status in ("fail", "measure", "pass") if status in found)
+    return next(status for status in ("fail", "measure", "marginal", "pass") if status in found)
 
 
 @transaction.atomic

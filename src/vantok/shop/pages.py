@@ -23,7 +23,7 @@ from django.views.generic import FormView, TemplateView, UpdateView
 from vantok.desk.load import Desk
 from vantok.fields.ids import identity
 from vantok.fields.seen import SeenModelForm
-from vantok.people.models import CURRENCIES, UNITS, Role, Shop, User
+from vantok.people.models import CURRENCIES, NOSES, UNITS, Role, Shop, User
 from vantok.people.rights import may
 from vantok.records.shelf.models import KitRecord
 from vantok.shop.starter_kits import KITS
@@ -205,7 +205,7 @@ class ShopPage(TemplateView):
 
     def form(self, data: Any = None) -> SeenModelForm:
         """Return the shop's form."""
-        fields = ("name", "units", "currency", "hour", "tax", "day_ends", "address")
+        fields = ("name", "units", "currency", "hour", "tax", "day_ends", "address", *NOSES)
         kind = forms.modelform_factory(Shop, form=SeenModelForm, fields=fields)
         form = cast("SeenModelForm", kind(data, instance=Shop.objects.first() or Shop()))
         for field in form.fields.values():

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from vantok_core.base.names import BEAM_AT, BEAM_AT_US
@@ -20,18 +20,33 @@ Tone = Literal["level", "act", "limit", "plain"]
 class Quantity:
     """A value in SI and its kind; signed ones are shown with their sign.
 
-    us: the value (SI) for a reader in US units, where the trade's custom there differs (a beam is judged at 25 ft, not 10 m).
+    us: the value (SI) for a reader in US units, where the trade's custom there differs (a beam is judged at 25 ft, not 10 m); band, us_band: half
+    of its 90 % band (SI), told behind it; None: told elsewhere, or not known.
     """
 
     value: float
     kind: str
     signed: bool = False
     us: float | None = None
+    band: float | None = None
+    us_band: float | None = None
 
     def in_units(self, system: System) -> str:
         """Return it with its unit."""
-        value = self.us if system == "us" and self.us is not None else self.value
-        return show(self.kind, value, system, signed=self.signed)
+        theirs = system == "us" and self.us is not None
+        value, band = (self.us, self.us_band) if theirs and self.us is not None else (self.value, self.band)
+        told = show(self.kind, value, system, signed=self.signed)
+        return told if band is None else f"{told} ± {show(self.kind, band, system)}"
+
+    @property
+    def size(self) -> Quantity:
+        """How much it is, whichever way, with its band."""
+        return replace(self, value=abs(self.value), us=None if self.us is None else abs(self.us), signed=False)
+
+    @property
+    def without_band(self) -> Quantity:
+        """The figure alone, where its band stands beside it or has no room."""
+        return replace(self, band=None, us_band=None)
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,12 +27,13 @@ from vantok_core.facts.kinds import (
     Name,
     Room,
     Sentence,
+    TrailerKind,
     Wish,
     Words,
 )
 from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
 from vantok_core.facts.proving import Proving
-from vantok_core.facts.quote import HOUR, Money, QuoteSheet
+from vantok_core.facts.quote import HOUR, Money, QuoteSheet, Share
 from vantok_core.facts.reading import JobReading, PhoneLevel, Pushed
 from vantok_core.facts.vehicle import JobVehicle
 
@@ -46,7 +47,7 @@ class Job(Facts):
     assessment: nothing is fitted: the job ends in its report and offer. already: a kit that was on when it came, as the heights before any work were read.
     weights: what each criterion of the choice counts on this job; those not named as usual.
     earlier: kits fitted before the one in hand and still on, in order, set as they were left; fitting: the one in hand;
-    hour_price: of an hour's work in this shop;
+    hour_price: of an hour's work in this shop; noses: what a trailer should carry on its nose in this shop, least and most, as shares of its mass;
     to_follow: kits agreed to go on after it, one after the other. quote: what was offered, and what the customer said.
     proving: leaks, clearances, drives, changes one at a time. tread: of each tyre across it; levels, pushes: off a phone;
     aligned, aligned_after: the alignment bench before and after.
@@ -56,7 +57,7 @@ class Job(Facts):
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[14] = 14
+    version: Literal[15] = 15
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
@@ -84,6 +85,7 @@ class Job(Facts):
     earlier: Annotated[tuple[Fitting, ...], Field(max_length=MOST_PARTS - 1)] = ()
     fitting: Fitting | None = None
     hour_price: Money = HOUR
+    noses: dict[TrailerKind, tuple[Share, Share]] = {}
     to_follow: Annotated[tuple[ToFollow, ...], Field(max_length=MOST_PARTS)] = ()
     quote: QuoteSheet | None = None
     proving: Proving = Proving()

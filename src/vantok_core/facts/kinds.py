@@ -83,6 +83,8 @@ Phase = Literal["before", "after", "off"]
 School = Literal[
     "empty_height", "share_of_sag", "level", "keep_rake", "headlamp", "raise_by", "stated_height", "stop_gap"
 ]
+TrailerKind = Literal["caravan", "ball", "pin"]
+"""The kinds of trailer whose noses have a window each."""
 Wish = Literal["no_drilling", "one_day", "no_upkeep", "cheap", "reversible", "empty_ride"]
 """What the customer wants of a kit besides the height it brings."""
 AxleKey = Literal["front", "rear"]

@@ -88,6 +88,7 @@ class Kit(BaseModel):
     which count among the kit's; prerequisites, contents: a line each; claims: what its label promises, kept apart and never used;
     years: first and last model year it is made for; hardware: what the vehicle must have, a line each, as one looks for it;
     fasteners, steps: of its sheet, for the fitting card; care: what is looked at later;
+    axle_max_kg: the heaviest axle it may stand on; rated_kg: what the pair may press with, by its maker; None: nobody has said;
     settling_m: how far it is expected to settle after fitting; mass_kg: its heaviest piece; maker_data: whether its data are its maker's, or taken
     from a like kit; seen: how strong this shop read it to be on vehicles of the kind, with which its data here were multiplied.
     """
@@ -102,6 +103,8 @@ class Kit(BaseModel):
     springs: Annotated[tuple[str, ...], Field(max_length=30)]
     gross_min_kg: NotNegative = 0.0
     gross_max_kg: Positive = 60_000.0
+    axle_max_kg: Positive | None = None
+    rated_kg: Positive | None = None
     place: Annotated[float, Field(gt=0.0, le=1.0)] = 0.58
     ratio: Positive = 1.0
     replaces_stop: bool = False

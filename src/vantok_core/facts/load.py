@@ -119,7 +119,7 @@ class TrailerItem(Facts):
 
 class Condition(Facts):
     """How the vehicle stood as a state was read: fuel and water, 0 to 1; people aboard; tyre pressures by corner (Pa gauge); temperature (K); on what it stood;
-    odometer (km); by whom, when (ISO 8601)."""
+    odometer (km); settled: rolled and bounced before it was read; by whom, when (ISO 8601)."""
 
     fuel: Annotated[float, Field(ge=0.0, le=1.0)] | None = None
     water: Annotated[float, Field(ge=0.0, le=1.0)] | None = None
@@ -129,6 +129,7 @@ class Condition(Facts):
     ] = {}
     kelvin: Annotated[float, Field(ge=200.0, le=350.0)] | None = None
     ground: Line = ""
+    settled: bool = False
     odometer_km: Annotated[float, Field(ge=0.0, le=3e6)] | None = None
     by: Name = ""
     at: Annotated[str, Field(max_length=40)] = ""

@@ -30,7 +30,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 14
+VERSION = 15
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -108,6 +108,11 @@ def _from_12(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 13}
 
 
+def _from_14(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 15 only adds fields: whether a state was settled, a kit's own ratings, the shop's windows for noses."""
+    return data | {"version": 15}
+
+
 def _from_13(data: dict[str, Any]) -> dict[str, Any]:
     """Version 14 only adds the mark of what can be moved, on nothing without saying so."""
     return data | {"version": 14}
@@ -127,6 +132,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     11: _from_11,
     12: _from_12,
     13: _from_13,
+    14: _from_14,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -12,7 +12,7 @@ from vantok_core.base.num import G
 from vantok_core.base.say import Quantity, Say, Verdict, length, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
-from vantok_core.judge.shown import beam_moved
+from vantok_core.judge.pitched import beam_moved
 from vantok_core.kits.choice import Choice
 from vantok_core.loads.plan import tongue_of
 from vantok_core.model import JobModel

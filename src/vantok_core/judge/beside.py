@@ -17,9 +17,10 @@ from vantok_core.benches.damper import damping_ratio, wheel_damping
 from vantok_core.facts import JobState
 from vantok_core.judge.planned import rise_of
 from vantok_core.kits.chances import cost_of
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.cost import YearsCost
-from vantok_core.kits.family import FitCheck, least
+from vantok_core.kits.family import least
 from vantok_core.kits.registry import family_of
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import state_margins
@@ -80,7 +81,7 @@ def beside(model: JobModel, found: Shortlist, choice: Choice) -> Beside:
     return Beside(
         choice=choice, states=_states(model, choice), nearest=_nearest(model, found, choice), later=_later(model, choice), cost=cost_of(choice),
         hours=sum(kit.hours for kit in choice.kits), upkeep=sum(kit.upkeep_per_year for kit in choice.kits), bound=_bound(choice),
-        to_measure=tuple({c.words: c for c in choice.checks if c.status == "measure"}.values()),
+        to_measure=tuple({c.words: c for c in choice.checks if c.open}.values()),
     )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from vantok_core.base.units import System
 from vantok_core.benches.air import air_at
 from vantok_core.facts import Fitting, Job
 from vantok_core.kits.family import KIT_ELEMENT
-from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.fit import fitted_vehicle, set_in
 from vantok_core.kits.pressure_card import CardAsked, Cell, cargo_station, pressure_card
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_drop, target_state
@@ -35,14 +35,16 @@ SHORT = {"gross": "gross", "front_axle": "front axle or tyres", "rear_axle": "re
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JobCard:
-    """A card: payloads and tongues (kg), its cells, a row for each payload; where the payload lies (m); its target; ratings nobody knows, which it does not
-    hold anything against; what weather and height do."""
+    """A card: payloads and tongues (kg), its cells, a row for each payload; where the payload lies (m); its target; how the kit is set now and for
+    what load; the bag's own least; ratings nobody knows, which it does not hold anything against; what weather and height do."""
 
     payloads: tuple[float, ...]
     tongues: tuple[float, ...]
     cells: tuple[tuple[Cell, ...], ...]
     station: float
     target: Say
+    as_set: Say
+    least: Quantity
     not_known: tuple[str, ...]
     weather: tuple[Say, ...]
 
@@ -56,7 +58,7 @@ def job_card(model: JobModel, fitting: Fitting, units: System = "metric") -> Job
     job, kit = model.job, fitting.kit
     if kit.family != "air_spring":
         raise InputError("kit", kit.name, "it holds no air: it is set once, not for each load")
-    gauge, mass_step = STEPS[units]
+    (gauge, mass_step), field = STEPS[units], family_of(kit).settings[0]
     vehicle = fitted_vehicle(model, fitting)
     target = target_drop(model, target_state(model))
     limits, unknown = _limits(job)
@@ -78,8 +80,19 @@ def job_card(model: JobModel, fitting: Fitting, units: System = "metric") -> Job
     cells = pressure_card(vehicle, asked, payloads, tongues)
     return JobCard(
         payloads=payloads, tongues=tongues, cells=tuple(tuple(row) for row in cells), station=asked.payload_station, target=target.reason,
+        as_set=_as_set(model, fitting, field.name), least=Quantity(family_of(kit).spans(kit)[field.name].low, field.kind),
         not_known=unknown, weather=_weather(cells),
     )  # fmt: skip
+
+
+def _as_set(model: JobModel, fitting: Fitting, name: str) -> Say:
+    """Return how the kit is set now, and for which load: that is what the shop proves; the card's cells are for the driver's own loads."""
+    pair, state = fitting.setting.get(name), model.job.state(set_in(model, fitting))
+    if pair is None or state is None:
+        return Say("It is not set yet.")
+    values = {"left": Quantity(pair[0], "pressure"), "right": Quantity(pair[1], "pressure")}
+    sides = "{left}" if pair[0] == pair[1] else "{left} left, {right} right"
+    return Say(f"Set now for “{state.name}”, cold: {sides}, to the nearest step.", values)
 
 
 def _limits(job: Job) -> tuple[dict[str, float], tuple[str, ...]]:

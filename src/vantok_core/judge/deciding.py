@@ -60,7 +60,7 @@ def _unsure(found: Shortlist, known: Chances, best: Choice) -> Choice | None:
 def _sure(found: Shortlist, known: Chances, best: Choice) -> Say:
     """Return that enough has been measured, since nothing is left open."""
     told = odds_in_words(known.by[best.key].within)
-    asked = [check.words for check in best.checks if check.status == "measure"]
+    asked = [check.words for check in best.checks if check.open]
     begins = (
         f"The heights are known well enough; before ordering, measure {asked[0]}. "
         if asked

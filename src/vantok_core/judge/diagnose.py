@@ -10,7 +10,7 @@ from vantok_core.base.say import Finding, Quantity, Say, Verdict, length, mass
 from vantok_core.judge.census import census_findings
 from vantok_core.judge.inspect import inspection_findings, marked_baseline
 from vantok_core.judge.lead import led_by_limits
-from vantok_core.judge.shown import StateView, TapeView, empty_rear_load, main_datum, mean_of, tape_view, view_of
+from vantok_core.judge.shown import StateView, TapeView, main_datum, mean_of, tape_view, view_of
 from vantok_core.judge.springs import RateBand, rate_of, spring_findings
 from vantok_core.judge.stance import SAG_WORTH, SMALL, stance_findings, stop_findings
 from vantok_core.judge.tail import tail_findings, tails
@@ -84,7 +84,7 @@ def diagnose(model: JobModel) -> Diagnosis:
     main = _main(views, never_empty=model.job.never_empty)
     told = unweighed(model)
     findings = _findings(model, views, tapes, main, told)
-    restore = _restore(main, empty_rear_load(model)) if main else ()
+    restore = _restore(model, main) if main else ()
     restore += tuple(_class_rate(model, axle) for axle in AXLES)
     return Diagnosis(
         datum=datum, views=views, tapes=tapes, rates=rates, findings=tuple(findings), stance=_stance(main, tapes, never_empty=model.job.never_empty),
@@ -112,16 +112,11 @@ def _class_rate(model: JobModel, axle: AxleName) -> Working:
     return explain("class_rate", sprung_mass=sprung, frequency=frequency)
 
 
-def _restore(main: StateView, empty_rear: float) -> tuple[Working, ...]:
-    """Return the force per side that brings the rear back to its empty hub height, the mean rate over
-    that height being the load gained (empty_rear: N, the reference axle load) over it."""
-    hub = 0.5 * float(main.report.hub_drop["RL"] + main.report.hub_drop["RR"])
-    if hub <= 0.0:
-        return ()
-    gained = 0.5 * (float(main.report.axle_load("rear")) - empty_rear)
-    if gained <= 0.0:
-        return ()
-    return (explain("restore_wheel", k_w=gained / hub, height=hub),)
+def _restore(model: JobModel, main: StateView) -> tuple[Working, ...]:
+    """Return the force per side that brings the rear arches back to where they stood, by the springs' mean rate over that height."""
+    height = float(main.report.d_r)
+    force = model.lifting_force(main.state.key, "rear", height) if height > 0.0 else 0.0
+    return (explain("restore_wheel", k_w=force / height, height=height),) if force > 0.0 else ()
 
 
 def _findings(
@@ -247,7 +242,7 @@ def _verdict(model: JobModel, main: StateView | None, tapes: tuple[TapeView, ...
     if abs(sag) <= SAG_WORTH and not acts and not noses(model.job):
         sentences.append(Say("That is within what the springs are for: nothing is needed."))
         return Verdict(tone="level", sentences=tuple(sentences))
-    force = _restore(main, empty_rear_load(model))
+    force = _restore(model, main)
     if force and sag > SAG_WORTH:
         sentences.append(_force_said(force[0], gain_told(model, main.state.key)))
     if model.job.notes:

@@ -46,7 +46,7 @@ def label(job: Job, units: System, widest: int = 96) -> Label:
 
     parts = tuple(
         LabelPart(
-            name=fits(part.kit.name), setting=fits(_setting(part, units)), limits=fits(_limits(part, units)),
+            name=fits(part.kit.name), setting=fits(_setting(job, part, units)), limits=fits(_limits(part, units)),
             off=fits(label_lines()[part.kit.family][0]), back=fits(label_lines()[part.kit.family][1]),
         )
         for part in job.parts
@@ -54,12 +54,14 @@ def label(job: Job, units: System, widest: int = 96) -> Label:
     return Label(parts=parts, gap=_gap(job, units), shortened=tuple(shortened))
 
 
-def _setting(part: Fitting, units: System) -> str:
+def _setting(job: Job, part: Fitting, units: System) -> str:
     told = []
     for field in family_of(part.kit).settings:
         if pair := part.setting.get(field.name):
             left, right = (Quantity(v, field.kind).in_units(units) for v in pair)
             told.append(f"{field.words} {left}" if left == right else f"{field.words} left {left}, right {right}")
+    if told and (state := job.state(part.state)) is not None:
+        told[-1] += f" for “{state.name}”" + (", cold" if family_of(part.kit).sealed else "")
     return "; ".join(told) if told else "not set yet" if family_of(part.kit).spans(part.kit) else "nothing to set"
 
 

@@ -12,11 +12,11 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Say, Tone, Verdict, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.unweighed import Unweighed, told, weigh_it
-from vantok_core.loads.holding import OPEN
+from vantok_core.loads.holding import OPEN, OVER, PROBABLY, Held
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.nose import noses, window_words
 from vantok_core.loads.plan import reach, state_margins, worst_margin
-from vantok_core.loads.zoning import passed_zones
+from vantok_core.loads.zoning import zones_held
 
 NO_LIMIT = Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
 LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
@@ -40,38 +40,41 @@ def limits_said(job: Job) -> Say | None:
 
 def zones_said(job: Job) -> Say | None:
     """Return the sentence on the zone furthest over its rating (rack, roof, locker); None while none is known to be."""
-    place = reach(job)
-    over = [(s, *pair) for s in job.states for pair in passed_zones(place, s)] if place else []
+    over = [(s, held) for s, held in _zones(job) if held.p < OVER]
     if not over:
         return None
-    state, zone, kg = max(over, key=lambda one: one[2] / (one[1].rating_kg or one[2]))
-    values = {"kg": mass(kg), "rating": mass(zone.rating_kg or 0.0)}
-    return Say(f"{state.name}: the {zone.words} carries {{kg}} on the plan; it is rated for {{rating}}.", values)
+    state, held = max(over, key=lambda one: one[1].load / one[1].limit)
+    values = {"kg": mass(held.load), "rating": mass(held.limit)}
+    return Say(f"{state.name}: the {held.name} carries {{kg}} on the plan; it is rated for {{rating}}.", values)
+
+
+def _zones(job: Job) -> list[tuple[JobState, Held]]:
+    """Return every rated zone of every state as a limit with its error."""
+    place = reach(job)
+    return [(s, held) for s in job.states if not s.past for _, held in zones_held(place, s)] if place else []
+
+
+def _unsure(job: Job) -> list[tuple[JobState, Held]]:
+    """Return the limits that may be passed and may not, of the vehicle and of its zones, the likeliest passed first."""
+    found = [(s, m.held) for s in job.states for m in state_margins(job, s) if m.unsure and m.held]
+    found += [(s, held) for s, held in _zones(job) if OVER <= held.p < PROBABLY]
+    return sorted(found, key=lambda pair: pair[1].p)
 
 
 def unsure_said(job: Job) -> Say | None:
     """Return the sentence on the limit that the load's error leaves most in doubt; None where none is."""
-    unsure = [(s, m) for s in job.states for m in state_margins(job, s) if m.unsure and m.held]
+    unsure = _unsure(job)
     if not unsure:
         return None
-    state, margin = min(unsure, key=lambda pair: pair[1].held.p if pair[1].held else 1.0)
-    values = {
-        "load": mass(margin.load or 0.0),
-        "limit": mass(margin.limit or 0.0),
-        "band": mass(NINE_IN_TEN * margin.sigma),
-    }
-    so = (
-        "is probably over its limit"
-        if margin.held and margin.held.p < OPEN
-        else "may be within its limit or over it, which cannot be told"
-    )
-    return Say(f"{state.name}: the {margin.name} {so}: {{load}} (± {{band}}) against {{limit}}. Weigh it.", values)
+    state, held = unsure[0]
+    values = {"load": mass(held.load), "limit": mass(held.limit), "band": mass(NINE_IN_TEN * held.sigma)}
+    so = "is probably over its limit" if held.p < OPEN else "may be within its limit or over it, which cannot be told"
+    return Say(f"{state.name}: the {held.name} {so}: {{load}} (± {{band}}) against {{limit}}. Weigh it.", values)
 
 
 def probably_over(job: Job) -> bool:
     """Tell whether a limit is likelier passed than not, by a load that is not known well enough to say so."""
-    margins = (m for s in job.states for m in state_margins(job, s))
-    return any(m.unsure and m.held is not None and m.held.p < OPEN for m in margins)
+    return any(held.p < OPEN for _, held in _unsure(job))
 
 
 def noses_said(job: Job) -> tuple[Say, ...]:

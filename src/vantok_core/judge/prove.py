@@ -7,7 +7,7 @@ not, the one cause that explains most of it is named, and a setting is offered o
 from __future__ import annotations
 
 from dataclasses import replace
-from math import exp, hypot
+from math import hypot
 
 import numpy as np
 
@@ -24,7 +24,7 @@ from vantok_core.judge.proof_said import proof_said
 from vantok_core.judge.shown import main_datum
 from vantok_core.judge.unweighed import unweighed
 from vantok_core.kits.family import KIT_ELEMENT, Setting
-from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.fit import fitted_vehicle, weaker_vehicle
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.sides import evened
 from vantok_core.kits.staged import refitted
@@ -111,7 +111,8 @@ def _presses(vehicle: Vehicle) -> bool:
 
 def _bands(model: JobModel, vehicle: Vehicle, datum: str) -> Bands:
     """Return every height with the kit on, with the covariance of what is read there."""
-    softer = _kit_scaled(model, vehicle)
+    assert model.job.fitting is not None
+    softer = weaker_vehicle(model, model.job.fitting)
     cells, weaker = [], {}
     for key in model.states:
         other = model.heights(key, datum, softer)
@@ -141,14 +142,6 @@ def _rows(job: Job, found: Bands, datum: str) -> dict[str, tuple[Compared, ...]]
                 )
             )  # fmt: skip
     return {key: tuple(row) for key, row in rows.items()}
-
-
-def _kit_scaled(model: JobModel, vehicle: Vehicle) -> Vehicle:
-    """Return the vehicle with the kit a sigma weaker: what its data's spread does to the heights."""
-    fitting = model.job.fitting
-    assert fitting is not None
-    weaker = family_of(fitting.kit).scaled(fitting.kit, exp(-fitting.kit.strength_sigma))
-    return fitted_vehicle(model, fitting.model_copy(update={"kit": weaker}))
 
 
 def _suspect(found: Bands, own: str) -> Suspect:

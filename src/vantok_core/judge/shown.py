@@ -12,16 +12,17 @@ from math import exp, hypot, sqrt
 from typing import Any
 
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.names import ARCHES, BEAM_AT, BEAM_AT_US
+from vantok_core.base.names import ARCHES, BEAM_AT
 from vantok_core.base.num import G, Real
 from vantok_core.base.say import Quantity
 from vantok_core.facts import Job, JobReading, JobState
 from vantok_core.facts.classes import BODIES, SPRINGS
+from vantok_core.judge.pitched import beam_moved, caster_moved
 from vantok_core.judge.working import Working, explain
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import scale_loads, state_margins
 from vantok_core.model import JobModel, corner_sigma, load_gap, mean_sigma
-from vantok_core.physics.effects import caster_change, travel_left, wheel_angle_change
+from vantok_core.physics.effects import travel_left, wheel_angle_change
 from vantok_core.physics.elements.laws import Stop
 from vantok_core.physics.stance.report import StateReport, ride_frequency
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, CORNERS, AxleName
@@ -36,7 +37,7 @@ class StateView:
 
     read: heights read by corner (m) on the job's main datum; sag: read sag by corner; predicted sag comes from `report`;
     rake, rake_change, front_rise: m; lean: m of left-right difference, lean_band: its 90 % band as read; stop_gap: least gap left (m) by axle; travel: bump
-    travel left as a share of the empty vehicle's, by axle; caster: degrees gained; angles: degrees of "front camber" and the
+    travel left as a share of the empty vehicle's, by axle; caster: degrees gained, with its band; angles: degrees of "front camber" and the
     like gained, for the wheels whose gain is known; ratio: rear over front ride frequency, ratio_band: its 90 % band; rides:
     what it means, in words, empty where nothing is to be said. band: 90 % band of a mean sag read (m), of the rake likewise.
     A trailer has no lamp, no caster and no front axle: those are None there.
@@ -55,7 +56,7 @@ class StateView:
     margins: tuple[Margin, ...]
     frequency: Mapping[str, float]
     travel: Mapping[str, float]
-    caster: float | None
+    caster: Quantity | None
     angles: Mapping[str, float]
     ratio: float | None
     ratio_band: tuple[float, float] | None
@@ -142,8 +143,10 @@ def _of_tow_vehicle(model: JobModel, state: JobState, report: StateReport) -> di
     lost = front_lost(model.job, state, report)
     if state.empty:
         return {"caster": None, "beam": None, "front_lost": lost}
-    beam = beam_moved(report, model.vehicle.wheelbase, body.lamp)
-    return {"caster": caster_change(float(report.theta)), "beam": beam, "front_lost": lost}
+    base, errors = model.vehicle.wheelbase, model.axle_errors(state.key)
+    return {
+        "caster": caster_moved(report, base, errors), "beam": beam_moved(report, base, body.lamp, errors), "front_lost": lost
+    }  # fmt: skip
 
 
 def gaps_read(job: Job, state: JobState) -> dict[str, float]:
@@ -283,12 +286,6 @@ def angles_gained(job: Job, report: StateReport) -> dict[str, float]:
             if gain is not None and independent(job, axle):
                 found[f"{axle} {angle}"] = wheel_angle_change(gain, sag)
     return found
-
-
-def beam_moved(report: StateReport, wheelbase: float, lamp: float) -> Quantity:
-    """Return how the beam has moved on the wall (m, up positive), the wall where the reader's custom has it. wheelbase, lamp: its station, m."""
-    at = {d: float(d * report.theta - report.drop_at(wheelbase, lamp)) for d in (BEAM_AT, BEAM_AT_US)}
-    return Quantity(at[BEAM_AT], "length", signed=True, us=at[BEAM_AT_US])
 
 
 def front_lost(job: Job, state: JobState, report: StateReport) -> float | None:

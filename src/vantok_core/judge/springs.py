@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from math import erf, exp, hypot
+from math import exp
 
 import numpy as np
 
@@ -15,19 +15,15 @@ from vantok_core.base.say import Finding, Quantity, Say, length, mass
 from vantok_core.facts import Job
 from vantok_core.judge.shown import StateView
 from vantok_core.model import JobModel
-from vantok_core.physics.elements.laws import Stop
+from vantok_core.model.stops import may_touch
 from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Item
-from vantok_core.rates.places import Place
-from vantok_core.rates.traits import GAP_SIGMA, UNREAD_STOPS
 
 TIRED_SIDE = 0.010
 """Left/right difference of the empty vehicle (m) from which the lower side's spring is suspected."""
 BOTH_LEAN = 0.006
 """Left/right difference (m) at each of both axles, alike, from which the floor is asked about first: the band of two tape readings."""
-MAY_TOUCH = 0.05
-"""Chance of touching from which a stop gap nobody read is asked for (method section 21)."""
 EVEN_PADS = 0.04
 """Share by which empty corner pads may differ while the load still counts as even."""
 CONTACT_STEPS = 49
@@ -151,34 +147,16 @@ def _against_class(model: JobModel) -> list[Finding]:
     return [Finding(key="against-class", tone="plain", topic="rates", what=what)]
 
 
-def _usual_gap(model: JobModel, axle: AxleName) -> float | None:
-    """Return what an axle's stop gaps that nobody read usually are in the reference state (m); None where they were read."""
-    for trait in model.estimate.problem.traits:
-        for element in trait.on(model.prior, 0.0, model.prior).axle(axle).elements:
-            if (
-                element.name == f"{axle} {UNREAD_STOPS}"
-                and trait.stops
-                and trait.axle == axle
-                and isinstance(element.left, Stop)
-            ):
-                return float(element.left.gap)
-    return None
-
-
 def _stops_unread(model: JobModel, view: StateView) -> list[Finding]:
     """Ask for a stop gap nobody read, where by its usual size the stop may be touching."""
-    found = []
-    for axle in AXLES:
-        gap = _usual_gap(model, axle)
-        if gap is None:
-            continue
-        drop = model.estimate.drop(view.state.key, Place(axle, "hub"))
-        chance = 0.5 * (1.0 + erf((drop.value - gap) / hypot(GAP_SIGMA, drop.sigma) / 2**0.5))
-        if chance > MAY_TOUCH:
-            what = Say(f"Nobody read the {axle} stop gaps, and with this load a stop may be touching.")
-            do = Say("Read them: what is told of springs and loads holds if the stops are free.")
-            found.append(Finding(key="stops-unread", tone="act", topic="stop gap", what=what, do=do))
-    return found
+    return [
+        Finding(
+            key="stops-unread", tone="act", topic="stop gap",
+            what=Say(f"Nobody read the {axle} stop gaps, and with this load a stop may be touching."),
+            do=Say("Read them: what is told of springs and loads holds if the stops are free."),
+        )
+        for axle in may_touch(model, view.state.key)
+    ]  # fmt: skip
 
 
 def _uneven(job: Job) -> list[Finding]:

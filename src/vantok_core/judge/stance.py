@@ -6,7 +6,6 @@ Source: method sections 1 and 4.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 from vantok_core.base.say import BEAM_WALL, Finding, Quantity, Say, Tone, length
 from vantok_core.facts import Job
@@ -92,15 +91,14 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
                 do=Say("Balance the load from side to side, or set the two sides apart; an equal gain keeps the lean."),
             )
         )  # fmt: skip
-    if view.beam is not None and abs(view.beam.value) > LAMP_WORTH:
+    if view.beam is not None and abs(view.beam.value) > max(LAMP_WORTH, view.beam.band or 0.0):
         way = "up" if view.beam.value > 0 else "down"
-        beam = replace(view.beam, value=abs(view.beam.value), us=abs(view.beam.us or 0.0), signed=False)
         found.append(
             Finding(
                 key="lamps", tone="act", topic="headlamp",
                 what=Say(
                     f"The headlamp beam moves {way} by {{beam}} at {{distance}}.",
-                    {"beam": beam, "distance": BEAM_WALL},
+                    {"beam": view.beam.size, "distance": BEAM_WALL},
                 ),
                 do=Say("Aim again when the height is settled."),
             )

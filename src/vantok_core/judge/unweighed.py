@@ -18,7 +18,8 @@ from vantok_core.loads.plan import ratings_of, state_load
 from vantok_core.loads.unweighed import SHARE_SIGMA, USUAL_SHARE, reference_load
 from vantok_core.model import JobModel
 from vantok_core.model.states import unknown_at
-from vantok_core.physics.vehicle import AXLES, LoadState
+from vantok_core.model.stops import may_touch
+from vantok_core.physics.vehicle import AXLES, AxleName, LoadState
 from vantok_core.rates.off_springs import MarginOff, ReadOff, axle_gain, margin_off, read_off
 
 WHOLE = "whole"
@@ -31,13 +32,15 @@ class Unweighed:
     """A state nobody weighed, as the springs tell it.
 
     read: what is not on the list (kg at both axles); None where all of it is listed; gain: what the state adds at "front", "rear"
-    and as a "whole", and sigma (kg); margins: by limit, of those that can be told.
+    and as a "whole", and sigma (kg); margins: by limit, of those that can be told; stops: the axles whose stops may touch unread, and then
+    carry part of it.
     """
 
     state: JobState
     read: ReadOff | None
     gain: Mapping[str, tuple[float, float]]
     margins: Mapping[str, MarginOff]
+    stops: tuple[AxleName, ...] = ()
 
     @property
     def over(self) -> str:
@@ -79,9 +82,10 @@ def unweighed(model: JobModel) -> tuple[Unweighed, ...]:
 def _unweighed(model: JobModel, state: JobState) -> Unweighed:
     names = [unknown_at(model.states[state.key], axle) for axle in AXLES]
     known = _off_springs(model, state.key)
+    stops = may_touch(model, state.key) if known else ()
     gain = _gains(model, state.key)
     return Unweighed(
-        state=state, gain=gain, margins=_margins(model.job, state, gain),
+        state=state, gain=gain, margins=_margins(model.job, state, gain), stops=stops,
         read=read_off(model.estimate, names[0], names[1], model.vehicle.wheelbase) if known else None,
     )  # fmt: skip
 
@@ -146,6 +150,8 @@ def told(one: Unweighed) -> Say:
     if one.read.centre is not None and one.read.sigma_centre is not None:
         where = ", its middle {at} (± {at_band}) behind the front axle"
         values |= {"at": length(one.read.centre), "at_band": length(NINE_IN_TEN * one.read.sigma_centre)}
+    if one.stops:
+        where += f", if the {' and '.join(one.stops)} stops are free: read their gap"
     return Say(f"{name}: about {{mass}} (± {{band}}){more}, read off the springs{where}.", values)
 
 

@@ -146,7 +146,7 @@ def _chosen_verdict(chosen: Choice) -> Verdict:
     name = Say(f"Chosen: {chosen.name}.")
     if chosen.out:
         return Verdict(tone="limit", sentences=(name, Say("It does not fit:"), chosen.out[0]))
-    open_checks = [c.words for c in chosen.checks if c.status == "measure"]
+    open_checks = [c.words for c in chosen.checks if c.open]
     if open_checks:
         return Verdict(tone="act", sentences=(name, Say(f"Before ordering, measure: {', '.join(open_checks)}.")))
     return Verdict(tone="level", sentences=(name,))

@@ -135,7 +135,7 @@ FORMULAS: dict[str, Formula] = {
     ),
     "restore_wheel": Formula(
         title="Force to raise the axle back, per side at the wheel", words="wheel rate × height wanted",
-        inputs=(("k_w", "wheel rate, mean over that height", "rate"), ("height", "height wanted, hub datum", "length")),
+        inputs=(("k_w", "wheel rate, mean over that height", "rate"), ("height", "height wanted at the arches, the load staying as it is", "length")),
         kind="force", call=restore_force_wheel, source="method 3",
     ),
     "restore_helper": Formula(

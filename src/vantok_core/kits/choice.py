@@ -13,7 +13,8 @@ from vantok_core.base.figure import Figure
 from vantok_core.base.say import Say
 from vantok_core.facts import JobState, Kit
 from vantok_core.facts.quote import HOUR
-from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting
+from vantok_core.kits.checks import FitCheck
+from vantok_core.kits.family import KIT_ELEMENT, Setting
 from vantok_core.kits.odds import TOLERANCE, odds_within
 from vantok_core.kits.target import TargetDrop
 from vantok_core.loads.moves import Move
@@ -111,7 +112,7 @@ class Choice:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shortlist:
     """All choices, best first, those that are out last; the recommended key; the target; over-limit lines; further: kits of a large shelf that fit by
-    their data and were not worked out."""
+    their data and were not worked out; takes: the force that the target takes, whatever presses."""
 
     state: JobState
     target: TargetDrop
@@ -122,6 +123,7 @@ class Shortlist:
     moves: tuple[Move, ...]
     against: Say | None = None
     further: tuple[Kit, ...] = ()
+    takes: Say | None = None
 
     def choice(self, key: str) -> Choice | None:
         """Return a choice by key."""

@@ -12,13 +12,14 @@ from math import hypot
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import Figure
-from vantok_core.base.say import Say, length, mass
+from vantok_core.base.say import Quantity, Say, length, mass
 from vantok_core.facts import Job, JobState, Kit
 from vantok_core.facts.classes import BODIES
 from vantok_core.kits.already import without_already
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import MET, Choice, Shortlist
-from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting, least
-from vantok_core.kits.fit import all_checks, droop_checks, with_kit
+from vantok_core.kits.family import KIT_ELEMENT, Setting, least
+from vantok_core.kits.fit import all_checks, droop_checks, rated_checks, with_kit
 from vantok_core.kits.ranking import by_weights, scores, weights_of
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.screen import screened
@@ -54,21 +55,31 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     lighter = less_tongue(model, state, target, _empty(model, plain))
     bare = without_already(model)
     on = frozenset(part.kit.code for part in job.parts)
-    worked, ruled, further = screened(job, kits, _force_wanted(model, plain[key], target), always=on)
+    lift = max(float(plain[key].d_r) - target.drop, 0.0)
+    force = model.lifting_force(key, "rear", lift)
+    worked, ruled, further = screened(job, kits, force, always=on)
     fitted = [evaluate_kit(model, kit, key, target, bare, checks) for kit, checks in worked]
     fitted += [_ruled_out(kit, checks) for kit, checks in ruled]
     fitted = _right_ones_named(fitted)
     against = _against_nothing(model, key, target) if nothing.meets else None
     found = Shortlist(
         state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *((lighter,) if lighter else ()), *fitted), recommended="",
-        reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against, further=tuple(further),
+        reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against,
+        further=tuple(further), takes=_takes(force, lift),
     )  # fmt: skip
     return by_weights(found, weights_of(job))
 
 
-def _force_wanted(model: JobModel, plain: StateReport, target: TargetDrop) -> float:
-    """Return the force a side (N) that raising the rear from where it stands to where it is wanted takes, by its springs' rate there."""
-    return float(plain.tangent_rate["RL"] + plain.tangent_rate["RR"]) / 2.0 * max(float(plain.d_r) - target.drop, 0.0)
+def _takes(force: float, lift: float) -> Say | None:
+    """Return what a lift (m) takes of whatever presses (force: N a side), with the springs' own rate over it; None where there is nothing to lift."""
+    if lift < SPARE or force <= 0.0:
+        return None
+    values = {"f": Quantity(force, "force"), "lift": length(lift), "rate": Quantity(force / lift, "rate")}
+    return Say("That takes about {f} a side at the wheel: {lift} against the springs’ own {rate}.", values)
+
+
+SPARE = 0.003
+"""A lift (m) too small to speak of the force it takes."""
 
 
 def _ruled_out(kit: Kit, checks: tuple[FitCheck, ...]) -> Choice:
@@ -257,7 +268,10 @@ def evaluate_kit(
     loaded, empty, before = reports[key], _empty(model, reports), _empty(model, model.solve(model.bare))
     drop, empty_drop = drops_with(model, (key, unladen(model)), vehicle, {KIT_ELEMENT: kit.strength_sigma}, rests)
     miss = float(loaded.d_r) - target.drop
-    ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty)]
+    state = model.job.state(key)
+    assert state is not None
+    rated = rated_checks(kit, state, loaded)
+    ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty), *rated]
     checks += ride
     out += [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail"]
     unloaded = [] if model.job.never_empty else family.emptied(kit, empty)

@@ -8,22 +8,21 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar, Generic, Literal, TypeVar
+from typing import Any, ClassVar, Generic, TypeVar
 
 from pydantic import BaseModel, ConfigDict
 
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, JobState, Kit
-from vantok_core.facts.sizes import SIZES
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.curves import Typed
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.stance.states import solve_states
-from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Axle, AxleName, Element, SpringChange, Vehicle
+from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Element, SpringChange, Vehicle
 from vantok_core.rates.places import Place, place_drop
 from vantok_core.rates.traits import STOPS
 
-Status = Literal["pass", "fail", "measure"]
 Pair = tuple[float, float]
 Setting = Mapping[str, Pair]
 """Each setting of a family by name, left and right, SI."""
@@ -39,18 +38,6 @@ class Data(BaseModel):
 
 
 DataType = TypeVar("DataType", bound=Data)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FitCheck:
-    """One check: what, how it stands, why, and whether a failure is final: a kit for another spring or axle, past a limit, in the way of a line or
-    a tyre, which nobody overrules."""
-
-    key: str
-    words: str
-    status: Status
-    why: Say
-    final: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -335,54 +322,6 @@ def named(vehicle: Vehicle, name: str) -> Vehicle:
 
     front, rear = (replace(vehicle.axle(a), elements=tuple(called(e) for e in vehicle.axle(a).elements)) for a in AXLES)
     return replace(vehicle, front=front, rear=rear)
-
-
-def empty_reading(job: Job, axle: AxleName, datum: str) -> Pair | None:
-    """Return an axle's left and right reading (m) in the empty state on a datum, None unless both exist."""
-    if job.empty is None:
-        return None
-    pair = [job.read(job.empty.key, corner, datum) for corner in AXLE_CORNERS[axle]]
-    return (pair[0].value_m, pair[1].value_m) if pair[0] and pair[1] else None
-
-
-def size_check(job: Job, kit: Kit, name: str, low: float, high: float) -> FitCheck:
-    """Return whether a size of the kit's axle lies where the kit needs it, low to high (SI)."""
-    key = f"{kit.axle}_{name}"
-    size, read = SIZES[key], job.vehicle.sizes.get(key)  # type: ignore[call-overload]  # a name made of two
-    values = {"low": Quantity(low, size.kind), "high": Quantity(high, size.kind)}
-    words = size.words
-    if read is None:
-        why = Say(f"{size.read} It needs {{low}} to {{high}}.", values)
-        return FitCheck(key=name, words=words, status="measure", why=why)
-    status: Status = "pass" if low <= read <= high else "fail"
-    return FitCheck(
-        key=name,
-        words=words,
-        status=status,
-        why=Say("Read {read}; it needs {low} to {high}.", values | {"read": Quantity(read, size.kind)}),
-    )
-
-
-def width_checks(job: Job, kit: Kit, bush_m: float | None) -> list[FitCheck]:
-    """Return whether a kit's eye is as wide as the old bush (m; None: its maker does not say), and goes into the bracket with no more play
-    than washers take up."""
-    if bush_m is None:
-        return []
-    return [
-        size_check(job, kit, "bush_m", bush_m - WIDTH_PLAY, bush_m + WIDTH_PLAY),
-        size_check(job, kit, "bracket_m", bush_m, bush_m + WASHERS),
-    ]
-
-
-WIDTH_PLAY, WASHERS = 0.0015, 0.006
-"""How far a bush's width may be off (m), and what washers take up between an eye and its bracket (m)."""
-
-
-def read_elsewhere(job: Job, kit: Kit, datum: str) -> str:
-    """Return that a height was read in another state than the empty one, or on one side only, and so does not answer the check."""
-    corners = AXLE_CORNERS[kit.axle]
-    names = [s.name for s in job.states if any(job.read(s.key, c, datum) for c in corners)]
-    return f"Read in {', '.join(names)}, which does not answer it on both sides of the empty vehicle. " if names else ""
 
 
 def held(value: float, low: float, high: float) -> float:

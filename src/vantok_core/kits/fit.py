@@ -7,16 +7,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from math import exp
 
 from vantok_core.base.num import G
 from vantok_core.base.say import Say, length, mass
-from vantok_core.facts import Fitting, Job, Kit
+from vantok_core.facts import Fitting, Job, JobState, Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.kits.already import without_already
-from vantok_core.kits.family import FitCheck, Setting, Status
+from vantok_core.kits.checks import FitCheck, Status, rated_check, room_check
+from vantok_core.kits.family import KIT_ELEMENT, Setting
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_state
 from vantok_core.kits.wishes import wish_checks
+from vantok_core.loads.holding import Held
+from vantok_core.loads.plan import state_margins
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import Vehicle
@@ -33,6 +37,7 @@ def fit_checks(job: Job, kit: Kit) -> list[FitCheck]:
     own = [
         _spring_check(job, kit),
         _gross_check(job, kit),
+        *_axle_check(job, kit),
         *_year_check(job, kit),
         *_hardware_checks(job, kit),
         *family_of(kit).checks(job, kit),
@@ -66,23 +71,17 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
     if job.lines == "close":
         why = Say("A line or the exhaust stands in its way: reroute it within the maker's rules first.")
         return FitCheck(key="space", words=words, status="fail", why=why, final=True)
-    if any(v is not None and v < kit.side_space_m for v in sides.values()):
-        said = ", ".join(f"{{{side}}} {side}" for side in known)
-        return FitCheck(
-            key="space",
-            words=words,
-            status="fail",
-            why=Say(f"Read {said}; {{space}} is needed.", values | known),
-            final=True,
-        )
-    if len(known) < 2 or not job.lines:
-        why = Say(
-            "Measure frame to tyre sidewall with the tyre's bulge; {space} is needed. Look at exhaust and lines.",
-            values,
-        )
-        return FitCheck(key="space", words=words, status="measure", why=why)
-    why = Say("Read {left} left and {right} right; {space} is needed. Lines and exhaust stand clear.", values | known)
-    return FitCheck(key="space", words=words, status="pass", why=why)
+    read = [value for value in sides.values() if value is not None]
+    said = ", ".join(f"{{{side}}} {side}" for side in known)
+    why = Say(f"Read {said}; {{space}} is needed.", values | known)
+    if read:
+        found = room_check("space", words, why, (min(read), min(read)), kit.side_space_m, final=True)
+        if found.status == "fail" or (len(read) == 2 and job.lines):
+            return found
+    why = Say(
+        "Measure frame to tyre sidewall with the tyre's bulge; {space} is needed. Look at exhaust and lines.", values
+    )
+    return FitCheck(key="space", words=words, status="measure", why=why)
 
 
 def _spring_check(job: Job, kit: Kit) -> FitCheck:
@@ -114,6 +113,33 @@ def _gross_check(job: Job, kit: Kit) -> FitCheck:
     return FitCheck(
         key="variant", words="variant by gross mass", status="pass" if fits else "fail", why=why, final=True
     )
+
+
+def _axle_check(job: Job, kit: Kit) -> list[FitCheck]:
+    """Return whether the axle it stands on is one its maker allows, by the heaviest state; nothing where its maker names none."""
+    if kit.axle_max_kg is None:
+        return []
+    key, words = f"{kit.axle}_axle", "its own axle limit"
+    loads = [(s, m) for s in job.states for m in state_margins(job, s) if m.key == key and m.load is not None]
+    if not loads:
+        why = Say(
+            f"It is made for {{high}} at most on the {kit.axle} axle, whose load nobody knows: weigh it.",
+            {"high": mass(kit.axle_max_kg)},
+        )
+        return [FitCheck(key="axle", words=words, status="measure", why=why)]
+    state, m = max(loads, key=lambda one: one[1].load or 0.0)
+    held = Held(name=words, limit=kit.axle_max_kg, load=m.load or 0.0, sigma=m.sigma)
+    return [rated_check("axle", words, held, state.name)]
+
+
+def rated_checks(kit: Kit, state: JobState, loaded: StateReport) -> list[FitCheck]:
+    """Return whether the pair presses with no more than its maker rates it for; loaded: the state's report with the kit on."""
+    sides = loaded.elements.get(KIT_ELEMENT)
+    if kit.rated_kg is None or not sides:
+        return []
+    load = sum(float(side.force) for side in sides.values()) / G
+    held = Held(name="its rating", limit=kit.rated_kg, load=load, sigma=kit.strength_sigma * load)
+    return [rated_check("rated", "its own rating", held, f"{state.name}, the pair presses with")]
 
 
 def _year_check(job: Job, kit: Kit) -> list[FitCheck]:
@@ -182,7 +208,7 @@ def droop_checks(job: Job, kit: Kit, reference: StateReport) -> list[FitCheck]:
     left = droop - rise
     values |= {"droop": length(droop), "left": length(left, signed=True)}
     why = Say("It hangs {droop}, and the kit raises it by {rise}: {left} is left before it tops out.", values)
-    return [FitCheck(key="droop", words="droop left", status="pass" if left >= DROOP_LEAST else "fail", why=why)]
+    return [room_check("droop", "droop left", why, (left, left), DROOP_LEAST)]
 
 
 def with_kit(
@@ -203,6 +229,12 @@ def fitted_vehicle(model: JobModel, fitting: Fitting, vehicle: Vehicle | None = 
     base = without_already(model, vehicle)[0]
     found = with_kit(model.job, base, fitting.kit, fitting.setting, state=set_in(model, fitting))
     return with_strength(found, model.estimate.strength)
+
+
+def weaker_vehicle(model: JobModel, fitting: Fitting) -> Vehicle:
+    """Return the vehicle with a kit a sigma weaker than its data has it: what their spread does to the heights."""
+    weaker = family_of(fitting.kit).scaled(fitting.kit, exp(-fitting.kit.strength_sigma))
+    return fitted_vehicle(model, fitting.model_copy(update={"kit": weaker}))
 
 
 def set_in(model: JobModel, fitting: Fitting) -> str:

@@ -10,7 +10,7 @@ from itertools import chain, zip_longest
 from math import log
 
 from vantok_core.facts import Job, Kit
-from vantok_core.kits.family import FitCheck
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.fit import all_checks
 from vantok_core.kits.registry import family_of
 

@@ -12,10 +12,11 @@ from functools import partial
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Say
 from vantok_core.facts import Kit
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.choose import drops_with, unladen
 from vantok_core.kits.cost import FAMILY_ORDER, Bundle
-from vantok_core.kits.family import KIT_ELEMENT, FitCheck, Setting, least, named
+from vantok_core.kits.family import KIT_ELEMENT, Setting, least, named
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.hours import hours_of
 from vantok_core.kits.ranking import scores

@@ -12,8 +12,8 @@ from vantok_core.base.figure import Figure
 from vantok_core.base.num import G
 from vantok_core.base.say import Say, mass
 from vantok_core.facts import JobState, Kit
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice
-from vantok_core.kits.family import FitCheck
 from vantok_core.kits.ranking import scores
 from vantok_core.kits.target import TargetDrop
 from vantok_core.loads.nose import window_of
@@ -39,7 +39,7 @@ def shifted(model: JobModel, key: str, front: float, rear: float) -> Mapping[str
 def less_tongue(model: JobModel, state: JobState, target: TargetDrop, unladen: StateReport) -> Choice | None:
     """Return what the lightest tongue that the trailer should have would do; None without a trailer, or where it is that light already."""
     vehicle, wheelbase = model.job.vehicle, model.vehicle.wheelbase
-    least = window_of(vehicle)[0] * (state.trailer or 0.0)
+    least = window_of(model.job)[0] * (state.trailer or 0.0)
     off = state.tongue - least
     if not state.tongue or not least or off < WORTH or vehicle.hitch_overhang_m is None:
         return None

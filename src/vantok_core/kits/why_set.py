@@ -6,7 +6,8 @@ Source: method section 10.
 from __future__ import annotations
 
 from vantok_core.base.errors import VantokError
-from vantok_core.base.say import Quantity, Say, length
+from vantok_core.base.num import G
+from vantok_core.base.say import Quantity, Say, length, mass
 from vantok_core.facts import Fitting
 from vantok_core.kits.choice import MET
 from vantok_core.kits.family import KIT_ELEMENT, Setting
@@ -14,7 +15,10 @@ from vantok_core.kits.fit import fitted_vehicle, kept_within
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.setting import pressure_range
 from vantok_core.kits.target import TargetDrop
+from vantok_core.loads.plan import state_margins
 from vantok_core.model import JobModel
+from vantok_core.physics.elements.air import AirSpring
+from vantok_core.physics.settings import element_named
 
 APART = 0.003
 """From this difference of the sides on (m) it is asked why they are set the other way."""
@@ -28,6 +32,7 @@ def set_reasons(model: JobModel, fitting: Fitting, key: str, target: TargetDrop)
         *_range(model, fitting, key, target),
         *_sides(model, fitting, key),
         *_step(model, fitting, key),
+        *_spare(model, fitting, key),
         *_floor(fitting),
     )
 
@@ -97,6 +102,33 @@ def _step(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
         return ()
     values = {"step": Quantity(step, field.kind), "lifts": length(lifts, signed=True)}
     return (Say(f"One step of {field.words} more ({{step}}) moves the {fitting.kit.axle} by {{lifts}}.", values),)
+
+
+def _spare(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
+    """Return what more the kit could carry at its maximum, standing as it stands, and that its axle's rating comes first."""
+    state = model.job.state(key)
+    if not family_of(fitting.kit).sealed or state is None:
+        return ()
+    vehicle = fitted_vehicle(model, fitting)
+    part, high = (
+        element_named(vehicle, KIT_ELEMENT),
+        next(iter(family_of(fitting.kit).spans(fitting.kit).values())).high,
+    )
+    sides = model.solve(vehicle)[key].elements[KIT_ELEMENT]
+    more = sum(
+        float(law.area.at(height, high)[0]) * high - float(sides[side].force)
+        for side, law in (("left", part.left), ("right", part.right))
+        if isinstance(law, AirSpring) and (height := sides[side].height) is not None
+    )
+    values = {"kg": mass(max(fitting.kit.ratio * more / G, 0.0)), "high": Quantity(high, "pressure")}
+    text = "To its maximum of {high} it has {kg} more of this axle’s load to spare at this height"
+    rated = [m for m in state_margins(model.job, state) if m.key == f"{fitting.kit.axle}_axle" and m.margin is not None]
+    if not rated:
+        return (Say(f"{text}; what the axle may carry more is not known, and comes first.", values),)
+    margin = float(rated[0].margin or 0.0)
+    if margin <= 0.0:
+        return (Say(f"{text}; the axle’s rating is used up, and comes first.", values),)
+    return (Say(f"{text}; the axle’s rating leaves {{left}}, and comes first.", values | {"left": mass(margin)}),)
 
 
 def _floor(fitting: Fitting) -> tuple[Say, ...]:

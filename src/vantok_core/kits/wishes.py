@@ -10,7 +10,7 @@ from collections.abc import Callable, Mapping
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.kinds import Wish
-from vantok_core.kits.family import FitCheck, Status
+from vantok_core.kits.checks import FitCheck, Status
 from vantok_core.physics.stance.report import StateReport
 
 WISHES: Mapping[Wish, str] = {

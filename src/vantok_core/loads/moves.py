@@ -236,7 +236,7 @@ def clearing_removals(job: Job, state: JobState) -> list[Removal]:
             what = "tank" if index >= items else "item"
             found.append(Removal(name=item.name, kg=kg, what=what, whole=kg >= item.mass_kg - 1e-9, index=index))
     rates = _tongue_rates(job, state)
-    spare = state.tongue - window_of(job.vehicle)[0] * state.trailer
+    spare = state.tongue - window_of(job)[0] * state.trailer
     if rates and state.tongue > 0.0 and state.trailer > 0.0:
         kg = _least(margins, rates, spare)
         if kg is not None:

@@ -10,11 +10,12 @@ from typing import Literal
 
 from vantok_core.facts import Job, JobState, JobVehicle
 from vantok_core.facts.classes import BODIES
+from vantok_core.facts.kinds import TrailerKind
 from vantok_core.loads.plan import state_load
 from vantok_core.loads.trailer_beam import WINDOWS
 
 Word = Literal["negative", "light", "good", "heavy"]
-KIND = {"ball": "ball", "gooseneck": "pin", "pin": "pin", "caravan": "caravan"}
+KIND: dict[str, TrailerKind] = {"ball": "ball", "gooseneck": "pin", "pin": "pin", "caravan": "caravan"}
 """The kind of trailer a hitch is for."""
 
 
@@ -34,16 +35,17 @@ class Nose:
         return self.tongue / self.trailer
 
 
-def trailer_kind(vehicle: JobVehicle) -> str:
+def trailer_kind(vehicle: JobVehicle) -> TrailerKind:
     """Return which window a trailer has: of one that is the job's own vehicle by its body, of one it tows by its hitch."""
     if BODIES[vehicle.body].trailer:
         return "caravan" if vehicle.body == "caravan" else "ball"
     return KIND[vehicle.hitch_kind]
 
 
-def window_of(vehicle: JobVehicle) -> tuple[float, float]:
-    """Return the least and the greatest share that a trailer's nose should carry."""
-    return WINDOWS[trailer_kind(vehicle)]
+def window_of(job: Job) -> tuple[float, float]:
+    """Return the least and the greatest share that a trailer's nose should carry, as the shop has it."""
+    kind = trailer_kind(job.vehicle)
+    return job.noses.get(kind, WINDOWS[kind])
 
 
 def window_words(window: tuple[float, float]) -> str:
@@ -70,7 +72,7 @@ def nose_of(job: Job, state: JobState) -> Nose | None:
         tongue, trailer = load.front, load.front + load.rear
     if not trailer or (not tongue and not state.trailer_items):
         return None
-    window = window_of(job.vehicle)
+    window = window_of(job)
     return Nose(state=state, tongue=tongue, trailer=trailer, window=window, word=nose_word(tongue / trailer, window))
 
 

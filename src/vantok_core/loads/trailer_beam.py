@@ -10,8 +10,9 @@ from dataclasses import dataclass, replace
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
+from vantok_core.facts.kinds import TrailerKind
 
-WINDOWS = {"caravan": (0.04, 0.07), "ball": (0.10, 0.15), "pin": (0.15, 0.25)}
+WINDOWS: dict[TrailerKind, tuple[float, float]] = {"caravan": (0.04, 0.07), "ball": (0.10, 0.15), "pin": (0.15, 0.25)}
 """The share of the trailer's mass that its nose carries, by its kind (settings; the edges are inside)."""
 LIMITS = ("axle", "gross", "coupling", "tow_ball")
 

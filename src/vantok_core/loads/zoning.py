@@ -6,6 +6,7 @@ No zone is taken to hold more than its rating; where a rating is unknown only th
 from __future__ import annotations
 
 from vantok_core.facts import JobState, LoadItem, LoadZone
+from vantok_core.loads.holding import Held, planned
 from vantok_core.loads.places import Footprint, zones
 
 
@@ -34,13 +35,21 @@ def carried_in(place: Footprint, state: JobState) -> dict[str, float]:
     return found
 
 
-def passed_zones(place: Footprint, state: JobState) -> list[tuple[LoadZone, float]]:
-    """Return every zone that carries more than its rating, with what it carries (kg), the furthest over first."""
-    carried = carried_in(place, state)
-    over = [
-        (z, carried[z.key]) for z in zones(place) if z.rating_kg is not None and carried[z.key] > z.rating_kg + 1e-6
-    ]
-    return sorted(over, key=lambda pair: pair[0].rating_kg - pair[1] if pair[0].rating_kg else 0.0)
+def zones_held(place: Footprint, state: JobState) -> list[tuple[LoadZone, Held]]:
+    """Return every rated zone (roof, rack, locker) as a limit with its error, the likeliest over first: its things are planned, not weighed.
+
+    Source: method section 23.
+    """
+    told: dict[str, list[tuple[float, float]]] = {z.key: [] for z in zones(place)}
+    for thing in state.contents:
+        if (zone := zone_of(place, thing.station_m, thing.lateral_m, thing.height_m)) is not None:
+            told[zone.key].append((thing.mass_kg, 1.0))
+    found = []
+    for zone in zones(place):
+        if zone.rating_kg is not None:
+            load, sigma = planned(0.0, 0.0, told[zone.key])
+            found.append((zone, Held(name=zone.words, limit=zone.rating_kg, load=load, sigma=sigma)))
+    return sorted(found, key=lambda pair: pair[1].p)
 
 
 def open_zones(place: Footprint, state: JobState, item: LoadItem) -> list[LoadZone]:

@@ -109,6 +109,19 @@ class JobModel:
             )
         return self._sides[datum]
 
+    def lifting_force(self, state: str, axle: AxleName, lift: float) -> float:
+        """Return the force a side at the wheel (N) that holds an axle so much higher (m) in a state: its load, and with it the tyres, stay as they are."""
+        lines, stance = self.solved()[state].axle(axle)
+        now, then = (lines.press(*(z - up for z in stance.z), bars=False) for up in (0.0, lift))
+        return 0.5 * float(now[0] + now[1] - then[0] - then[1])
+
+    def axle_errors(self, state: str, vehicle: Vehicle | None = None) -> FloatArray | None:
+        """Return the covariance (m2) of the front's and the rear's ground drop in a state; None where no reading gave either a reference."""
+        places = [Place(axle, "ground") for axle in AXLES]
+        if state not in self.states or any(place not in self.estimate.heights for place in places):
+            return None
+        return self.estimate.joint([(state, place) for place in places], vehicle or self.on)
+
     def heights(self, state: str, datum: str, vehicle: Vehicle | None = None) -> dict[str, Figure]:
         """Return predicted heights by corner with the model's sigma (m), for axles whose empty height was read.
 

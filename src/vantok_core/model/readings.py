@@ -23,17 +23,24 @@ NO_SIDE = 0.006
 """How far a height whose side nobody noted may stand off its axle's mean, one sigma (m, setting): half of a usual lean."""
 TAPE_SIGMA = 0.002
 """How a tape is set at its mark, one sigma, m (method section 21)."""
+SETTLED = 0.5
+"""What of its friction a vehicle keeps that was rolled and bounced before it was read (method section 21)."""
 UNSETTLED = 3.0
 """How many times as far a reading that is not settled may stand off (setting)."""
 
 
 def _friction(job: Job, reading: JobReading) -> tuple[float, float]:
-    """Return what friction leaves in a reading (m, one sigma): alike on its axle, and at its corner. Pressed and lifted, its middle was found; lifted since it
+    """Return what friction leaves in a reading (m, one sigma): alike on its axle, and at its corner. Pressed and lifted, its middle was found; rolled and
+    bounced, half is left; lifted since it
     was rolled, or drifting, it may stand anywhere in thrice that. Source: method section 21."""
     v = job.vehicle
     kind = v.front_spring if reading.place in ("FL", "FR", "front") else v.rear_spring
     alike, own = SPRINGS[kind].friction if kind in SPRINGS else LEAF_FRICTION
-    times = UNSETTLED if reading.unsettled else 0.0 if reading.friction_m is not None else 1.0
+    if reading.friction_m is not None and not reading.unsettled:
+        return 0.0, 0.0
+    state = job.state(reading.state)
+    settled = state is not None and state.condition is not None and state.condition.settled
+    times = UNSETTLED if reading.unsettled else SETTLED if settled else 1.0
     return times * alike, times * own
 
 

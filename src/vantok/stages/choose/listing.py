@@ -90,7 +90,7 @@ def _still(choice: Choice) -> bool:
 
 
 def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -> dict[str, Any]:
-    share = {"pass": 0, "fail": 0, "measure": 0}
+    share = {"pass": 0, "marginal": 0, "fail": 0, "measure": 0}
     for check in choice.checks:
         share[check.status] += 1
     stiffer = None

@@ -34,6 +34,7 @@ from vantok_core.kits.fit import fitted_vehicle, kept_within
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_drop, target_state
 from vantok_core.kits.why_set import set_reasons
+from vantok_core.physics.stance.budget import side_loads
 from vantok_core.physics.stance.report import ElementReport
 
 
@@ -221,11 +222,12 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
             report = reports[state.key]
             heights = model.heights(state.key, datum, vehicle)
             sides = report.elements.get(KIT_ELEMENT, {})
+            pressed = side_loads(model.solved(vehicle)[state.key], fitting.kit.axle).get(KIT_ELEMENT, (0.0, 0.0))
             rows.append(
                 {
                     "state": state, "report": report, "heights": heights, "target": state.key == key,
                     "rear": float(report.d_r), "plain": float(plain[state.key].d_r),
-                    "stands": [_stands(sides[s]) for s in SIDES if s in sides],
+                    "stands": [_stands(sides[s], pressed[n]) for n, s in enumerate(SIDES) if s in sides],
                     "frequency": float(report.ride_frequency["RL"]),
                     "low": bool(family.emptied(fitting.kit, report)),
                 }
@@ -236,13 +238,13 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
     return {"rows": rows, "above": above, "target": target, "flags": reports[key].flags, "family": family}
 
 
-def _stands(side: ElementReport) -> Quantity:
-    """Return how an element stands on one side: by its pressure, its gap, else the force it presses with."""
+def _stands(side: ElementReport, pressed: float) -> Quantity:
+    """Return how an element stands on one side: by its pressure, its gap, else the force it presses with at the wheel (N)."""
     if side.pressure is not None:
         return Quantity(float(side.pressure), "pressure")
     if side.gap_left is not None:
         return Quantity(float(side.gap_left), "length", signed=True)
-    return Quantity(float(side.force), "force")
+    return Quantity(pressed, "force")
 
 
 def _caution(fitting: CoreFitting) -> Say:

@@ -12,7 +12,8 @@ from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import LearntRecord
 from vantok_core.base.errors import InputError
 from vantok_core.facts import CardMark, Learnt
-from vantok_core.kits.family import AlikeFamily, FitCheck
+from vantok_core.kits.checks import FitCheck
+from vantok_core.kits.family import AlikeFamily
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.procedure.card import Step
 from vantok_core.procedure.progress import Progress

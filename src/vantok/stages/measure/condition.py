@@ -42,13 +42,15 @@ class ConditionForm(UnitsForm):
     kelvin = TemperatureField(label="Temperature, with its unit")
     ground = forms.CharField(label="Standing on", max_length=40, required=False)
     odometer_km = QuantityField("travel", label="Odometer")
+    settled = forms.BooleanField(label="Rolled and bounced before it was read", required=False)
 
     def __init__(self, *args: Any, told: Condition | None = None, **kwargs: Any) -> None:
         initial: dict[str, Any] = {}
         if told is not None:
             initial = {
                 "fuel": "" if told.fuel is None else f"{told.fuel:g}", "water": "" if told.water is None else f"{told.water:g}", "people": told.people,
-                "ground": told.ground, "odometer_km": told.odometer_km, "kelvin": "" if told.kelvin is None else shown(told.kelvin, kwargs["units"]),
+                "ground": told.ground, "settled": told.settled,
+                "odometer_km": told.odometer_km, "kelvin": "" if told.kelvin is None else shown(told.kelvin, kwargs["units"]),
                 **{str(c): p for c, p in told.tyres_pa.items()},
             }  # fmt: skip
         super().__init__(*args, initial=initial, **kwargs)
@@ -63,7 +65,7 @@ class ConditionForm(UnitsForm):
         told: dict[str, Any] = {name: float(data[name]) for name in ("fuel", "water") if data.get(name)}
         told |= {name: data[name] for name in ("people", "kelvin", "odometer_km") if data.get(name) is not None}
         told |= {"tyres_pa": {corner: data[corner] for corner, _ in CORNERS if data.get(corner) is not None}}
-        told |= {"ground": data["ground"]} if data.get("ground") else {}
+        told |= {name: data[name] for name in ("ground", "settled") if data.get(name)}
         return Condition.model_validate(
             told | {"by": person[:120], "at": timezone.now().isoformat(timespec="seconds")}
         ).model_dump(mode="json", exclude_none=True)
@@ -92,7 +94,7 @@ class ConditionPage(StageView):
     def _form(self, record: Job, data: Any = None) -> ConditionForm:
         """Return the form of the state, else of what stood before it: the same one shown and taken."""
         before = self._before(record)
-        told = self._state(record).condition or (before.condition if before else {})
+        told = self._state(record).condition or ({**before.condition, "settled": False} if before else {})
         return ConditionForm(data, units=self.units, told=Condition.model_validate(told) if told else None)
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:

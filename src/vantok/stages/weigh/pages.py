@@ -28,8 +28,9 @@ from vantok_core.base.units import show
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.judge.coach import loaded_height
 from vantok_core.judge.working import explain
+from vantok_core.loads.holding import OVER
 from vantok_core.loads.plan import reach
-from vantok_core.loads.zoning import passed_zones
+from vantok_core.loads.zoning import zones_held
 
 
 def floor_of(desk: Desk, record: LoadState, picked: int = 0) -> FloorPlan | None:
@@ -48,7 +49,7 @@ def floor_of(desk: Desk, record: LoadState, picked: int = 0) -> FloorPlan | None
     return FloorPlan(
         place=place, tracks=(v.track_front_m or DEFAULT_TRACK, v.track_rear_m or DEFAULT_TRACK), dual=v.dual_rear,
         hitch=v.hitch_overhang_m, items=list(record.items.all()), corners=corners if load.front is not None else {}, centre=centre,
-        picked=picked, tongue=state.tongue, over={z.key: kg for z, kg in passed_zones(place, state)},
+        picked=picked, tongue=state.tongue, over={z.key: held.load for z, held in zones_held(place, state) if held.p < OVER},
     )  # fmt: skip
 
 

@@ -92,19 +92,20 @@ def _held(draft: Draft, values: Values, read: TongueRead, axle: float | None) ->
 
 def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
     """Say the tongue's share of the trailer, where that is known, and only what its error allows."""
-    trailer, kind = maybe(values, "trailer"), chosen(values, "hitch") or "ball"
+    trailer = maybe(values, "trailer")
+    window = next((w for kind, w in WINDOWS.items() if kind == chosen(values, "hitch")), WINDOWS["ball"])
     if not trailer:
         return
     if read.mass > trailer:
         raise InputError("trailer", trailer, "the trailer weighs more than its tongue")
-    words = [nose_word(max(m, 0.0) / trailer, WINDOWS[kind]) for m in (read.mass - band, read.mass, read.mass + band)]
+    words = [nose_word(max(m, 0.0) / trailer, window) for m in (read.mass - band, read.mass, read.mass + band)]
     draft.row("Share of the trailer", f"{read.mass / trailer:.1%}".replace("%", " %"))
     if words[1] == "good":
         if words[0] == words[2]:
-            draft.say(f"That is within the usual {window_words(WINDOWS[kind])} of the trailer.")
+            draft.say(f"That is within the usual {window_words(window)} of the trailer.")
         else:
             draft.say(
-                f"That is within the usual {window_words(WINDOWS[kind])} of the trailer, but near its edge for what was weighed with."
+                f"That is within the usual {window_words(window)} of the trailer, but near its edge for what was weighed with."
             )
     elif words[0] == words[2]:
         what = (
@@ -112,10 +113,10 @@ def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
             if words[1] == "light"
             else "more than usual: shift load back, or look at the hitch's rating"
         )
-        draft.say(f"That is {what} (usual: {window_words(WINDOWS[kind])} of the trailer).", "act")
+        draft.say(f"That is {what} (usual: {window_words(window)} of the trailer).", "act")
     else:
         draft.say(
-            f"Whether that is within the usual {window_words(WINDOWS[kind])} of the trailer cannot be told: the error reaches over the edge.",
+            f"Whether that is within the usual {window_words(window)} of the trailer cannot be told: the error reaches over the edge.",
             "act",
         )
 

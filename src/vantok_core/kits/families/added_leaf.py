@@ -12,18 +12,8 @@ from pydantic import Field
 
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
-from vantok_core.kits.family import (
-    KIT_ELEMENT,
-    AlikeFamily,
-    Data,
-    ElementFamily,
-    FitCheck,
-    Setting,
-    Shown,
-    Span,
-    quantities,
-    size_check,
-)
+from vantok_core.kits.checks import FitCheck, size_check
+from vantok_core.kits.family import KIT_ELEMENT, AlikeFamily, Data, ElementFamily, Setting, Shown, Span, quantities
 from vantok_core.physics.elements.laws import AddedLeaf
 from vantok_core.physics.vehicle import Element
 
@@ -46,7 +36,7 @@ class AddedLeafFamily(AlikeFamily[AddedLeafData], ElementFamily[AddedLeafData]):
     words, many = "added leaf", "added leaves"
     data = AddedLeafData
     settings = ()
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "A pack under its bolt is loaded: clamp it before the centre bolt comes out. Frame on stands, wheels chocked, axle held. New axle bolts, "
         "tightened at ride height to the maker's torque."

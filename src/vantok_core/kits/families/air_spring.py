@@ -15,24 +15,21 @@ from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.checks import FitCheck, empty_reading, read_elsewhere, room_check, size_check
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
     At,
     Data,
     ElementFamily,
-    FitCheck,
     Pair,
     Setting,
     SettingField,
     Shown,
     Solved,
     Span,
-    empty_reading,
     held,
     quantities,
-    read_elsewhere,
-    size_check,
 )
 from vantok_core.kits.setting import set_pressures
 from vantok_core.model import JobModel
@@ -134,10 +131,9 @@ class AirSpringFamily(ElementFamily[AirData]):
             text = "Mock it up at ride height, not lifted, and read pad to pad; the window is {low} to {high}."
             why = Say(read_elsewhere(job, kit, "pad_to_pad") + text, values)
             return [*inside, FitCheck(key="pads", words="pad-to-pad window", status="measure", why=why)]
-        fits = all(own.pad_min_m <= h <= own.pad_max_m for h in read)
         values |= {"left": length(read[0]), "right": length(read[1])}
         why = Say("Read {left} left and {right} right; the window is {low} to {high}.", values)
-        return [*inside, FitCheck(key="pads", words="pad-to-pad window", status="pass" if fits else "fail", why=why)]
+        return [*inside, room_check("pads", "pad-to-pad window", why, read, own.pad_min_m, own.pad_max_m)]
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
         """Return the bags at a pressure; their reference height is as read, else the middle of the window."""

@@ -15,19 +15,9 @@ from pydantic import Field, model_validator
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
+from vantok_core.kits.checks import FitCheck, size_check
 from vantok_core.kits.curves import Typed
-from vantok_core.kits.family import (
-    Data,
-    FitCheck,
-    Setting,
-    SettingField,
-    Shown,
-    Span,
-    StillFamily,
-    held,
-    quantities,
-    size_check,
-)
+from vantok_core.kits.family import Data, Setting, SettingField, Shown, Span, StillFamily, held, quantities
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import AntiRollBar, Axle
 
@@ -64,7 +54,7 @@ class BarFamily(StillFamily[BarData]):
             name=HOLE, words="link in hole", kind="count", order="put the links in hole {left} left and {right} right"
         ),
     )
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "Both links loose until it stands on its wheels at ride height, on level ground; the same hole on both sides unless the maker says otherwise. "
         "Clear of brake lines at full bump, full droop and both locks."

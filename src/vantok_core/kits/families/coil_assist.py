@@ -13,12 +13,12 @@ from pydantic import Field
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.family import (
     KIT_ELEMENT,
     AlikeFamily,
     Data,
     ElementFamily,
-    FitCheck,
     Setting,
     SettingField,
     Shown,
@@ -56,7 +56,7 @@ class CoilAssistFamily(AlikeFamily[CoilAssistData], ElementFamily[CoilAssistData
             name=STEPS, words="discs or turns", kind="count", order="set {left} discs or turns left and {right} right"
         ),
     )
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "A coil under load stores energy: clamps or safety wire before it is turned or lifted, face and hands clear. Frame on stands, wheels "
         "chocked. {low} to {high} discs or turns."

@@ -13,7 +13,8 @@ from pydantic import Field
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
-from vantok_core.kits.family import Data, FitCheck, Setting, Shown, Span, SpringFamily, quantities, size_check
+from vantok_core.kits.checks import FitCheck, size_check
+from vantok_core.kits.family import Data, Setting, Shown, Span, SpringFamily, quantities
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import CoilBlock
 
@@ -40,7 +41,7 @@ class CoilBlockFamily(SpringFamily[CoilBlockData]):
     words, many = "coil block or insert", "coil blocks and inserts"
     data = CoilBlockData
     settings = ()
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "Never spread a coil with a lever under load: let the axle hang on stands until the windings part by themselves. The same winding on "
         "both sides."

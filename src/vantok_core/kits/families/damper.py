@@ -15,8 +15,9 @@ from pydantic import Field, model_validator
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.curves import Typed
-from vantok_core.kits.family import Data, FitCheck, Setting, SettingField, Shown, Span, StillFamily, held, quantities
+from vantok_core.kits.family import Data, Setting, SettingField, Shown, Span, StillFamily, held, quantities
 from vantok_core.model import JobModel
 
 CLICK = "click_count"
@@ -83,7 +84,7 @@ class DamperFamily(StillFamily[DamperData]):
     words, many = "dampers", "dampers"
     data = DamperData
     settings = (SettingField(name=CLICK, words="click", kind="count", order="set click {left} left and {right} right"),)
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "Gas dampers open by themselves when the strap is cut: keep hands clear. The damper may never be the bump stop nor the limiting strap: measure its "
         "lengths at bump and droop. Clicks {low} to {high}, the same on both sides of an axle."

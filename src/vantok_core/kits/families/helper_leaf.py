@@ -16,13 +16,13 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
     At,
     Data,
     ElementFamily,
-    FitCheck,
     Pair,
     Setting,
     SettingField,
@@ -74,7 +74,7 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
             name=HOLE, words="hole", kind="count", order="put the rollers in hole {left} left and {right} right"
         ),
     )
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "The ends are drawn down with clamps: stored energy, keep hands away. Frame on stands, wheels chocked. It floats on its "
         "rollers and never clamps the pack. Holes {low} to {high}."

@@ -15,24 +15,21 @@ from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
+from vantok_core.kits.checks import FitCheck, Status, empty_reading, read_elsewhere, room_check
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
     At,
     Data,
     ElementFamily,
-    FitCheck,
     Pair,
     Setting,
     SettingField,
     Shown,
     Solved,
     Span,
-    Status,
-    empty_reading,
     held,
     quantities,
-    read_elsewhere,
 )
 from vantok_core.kits.setting import set_gaps
 from vantok_core.model import JobModel
@@ -155,8 +152,7 @@ class InsertFamily(ElementFamily[InsertData]):
         why = Say(
             "Without spacers the gap would be {left} left, {right} right; the kit allows {low} to {high}.", values
         )
-        fits = min(gaps) >= own.gap_min_m
-        return FitCheck(key="gap", words="stop gap", status="pass" if fits else "fail", why=why)
+        return room_check("gap", "stop gap", why, (gaps[0], gaps[1]), own.gap_min_m)
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
         """Return the inserts at the gap their spacers leave (one told as a gap stands as it is)."""

@@ -12,17 +12,8 @@ from pydantic import Field
 
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
-from vantok_core.kits.family import (
-    Data,
-    FitCheck,
-    Setting,
-    Shown,
-    Span,
-    SpringFamily,
-    quantities,
-    size_check,
-    width_checks,
-)
+from vantok_core.kits.checks import FitCheck, size_check, width_checks
+from vantok_core.kits.family import Data, Setting, Shown, Span, SpringFamily, quantities
 from vantok_core.physics.vehicle import Replacement
 
 LEAVES = ("leaf_solid", "two_stage_leaf_solid", "parabolic_solid")
@@ -48,7 +39,7 @@ class ReplacementFamily(SpringFamily[ReplacementData]):
     words, many = "replacement pack or coil", "replacement packs and coils"
     data = ReplacementData
     settings = ()
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "The main spring comes out: axle and frame each on stands, wheels chocked, brake hose and cables watched as the axle goes down; coils only "
         "with a spring compressor in good order. Bushes are tightened at ride height."

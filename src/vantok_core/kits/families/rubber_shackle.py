@@ -10,7 +10,8 @@ from collections.abc import Mapping
 from vantok_core.base.say import Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
-from vantok_core.kits.family import Data, FitCheck, Setting, Shown, Span, SpringFamily, quantities, width_checks
+from vantok_core.kits.checks import FitCheck, width_checks
+from vantok_core.kits.family import Data, Setting, Shown, Span, SpringFamily, quantities
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import Shackle
 
@@ -29,7 +30,7 @@ class ShackleFamily(SpringFamily[ShackleData]):
     words, many = "rubber-torsion shackle", "rubber-torsion shackles"
     data = ShackleData
     settings = ()
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = "The leaf's end is free while the shackle is off: axle and frame each on stands, the leaf held. Which end forward is on the maker's sheet."
     care = (
         "Look at the rubber once a year for cracks, and that the shackle stands at the maker's angle under the usual load.",

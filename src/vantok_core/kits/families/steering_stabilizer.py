@@ -14,8 +14,9 @@ from pydantic import Field, model_validator
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.curves import Typed
-from vantok_core.kits.family import Data, FitCheck, Setting, SettingField, Shown, Span, StillFamily, held, quantities
+from vantok_core.kits.family import Data, Setting, SettingField, Shown, Span, StillFamily, held, quantities
 from vantok_core.model import JobModel
 
 CLICK = "click_count"
@@ -50,7 +51,7 @@ class StabilizerFamily(StillFamily[StabilizerData]):
     words, many = "steering stabilizer", "steering stabilizers"
     data = StabilizerData
     settings = (SettingField(name=CLICK, words="click", kind="count", order="set click {left}"),)
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "Steering: it may never reach either end of its stroke before the lock stops do, nor foul anything at bump or droop. Try lock to lock by hand, "
         "wheels off, then with the engine running, before it goes on the road."

@@ -11,7 +11,8 @@ from typing import Annotated
 from pydantic import Field
 
 from vantok_core.facts import Job, Kit
-from vantok_core.kits.family import Data, FitCheck, Setting, SettingField, Shown, Span, SpringFamily, quantities
+from vantok_core.kits.checks import FitCheck
+from vantok_core.kits.family import Data, Setting, SettingField, Shown, Span, SpringFamily, quantities
 from vantok_core.physics.vehicle import TorsionBarAdjuster
 
 SHIFT = "shift_m"
@@ -36,7 +37,7 @@ class AdjusterFamily(SpringFamily[AdjusterData]):
             name=SHIFT, words="lift at the arm", kind="length", order="turn it up by {left} left and {right} right"
         ),
     )
-    stands = "Force"
+    stands = "At the wheel"
     at_setting = (
         "A torsion bar is wound up whenever the wheel carries: unload it on stands before the screw is turned, stand clear of the key. "
         "{low} to {high}; then alignment and headlamps."

@@ -13,7 +13,8 @@ from vantok_core.base.num import G
 from vantok_core.base.say import Quantity, Say, mass
 from vantok_core.facts import Job, JobState, Kit
 from vantok_core.facts.parts import Positive
-from vantok_core.kits.family import Data, FitCheck, Shown, Span, StillFamily, quantities
+from vantok_core.kits.checks import FitCheck
+from vantok_core.kits.family import Data, Shown, Span, StillFamily, quantities
 from vantok_core.loads.plan import tongue_of
 from vantok_core.physics.levers import hitch_effect
 
@@ -40,7 +41,7 @@ class HitchFamily(StillFamily[HitchData]):
     words, many = "weight-distributing hitch", "weight-distributing hitches"
     data = HitchData
     settings = ()
-    stands = "Force"
+    stands = "At the wheel"
     lifts = True
     gives_back = True
     at_setting = "The bars hold spring energy: the maker's lever, nobody over a bar, the rig level and chocked, the drawbar on its jack."
