@@ -140,7 +140,11 @@ class Worked:
         """What is odd about the measuring sheet."""
 
         def told() -> list[Finding]:
-            return check_sheet(self.job) + condition_findings(self.job, self.model) + catches(self.job, self.model)
+            return (
+                check_sheet(self.job, self.model)
+                + condition_findings(self.job, self.model)
+                + catches(self.job, self.model)
+            )
 
         return self._try("sheet", told) or []
 

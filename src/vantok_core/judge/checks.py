@@ -146,8 +146,9 @@ def baseline_missing(job: Job) -> bool:
     return not (arches or job.read(empty.key, "hitch", "ground_hitch"))
 
 
-def check_sheet(job: Job) -> list[Finding]:
-    """Return what is odd about the sheet as a whole: missing baseline, loads, mixed datums, readings off the plane."""
+def check_sheet(job: Job, model: JobModel | None = None) -> list[Finding]:
+    """Return what is odd about the sheet as a whole: missing baseline, loads, mixed datums, readings off the plane; model: tells how far tyres are squashed
+    under readings over the hub."""
     found = []
     empty = job.empty
     datums: dict[str, set[str]] = {s.key: set() for s in job.states}
@@ -164,7 +165,7 @@ def check_sheet(job: Job) -> list[Finding]:
             continue
         found += _loaded_check(job, state, datums[state.key], datums[empty.key] if empty else set())
         found += _plane_check(job, state.key)
-    return [*found, *doubts(job), *marked_baseline(job)]
+    return [*found, *doubts(job, model), *marked_baseline(job)]
 
 
 def _load_changed(job: Job, state: JobState) -> Finding:

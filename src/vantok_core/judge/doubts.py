@@ -8,23 +8,28 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from itertools import combinations
+from math import hypot
 
 from vantok_core.base.names import CORNERS, DEFAULT_TRACK, PLACES
 from vantok_core.base.say import Finding, Say, Verdict, length
-from vantok_core.facts import Job, JobReading
+from vantok_core.facts import Job, JobReading, JobState
 from vantok_core.judge.lead import LOAD_FIRST, limits_said
+from vantok_core.model import JobModel
 from vantok_core.model.readings import TAPE_SIGMA
+from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES
+from vantok_core.rates.traits import TYRE_SPREAD
 from vantok_core.readings.corners import Corners, Residual, residual
 from vantok_core.readings.tape import reading_sigma
 
-GROUND = "ground_arch"
+GROUND, HUB = "ground_arch", "hub_arch"
 APART = 0.020
 """How much further than any other corner one must have moved over ground against hub, m, to be named."""
 
 
-def doubts(job: Job) -> list[Finding]:
-    """Return what makes the sheet doubtful as a whole, the copied rows first."""
-    return [*_copied(job), *_off_one_body(job)]
+def doubts(job: Job, model: JobModel | None = None) -> list[Finding]:
+    """Return what makes the sheet doubtful as a whole, the copied rows first; model: tells the squash of tyres, without which readings over the hub say nothing
+    of the body."""
+    return [*_copied(job), *_off_one_body(job, model)]
 
 
 def held_back(job: Job, verdict: Verdict, sheet: Sequence[Finding]) -> Verdict:
@@ -71,30 +76,57 @@ def _copied(job: Job) -> list[Finding]:
     return found
 
 
-def _off_one_body(job: Job) -> list[Finding]:
+Row = dict[str, tuple[float, float]]
+"""A row as the ground has it: height and sigma by corner, m."""
+
+
+def _off_one_body(job: Job, model: JobModel | None) -> list[Finding]:
     """Find rows whose four corners no rigid body has, by themselves or against the empty one."""
-    empty = _row(job, job.empty.key, "before") if job.empty else None
+    rows = [
+        one
+        for s in job.states
+        if not s.past
+        for phase in ("before", "after")
+        if (one := _over_ground(job, model, s, phase))
+    ]
+    empty = next((row for state, phase, row in rows if state.empty and phase == "before"), None)
     found: list[tuple[str, str, str, Residual, bool]] = []
-    for key, name, phase, row in _rows(job):
+    for state, phase, row in rows:
         alone = _residual(job, [row])
         if alone.told:
-            found.append((key, name, phase, alone, True))
+            found.append((state.key, state.name, phase, alone, True))
         elif empty is not None and row != empty and (against := _residual(job, [empty, row])).told:
-            found.append((key, name, phase, against, False))
+            found.append((state.key, state.name, phase, against, False))
     of_empty = (
         len(found) > 1
-        and len(found) == sum(1 for _, _, _, row in _rows(job) if row != empty)
+        and len(found) == sum(1 for *_, row in rows if row != empty)
         and not any(alone for *_, alone in found)
     )
     return [_told(job, *one, of_empty=of_empty) for one in found]
 
 
-def _residual(job: Job, rows: Sequence[dict[str, JobReading]]) -> Residual:
+def _over_ground(job: Job, model: JobModel | None, state: JobState, phase: str) -> tuple[JobState, str, Row] | None:
+    """Return a whole row over the ground; one read over the hubs has each tyre's squash taken off, where the model tells it. None for neither."""
+    if row := _row(job, state.key, phase):
+        return state, phase, {c: (r.value_m, reading_sigma(r.resolution_m, TAPE_SIGMA)) for c, r in row.items()}
+    row = _row(job, state.key, phase, HUB)
+    if row is None or model is None or state.key not in model.states:
+        return None
+    loads, told = model.solve()[state.key].load, {}
+    for axle in AXLES:
+        for corner in AXLE_CORNERS[axle]:
+            squash, one = float(loads[corner]) / float(model.vehicle.axle(axle).tyre_rate), row[corner]
+            told[corner] = (
+                one.value_m - squash,
+                hypot(reading_sigma(one.resolution_m, TAPE_SIGMA), TYRE_SPREAD * squash),
+            )
+    return state, phase, told
+
+
+def _residual(job: Job, rows: Sequence[Row]) -> Residual:
     tape = [
-        Corners(
-            heights={c: r.value_m for c, r in row.items()}, sigma={c: reading_sigma(r.resolution_m, TAPE_SIGMA) for c, r in row.items()}
-        ) for row in rows
-    ]  # fmt: skip
+        Corners(heights={c: h for c, (h, _) in row.items()}, sigma={c: s for c, (_, s) in row.items()}) for row in rows
+    ]
     return residual(tape, job.vehicle.track_front_m or DEFAULT_TRACK, job.vehicle.track_rear_m or DEFAULT_TRACK)
 
 
@@ -121,9 +153,7 @@ def _accused(job: Job, state: str, phase: str) -> str:
     if job.empty is None:
         return ""
     rows = [
-        _row(job, key, at, datum)
-        for datum in (GROUND, "hub_arch")
-        for key, at in ((job.empty.key, "before"), (state, phase))
+        _row(job, key, at, datum) for datum in (GROUND, HUB) for key, at in ((job.empty.key, "before"), (state, phase))
     ]
     ground_0, ground, hub_0, hub = rows
     if ground_0 is None or ground is None or hub_0 is None or hub is None:

@@ -80,7 +80,7 @@ def said_of(job: Job, shelf: Sequence[Kit] = ()) -> Said:
         return Said(verdicts=verdicts, sheet=tuple(check_sheet(job)), open=tuple(open_points(job, None)))
     found = diagnose(model)
     verdicts["weigh"] = loads_verdict(job, found.unweighed)
-    sheet = [*check_sheet(job), *catches(job, model)]
+    sheet = [*check_sheet(job, model), *catches(job, model)]
     verdicts["measure"] = sheet_verdict(job, sheet, found)
     verdicts["diagnose"] = found.verdict
     choices = _or_none(lambda: shortlist(staged(model), list(shelf) or [bellows()]))
