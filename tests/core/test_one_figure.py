@@ -236,7 +236,7 @@ def _check(found: list[FitCheck], key: str) -> FitCheck:
 
 class OverHubs(unittest.TestCase):
     def test_corners_read_over_hubs_are_one_body_too(self) -> None:
-        """A wrong figure of forty millimetres is told over hubs as over ground, once the model tells how far each tyre is squashed; a right sheet is not doubted."""
+        """A wrong figure of forty millimetres is told over hubs as over ground, once the model tells the tyres' squash; a right sheet is not doubted."""
         plain = job()
         for off, told_wrong in ((0.0, False), (0.04, True), (-0.04, True)):
             readings = tuple(

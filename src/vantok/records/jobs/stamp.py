@@ -56,7 +56,7 @@ def _update_of(table: str) -> str:
         return "UPDATE"
     with connection.cursor() as cursor:
         columns = [c.name for c in connection.introspection.get_table_description(cursor, table)]
-    return "UPDATE OF " + ", ".join(f'"{c}"' for c in columns if c not in QUIET[table])
+    return "UPDATE OF " + ", ".join(f'"{c}"' for c in sorted(columns) if c not in QUIET[table])
 
 
 def _trigger(table: str, event: str, body: str, when: str = "") -> str:
