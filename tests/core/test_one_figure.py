@@ -104,7 +104,8 @@ class OneFigure(unittest.TestCase):
         self.assertIn("Set now for “Boat on”, cold: 2.00\u00a0bar", card.as_set.in_units("metric"))
         self.assertEqual(card.least.value, AIR.own["p_min_pa"])
         part = label(on, "metric").parts[0]
-        self.assertEqual(part.setting, "pressure 2.00\u00a0bar for “Boat on”, cold")
+        self.assertEqual(part.setting, "pressure 2.00\u00a0bar")
+        self.assertEqual(label(on, "metric").load, "Set for “Boat on”, cold.")
         self.assertIn(card.least.in_units("metric"), part.limits)
 
     def test_what_is_to_spare_comes_behind_the_rating(self) -> None:

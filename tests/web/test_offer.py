@@ -55,7 +55,7 @@ class Beside(DemoCase):
         file = self.client.get(reverse("job-file", args=[job.pk])).json()
         self.assertEqual(
             (file["version"], file["to_follow"]),
-            (14, [{"code": "BD-R8", "name": "Breakwater rear dampers, eight clicks"}]),
+            (15, [{"code": "BD-R8", "name": "Breakwater rear dampers, eight clicks"}]),
         )
         self.tell(reverse("set", args=[job.pk]), {"left_hole_count": "2", "right_hole_count": "2", "done": "on"})
         first = Fitting.objects.get(job=job)

@@ -278,7 +278,7 @@ class SideBySide(Pages):
         state.save()
         found = job_at(job.pk, then)
         assert found is not None
-        self.assertEqual(found.model_copy(update={"hour_price": old.hour_price}), old)
+        self.assertEqual(found.model_copy(update={"hour_price": old.hour_price, "noses": old.noses}), old)
         page = self.page("compare", job, at=then.isoformat())
         self.assertIn("Empty, rear axle 910 kg 990 kg +80 kg", page)
         self.assertIn("Boat on, ground to arch, rear left 882 mm 870 mm −12 mm", page)

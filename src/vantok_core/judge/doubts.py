@@ -82,27 +82,22 @@ Row = dict[str, tuple[float, float]]
 
 def _off_one_body(job: Job, model: JobModel | None) -> list[Finding]:
     """Find rows whose four corners no rigid body has, by themselves or against the empty one."""
-    rows = [
-        one
-        for s in job.states
-        if not s.past
-        for phase in ("before", "after")
-        if (one := _over_ground(job, model, s, phase))
-    ]
+    phases = [(s, phase) for s in job.states if not s.past for phase in ("before", "after")]
+    rows = [one for state, phase in phases if (one := _over_ground(job, model, state, phase))]
     empty = next((row for state, phase, row in rows if state.empty and phase == "before"), None)
-    found: list[tuple[str, str, str, Residual, bool]] = []
-    for state, phase, row in rows:
-        alone = _residual(job, [row])
-        if alone.told:
-            found.append((state.key, state.name, phase, alone, True))
-        elif empty is not None and row != empty and (against := _residual(job, [empty, row])).told:
-            found.append((state.key, state.name, phase, against, False))
-    of_empty = (
-        len(found) > 1
-        and len(found) == sum(1 for *_, row in rows if row != empty)
-        and not any(alone for *_, alone in found)
-    )
-    return [_told(job, *one, of_empty=of_empty) for one in found]
+    found = [(one, off, alone) for one in rows if (told := _off(job, one[2], empty)) for off, alone in (told,)]
+    others = sum(1 for *_, row in rows if row != empty)
+    of_empty = 1 < len(found) == others and not any(alone for *_, alone in found)
+    return [_told(job, s.key, s.name, phase, off, alone, of_empty=of_empty) for (s, phase, _), off, alone in found]
+
+
+def _off(job: Job, row: Row, empty: Row | None) -> tuple[Residual, bool] | None:
+    """Return by how much a row is off one body, by itself (True) or against the empty one; None where it is not."""
+    if (alone := _residual(job, [row])).told:
+        return alone, True
+    if empty is not None and row != empty and (against := _residual(job, [empty, row])).told:
+        return against, False
+    return None
 
 
 def _over_ground(job: Job, model: JobModel | None, state: JobState, phase: str) -> tuple[JobState, str, Row] | None:

@@ -27,9 +27,10 @@ class LabelPart:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Label:
-    """A label: its kits, the least gap to a stop in the judged state (empty: not known), and what had to be shortened to fit, whole."""
+    """A label: its kits, its load, the least gap to a stop in the judged state (empty: not known), and what had to be shortened to fit, whole."""
 
     parts: tuple[LabelPart, ...]
+    load: str
     gap: str
     shortened: tuple[str, ...]
 
@@ -46,22 +47,20 @@ def label(job: Job, units: System, widest: int = 96) -> Label:
 
     parts = tuple(
         LabelPart(
-            name=fits(part.kit.name), setting=fits(_setting(job, part, units)), limits=fits(_limits(part, units)),
+            name=fits(part.kit.name), setting=fits(_setting(part, units)), limits=fits(_limits(part, units)),
             off=fits(label_lines()[part.kit.family][0]), back=fits(label_lines()[part.kit.family][1]),
         )
         for part in job.parts
     )  # fmt: skip
-    return Label(parts=parts, gap=_gap(job, units), shortened=tuple(shortened))
+    return Label(parts=parts, load=_load(job), gap=_gap(job, units), shortened=tuple(shortened))
 
 
-def _setting(job: Job, part: Fitting, units: System) -> str:
+def _setting(part: Fitting, units: System) -> str:
     told = []
     for field in family_of(part.kit).settings:
         if pair := part.setting.get(field.name):
             left, right = (Quantity(v, field.kind).in_units(units) for v in pair)
             told.append(f"{field.words} {left}" if left == right else f"{field.words} left {left}, right {right}")
-    if told and (state := job.state(part.state)) is not None:
-        told[-1] += f" for “{state.name}”" + (", cold" if family_of(part.kit).sealed else "")
     return "; ".join(told) if told else "not set yet" if family_of(part.kit).spans(part.kit) else "nothing to set"
 
 
@@ -74,6 +73,15 @@ def _limits(part: Fitting, units: System) -> str:
         "never under {low}, never over {high}",
         {"low": Quantity(span.low, "pressure"), "high": Quantity(span.high, "pressure")},
     ).in_units(units)
+
+
+def _load(job: Job) -> str:
+    """Return the load that the last kit set is set for; of bags, cold. Empty where none is set."""
+    told = [(p, s) for p in job.parts if p.setting and (s := job.state(p.state)) is not None]
+    if not told:
+        return ""
+    part, state = told[-1]
+    return f"Set for “{state.name}”" + (", cold." if family_of(part.kit).sealed else ".")
 
 
 def _gap(job: Job, units: System) -> str:

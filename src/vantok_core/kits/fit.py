@@ -72,8 +72,9 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
         why = Say("A line or the exhaust stands in its way: reroute it within the maker's rules first.")
         return FitCheck(key="space", words=words, status="fail", why=why, final=True)
     read = [value for value in sides.values() if value is not None]
-    said = ", ".join(f"{{{side}}} {side}" for side in known)
-    why = Say(f"Read {said}; {{space}} is needed.", values | known)
+    said = " and ".join(f"{{{side}}} {side}" for side in known)
+    clear = " Lines and exhaust stand clear." if job.lines else ""
+    why = Say(f"Read {said}; {{space}} is needed.{clear}", values | known)
     if read:
         found = room_check("space", words, why, (min(read), min(read)), kit.side_space_m, final=True)
         if found.status == "fail" or (len(read) == 2 and job.lines):
