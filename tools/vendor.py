@@ -17,12 +17,45 @@ import tinycss2
 
 TARGET = Path(__file__).resolve().parent.parent / "src" / "vantok" / "static" / "vendor"
 ICONS = [
-    "arrow-counterclockwise", "arrow-left", "arrow-right", "box-arrow-in-down", "box-arrow-up", "calendar-check", "camera", "check-circle-fill",
-    "check2", "clipboard2-check", "clock-history", "exclamation-octagon-fill", "exclamation-triangle-fill", "eye", "file-earmark-arrow-down",
-    "file-earmark-pdf", "gear", "info-circle", "list-check", "people-fill", "person-circle", "plus-lg", "printer", "question-circle", "rulers", "search",
-    "shield-exclamation", "signpost-2", "sliders", "speedometer2", "tools", "trash", "truck-flatbed", "wrench-adjustable", "x-lg", "box-seam",
-    "grid-3x3-gap", "pencil",
-]  # fmt: skip
+    "arrow-counterclockwise",
+    "arrow-left",
+    "arrow-right",
+    "box-arrow-in-down",
+    "box-arrow-up",
+    "calendar-check",
+    "camera",
+    "check-circle-fill",
+    "check2",
+    "clipboard2-check",
+    "clock-history",
+    "exclamation-octagon-fill",
+    "exclamation-triangle-fill",
+    "eye",
+    "file-earmark-arrow-down",
+    "file-earmark-pdf",
+    "gear",
+    "info-circle",
+    "list-check",
+    "people-fill",
+    "person-circle",
+    "plus-lg",
+    "printer",
+    "question-circle",
+    "rulers",
+    "search",
+    "shield-exclamation",
+    "signpost-2",
+    "sliders",
+    "speedometer2",
+    "tools",
+    "trash",
+    "truck-flatbed",
+    "wrench-adjustable",
+    "x-lg",
+    "box-seam",
+    "grid-3x3-gap",
+    "pencil",
+]
 FONTS = [
     f"{family}-{subset}-{weight}-normal.woff2"
     for family, weights in (("barlow", (400, 600)), ("barlow-condensed", (500, 600)))
@@ -85,8 +118,11 @@ def copy_package(package: str, files: dict[str, str], work: Path) -> None:
     """Fetch one package and copy the wanted files."""
     packed = subprocess.run(
         ["npm", "pack", "--silent", package],
-        cwd=work, check=True, capture_output=True, text=True,
-    ).stdout.split()[-1]  # fmt: skip
+        cwd=work,
+        check=True,
+        capture_output=True,
+        text=True,
+    ).stdout.split()[-1]
     with tarfile.open(work / packed) as archive:
         archive.extractall(work / "out", filter="data")
     for source, target in files.items():

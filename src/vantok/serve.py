@@ -46,9 +46,18 @@ def _serve(application: Any, port: int, *, demo: bool) -> None:
         else {}
     )
     server = create_server(
-        application, host="127.0.0.1", port=port, threads=4, ident="Vantok", clear_untrusted_proxy_headers=True, connection_limit=MOST_CONNECTIONS,
-        cleanup_interval=5, channel_timeout=IDLE, asyncore_use_poll=True, **proxy,
-    )  # fmt: skip
+        application,
+        host="127.0.0.1",
+        port=port,
+        threads=4,
+        ident="Vantok",
+        clear_untrusted_proxy_headers=True,
+        connection_limit=MOST_CONNECTIONS,
+        cleanup_interval=5,
+        channel_timeout=IDLE,
+        asyncore_use_poll=True,
+        **proxy,
+    )
     stop, done = threading.Event(), threading.Event()
     signal.signal(signal.SIGTERM, lambda number, frame: stop.set())
     threading.Thread(target=_keep_whole, args=(done,), daemon=True).start()

@@ -25,9 +25,14 @@ class AsTheyCome(BrowserCase):
         page.get_by_label("Front suspension").select_option("coil_independent")
         page.get_by_label("Rear suspension").select_option("leaf_solid")
         for label_, value in {
-            "Wheelbase": "3550", "Front track": "1.70 m", "Rear track": "1.70 m", "Gross vehicle rating": "3250",
-            "Front axle rating": "1600", "Rear axle rating": "1950", **more,
-        }.items():  # fmt: skip
+            "Wheelbase": "3550",
+            "Front track": "1.70 m",
+            "Rear track": "1.70 m",
+            "Gross vehicle rating": "3250",
+            "Front axle rating": "1600",
+            "Rear axle rating": "1950",
+            **more,
+        }.items():
             page.get_by_label(label_).fill(value)
         page.get_by_role("button", name="Save, and on to weighing").click()
 

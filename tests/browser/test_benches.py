@@ -51,13 +51,15 @@ class Benches(BrowserCase):
         """The other benches: a handle moved by the mouse or by keys changes its field, and with it the sentence or the figures."""
         page = self.sign_in("marit")
         for address, handle, key, field, told in (
-            ("stabilizer/", "lock", "ArrowRight", "lock", ".verdict"), ("air/?across=130&height=170&pressed=20", "pressed", "ArrowDown", "pressed", ".verdict"),
-            ("insert/", "spacer", "ArrowDown", "spacer", ".verdict"), ("tyre/?wheelbase=3200&rise=20", "rise", "ArrowUp", "rise", ".verdict"),
+            ("stabilizer/", "lock", "ArrowRight", "lock", ".verdict"),
+            ("air/?across=130&height=170&pressed=20", "pressed", "ArrowDown", "pressed", ".verdict"),
+            ("insert/", "spacer", "ArrowDown", "spacer", ".verdict"),
+            ("tyre/?wheelbase=3200&rise=20", "rise", "ArrowUp", "rise", ".verdict"),
             ("thread/?bracket=65&bush=60&stock=1 x 4, 1.5 x 4", "bush", "ArrowLeft", "bush", ""),
             ("tongue/?way=board", "to_tongue", "ArrowRight", "to_tongue", ".verdict"),
             ("tongue/?way=stack&axle=4000", "behind", "ArrowRight", "behind", ".verdict"),
             ("valves/?spring=60&mass=650", "bump-1", "ArrowUp", "bump", ".verdict"),
-        ):  # fmt: skip
+        ):
             page.goto(f"/benches/{address}")
             before, said = (
                 page.locator(f"#b-{field}").input_value(),

@@ -23,9 +23,12 @@ class WeighingDay(BrowserCase):
         page.goto(f"/jobs/{job.pk}/weigh/")
         self.topic(page, "Scales")
         for label, figure in (
-            ("Front axle on it lb", "2820"), ("Both axles on it lb", "5580"), ("Front axle on it, hitched", "2660"),
-            ("Both axles on it, hitched", "6040"), ("Vehicle and trailer", "9300"),
-        ):  # fmt: skip
+            ("Front axle on it lb", "2820"),
+            ("Both axles on it lb", "5580"),
+            ("Front axle on it, hitched", "2660"),
+            ("Both axles on it, hitched", "6040"),
+            ("Vehicle and trailer", "9300"),
+        ):
             page.get_by_label(label, exact=label.endswith("lb")).fill(figure)
         page.get_by_role("button", name="Work it out and take it into the sheet").click()
         expect(page.get_by_text("Taken into the sheet.")).to_be_visible()

@@ -29,21 +29,61 @@ class Typing:
 
 
 METRIC = Typing(
-    who="marit", wheelbase="3550", overhang="125 cm", track="1.70 m",
-    ratings={"Gross vehicle rating": "3250", "Front axle rating": "1600", "Rear axle rating": "1950",
-             "Hitch vertical rating": "350", "Towed rating": "3 t"},
-    scales=("1240", "910"), tongue="210", trailer="1680", item=("baskets", "330", "3700"),
-    empty=("874", "952", "951", "872"), loaded=("886", "89 cm", "889", "884"), stop="72", pads="172",
-    says={"sag": "62 mm low", "echo": "890 mm", "drawn": "front up 12 mm, rear down 62 mm from empty", "force": "N a side", "pressure": "bar"},
-)  # fmt: skip
+    who="marit",
+    wheelbase="3550",
+    overhang="125 cm",
+    track="1.70 m",
+    ratings={
+        "Gross vehicle rating": "3250",
+        "Front axle rating": "1600",
+        "Rear axle rating": "1950",
+        "Hitch vertical rating": "350",
+        "Towed rating": "3 t",
+    },
+    scales=("1240", "910"),
+    tongue="210",
+    trailer="1680",
+    item=("baskets", "330", "3700"),
+    empty=("874", "952", "951", "872"),
+    loaded=("886", "89 cm", "889", "884"),
+    stop="72",
+    pads="172",
+    says={
+        "sag": "62 mm low",
+        "echo": "890 mm",
+        "drawn": "front up 12 mm, rear down 62 mm from empty",
+        "force": "N a side",
+        "pressure": "bar",
+    },
+)
 INCHES = Typing(
-    who="tobin", wheelbase="139 3/4", overhang="4' 1 1/4\"", track="67",
-    ratings={"Gross vehicle rating": "7165", "Front axle rating": "3527", "Rear axle rating": "4299",
-             "Hitch vertical rating": "770", "Towed rating": "3000 kg"},
-    scales=("2734", "2006"), tongue="463", trailer="3704", item=("baskets", "727", "145 5/8"),
-    empty=("34 7/16", "37-1/2", '37 7/16"', "34 3/8"), loaded=("34 7/8", "890 mm", "35", "34 13/16"), stop="2 13/16", pads="6 3/4",
-    says={"sag": "in low", "echo": "35 1/16 in", "drawn": "front up 7/16 in, rear down 2 7/16 in from empty", "force": "lbf a side", "pressure": "psi"},
-)  # fmt: skip
+    who="tobin",
+    wheelbase="139 3/4",
+    overhang="4' 1 1/4\"",
+    track="67",
+    ratings={
+        "Gross vehicle rating": "7165",
+        "Front axle rating": "3527",
+        "Rear axle rating": "4299",
+        "Hitch vertical rating": "770",
+        "Towed rating": "3000 kg",
+    },
+    scales=("2734", "2006"),
+    tongue="463",
+    trailer="3704",
+    item=("baskets", "727", "145 5/8"),
+    empty=("34 7/16", "37-1/2", '37 7/16"', "34 3/8"),
+    loaded=("34 7/8", "890 mm", "35", "34 13/16"),
+    stop="2 13/16",
+    pads="6 3/4",
+    says={
+        "sag": "in low",
+        "echo": "35 1/16 in",
+        "drawn": "front up 7/16 in, rear down 2 7/16 in from empty",
+        "force": "lbf a side",
+        "pressure": "psi",
+    },
+)
 
 
 class WholeJob(BrowserCase):

@@ -44,14 +44,30 @@ tanks = st.builds(
 people = st.builds(People, count=st.integers(1, 9), mass_kg=st.floats(20.0, 150.0), **places)
 trailer_items = st.builds(TrailerItem, name=words, mass_kg=masses, behind_ball_m=metres(-1.0, 9.0))
 vehicles = st.builds(
-    JobVehicle, label=words, body=st.sampled_from(sorted(BODIES)), wheelbase_m=maybe(metres(2.2, 6.0)), hitch_overhang_m=maybe(metres(-0.5, 2.0)),
-    rear_overhang_m=maybe(metres(0.5, 3.0)), track_front_m=maybe(metres(1.2, 2.0)), track_rear_m=maybe(metres(1.2, 2.0)),
-    front_spring=maybe(st.sampled_from(sorted(SPRINGS))), rear_spring=maybe(st.sampled_from(sorted(SPRINGS))),
-    tyres=maybe(st.sampled_from(["car", "light_truck", "medium_duty"])), dual_rear=st.booleans(), gross_kg=ratings, front_axle_kg=ratings,
-    rear_axle_kg=ratings, front_tyre_index=maybe(st.integers(85, 126)), rear_tyre_index=maybe(st.integers(85, 126)), hitch_kg=ratings,
-    towed_kg=ratings, combination_kg=ratings, tag_axle_kg=ratings, rear_camber_gain=maybe(st.floats(-60.0, 60.0)),
+    JobVehicle,
+    label=words,
+    body=st.sampled_from(sorted(BODIES)),
+    wheelbase_m=maybe(metres(2.2, 6.0)),
+    hitch_overhang_m=maybe(metres(-0.5, 2.0)),
+    rear_overhang_m=maybe(metres(0.5, 3.0)),
+    track_front_m=maybe(metres(1.2, 2.0)),
+    track_rear_m=maybe(metres(1.2, 2.0)),
+    front_spring=maybe(st.sampled_from(sorted(SPRINGS))),
+    rear_spring=maybe(st.sampled_from(sorted(SPRINGS))),
+    tyres=maybe(st.sampled_from(["car", "light_truck", "medium_duty"])),
+    dual_rear=st.booleans(),
+    gross_kg=ratings,
+    front_axle_kg=ratings,
+    rear_axle_kg=ratings,
+    front_tyre_index=maybe(st.integers(85, 126)),
+    rear_tyre_index=maybe(st.integers(85, 126)),
+    hitch_kg=ratings,
+    towed_kg=ratings,
+    combination_kg=ratings,
+    tag_axle_kg=ratings,
+    rear_camber_gain=maybe(st.floats(-60.0, 60.0)),
     points=st.just((NamedPoint(key="step", name="step", station_m=1.0),)),
-)  # fmt: skip
+)
 
 
 @st.composite
@@ -63,11 +79,15 @@ def states(draw: st.DrawFn, key: str, *, empty: bool) -> JobState:
         told["corners_kg"] = tuple(draw(st.floats(50.0, 2500.0)) for _ in range(4))
     if not empty:
         told |= {
-            "items": tuple(draw(st.lists(items, max_size=4))), "tanks": tuple(draw(st.lists(tanks, max_size=2))),
-            "people": tuple(draw(st.lists(people, max_size=2))), "trailer_items": tuple(draw(st.lists(trailer_items, max_size=3))),
-            "tongue_kg": draw(st.just(0.0) | st.floats(0.0, 400.0)), "trailer_kg": draw(st.just(0.0) | st.floats(0.0, 3500.0)),
-            "trailer_axle_m": draw(metres(1.5, 7.0)), "restored": draw(st.just(0.0) | st.floats(0.0, 1.0)),
-        }  # fmt: skip
+            "items": tuple(draw(st.lists(items, max_size=4))),
+            "tanks": tuple(draw(st.lists(tanks, max_size=2))),
+            "people": tuple(draw(st.lists(people, max_size=2))),
+            "trailer_items": tuple(draw(st.lists(trailer_items, max_size=3))),
+            "tongue_kg": draw(st.just(0.0) | st.floats(0.0, 400.0)),
+            "trailer_kg": draw(st.just(0.0) | st.floats(0.0, 3500.0)),
+            "trailer_axle_m": draw(metres(1.5, 7.0)),
+            "restored": draw(st.just(0.0) | st.floats(0.0, 1.0)),
+        }
     return JobState(**told)
 
 

@@ -38,16 +38,23 @@ def read_from(front: float, rear: float) -> EstimationProblem:
     solved = solve_states(vehicle, [LoadState(name="empty"), truth], check_limits=False)
     readings = [
         HeightReading(
-            state=state, place=Place(axle, "ground"), sigma=0.002, value=HEIGHTS[axle] - float(place_drop(one, Place(axle, "ground")))
+            state=state,
+            place=Place(axle, "ground"),
+            sigma=0.002,
+            value=HEIGHTS[axle] - float(place_drop(one, Place(axle, "ground"))),
         )
-        for state, one in solved.items() for axle in ("front", "rear")
-    ]  # fmt: skip
+        for state, one in solved.items()
+        for axle in ("front", "rear")
+    ]
     named = unknown_load(800.0, 950.0)
     items = (Item(name="u:front", mass=0.0, station=0.0), Item(name="u:rear", mass=0.0, station=vehicle.wheelbase))
     return EstimationProblem(
-        vehicle=vehicle, states=[LoadState(name="empty"), LoadState(name="loaded", items=items)], readings=readings,
-        loads={"u:front": named[0], "u:rear": named[1]}, sigma_ln={"front": 0.25, "rear": 0.25},
-    )  # fmt: skip
+        vehicle=vehicle,
+        states=[LoadState(name="empty"), LoadState(name="loaded", items=items)],
+        readings=readings,
+        loads={"u:front": named[0], "u:rear": named[1]},
+        sigma_ln={"front": 0.25, "rear": 0.25},
+    )
 
 
 class Unweighed(unittest.TestCase):
@@ -182,9 +189,12 @@ class Choosing(unittest.TestCase):
         low = replace(now, d_r=0.0)
         self.assertEqual(beam_kept(low, -0.7, 0.05), 0.0)
         for refused in (
-            lambda: to_empty(0.0, known=False), lambda: stated_height(now, 0.83, " "), lambda: raised_by(now, 0.0),
-            lambda: to_rake(Stands(wheelbase=3.6, d_f=0.0, d_r=0.0), 0.0), lambda: beam_kept(replace(now, d_r=-0.1), -0.7, 0.02),
-        ):  # fmt: skip
+            lambda: to_empty(0.0, known=False),
+            lambda: stated_height(now, 0.83, " "),
+            lambda: raised_by(now, 0.0),
+            lambda: to_rake(Stands(wheelbase=3.6, d_f=0.0, d_r=0.0), 0.0),
+            lambda: beam_kept(replace(now, d_r=-0.1), -0.7, 0.02),
+        ):
             with self.assertRaises(InputError):
                 refused()
 
@@ -204,12 +214,13 @@ class Choosing(unittest.TestCase):
         """Whatever is measured, the band left is no wider; what has nothing to do with the question saves nothing."""
         covariance = np.array([[0.04, 0.0], [0.0, 1.0]])
         found = next_measurement(
-            covariance, np.array([1.0, 0.0]),
+            covariance,
+            np.array([1.0, 0.0]),
             [
                 Candidate(name="told", slope=np.array([shared, 0.0]), sigma=sigma, minutes=5.0),
                 Candidate(name="beside", slope=np.array([0.0, 1.0]), sigma=sigma, minutes=1.0),
             ],
-        )  # fmt: skip
+        )
         self.assertLessEqual(found.worths[0].sigma_left, found.sigma)
         self.assertEqual(found.worths[1].band_saved, 0.0)
         self.assertEqual(found.order[0].candidate.name, "told")

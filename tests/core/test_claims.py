@@ -53,8 +53,13 @@ from vantok_core.loads.plan import by_load, changed_since, gain_of, state_margin
 from vantok_core.model import build_model, missing
 
 OWN_BAG = {
-    "law": "air", "name": "own bag", "y": 0.48, "h_ref": 0.2, "area": {"A0": 0.0122, "dA_dh": -0.021, "h0": 0.2}, "p_set": [120e3, 140e3],
-}  # fmt: skip
+    "law": "air",
+    "name": "own bag",
+    "y": 0.48,
+    "h_ref": 0.2,
+    "area": {"A0": 0.0122, "dA_dh": -0.021, "h0": 0.2},
+    "p_set": [120e3, 140e3],
+}
 CORNER = ("FL", "FR", "RL", "RR")
 
 
@@ -84,8 +89,9 @@ def fitted(pressure: float | None = None, **heights: float) -> Job:
     assert proof is not None
     after = [
         reading(key, row.corner, round(row.predicted.value, 3) + heights.get(f"{key}_{row.corner}", 0.0), phase="after")
-        for key, rows in proof.rows.items() for row in rows
-    ]  # fmt: skip
+        for key, rows in proof.rows.items()
+        for row in rows
+    ]
     return base.model_copy(update={"readings": (*base.readings, *after)})
 
 
@@ -105,8 +111,11 @@ class Limits(unittest.TestCase):
         model = build_model(over)
         found = diagnose(model)
         verdicts = [
-            found.verdict, sheet_verdict(over, check_sheet(over), found), choose_verdict(over, shortlist(model, [AIR])), proof_of(over).verdict,
-        ]  # fmt: skip
+            found.verdict,
+            sheet_verdict(over, check_sheet(over), found),
+            choose_verdict(over, shortlist(model, [AIR])),
+            proof_of(over).verdict,
+        ]
         for verdict in verdicts:
             self.assertEqual(verdict.tone, "limit")
             self.assertRegex(verdict.sentences[0].in_units("metric"), r"Boat on: rear axle is \d+.kg over")
@@ -117,8 +126,14 @@ class Limits(unittest.TestCase):
     def test_none_known_is_not_all_hold(self) -> None:
         """Without any rating neither the weighing nor the proof says that limits hold or that it may go."""
         bare = vehicle(
-            fitted(), gross_kg=None, front_axle_kg=None, rear_axle_kg=None, hitch_kg=None, towed_kg=None, combination_kg=None
-        )  # fmt: skip
+            fitted(),
+            gross_kg=None,
+            front_axle_kg=None,
+            rear_axle_kg=None,
+            hitch_kg=None,
+            towed_kg=None,
+            combination_kg=None,
+        )
         self.assertNotIn("Within every known limit", loads_verdict(bare).in_units("metric"))
         proof = proof_of(bare).verdict
         self.assertEqual(proof.tone, "act")
@@ -143,16 +158,21 @@ class Unknown(unittest.TestCase):
         cases = {
             "the load of": state(base, items=(), tongue_kg=0.0, trailer_kg=0.0),
             "what else is on board": state(base, more=True),
-            "the empty axle loads": state(base, items=(), tongue_kg=0.0, trailer_kg=0.0, front_kg=1200, rear_kg=1500).model_copy(
+            "the empty axle loads": state(
+                base, items=(), tongue_kg=0.0, trailer_kg=0.0, front_kg=1200, rear_kg=1500
+            ).model_copy(
                 update={"states": (empty, JobState(key="loaded", name="Boat on", front_kg=1200, rear_kg=1500))}
             ),
             "the hitch overhang": vehicle(base, hitch_overhang_m=None),
             "the tongue load": state(base, tongue_kg=0.0),
-        }  # fmt: skip
+        }
         cures = {
-            "the load of": "Weigh it", "what else is on board": "Weigh it", "the empty axle loads": "empty axle loads",
-            "the hitch overhang": "Measure from the rear axle", "the tongue load": "Read the tongue",
-        }  # fmt: skip
+            "the load of": "Weigh it",
+            "what else is on board": "Weigh it",
+            "the empty axle loads": "empty axle loads",
+            "the hitch overhang": "Measure from the rear axle",
+            "the tongue load": "Read the tongue",
+        }
         known = shortlist(build_model(base), [AIR])
         for words, one in cases.items():
             with self.subTest(words):
@@ -179,8 +199,10 @@ class Unknown(unittest.TestCase):
         first of all sentences, between the two it cannot be told; a list that passes a limit by itself passes it, whatever else is on board."""
         base = state(job(), items=(), tongue_kg=0.0, trailer_kg=0.0)
         said = {
-            5000.0: "probably within its limit", 1300.0: "cannot be told", 900.0: "Weigh it before anything is fitted",
-        }  # fmt: skip
+            5000.0: "probably within its limit",
+            1300.0: "cannot be told",
+            900.0: "Weigh it before anything is fitted",
+        }
         for rating, words in said.items():
             limits = {"rear_axle_kg": rating, "front_axle_kg": 3000.0, "gross_kg": None}
             found = diagnose(build_model(vehicle(base, **limits)))
@@ -189,10 +211,16 @@ class Unknown(unittest.TestCase):
                 self.assertTrue(any(words in s for s in sentences), sentences)
                 self.assertEqual(found.verdict.tone, "limit" if rating == 900.0 else "act")
                 self.assertEqual(words in sentences[1], rating == 900.0)
-        risen = base.model_copy(update={"readings": tuple(
-            r.model_copy(update={"value_m": r.value_m + 0.11}) if r.state == "loaded" and r.place[0] == "R" and r.datum == "ground_arch" else r
-            for r in base.readings
-        )})  # fmt: skip
+        risen = base.model_copy(
+            update={
+                "readings": tuple(
+                    r.model_copy(update={"value_m": r.value_m + 0.11})
+                    if r.state == "loaded" and r.place[0] == "R" and r.datum == "ground_arch"
+                    else r
+                    for r in base.readings
+                )
+            }
+        )
         self.assertIn("lighter than the reference", diagnose(build_model(risen)).verdict.in_units("metric"))
         heavy = state(job(), more=True, items=(LoadItem(name="stone", mass_kg=2500, station_m=3.5),))
         over = [m.key for m in state_margins(heavy, heavy.loaded[0]) if m.over]
@@ -469,9 +497,10 @@ class Choosing(unittest.TestCase):
     def test_every_fit_check_can_be_answered(self) -> None:
         """Room and lines have their own figures: passed, failed, or still to measure."""
         answers = {
-            "measure": {}, "pass": {"space_left_m": 0.03, "space_right_m": 0.02, "lines": "clear"},
+            "measure": {},
+            "pass": {"space_left_m": 0.03, "space_right_m": 0.02, "lines": "clear"},
             "fail": {"space_left_m": 0.03, "space_right_m": 0.005, "lines": "clear"},
-        }  # fmt: skip
+        }
         for status, told in answers.items():
             self.assertEqual({c.key: c.status for c in fit_checks(job(**told), AIR)}["space"], status)
         self.assertEqual({c.key: c.status for c in fit_checks(job(lines="close"), AIR)}["space"], "fail")
@@ -553,9 +582,12 @@ class Files(unittest.TestCase):
         )
         kept = one.model_copy(
             update={
-                "readings": told, "fitting": one.fitting.model_copy(update={"ruled_out": ("read", "leak")}), "space_left_m": 0.03, "lines": "clear",
+                "readings": told,
+                "fitting": one.fitting.model_copy(update={"ruled_out": ("read", "leak")}),
+                "space_left_m": 0.03,
+                "lines": "clear",
             }
-        )  # fmt: skip
+        )
         self.assertEqual(read_job(write_job(kept)), kept)
         old = write_job(one).replace('"version": 5', '"version": 4')
         self.assertEqual(read_job(old), one)
@@ -624,7 +656,7 @@ class NeverEmpty(unittest.TestCase):
             "gap": (Target(school="stop_gap", length_m=0.05), (-0.03, -0.03)),
             "gap held": (Target(school="stop_gap", length_m=0.01), (0.0, 0.0)),
             "lamps": (Target(school="headlamp"), (0.0, 0.0)),
-        }  # fmt: skip
+        }
         for words, (target, drops) in wanted.items():
             with self.subTest(words):
                 model = build_model(one.model_copy(update={"target": target}))
@@ -632,10 +664,11 @@ class NeverEmpty(unittest.TestCase):
                 for told, meant in zip(found.sides, drops, strict=True):
                     self.assertAlmostEqual(told, meant, places=9)
         refused = {
-            "nobody knows how this vehicle stands empty": Target(school="share_of_sag"), "say how much": Target(school="raise_by"),
+            "nobody knows how this vehicle stands empty": Target(school="share_of_sag"),
+            "say how much": Target(school="raise_by"),
             "needs its source": Target(school="stated_height", length_m=0.9),
             "stands higher than that already": Target(school="stated_height", length_m=0.8, source="the maker"),
-        }  # fmt: skip
+        }
         for why, target in refused.items():
             with self.subTest(why):
                 self.assertIn(why, solve_job(one.model_copy(update={"target": target}), [AIR])["choices"]["error"])
@@ -850,9 +883,11 @@ class AlreadyOnIt(unittest.TestCase):
             choices[AIR.code].setting["pressure_pa"][0], plain[AIR.code].setting["pressure_pa"][0]
         )  # it must do the old one's work too
         for one, said in (
-            (self.came(0.002, 0.001), "Nothing tells that it does anything"), (self.came(0.03, condition="perished"), "remove or replace it"),
-            (job(already=AlreadyOn(what="helper springs")), "What it does is not told yet"), (self.came(-0.03), "lowers the vehicle"),
-        ):  # fmt: skip
+            (self.came(0.002, 0.001), "Nothing tells that it does anything"),
+            (self.came(0.03, condition="perished"), "remove or replace it"),
+            (job(already=AlreadyOn(what="helper springs")), "What it does is not told yet"),
+            (self.came(-0.03), "lowers the vehicle"),
+        ):
             with self.subTest(said):
                 told = already(build_model(one))
                 assert told is not None

@@ -50,9 +50,18 @@ class Door(unittest.TestCase):
     def test_json_that_no_program_should_swallow(self) -> None:
         """Deep nesting, endless numbers, NaN, infinity, a figure past all floats, half a character: refused, never a crash."""
         for text in (
-            "[" * 1000 + "]" * 1000, '{"a": ' * (MOST_DEPTH + 1) + "1" + "}" * (MOST_DEPTH + 1), "1" * 5000, f"[{'9' * (MOST_DIGITS + 1)}]",
-            "[NaN]", "[Infinity]", "[-Infinity]", "[1e999]", '["\\ud800"]', "[1,", "",
-        ):  # fmt: skip
+            "[" * 1000 + "]" * 1000,
+            '{"a": ' * (MOST_DEPTH + 1) + "1" + "}" * (MOST_DEPTH + 1),
+            "1" * 5000,
+            f"[{'9' * (MOST_DIGITS + 1)}]",
+            "[NaN]",
+            "[Infinity]",
+            "[-Infinity]",
+            "[1e999]",
+            '["\\ud800"]',
+            "[1,",
+            "",
+        ):
             with self.subTest(text[:30]), self.assertRaises(FileFormatError):
                 read_json(text)
         self.assertEqual(read_json('["[[[[", {"a": "}}}"}, 1.5]'), ["[[[[", {"a": "}}}"}, 1.5])

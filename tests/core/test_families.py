@@ -19,23 +19,42 @@ from vantok_core.model import build_model
 COMMON = {"maker": "Nobody", "price": 200, "hours": 1.5}
 ENTRIES: dict[str, dict[str, Any]] = {
     "coil_assist": {
-        "springs": ["leaf_solid"], "rate_n_per_m": 15e3, "preload_n": 250, "per_step_n": 240, "steps_max": 5,
+        "springs": ["leaf_solid"],
+        "rate_n_per_m": 15e3,
+        "preload_n": 250,
+        "per_step_n": 240,
+        "steps_max": 5,
     },
     "added_leaf": {"springs": ["leaf_solid"], "rate_n_per_m": 12e3, "arch_m": 0.03},
-    "coil_block": {"springs": ["coil_solid"], "blocked_coils": 1.5, "gap_min_m": 0.012, "gap_max_m": 0.03, "insert_rate_n_per_m": 60e3},
+    "coil_block": {
+        "springs": ["coil_solid"],
+        "blocked_coils": 1.5,
+        "gap_min_m": 0.012,
+        "gap_max_m": 0.03,
+        "insert_rate_n_per_m": 60e3,
+    },
     "replacement_spring": {"springs": ["leaf_solid", "coil_solid"], "rate_n_per_m": 55e3, "load_at_height_n": 4600},
     "rubber_shackle": {"springs": ["leaf_solid"], "rate_n_per_m": 300e3},
     "torsion_adjuster": {"springs": ["torsion_bar_independent"], "shift_max_m": 0.05, "per_turn_m": 0.004},
     "anti_roll_bar": {"springs": ["leaf_solid"], "stiffness_nm_per_rad": [9e3, 12e3, 16e3]},
-    "weight_hitch": {"springs": ["leaf_solid"], "tongue_min_kg": 80, "tongue_max_kg": 300, "trailer_max_kg": 3000, "share_max": 0.6},
+    "weight_hitch": {
+        "springs": ["leaf_solid"],
+        "tongue_min_kg": 80,
+        "tongue_max_kg": 300,
+        "trailer_max_kg": 3000,
+        "share_max": 0.6,
+    },
     "steering_stabilizer": {"springs": ["leaf_solid"], "stroke_m": 0.2, "damping_ns_per_m": 1500},
     "damper": {
-        "springs": ["leaf_solid"], "shut_m": 0.35, "open_m": 0.56,
+        "springs": ["leaf_solid"],
+        "shut_m": 0.35,
+        "open_m": 0.56,
         "clicks": [
-            {"bump": [[0.1, 150], [0.3, 350]], "rebound": [[0.1, 300], [0.3, 700]]}, {"bump": [[0.3, 500]], "rebound": [[0.3, 1000]]},
+            {"bump": [[0.1, 150], [0.3, 350]], "rebound": [[0.1, 300], [0.3, 700]]},
+            {"bump": [[0.3, 500]], "rebound": [[0.3, 1000]]},
         ],
     },
-}  # fmt: skip
+}
 WRONG: dict[str, tuple[dict[str, Any], ...]] = {
     "coil_assist": ({"rate_n_per_m": 0}, {"per_step_n": -1}, {"steps_max": 0}, {"by": "click"}, {"hole": 3}),
     "added_leaf": ({"rate_n_per_m": -1}, {"arch_m": 2}, {"preloads_n": [1]}),

@@ -79,13 +79,27 @@ def everything() -> Job:
         }
     )
     load = JobState(
-        key="loaded", name="Boat on", tongue_kg=190, trailer_kg=1500, trailer_axle_m=5.2, restored=0.5,
+        key="loaded",
+        name="Boat on",
+        tongue_kg=190,
+        trailer_kg=1500,
+        trailer_axle_m=5.2,
+        restored=0.5,
         items=(LoadItem(name="baskets", mass_kg=200, station_m=3.6),),
         tanks=(Tank(name="water", capacity_l=80, fill=0.75, station_m=3.0, lateral_m=0.3),),
-        people=(People(count=2, station_m=1.6),), trailer_axle_rating_kg=1600, trailer_tyres_kg=1700, trailer_scale_kg=1310, tag_kg=None,
-        trailer_items=(TrailerItem(name="trailer, empty", mass_kg=500, behind_ball_m=4.9), TrailerItem(name="boat", mass_kg=1000, behind_ball_m=4.7)),
-        weighed_at=datetime(2026, 5, 2, 9, 30, tzinfo=UTC), changed_at=datetime(2026, 5, 2, 9, 10, tzinfo=UTC), weighed_gain_kg=(120.0, 480.0),
-    )  # fmt: skip
+        people=(People(count=2, station_m=1.6),),
+        trailer_axle_rating_kg=1600,
+        trailer_tyres_kg=1700,
+        trailer_scale_kg=1310,
+        tag_kg=None,
+        trailer_items=(
+            TrailerItem(name="trailer, empty", mass_kg=500, behind_ball_m=4.9),
+            TrailerItem(name="boat", mass_kg=1000, behind_ball_m=4.7),
+        ),
+        weighed_at=datetime(2026, 5, 2, 9, 30, tzinfo=UTC),
+        changed_at=datetime(2026, 5, 2, 9, 10, tzinfo=UTC),
+        weighed_gain_kg=(120.0, 480.0),
+    )
     empty = base.states[0].model_copy(update={"corners_kg": (600.0, 610.0, 440.0, 450.0), "tag_kg": 300.0})
     told = {"floor_m": 0.004, "friction_m": 0.003, "instrument": "laser", "note": "mud on the lip"}
     read = reading("loaded", "step", 0.41, "ground_point").model_copy(update=told)
@@ -162,9 +176,15 @@ class Contradictions(unittest.TestCase):
         )
         plain = estimate(problem)
         readings = [
-            HeightReading(state=s.name, place=p, value=0.9 - plain.drop(s.name, p).value + (0.04 if (s.name, p) == ("more", hitch) else 0.0), sigma=0.003)
-            for s in states for p in (place, Place("front", "ground"), hitch)
-        ]  # fmt: skip
+            HeightReading(
+                state=s.name,
+                place=p,
+                value=0.9 - plain.drop(s.name, p).value + (0.04 if (s.name, p) == ("more", hitch) else 0.0),
+                sigma=0.003,
+            )
+            for s in states
+            for p in (place, Place("front", "ground"), hitch)
+        ]
         found = estimate(
             EstimationProblem(vehicle=truth, states=states, readings=readings, loads={}, sigma_ln=problem.sigma_ln)
         ).suspects()

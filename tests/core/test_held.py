@@ -93,8 +93,12 @@ class Bounds(unittest.TestCase):
 
     def test_faults_are_told_in_words(self) -> None:
         """Whatever kind of fault the form finds, no word of its own is passed on."""
-        for fault in ({"type": "value_error", "msg": "Value error, it is upside down"}, {"type": "missing", "msg": "Field required"},
-                      {"type": "less_than_equal", "msg": "Input should be", "ctx": {"le": 5.0}}, {"type": "never_heard_of", "msg": "Input x"}):  # fmt: skip
+        for fault in (
+            {"type": "value_error", "msg": "Value error, it is upside down"},
+            {"type": "missing", "msg": "Field required"},
+            {"type": "less_than_equal", "msg": "Input should be", "ctx": {"le": 5.0}},
+            {"type": "never_heard_of", "msg": "Input x"},
+        ):
             self.assertNotRegex(in_words(fault), r"Value error|Input|Field")
 
 

@@ -15,9 +15,16 @@ from vantok_core.kits.registry import read_kit
 from vantok_core.model import build_model
 
 ENTRY = {
-    "code": "H-1", "name": "Test helper", "maker": "Nobody Springs", "family": "helper_leaf", "springs": ["leaf_solid"], "price": 200,
-    "hours": 1.5, "rate_n_per_m": 20e3, "preloads_n": [200, 500, 900, 1400],
-}  # fmt: skip
+    "code": "H-1",
+    "name": "Test helper",
+    "maker": "Nobody Springs",
+    "family": "helper_leaf",
+    "springs": ["leaf_solid"],
+    "price": 200,
+    "hours": 1.5,
+    "rate_n_per_m": 20e3,
+    "preloads_n": [200, 500, 900, 1400],
+}
 KIT = read_kit(ENTRY)
 
 

@@ -56,9 +56,12 @@ class Diagnosis(unittest.TestCase):
                 JobState(key="empty", name="Empty", empty=True, front_kg=1210, rear_kg=890),
                 JobState(key="loaded", name="Light", items=(LoadItem(name="bag", mass_kg=60, station_m=2.8),)),
             ),
-            readings=tuple(reading(s, p, v) for s, row in (("empty", (0.872, 0.948)), ("loaded", (0.870, 0.943)))
-                           for p, v in zip(("FL", "FR", "RL", "RR"), (row[0], row[0], row[1], row[1]), strict=True)),
-        )  # fmt: skip
+            readings=tuple(
+                reading(s, p, v)
+                for s, row in (("empty", (0.872, 0.948)), ("loaded", (0.870, 0.943)))
+                for p, v in zip(("FL", "FR", "RL", "RR"), (row[0], row[0], row[1], row[1]), strict=True)
+            ),
+        )
         found = diagnose(build_model(light))
         self.assertEqual(found.verdict.tone, "level")
         self.assertEqual(shortlist(build_model(light), [AIR, INSERT]).recommended, "nothing")
@@ -209,7 +212,7 @@ class JobFile(unittest.TestCase):
             (("states", 1, "items", 0, "mass_kg"), -4, "job.states.1.items.0.mass_kg"),
             (("readings", 0, "state"), "nowhere", "job"),
             (("vehicle", "colour"), "grey", "job.vehicle.colour"),
-        ):  # fmt: skip
+        ):
             bad = json.loads(json.dumps(good))
             spot = bad
             for step in path[:-1]:

@@ -58,8 +58,13 @@ class CareDates(unittest.TestCase):
         task = CareTask(key="bolts", words="bolts", days=14.0, km=80.0)
         when = due(task, HANDED, 10_000.0)
         self.assertEqual((when.day, when.km, due(task, HANDED).km), (HANDED + timedelta(days=14), 10_080.0, None))
-        for today, km, word in ((HANDED, None, "ahead"), (HANDED + timedelta(days=8), None, "due"), (HANDED + timedelta(days=15), None, "overdue"),
-                                (HANDED, 10_081.0, "overdue"), (HANDED, 10_079.0, "ahead")):  # fmt: skip
+        for today, km, word in (
+            (HANDED, None, "ahead"),
+            (HANDED + timedelta(days=8), None, "due"),
+            (HANDED + timedelta(days=15), None, "overdue"),
+            (HANDED, 10_081.0, "overdue"),
+            (HANDED, 10_079.0, "ahead"),
+        ):
             self.assertEqual(standing(when, today, km), word, (today, km))
         with self.assertRaises(InputError):
             due(CareTask(key="x", words="x", days=-1.0), HANDED)
@@ -134,8 +139,19 @@ class OverTheYears(unittest.TestCase):
 class Patterns(unittest.TestCase):
     def test_the_shop_learns_from_five_on(self) -> None:
         """Medians, never means; four teach no strength, five do; the next kit is as much weaker, with its own spread, and says so."""
-        rows = [DoneBefore(gain=0.040 * (0.9 + 0.01 * n), predicted=0.040, setting={"pressure_pa": (2e5, 2.2e5)}, hours=3.0 + n, missed=n == 0,
-                           trouble=("tight",), came_back=n == 1, outcome="worse" if n == 2 else "hoped") for n in range(LEAST)]  # fmt: skip
+        rows = [
+            DoneBefore(
+                gain=0.040 * (0.9 + 0.01 * n),
+                predicted=0.040,
+                setting={"pressure_pa": (2e5, 2.2e5)},
+                hours=3.0 + n,
+                missed=n == 0,
+                trouble=("tight",),
+                came_back=n == 1,
+                outcome="worse" if n == 2 else "hoped",
+            )
+            for n in range(LEAST)
+        ]
         few, found = pattern(rows[:-1]), pattern(rows)
         assert few is not None
         assert found is not None

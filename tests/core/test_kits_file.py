@@ -30,9 +30,12 @@ class Files(unittest.TestCase):
 
     @settings(max_examples=60, deadline=None)
     @given(
-        rate=st.floats(1.0, 1e6), price=st.floats(0.0, 1e5),
-        name=st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs")), min_size=1, max_size=40).filter(lambda t: t.strip() == t and t),
-    )  # fmt: skip
+        rate=st.floats(1.0, 1e6),
+        price=st.floats(0.0, 1e5),
+        name=st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs")), min_size=1, max_size=40).filter(
+            lambda t: t.strip() == t and t
+        ),
+    )
     def test_any_figure_and_any_name(self, rate: float, price: float, name: str) -> None:
         """Whatever stands in a cell comes back the same, formulas and apostrophes included."""
         kit = KITS["coil_assist"].model_copy(update={"rate_n_per_m": rate, "price": price, "name": name})
@@ -66,9 +69,12 @@ class Files(unittest.TestCase):
     def test_no_file_of_kits(self) -> None:
         """Another file, another version, nonsense, strange columns: each refused in words."""
         for text, why in (
-            ("{}", "no file of kits"), ('{"format": "vantok-kits", "version": 9, "kits": []}', "version 9"), ("[1]", "no file of kits"),
-            ('{"format": "vantok-kits", "version": 1, "kits": [5]}', "kits.0"), ("{", "JSON"),
-        ):  # fmt: skip
+            ("{}", "no file of kits"),
+            ('{"format": "vantok-kits", "version": 9, "kits": []}', "version 9"),
+            ("[1]", "no file of kits"),
+            ('{"format": "vantok-kits", "version": 1, "kits": [5]}', "kits.0"),
+            ("{", "JSON"),
+        ):
             with self.assertRaisesRegex(FileFormatError, why):
                 read_kits(text)
         with self.assertRaisesRegex(FileFormatError, "not known: colour"):

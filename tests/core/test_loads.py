@@ -61,10 +61,15 @@ class Levers(unittest.TestCase):
         """The load centre of a group is between its axles; what cannot be is refused by name."""
         self.assertAlmostEqual(group_centre([4.0, 5.2], [9000.0, 3000.0]), 4.3)
         refusals = (
-            lambda: group_centre([4.0], [-1.0]), lambda: item_lever(10, 1, 0.0), lambda: trailer_tongue(0.0, [(1, 1)]),
-            lambda: trailer_tongue(4.0, []), lambda: hitch_moment(100, 1, 5, 1.5), lambda: hitch_moment(100, 1, 0, 0.5),
-            lambda: centre_of_mass([0, 0, 0, 0], 3, 1.6, 1.6), lambda: Tongue(mass=1, overhang=1, bar_moment=-5.0),
-        )  # fmt: skip
+            lambda: group_centre([4.0], [-1.0]),
+            lambda: item_lever(10, 1, 0.0),
+            lambda: trailer_tongue(0.0, [(1, 1)]),
+            lambda: trailer_tongue(4.0, []),
+            lambda: hitch_moment(100, 1, 5, 1.5),
+            lambda: hitch_moment(100, 1, 0, 0.5),
+            lambda: centre_of_mass([0, 0, 0, 0], 3, 1.6, 1.6),
+            lambda: Tongue(mass=1, overhang=1, bar_moment=-5.0),
+        )
         for call in refusals:
             with self.assertRaises(InputError):
                 call()

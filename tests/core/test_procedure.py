@@ -159,9 +159,10 @@ class Cards(unittest.TestCase):
         kit = with_sheet(KITS["insert"])
         plain = card(job(), kit)
         known = (
-            Learnt(what="note", key="threads", words="Heat shield first."), Learnt(what="step", key="kit-1-left", words="Photograph the nut."),
+            Learnt(what="note", key="threads", words="Heat shield first."),
+            Learnt(what="step", key="kit-1-left", words="Photograph the nut."),
             Learnt(what="step", key="kit-88-left", words="Look once more."),
-        )  # fmt: skip
+        )
         taught = card(job(), kit, known)
         self.assertEqual([s.key for s in taught.steps if not s.key.startswith("learnt")], [s.key for s in plain.steps])
         keys = [s.key for s in taught.steps]

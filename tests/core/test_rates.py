@@ -22,9 +22,12 @@ class Estimation(unittest.TestCase):
             HeightReading(state="loaded", place=REAR, value=0.95 - sag, sigma=sigma),
         ]
         return EstimationProblem(
-            vehicle=pickup(), states=[LoadState(name="empty"), loaded(400, 3.55)], readings=readings,
-            loads={"item": UncertainLoad(mass=400, sigma=mass_sigma)}, sigma_ln={"front": 0.25, "rear": 0.25},
-        )  # fmt: skip
+            vehicle=pickup(),
+            states=[LoadState(name="empty"), loaded(400, 3.55)],
+            readings=readings,
+            loads={"item": UncertainLoad(mass=400, sigma=mass_sigma)},
+            sigma_ln={"front": 0.25, "rear": 0.25},
+        )
 
     def test_a_soft_spring_is_found_soft(self) -> None:
         """More sag than the class gives means a softer spring, less sag a stiffer one."""

@@ -69,9 +69,14 @@ class Simulation(unittest.TestCase):
         vehicle = vehicle or pickup()
         solved = solve_states(vehicle, [LoadState(name="empty"), loaded(300, 3.4)])["loaded"]
         run = RideSet(
-            speed=6.0, duration=2.5, road=road, dampers=DAMPERS, sample_rate=500.0,
-            points=(RidePoint(name="driver", station=1.2, lateral=0.4), RidePoint(name="rear", station=3.55)), **more,  # type: ignore[arg-type]
-        )  # fmt: skip
+            speed=6.0,
+            duration=2.5,
+            road=road,
+            dampers=DAMPERS,
+            sample_rate=500.0,
+            points=(RidePoint(name="driver", station=1.2, lateral=0.4), RidePoint(name="rear", station=3.55)),
+            **more,  # type: ignore[arg-type]
+        )
         return ride(vehicle, solved, run)
 
     def test_a_flat_road_is_quiet(self) -> None:

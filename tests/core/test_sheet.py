@@ -18,16 +18,29 @@ words = st.text(st.characters(categories=("Ll", "Lu"), include_characters=" "), 
     lambda t: f"a {t.strip()} b"
 )
 fasteners = st.builds(
-    Fastener, name=words, count=st.integers(1, 64), torque_nm=st.none() | st.integers(1, 900).map(float), state=st.sampled_from(["dry", "oiled", "locker"]),
-    at_ride_height=st.booleans(), stages=st.integers(1, 5), crosswise=st.booleans(),
-)  # fmt: skip
+    Fastener,
+    name=words,
+    count=st.integers(1, 64),
+    torque_nm=st.none() | st.integers(1, 900).map(float),
+    state=st.sampled_from(["dry", "oiled", "locker"]),
+    at_ride_height=st.booleans(),
+    stages=st.integers(1, 5),
+    crosswise=st.booleans(),
+)
 cares = st.builds(
     Care, what=words, months=st.integers(1, 120).map(float), km=st.none() | st.integers(1, 90_000).map(float)
 )
 steps = st.builds(
-    KitStep, words=words, side=st.sampled_from(["each", "once"]), stands=st.sampled_from(["wheels", "stands", "ride_height"]), irreversible=st.booleans(),
-    tightens=st.lists(words, max_size=3).map(tuple), caution=words | st.just(""), check=words | st.just(""), if_fails=words | st.just(""),
-)  # fmt: skip
+    KitStep,
+    words=words,
+    side=st.sampled_from(["each", "once"]),
+    stands=st.sampled_from(["wheels", "stands", "ride_height"]),
+    irreversible=st.booleans(),
+    tightens=st.lists(words, max_size=3).map(tuple),
+    caution=words | st.just(""),
+    check=words | st.just(""),
+    if_fails=words | st.just(""),
+)
 
 
 class Sheet(unittest.TestCase):

@@ -223,9 +223,10 @@ class Pasted(unittest.TestCase):
     def test_a_block_in_any_common_shape(self) -> None:
         """With a head in codes or words, or none; between tabs, bars or wide spaces; decimal commas stay; what is unknown is told and takes nothing else."""
         for text in (
-            "State\tFL\tRL\tRR\tFR\nEmpty\t870\t948,5\t946\t\nBoat on\t\t886\t890\t885", "Empty  870  948,5  946\nBoat on | 885",
+            "State\tFL\tRL\tRR\tFR\nEmpty\t870\t948,5\t946\t\nBoat on\t\t886\t890\t885",
+            "Empty  870  948,5  946\nBoat on | 885",
             "state | front right | front left\nempty | 871 | 870",
-        ):  # fmt: skip
+        ):
             found = read_pasted(text, STATES, PLACES)
             self.assertIn(("empty", "FL", "870"), [(c.state, c.place, c.text) for c in found.cells])
             self.assertEqual(found.faults, ())

@@ -56,8 +56,9 @@ def measured(first: float = 1.0, second: float = 1.0) -> Job:
     model = build_model(job())
     one, two = (really(LEAF, first), FIRST.setting), (really(AIR, second), SECOND.setting)
     readings = (
-        *read_with(model, [one], BOTH.as_of(1).mark), *read_with(model, [one, two], BOTH.mark),
-    )  # fmt: skip
+        *read_with(model, [one], BOTH.as_of(1).mark),
+        *read_with(model, [one, two], BOTH.mark),
+    )
     return BOTH.model_copy(update={"readings": (*BOTH.readings, *readings)})
 
 

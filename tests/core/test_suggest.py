@@ -212,9 +212,11 @@ class Zones(unittest.TestCase):
     ) -> None:
         """A move ends in a zone of its own name that still holds the item; an unrated box or rack is never offered, nor a way through the wall."""
         own = (
-            zone("cab", 0.7, 2.2, None, "seats"), zone("bed", 2.3, 3.9, bed), zone("box", 3.4, 4.0, box, "locker"),
+            zone("cab", 0.7, 2.2, None, "seats"),
+            zone("bed", 2.3, 3.9, bed),
+            zone("box", 3.4, 4.0, box, "locker"),
             zone("rack", 4.1, 4.8, rack, "rack"),
-        )  # fmt: skip
+        )
         job = loaded(things)
         job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update={"zones": own})})
         state, place = job.states[1], reach(job)

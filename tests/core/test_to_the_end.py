@@ -274,9 +274,13 @@ class OnFourTyres(unittest.TestCase):
     def test_tread_tells_only_beyond_the_gauge(self) -> None:
         """Each pattern by three depths; a difference within the gauge is none; one worn down is a limit."""
         for depths, pattern, tone in (
-            ((0.0060, 0.0061, 0.0058), "", "level"), ((0.0035, 0.0055, 0.0062), "inner", "act"), ((0.0062, 0.0055, 0.0035), "outer", "act"),
-            ((0.0060, 0.0040, 0.0062), "centre", "act"), ((0.0040, 0.0062, 0.0043), "shoulders", "act"), ((0.0015, 0.0016, 0.0016), "", "limit"),
-        ):  # fmt: skip
+            ((0.0060, 0.0061, 0.0058), "", "level"),
+            ((0.0035, 0.0055, 0.0062), "inner", "act"),
+            ((0.0062, 0.0055, 0.0035), "outer", "act"),
+            ((0.0060, 0.0040, 0.0062), "centre", "act"),
+            ((0.0040, 0.0062, 0.0043), "shoulders", "act"),
+            ((0.0015, 0.0016, 0.0016), "", "limit"),
+        ):
             read = TreadRead(place="FL", inner_m=depths[0], middle_m=depths[1], outer_m=depths[2])
             found = worn(job(tread=(read,)))[0]
             self.assertEqual((found.pattern, found.tone), (pattern, tone), depths)
@@ -299,8 +303,13 @@ class OnFourTyres(unittest.TestCase):
 class CoachTargets(unittest.TestCase):
     def test_what_would_bring_the_front_its_share(self) -> None:
         """What a way is said to bring is what the axle gains when it is done; a front that has its share lacks nothing."""
-        base = of_state(job(), items=(LoadItem(name="crate", mass_kg=400.0, station_m=4.6),), tongue_kg=None, trailer_kg=None,
-                        tanks=(Tank(name="waste", capacity_l=150.0, fill=1.0, station_m=4.5),))  # fmt: skip
+        base = of_state(
+            job(),
+            items=(LoadItem(name="crate", mass_kg=400.0, station_m=4.6),),
+            tongue_kg=None,
+            trailer_kg=None,
+            tanks=(Tank(name="waste", capacity_l=150.0, fill=1.0, station_m=4.5),),
+        )
         light = base.model_copy(
             update={
                 "vehicle": base.vehicle.model_copy(update={"front_overhang_m": 0.9, "rear_overhang_m": 2.8}),
@@ -525,9 +534,12 @@ class SaidAndTaken(unittest.TestCase):
         """Empty stands beside empty whatever it is called; a height within both tapes' band is no difference, one beyond is; unknown on a side is no nought."""
         one = job()
         moved = tuple(
-            r.model_copy(update={"value_m": r.value_m + (0.030 if r.place == "RL" else 0.001)}) if r.state == "loaded" and r.datum == "ground_arch" else r
-            for r in one.readings if (r.state, r.place) != ("loaded", "FR")
-        )  # fmt: skip
+            r.model_copy(update={"value_m": r.value_m + (0.030 if r.place == "RL" else 0.001)})
+            if r.state == "loaded" and r.datum == "ground_arch"
+            else r
+            for r in one.readings
+            if (r.state, r.place) != ("loaded", "FR")
+        )
         other = one.model_copy(
             update={"readings": moved, "states": (one.states[0].model_copy(update={"name": "Bare"}), one.states[1])}
         )

@@ -142,9 +142,10 @@ class AsWanted(unittest.TestCase):
         """A shackle whose eye is as wide as the old bush and goes into its bracket passes; one that does not is out."""
         shackle = KITS["rubber_shackle"].model_copy(update={"bush_m": 0.060})
         for sizes, said in (
-            ({}, ["measure", "measure"]), ({"rear_bush_m": 0.0605, "rear_bracket_m": 0.063}, ["pass", "pass"]),
+            ({}, ["measure", "measure"]),
+            ({"rear_bush_m": 0.0605, "rear_bracket_m": 0.063}, ["pass", "pass"]),
             ({"rear_bush_m": 0.064, "rear_bracket_m": 0.059}, ["fail", "fail"]),
-        ):  # fmt: skip
+        ):
             one = job().model_copy(update={"vehicle": job().vehicle.model_copy(update={"sizes": sizes})})
             self.assertEqual([c.status for c in fit_checks(one, shackle) if c.key in ("bush_m", "bracket_m")], said)
 

@@ -57,9 +57,12 @@ class OnePortableScale(unittest.TestCase):
         """By hand: 190 kg on a ball 1.25 m behind an axle 3.55 m back takes 67 off the front; the train has 1310 on its own wheels."""
         lost = 190 * 1.25 / 3.55
         found = hitch_weighing(
-            AxleLoads(front=1210, rear=890), AxleLoads(front=1210 - lost, rear=890 + 190 + lost), train=2100 + 190 + 1310,
-            overhang=1.25, wheelbase=3.55,
-        )  # fmt: skip
+            AxleLoads(front=1210, rear=890),
+            AxleLoads(front=1210 - lost, rear=890 + 190 + lost),
+            train=2100 + 190 + 1310,
+            overhang=1.25,
+            wheelbase=3.55,
+        )
         self.assertAlmostEqual(found.tongue, 190.0, 6)
         self.assertAlmostEqual(found.tongue_by_lever or 0.0, 190.0, 6)
         self.assertAlmostEqual(found.trailer_axle or 0.0, 1310.0, 6)
@@ -136,9 +139,13 @@ class OddFigures(unittest.TestCase):
     def test_each_is_said_with_what_to_do(self) -> None:
         """Pads that miss their axle, an item off the vehicle, a ticket older than the load, a plan off the scale."""
         job = with_state(
-            front_kg=1250, rear_kg=1300, corners_kg=(620, 630, 690, 700), items=(LoadItem(name="stone {1}", mass_kg=200, station_m=9.0),),
-            weighed_at=datetime(2026, 5, 1, 9, tzinfo=UTC), changed_at=datetime(2026, 5, 1, 10, tzinfo=UTC),
-        )  # fmt: skip
+            front_kg=1250,
+            rear_kg=1300,
+            corners_kg=(620, 630, 690, 700),
+            items=(LoadItem(name="stone {1}", mass_kg=200, station_m=9.0),),
+            weighed_at=datetime(2026, 5, 1, 9, tzinfo=UTC),
+            changed_at=datetime(2026, 5, 1, 10, tzinfo=UTC),
+        )
         found = {f.key: f.what.in_units("metric") for f in check_loads(job, job.states[1])}
         self.assertEqual(set(found), {"pads-rear", "off-vehicle", "old-ticket", "plan-scale"})
         self.assertIn("1390\u00a0kg; the axle scale says 1300\u00a0kg", found["pads-rear"])
@@ -185,9 +192,11 @@ class Coaches(unittest.TestCase):
 class PlanFiles(unittest.TestCase):
     PLAN = with_state(
         items=(LoadItem(name="nets, wet", mass_kg=120.5, station_m=3.1, lateral_m=-0.2, height_m=1.1),),
-        tanks=(Tank(name="water", capacity_l=90, fill=0.5, station_m=2.0),), people=(People(count=2, station_m=1.4),),
-        trailer_items=Trailers.BOAT, trailer_axle_m=3.9,
-    )  # fmt: skip
+        tanks=(Tank(name="water", capacity_l=90, fill=0.5, station_m=2.0),),
+        people=(People(count=2, station_m=1.4),),
+        trailer_items=Trailers.BOAT,
+        trailer_axle_m=3.9,
+    )
 
     def test_out_and_in_again(self) -> None:
         """What is written reads back as the same plan."""

@@ -38,9 +38,13 @@ def addresses(job: Job) -> Iterator[str]:
     """Yield every address of the program, those of a job with this one's parts put in."""
     state, photo, kit = job.states.last(), Photo.objects.filter(job=job).first(), KitRecord.objects.first()
     parts = {
-        "<int:state>": [str(state.pk) if state else ""], "<slug:phase>": ["before"], "<slug:datum>": ["ground_arch"], "<slug:place>": ["FL"],
-        "<slug:code>": [kit.code if kit else ""], "<path:number>": [job.number],
-    }  # fmt: skip
+        "<int:state>": [str(state.pk) if state else ""],
+        "<slug:phase>": ["before"],
+        "<slug:datum>": ["ground_arch"],
+        "<slug:place>": ["FL"],
+        "<slug:code>": [kit.code if kit else ""],
+        "<path:number>": [job.number],
+    }
     for route, name, _ in patterns():
         own = parts | {"<slug:key>": list(BENCHES) if name == "bench" else ["nothing", kit.code if kit else ""]}
         pk = photo.pk if name == "photo" and photo else job.vehicle_id if route.startswith("garage") else job.pk
@@ -181,11 +185,19 @@ class _Page(HTMLParser):
             found, self._form = self._form, None
             if found["told"].get("method", "get").lower() != "post":
                 return
-            self.forms.append(Form(
-                page=self.address, action=found["told"].get("action") or self.address, shown=tuple(found["shown"]), buttons=tuple(found["buttons"]),
-                typed=tuple(found["typed"]), options={k: tuple(v) for k, v in found["options"].items()}, file=found["file"],
-                keep=found["told"].get("data-keep", ""), looks=found["looks"],
-            ))  # fmt: skip
+            self.forms.append(
+                Form(
+                    page=self.address,
+                    action=found["told"].get("action") or self.address,
+                    shown=tuple(found["shown"]),
+                    buttons=tuple(found["buttons"]),
+                    typed=tuple(found["typed"]),
+                    options={k: tuple(v) for k, v in found["options"].items()},
+                    file=found["file"],
+                    keep=found["told"].get("data-keep", ""),
+                    looks=found["looks"],
+                )
+            )
 
 
 def read_page(address: str, html: str) -> _Page:

@@ -157,11 +157,18 @@ class Backups(SimpleTestCase):
             (work / "media" / "more.jpg").write_bytes(b"x")
 
         faults = {
-            "no-database": (no_database, "holds no shop"), "empty": (empty, "no database of this program"), "unlisted": (unlisted, "other files than it lists"),
-            "newer": (sql("INSERT INTO django_migrations (app, name, applied) VALUES ('people', '9999_later', '2030-01-01')"), "newer version"),
-            "nobody": (sql("UPDATE people_user SET is_active = 0"), "no lead in it"), "another": (sql("DROP TABLE people_user"), "no database of this program"),
-            "odd-list": (lambda _, told: told.update(sha256=7), "cannot be read"), "odd-kind": (lambda _, told: told.update(version=[]), "a kind this program"),
-        }  # fmt: skip
+            "no-database": (no_database, "holds no shop"),
+            "empty": (empty, "no database of this program"),
+            "unlisted": (unlisted, "other files than it lists"),
+            "newer": (
+                sql("INSERT INTO django_migrations (app, name, applied) VALUES ('people', '9999_later', '2030-01-01')"),
+                "newer version",
+            ),
+            "nobody": (sql("UPDATE people_user SET is_active = 0"), "no lead in it"),
+            "another": (sql("DROP TABLE people_user"), "no database of this program"),
+            "odd-list": (lambda _, told: told.update(sha256=7), "cannot be read"),
+            "odd-kind": (lambda _, told: told.update(version=[]), "a kind this program"),
+        }
         before = digest(self.var / DATABASE)
         for name, (change, said) in faults.items():
             path = self.rebuilt(good, name, change)  # type: ignore[arg-type]
@@ -219,10 +226,12 @@ class Backups(SimpleTestCase):
 
             try:
                 with (
-                    patch("vantok.backup.command._up_to_date"), patch.object(Path, "rename", killed(Path.rename)),
-                    patch.object(Path, "replace", killed(Path.replace)), patch("os.link", killed(os.link)),
+                    patch("vantok.backup.command._up_to_date"),
+                    patch.object(Path, "rename", killed(Path.rename)),
+                    patch.object(Path, "replace", killed(Path.replace)),
+                    patch("os.link", killed(os.link)),
                     patch.object(Path, "unlink", killed(Path.unlink)),
-                ):  # fmt: skip
+                ):
                     restore(good, self.var)
             except KeyboardInterrupt:
                 pass

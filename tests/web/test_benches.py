@@ -53,10 +53,11 @@ class Benches(DemoCase):
     def test_wrong_figures_stand_at_their_field(self) -> None:
         """What does not read, what is missing, what cannot be: at the field, the rest kept; a script gets the answer alone."""
         for told, said in (
-            ({"up": "wide"}, "Upper mount above the lower"), ({"up": ""}, "This is needed"), ({"closed": "600"},
-            "Closed length must be above zero and below open length"),
+            ({"up": "wide"}, "Upper mount above the lower"),
+            ({"up": ""}, "This is needed"),
+            ({"closed": "600"}, "Closed length must be above zero and below open length"),
             ({"up": "0"}, "The upper mount stands above the lower"),
-        ):  # fmt: skip
+        ):
             self.assertTrue(said in self.bench("damper", **told), said)
         part = self.client.get(reverse("bench", args=["leaf"]), {"leaves": "8, 0"}, headers={"hx-request": "true"})
         self.assertTrue("Each leaf has a thickness above nought" in words(part))

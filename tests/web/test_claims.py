@@ -90,8 +90,19 @@ class Limits(DemoCase):
     def test_no_limit_known_is_not_every_limit_holds(self) -> None:
         """Without ratings the limits' page says that none is known."""
         job = self.job("041")
-        for name in ("gross_kg", "front_axle_kg", "rear_axle_kg", "front_tyres_kg", "rear_tyres_kg", "hitch_kg", "towed_kg", "combination_kg",
-                     "front_tyre_index", "rear_tyre_index", "rear_dual_index"):  # fmt: skip
+        for name in (
+            "gross_kg",
+            "front_axle_kg",
+            "rear_axle_kg",
+            "front_tyres_kg",
+            "rear_tyres_kg",
+            "hitch_kg",
+            "towed_kg",
+            "combination_kg",
+            "front_tyre_index",
+            "rear_tyre_index",
+            "rear_dual_index",
+        ):
             setattr(job.vehicle, name, None)
         job.vehicle.save()
         page = self.page("limits", job, state="loaded")
@@ -102,8 +113,10 @@ class Limits(DemoCase):
 class LoadsOfThen(DemoCase):
     def put(self, job: Job, place: str, text: str, phase: str = "before") -> str:
         answer = self.client.post(
-            self.cell(job, place, phase=phase), {"text": text, "seen": self.seen(job, place, phase=phase)}, headers={"hx-request": "true"}
-        )  # fmt: skip
+            self.cell(job, place, phase=phase),
+            {"text": text, "seen": self.seen(job, place, phase=phase)},
+            headers={"hx-request": "true"},
+        )
         self.assertEqual(answer.status_code, 200)
         return words(answer)
 
@@ -334,14 +347,26 @@ class Before(TransactionTestCase):
         start = timezone.now() - timedelta(hours=5)
         for hours, pressure in ((0, 2e5), (2, 3e5)):
             old.get_model("choose", "HistoricalFitting").objects.create(
-                id=fitting.pk, job_id=job.pk, kit={"code": "K-1"}, left_pa=pressure, right_pa=pressure, history_type="~",
+                id=fitting.pk,
+                job_id=job.pk,
+                kit={"code": "K-1"},
+                left_pa=pressure,
+                right_pa=pressure,
+                history_type="~",
                 history_date=start + timedelta(hours=hours),
-            )  # fmt: skip
+            )
         for hours, place in ((1, "RL"), (3, "RR")):
             old.get_model("measure", "Reading").objects.create(
-                job=job, state=state, phase="after", datum="ground_arch", place=place, value_m=0.9, text="900", unit="mm",
+                job=job,
+                state=state,
+                phase="after",
+                datum="ground_arch",
+                place=place,
+                value_m=0.9,
+                text="900",
+                unit="mm",
                 at=start + timedelta(hours=hours),
-            )  # fmt: skip
+            )
         MigrationExecutor(connection).migrate(latest)
         told = dict(Reading.objects.values_list("place", "setting"))
         self.assertEqual(told, {"RL": "K-1 p200000,200000", "RR": "K-1 p300000,300000"})

@@ -84,8 +84,16 @@ class Drawn(unittest.TestCase):
                 )
                 for n, i in enumerate(state.items)
             ]
-            plan = FloorPlan(place=place, tracks=(1.6, 1.7), dual=job.vehicle.dual_rear, hitch=job.vehicle.hitch_overhang_m, items=items,
-                             corners={"FL": 500.0}, centre=(1.5, 0.1), tongue=state.tongue)  # fmt: skip
+            plan = FloorPlan(
+                place=place,
+                tracks=(1.6, 1.7),
+                dual=job.vehicle.dual_rear,
+                hitch=job.vehicle.hitch_overhang_m,
+                items=items,
+                corners={"FL": 500.0},
+                centre=(1.5, 0.1),
+                tongue=state.tongue,
+            )
             root = self.whole(floor_svg(plan, "metric"))
             scale = float(root.attrib["data-scale"])
             drawn = [e for e in root.iter() if e.attrib.get("class") == "plan-item"]

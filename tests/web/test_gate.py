@@ -86,15 +86,24 @@ class Rights(DemoCase):
         self.sign_in("jude")
         gross, page = Vehicle.objects.get(pk=job.vehicle_id).gross_kg, reverse("vehicle-page", args=[job.vehicle_id])
         for address, told, why in (
-            (reverse("history", args=[fitted.pk]), {"kind": "fitting", "id": pressure.history_id, "field": "setting"}, "technician or the lead"),
+            (
+                reverse("history", args=[fitted.pk]),
+                {"kind": "fitting", "id": pressure.history_id, "field": "setting"},
+                "technician or the lead",
+            ),
             (reverse("report", args=[job.pk]), {"action": "hand-over", "anyway": "x"}, "is for the lead"),
-            (reverse("report", args=[job.pk]), {"action": "reopen"}, "is for the lead"), (page, {"file": file}, "technician or the lead"),
+            (reverse("report", args=[job.pk]), {"action": "reopen"}, "is for the lead"),
+            (page, {"file": file}, "technician or the lead"),
             (reverse("choose", args=[job.pk]), {"kit": "FW-M"}, "technician or the lead"),
-            (reverse("set", args=[fitted.pk]), {"left_pressure_pa": "4"}, "technician or the lead"), (reverse("photo", args=[photo.pk]), {}, "somebody else"),
-            (reverse("bays"), {"name": "Bay 9"}, "technician or the lead"), (reverse("people"), {"action": "role"}, "is for the lead"),
-            (reverse("inspect", args=[job.pk]), {"grade-coils": "fine"}, "calling a fault cured"), (reverse("import"), {}, "technician or the lead"),
-            (reverse("weigh", args=[job.pk]), {"action": "fly"}, "Nobody may"), (reverse("backups"), {}, "is for the lead"),
-        ):  # fmt: skip
+            (reverse("set", args=[fitted.pk]), {"left_pressure_pa": "4"}, "technician or the lead"),
+            (reverse("photo", args=[photo.pk]), {}, "somebody else"),
+            (reverse("bays"), {"name": "Bay 9"}, "technician or the lead"),
+            (reverse("people"), {"action": "role"}, "is for the lead"),
+            (reverse("inspect", args=[job.pk]), {"grade-coils": "fine"}, "calling a fault cured"),
+            (reverse("import"), {}, "technician or the lead"),
+            (reverse("weigh", args=[job.pk]), {"action": "fly"}, "Nobody may"),
+            (reverse("backups"), {}, "is for the lead"),
+        ):
             with self.subTest(address=address, told=str(told)):
                 self.refused(address, told, why.capitalize() if why.startswith("calling") else why)
         rating = self.client.post(reverse("vehicle", args=[job.pk]), {"gross_kg": "9000"})
@@ -187,10 +196,12 @@ class Failing(DemoCase):
         with patch("vantok.board.pages.Board.get_context_data", side_effect=ZeroDivisionError):
             broken = quiet.get("/")
         pages = {
-            404: self.client.get("/nowhere/"), 500: broken, 403: self.client.post(reverse("weigh", args=[job.pk]), {"action": "fly"}),
+            404: self.client.get("/nowhere/"),
+            500: broken,
+            403: self.client.post(reverse("weigh", args=[job.pk]), {"action": "fly"}),
             400: self.client.get("/", headers={"host": "evil.example"}),
             413: self.client.post("/people/", b"x", "text/plain", headers={"content-length": "99999999"}),
-        }  # fmt: skip
+        }
         for status, answer in pages.items():
             self.assertEqual(answer.status_code, status)
             self.assertRegex(answer.content.decode(), r'<a [^>]*href="/', status)

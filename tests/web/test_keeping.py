@@ -98,9 +98,11 @@ class HandedOver(DemoCase):
             )
 
         for told, said in (
-            (("bolts", "declined"), "say why it is declined"), (("bolts", "later"), "a day ahead"), (("follow-up", "done"), "what became of it"),
+            (("bolts", "declined"), "say why it is declined"),
+            (("bolts", "later"), "a day ahead"),
+            (("follow-up", "done"), "what became of it"),
             (("bolts", "lost"), "none of done"),
-        ):  # fmt: skip
+        ):
             self.assertTrue(said in answer(*told), said)
         self.assertTrue("a day ahead" in answer("bolts", "later", until=(today - timedelta(days=3)).isoformat()))
         self.assertTrue("write the day like" in answer("bolts", "later", until="next week"))
@@ -270,14 +272,17 @@ class Archives(DemoCase):
         whole = packed(good)
         counts = Job.objects.count(), Photo.objects.count()
         for data, said in (
-            (whole[: len(whole) // 2], "cut short"), (packed(good | {"../../etc/passwd": b"x"}), "leads out of it"), (packed(good | {"C:\\x": b"x"}),
-            "leads out of it"),
-            (packed(good | {"photographs/1.jpg": b"no picture"}), "no photograph"), (packed({k: v for k, v in good.items() if k != "job.json"}), "no job.json"),
-            (packed({k: v for k, v in good.items() if k != "photographs.json"}), "it is missing"), (packed(good | {"photographs.json": b"[1]"}),
-            "does not read"),
-            (packed(good | {"photographs/2.jpg": good["photographs/1.jpg"]}), "other photographs"), (packed(good | {"job.json": b"\xff\xfe"}), "not text"),
+            (whole[: len(whole) // 2], "cut short"),
+            (packed(good | {"../../etc/passwd": b"x"}), "leads out of it"),
+            (packed(good | {"C:\\x": b"x"}), "leads out of it"),
+            (packed(good | {"photographs/1.jpg": b"no picture"}), "no photograph"),
+            (packed({k: v for k, v in good.items() if k != "job.json"}), "no job.json"),
+            (packed({k: v for k, v in good.items() if k != "photographs.json"}), "it is missing"),
+            (packed(good | {"photographs.json": b"[1]"}), "does not read"),
+            (packed(good | {"photographs/2.jpg": good["photographs/1.jpg"]}), "other photographs"),
+            (packed(good | {"job.json": b"\xff\xfe"}), "not text"),
             (packed(good | {"job.json": b"{}"}), "format"),
-        ):  # fmt: skip
+        ):
             answer = self.put(data)
             self.assertEqual(answer.status_code, 422, said)
             self.assertTrue(
@@ -315,11 +320,17 @@ class Days(DemoCase):
         book(booking=row.pk, bay=other.pk, start="13.1", hours="1,5", **shown)
         row.refresh_from_db()
         self.assertEqual((row.start, row.hours, row.bay), (13.0, 1.5, other))
-        for told, said in (({"start": "noon"}, "write hours like"), ({"start": "3"}, "the day goes from"), ({"hours": "0"}, "some length"), ({"bay": "99"},
-        "it takes a job"),
-                           ({"day": "soon"}, "it takes a job"), ({"booking": "999"}, "not there any more"), ({"hours": "1e400"},
-                           "no hour of a day"),
-                           ({"start": "17", "hours": "6"}, "would go past 19"), ({"start": "13.5"}, "in one place at a time")):  # fmt: skip
+        for told, said in (
+            ({"start": "noon"}, "write hours like"),
+            ({"start": "3"}, "the day goes from"),
+            ({"hours": "0"}, "some length"),
+            ({"bay": "99"}, "it takes a job"),
+            ({"day": "soon"}, "it takes a job"),
+            ({"booking": "999"}, "not there any more"),
+            ({"hours": "1e400"}, "no hour of a day"),
+            ({"start": "17", "hours": "6"}, "would go past 19"),
+            ({"start": "13.5"}, "in one place at a time"),
+        ):
             self.assertTrue(said in book(**told), said)
         count = Booking.objects.count()
         self.client.post(reverse("day"), {"action": "off", "booking": row.pk, "day": day})

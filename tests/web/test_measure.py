@@ -32,8 +32,12 @@ class MeasureCase(DemoCase):
         where = {k: more.pop(k) for k in ("state", "phase", "datum") if k in more}
         url = self.cell(job, place, **where)
         last = Reading.objects.filter(
-            job=job, place=place, state__key=where.get("state", "loaded"), datum=where.get("datum", "ground_arch"), phase=where.get("phase", "before")
-        ).last()  # fmt: skip
+            job=job,
+            place=place,
+            state__key=where.get("state", "loaded"),
+            datum=where.get("datum", "ground_arch"),
+            phase=where.get("phase", "before"),
+        ).last()
         told = {"text": text, "seen": last.pk if last else 0} | more
         return words(self.client.post(url, told, headers={"hx-request": "true"}))
 

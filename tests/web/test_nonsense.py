@@ -14,9 +14,22 @@ from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 
 NONSENSE = (
-    "twelve", "-5", "nan", "1e999", "inf", "1/0", "3 4/0", "--", "<script>alert(1)</script>", "9" * 39, "0x1F", "1.2.3", "½½", "\u202e12",
+    "twelve",
+    "-5",
+    "nan",
+    "1e999",
+    "inf",
+    "1/0",
+    "3 4/0",
+    "--",
+    "<script>alert(1)</script>",
+    "9" * 39,
+    "0x1F",
+    "1.2.3",
+    "½½",
+    "\u202e12",
     "1,2,3",
-)  # fmt: skip
+)
 EACH = 4
 """How many pieces of it each field gets, in turn."""
 """What people, scanners and pasted text put into fields."""
@@ -123,9 +136,14 @@ class Nonsense(DemoCase):
         bay = Bay.objects.first()
         assert bay is not None
         return [
-            *own, f"{weigh}?item={item.pk}", f"{weigh}?new=1", f"{reverse('measure', args=[job.pk])}?datum=ground_point",
-            reverse("set", args=[fitted.pk]), reverse("prove", args=[fitted.pk]), f"{reverse('bays')}?bay={bay.pk}",
-        ]  # fmt: skip
+            *own,
+            f"{weigh}?item={item.pk}",
+            f"{weigh}?new=1",
+            f"{reverse('measure', args=[job.pk])}?datum=ground_point",
+            reverse("set", args=[fitted.pk]),
+            reverse("prove", args=[fitted.pk]),
+            f"{reverse('bays')}?bay={bay.pk}",
+        ]
 
     def test_no_field_takes_what_is_no_figure(self) -> None:
         """Each figure's field of each form, given each piece of nonsense, answers with a page, and every stored figure stands."""
@@ -180,11 +198,13 @@ class Nonsense(DemoCase):
         assert other is not None
         before = figures()
         for page, told in (
-            ("weigh", {"action": "remove-item", "item": other.pk}), ("weigh", {"action": "save-item", "item": "x"}),
+            ("weigh", {"action": "remove-item", "item": other.pk}),
+            ("weigh", {"action": "save-item", "item": "x"}),
             ("weigh", {"action": "add-usual", "usual": "moon rock"}),
-            ("limits", {"action": "move", "item": other.pk}), ("trailer", {"action": "remove", "item": "0"}),
+            ("limits", {"action": "move", "item": other.pk}),
+            ("trailer", {"action": "remove", "item": "0"}),
             ("take", {"instrument": "0"}),
-        ):  # fmt: skip
+        ):
             try:
                 answer = self.client.post(reverse(page, args=[job.pk]), {"state": state.pk} | told)
             except ValueError:

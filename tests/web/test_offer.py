@@ -162,9 +162,11 @@ class Quotes(DemoCase):
         low, high = 1.2 * (1200.50 + 460.0), 1.2 * (1200.50 + 460.0 + 115.0)
         self.assertTrue(f"€ {low:,.2f} to € {high:,.2f}" in shown)
         wrongs = (
-            ({f"{part}-price": "a lot"}, "Write it in figures."), ({f"{part}-price": "99999999"}, "look again"),
-            ({"rate": "-4"}, "not below nought"), ({f"{last + 1}-amount": "3"}, "Say what it is."),
-        )  # fmt: skip
+            ({f"{part}-price": "a lot"}, "Write it in figures."),
+            ({f"{part}-price": "99999999"}, "look again"),
+            ({"rate": "-4"}, "not below nought"),
+            ({f"{last + 1}-amount": "3"}, "Say what it is."),
+        )
         for wrong, where in wrongs:
             answer = self.client.post(reverse("quote", args=[job.pk]), {"action": "save"} | wrong)
             self.assertEqual(answer.status_code, 422, wrong)

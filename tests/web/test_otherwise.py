@@ -60,9 +60,14 @@ class Otherwise(DemoCase):
         self.assertEqual((read.value_m, read.instrument, read.text), (0.505, "photo", "505 mm"))
         self.assertGreater(read.step_m, 0.02)
         count = Reading.objects.count()
-        for change, said in (({"size": "big"}, "write the tyre"), ({"arch": ""}, "set this mark"), ({"hub": "900,900"}, "midway"), ({"place": "hitch"},
-        "choose a corner"),
-                             ({"hub": "x"}, "two figures"), ({"hub": "1e9,0"}, "lies on the picture")):  # fmt: skip
+        for change, said in (
+            ({"size": "big"}, "write the tyre"),
+            ({"arch": ""}, "set this mark"),
+            ({"hub": "900,900"}, "midway"),
+            ({"place": "hitch"}, "choose a corner"),
+            ({"hub": "x"}, "two figures"),
+            ({"hub": "1e9,0"}, "lies on the picture"),
+        ):
             answer = self.client.post(address, told | change)
             self.assertTrue(answer.status_code == 422 and said in words(answer), (change, words(answer)[:600]))
         self.assertEqual(Reading.objects.count(), count)

@@ -140,10 +140,13 @@ class Places(DemoCase):
         """Jobs, cells and datums that do not exist are not found, never an error."""
         job = self.job("044")
         for address in (
-            "/jobs/999999/diagnose/", f"/jobs/{job.pk}/measure/?datum=nonsense", f"/jobs/{job.pk}/walk/?datum=nonsense",
-            f"/jobs/{job.pk}/cell/999/before/ground_arch/FL/", self.cell(job, "FL").replace("ground_arch", "pad_to_pad"),
+            "/jobs/999999/diagnose/",
+            f"/jobs/{job.pk}/measure/?datum=nonsense",
+            f"/jobs/{job.pk}/walk/?datum=nonsense",
+            f"/jobs/{job.pk}/cell/999/before/ground_arch/FL/",
+            self.cell(job, "FL").replace("ground_arch", "pad_to_pad"),
             self.cell(job, "FL").replace("before", "sometime"),
-        ):  # fmt: skip
+        ):
             self.assertEqual(self.client.get(address).status_code, 404, address)
 
 

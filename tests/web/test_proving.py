@@ -30,9 +30,11 @@ class Proved(DemoCase):
         """Pressed up in the evening, read in the morning by somebody else, colder: what it lost at one temperature; what cannot be is refused and kept."""
         job = self.job("046")
         for wrong, said in (
-            ({"pressure": "0", "temperature": "18 C"}, "Press it up to a working pressure"), ({"pressure": "3", "temperature": "18"}, "is that °C or °F"),
-            ({"pressure": "3", "temperature": "warm"}, "does not read as a temperature"), ({"pressure": "3 furlongs", "temperature": "18 C"}, "3 furlongs"),
-        ):  # fmt: skip
+            ({"pressure": "0", "temperature": "18 C"}, "Press it up to a working pressure"),
+            ({"pressure": "3", "temperature": "18"}, "is that °C or °F"),
+            ({"pressure": "3", "temperature": "warm"}, "does not read as a temperature"),
+            ({"pressure": "3 furlongs", "temperature": "18 C"}, "3 furlongs"),
+        ):
             answer = self.client.post(reverse("leak", args=[job.pk]), {"action": "begin", "side": "left"} | wrong)
             self.assertEqual(answer.status_code, 422)
             self.assertTrue(said in words(answer), said)

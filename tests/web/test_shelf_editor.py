@@ -16,11 +16,26 @@ from vantok_core.kits.fit import fit_checks
 from vantok_core.kits.registry import FAMILIES
 
 INSERT: dict[str, Any] = {
-    "code": "NB-30", "name": "Nobody rubber 30", "maker": "Nobody", "axle": "rear", "springs": ["leaf_solid", "two_stage_leaf_solid"],
-    "gross_min_kg": "2400", "gross_max_kg": "4600 kg", "price": "199,50", "hours": "1.2", "drilling": "no", "reversible": "yes", "maker_data": "yes",
-    "points": "8 mm; 400 N\n1 cm; 600 N\n0,05 m; 8 kN", "gap_min_m": "0", "gap_max_m": "45", "longer_m": "20", "spacers_m": "6\n12 mm",
-    "access": "wheels: 0.4", "contents": "2 inserts\n4 spacers",
-}  # fmt: skip
+    "code": "NB-30",
+    "name": "Nobody rubber 30",
+    "maker": "Nobody",
+    "axle": "rear",
+    "springs": ["leaf_solid", "two_stage_leaf_solid"],
+    "gross_min_kg": "2400",
+    "gross_max_kg": "4600 kg",
+    "price": "199,50",
+    "hours": "1.2",
+    "drilling": "no",
+    "reversible": "yes",
+    "maker_data": "yes",
+    "points": "8 mm; 400 N\n1 cm; 600 N\n0,05 m; 8 kN",
+    "gap_min_m": "0",
+    "gap_max_m": "45",
+    "longer_m": "20",
+    "spacers_m": "6\n12 mm",
+    "access": "wheels: 0.4",
+    "contents": "2 inserts\n4 spacers",
+}
 
 
 class Editor(DemoCase):
@@ -62,8 +77,11 @@ class Editor(DemoCase):
         sheet = {
             "fasteners": "bag bolt; 2; 20 Nm; locker; crosswise; 2 stages\nlink nut; 1; by feel; at ride height",
             "steps": "Press it home.\non stands\ntightens: bag bolt\ncheck: It turns.\n\nNuts last.\nat ride height\nonce for both sides\ntightens: link nut",
-            "care": "bolts again; 3 months; 50 miles", "hardware": "bolted stops", "year_from": "2001", "year_to": "2020",
-        }  # fmt: skip
+            "care": "bolts again; 3 months; 50 miles",
+            "hardware": "bolted stops",
+            "year_from": "2001",
+            "year_to": "2020",
+        }
         self.assertEqual(self.client.post(reverse("kit-new") + "?family=insert", INSERT | sheet).status_code, 302)
         kit = KitRecord.objects.get(code="NB-30").to_core()
         bolt, nut = kit.fasteners
@@ -120,17 +138,21 @@ class Editor(DemoCase):
         address = reverse("kit-new") + "?family=insert"
         table = reverse("kit-edit", args=["FW-M"])
         for to, wrong, said in (
-            (address, {"points": "10 mm; 900 N\n20 mm; 400 N"}, "must not fall"), (address, {"points": "10 mm 900 N"}, "Row 1"),
-            (address, {"gross_min_kg": "5000"}, "upside down"), (address, {"price": "a lot"}, "Write it in figures"),
+            (address, {"points": "10 mm; 900 N\n20 mm; 400 N"}, "must not fall"),
+            (address, {"points": "10 mm 900 N"}, "Row 1"),
+            (address, {"gross_min_kg": "5000"}, "upside down"),
+            (address, {"price": "a lot"}, "Write it in figures"),
             (address, {"access": "wheels"}, "needs a name, a colon and hours"),
             (address, {"fasteners": "bolt; two; 20 Nm"}, "Row 1: it needs a name; how many"),
-            (address, {"fasteners": "bolt; 2; 20 bar"}, "Row 1"), (address, {"steps": "Turn it.\nlefty"}, "Step 1: “lefty” is none of"),
+            (address, {"fasteners": "bolt; 2; 20 bar"}, "Row 1"),
+            (address, {"steps": "Turn it.\nlefty"}, "Step 1: “lefty” is none of"),
             (address, {"steps": "Turn it.\ntightens: no bolt"}, "is not in the fastener table"),
             (address, {"care": "look; soon"}, "neither months nor a distance"),
-            (address, {"year_from": "2010"}, "both years"), (address, {"year_from": "2010", "year_to": "2001"}, "first year comes after"),
- (address, {"springs": []}, "required"),
+            (address, {"year_from": "2010"}, "both years"),
+            (address, {"year_from": "2010", "year_to": "2001"}, "first year comes after"),
+            (address, {"springs": []}, "required"),
             (table, {"loads_n": "; 1 bar; 2 bar\n100 mm; 1400 N; 2800 N\n120 mm; 1300 N"}, "the table has a hole"),
-        ):  # fmt: skip
+        ):
             answer = self.client.post(to, (INSERT if to == address else {"springs": ["leaf_solid"]}) | wrong)
             self.assertEqual(answer.status_code, 422, said)
             self.assertTrue(said in words(answer), said)

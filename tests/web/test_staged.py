@@ -21,9 +21,10 @@ class Staged(DemoCase):
             )
             told = f"{1000 * plain.last().value_m + (lifted if corner[0] == 'R' else 0):.0f} mm"  # type: ignore[union-attr]
             answer = self.client.post(
-                self.cell(job, corner, phase="after"), {"text": told, "seen": self.seen(job, corner, phase="after")},
+                self.cell(job, corner, phase="after"),
+                {"text": told, "seen": self.seen(job, corner, phase="after")},
                 headers={"hx-request": "true", "x-vantok-token": f"{corner}{lifted}"},
-            )  # fmt: skip
+            )
             self.assertEqual(answer["X-Vantok-Stored"], f"{corner}{lifted}")
 
     def on_top(self, job: Job, code: str) -> None:

@@ -31,9 +31,17 @@ class Complaints(Pages):
         """Speed in the reader's units, road, load and words of a complaint are stored, shown to the next reader in theirs, and weigh on the causes."""
         job = self.job("041")
         before = self.page("diagnose", job)
-        self.post("listen", job, **{
-            "complaints": ["sags", "bottoms"], "speed_mps-sags": "80", "load-sags": "empty", "when-sags": "after an hour", "words": "it squats",
-        })  # fmt: skip
+        self.post(
+            "listen",
+            job,
+            **{
+                "complaints": ["sags", "bottoms"],
+                "speed_mps-sags": "80",
+                "load-sags": "empty",
+                "when-sags": "after an hour",
+                "words": "it squats",
+            },
+        )
         heard = Job.objects.get(pk=job.pk).heard
         self.assertAlmostEqual(heard["sags"].pop("speed_mps"), 80 / 3.6)
         self.assertEqual(heard, {"sags": {"load": "empty", "when": "after an hour"}})
@@ -219,10 +227,19 @@ class Otherwise(Pages):
         """A level read twice, turned round, is kept without the phone's own error; a push test's swing is worked out; a bad trace is told and kept as typed."""
         job = self.job("041")
         for state, pitch in (("empty", 0.0), ("loaded", -1.0)):
-            self.post("by-phone", job, action="level", **{
-                "level-state": state, "level-phase": "before", "level-pitch": str(pitch + 0.4), "level-lean": "0.4", "level-pitch_turned": str(0.4 - pitch),
-                "level-lean_turned": "0.4",
-            })  # fmt: skip
+            self.post(
+                "by-phone",
+                job,
+                action="level",
+                **{
+                    "level-state": state,
+                    "level-phase": "before",
+                    "level-pitch": str(pitch + 0.4),
+                    "level-lean": "0.4",
+                    "level-pitch_turned": str(0.4 - pitch),
+                    "level-lean_turned": "0.4",
+                },
+            )
         found = Desk.open(job.pk).job.levels[1]
         self.assertAlmostEqual(found.pitch, -0.01745, places=4)
         self.assertIn("by the phone", self.page("by-phone", job))
@@ -237,9 +254,21 @@ class Otherwise(Pages):
             action="push",
             **{"push-state": "loaded", "push-phase": "before", "push-axle": "rear", "push-trace": "1,2\nx,y"},
         )
-        self.assertEqual(self.post("by-phone", job, 422, action="push", **{
-            "push-state": "loaded", "push-phase": "before", "push-axle": "rear", "push-trace": rows,
-        }).status_code, 422)  # fmt: skip
+        self.assertEqual(
+            self.post(
+                "by-phone",
+                job,
+                422,
+                action="push",
+                **{
+                    "push-state": "loaded",
+                    "push-phase": "before",
+                    "push-axle": "rear",
+                    "push-trace": rows,
+                },
+            ).status_code,
+            422,
+        )
         file = SimpleUploadedFile("t.csv", swinging(1.5, 0.2).encode())
         self.post(
             "by-phone",

@@ -129,9 +129,11 @@ class Noughts(TrustCase):
         state = LoadState.objects.get(job=job, key="loaded")
         for name, told in (
             ("trailer", {"state": state.pk, "trailer_axle_rating_kg": "0", "trailer_tyres_kg": "0"}),
-            ("coach", {"state": state.pk, "spacing": "0", "drive": "0", "tag": "0"}), ("vehicle", {"gross_kg": "0"}),
-            ("vehicle", {"wheelbase_m": "0"}), ("vehicle", {"track_rear_m": "0"}),
-        ):  # fmt: skip
+            ("coach", {"state": state.pk, "spacing": "0", "drive": "0", "tag": "0"}),
+            ("vehicle", {"gross_kg": "0"}),
+            ("vehicle", {"wheelbase_m": "0"}),
+            ("vehicle", {"track_rear_m": "0"}),
+        ):
             answer = self.client.post(reverse(name, args=[job.pk]), told)
             self.assertEqual(answer.status_code, 422, (name, told))
             self.assertIn('class="error"', answer.content.decode())
@@ -184,9 +186,14 @@ class Noughts(TrustCase):
             {"action": "add-point", "name": "step", "station": "2000", "lateral": "0"},
         )
         for datum, place, text in (
-            ("bracket", "RL", "720"), ("ground_point", "step", "50"), ("ground_arch", "FL", "745 to 75"), ("ground_arch", "FR", "²"),
-            ("stop_gap", "RL", "0"), ("pad_to_pad", "RR", "9 mm"), ("ground_arch", "RL", "5 m"),
-        ):  # fmt: skip
+            ("bracket", "RL", "720"),
+            ("ground_point", "step", "50"),
+            ("ground_arch", "FL", "745 to 75"),
+            ("ground_arch", "FR", "²"),
+            ("stop_gap", "RL", "0"),
+            ("pad_to_pad", "RR", "9 mm"),
+            ("ground_arch", "RL", "5 m"),
+        ):
             answer = self.client.post(
                 self.cell(job, place, datum=datum), {"text": text, "seen": "²"}, headers={"hx-request": "true"}
             )
@@ -275,13 +282,23 @@ class JobFiles(TrustCase):
         job.heard = {"sags": {"speed_mps": 22.2, "road": "ruts", "load": "hitched", "when": "after an hour"}}
         job.sheets = {
             "tread": [{"place": "FL", "inner_m": 0.0031, "middle_m": 0.005, "outer_m": 0.0062}],
-            "aligned": {"camber_fl": -0.4, "state": "empty"}, "aligned_after": {"camber_fl": 0.1},
+            "aligned": {"camber_fl": -0.4, "state": "empty"},
+            "aligned_after": {"camber_fl": 0.1},
             "levels": [{"state": "empty", "phase": "before", "pitch": 0.011, "lean": -0.002, "sigma": 0.0026}],
-            "pushes": [{
-                "state": "loaded", "phase": "before", "axle": "rear", "frequency": 1.5, "frequency_sigma": 0.1, "damping": 0.2, "damping_sigma": 0.02,
-            }],
-            "sources": {"tyre-rear": "its maker"}, "meant": {"share-of": "loaded"},
-        }  # fmt: skip
+            "pushes": [
+                {
+                    "state": "loaded",
+                    "phase": "before",
+                    "axle": "rear",
+                    "frequency": 1.5,
+                    "frequency_sigma": 0.1,
+                    "damping": 0.2,
+                    "damping_sigma": 0.02,
+                }
+            ],
+            "sources": {"tyre-rear": "its maker"},
+            "meant": {"share-of": "loaded"},
+        }
         job.save()
         job.vehicle.beyond |= {"own": {"tyre-rear": 3.1e5}, "front_overhang_m": 0.91, "rear_wheel_kg": 950.0}
         job.vehicle.save()

@@ -89,11 +89,31 @@ class Plans(WeighCase):
         state = self.state("041")
         self.send(state, action="add-usual", usual="fresh water")
         tank = LoadItem.objects.get(state=state, kind="tank")
-        said = self.send(state, action="save-item", item=tank.pk, **{
-            "item-name": "live bait tank", "item-capacity_l": "60", "item-fill_percent": "120", "item-kg_per_l": "1", "item-station_m": "2500"})  # fmt: skip
+        said = self.send(
+            state,
+            action="save-item",
+            item=tank.pk,
+            **{
+                "item-name": "live bait tank",
+                "item-capacity_l": "60",
+                "item-fill_percent": "120",
+                "item-kg_per_l": "1",
+                "item-station_m": "2500",
+            },
+        )
         self.assertIn("120 % cannot be: a tank is between empty (0) and full (100)", said)
-        self.send(state, action="save-item", item=tank.pk, **{
-            "item-name": "live bait tank", "item-capacity_l": "60", "item-fill_percent": "50", "item-kg_per_l": "1", "item-station_m": "2500"})  # fmt: skip
+        self.send(
+            state,
+            action="save-item",
+            item=tank.pk,
+            **{
+                "item-name": "live bait tank",
+                "item-capacity_l": "60",
+                "item-fill_percent": "50",
+                "item-kg_per_l": "1",
+                "item-station_m": "2500",
+            },
+        )
         tank.refresh_from_db()
         self.assertEqual((tank.total_kg, tank.station_m), (30.0, 2.5))
         self.assertIn("“live bait tank” is on the shop's own list now", self.send(state, action="keep", item=tank.pk))
@@ -268,8 +288,15 @@ class Weighing(WeighCase):
         """Front and whole, alone and hitched, and the train come to axle loads, tongue and trailer, shown and taken into the sheet."""
         state = self.state("041")
         text = self.send(
-            state, "scales", action="portable", alone_front="1300", alone_both="2500", hitched_front="1230", hitched_both="2700", train="4200"
-        )  # fmt: skip
+            state,
+            "scales",
+            action="portable",
+            alone_front="1300",
+            alone_both="2500",
+            hitched_front="1230",
+            hitched_both="2700",
+            train="4200",
+        )
         self.assertIn("Alone: 1300 kg front, 1200 kg rear", text)
         self.assertIn("Tongue: 200 kg; the front’s loss of 70 kg alone would make it 199 kg", text)
         state.refresh_from_db()
@@ -364,9 +391,10 @@ class OldDatabases(TransactionTestCase):
     """A database that users already have is brought along."""
 
     BEFORE = (
-        ("weigh", "0002_historicalloadstate_beyond_loadstate_beyond"), ("jobs", "0003_historicalinspection_inspection"),
+        ("weigh", "0002_historicalloadstate_beyond_loadstate_beyond"),
+        ("jobs", "0003_historicalinspection_inspection"),
         ("garage", "0003_historicalvehicle_beyond_vehicle_beyond"),
-    )  # fmt: skip
+    )
 
     def test_what_a_job_file_told_gets_fields_of_its_own(self) -> None:
         """Tanks, people and spring bars kept aside by an earlier version become items and fields."""
@@ -378,8 +406,12 @@ class OldDatabases(TransactionTestCase):
         owner = old.get_model("garage", "Customer").objects.create(name="x")
         vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
         job = old.get_model("jobs", "Job").objects.create(number="1", vehicle=vehicle)
-        told = {"tanks": [{"name": "water", "capacity_l": 80, "fill": 0.5, "station_m": 2.0}], "people": [{"count": 2, "station_m": 1.2}],
-                "trailer_axle_m": 4.0, "restored": 0.5}  # fmt: skip
+        told = {
+            "tanks": [{"name": "water", "capacity_l": 80, "fill": 0.5, "station_m": 2.0}],
+            "people": [{"count": 2, "station_m": 1.2}],
+            "trailer_axle_m": 4.0,
+            "restored": 0.5,
+        }
         old.get_model("weigh", "LoadState").objects.create(job=job, key="loaded", name="Loaded", beyond=told)
         executor = MigrationExecutor(connection)
         executor.migrate(latest)

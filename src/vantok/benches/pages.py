@@ -79,12 +79,19 @@ class BenchPage(TemplateView):
         for field in fields:
             field["error"] = field["error"] or wrong.get(field["ask"].name, "")
         return super().get_context_data(
-            bench=bench, fields=fields, answer=answer, job=job, wrong=wrong.get("", ""), svg=bench_svg(bench.key,
-            answer.drawn if answer else _as_typed(fields), self.units),
-            examples=any(f["source"] == EXAMPLE for f in fields), of_kit=_of_kit(bench, job), handed=_to(bench) if job else (),
+            bench=bench,
+            fields=fields,
+            answer=answer,
+            job=job,
+            wrong=wrong.get("", ""),
+            svg=bench_svg(bench.key, answer.drawn if answer else _as_typed(fields), self.units),
+            examples=any(f["source"] == EXAMPLE for f in fields),
+            of_kit=_of_kit(bench, job),
+            handed=_to(bench) if job else (),
             curves=curves_svg(answer.curves, bench, self.units) if answer else "",
-            link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}", **kwargs,
-        )  # fmt: skip
+            link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}",
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest, key: str) -> HttpResponse:
         """Leave the answer with the job: its report has it."""
@@ -105,9 +112,13 @@ class BenchPage(TemplateView):
         said = " ".join(one.in_units(self.units) for one in answer.said)
         to = request.POST.get("to", "report")
         entry = {
-            "bench": bench.key, "said": said[:1500], "link": link, "by": str(person)[:120], "at": timezone.now().isoformat(timespec="seconds"),
+            "bench": bench.key,
+            "said": said[:1500],
+            "link": link,
+            "by": str(person)[:120],
+            "at": timezone.now().isoformat(timespec="seconds"),
             "to": to if to in dict(HANDED) else "report",
-        }  # fmt: skip
+        }
         try:
             with change(person, job.pk, RIGHTS.get(to, "measure")) as record:
                 add(record, "benches", entry)

@@ -193,9 +193,14 @@ def _not_here_already(number: str, text: str) -> None:
 def _kept(user: User, job: Job, entry: PhotoEntry, data: bytes, width: int, height: int) -> Any:
     """Store a photograph of an archive with its job; return its file."""
     photo = Photo(
-        job=job, area=entry.area if entry.area in AREAS or entry.area == PLATE else "", step=entry.step if STEP.fullmatch(entry.step) else "",
-        caption=" ".join(entry.caption.split()), by=user, width=width, height=height,
-    )  # fmt: skip
+        job=job,
+        area=entry.area if entry.area in AREAS or entry.area == PLATE else "",
+        step=entry.step if STEP.fullmatch(entry.step) else "",
+        caption=" ".join(entry.caption.split()),
+        by=user,
+        width=width,
+        height=height,
+    )
     if entry.reading is not None:
         state, phase, datum, place = entry.reading
         photo.reading = job.readings.filter(state__key=state, phase=phase, datum=datum, place=place).last()

@@ -82,8 +82,11 @@ def _moments(record: Job) -> list[datetime]:
     """Return the moments just before a change of the job, or of what hangs on it, the newest first."""
     found = set(Reading.objects.filter(job=record).values_list("at", flat=True))
     for history in (
-        record.history.all(), LoadState.history.filter(job_id=record.pk), Inspection.history.filter(job_id=record.pk), Fitting.history.filter(job_id=record.pk),
-    ):  # fmt: skip
+        record.history.all(),
+        LoadState.history.filter(job_id=record.pk),
+        Inspection.history.filter(job_id=record.pk),
+        Fitting.history.filter(job_id=record.pk),
+    ):
         found |= set(history.order_by("-history_date").values_list("history_date", flat=True)[:OFFERED])
     by_second = {at.replace(microsecond=0): at for at in sorted(found, reverse=True)}
     return sorted((at - timedelta(microseconds=1) for at in by_second.values()), reverse=True)[:OFFERED]

@@ -59,10 +59,18 @@ class Day(TemplateView):
             for bay in Bay.objects.all()
         ]
         return super().get_context_data(
-            day=day, before=day - timedelta(days=1), after=day + timedelta(days=1), rows=rows, hours=range(int(FIRST), int(LAST)), first=FIRST, last=LAST,
-            jobs=[{"job": job, "hours": planned_hours(job)} for job in jobs[:60]], people=User.objects.filter(is_active=True), today=timezone.localdate(),
+            day=day,
+            before=day - timedelta(days=1),
+            after=day + timedelta(days=1),
+            rows=rows,
+            hours=range(int(FIRST), int(LAST)),
+            first=FIRST,
+            last=LAST,
+            jobs=[{"job": job, "hours": planned_hours(job)} for job in jobs[:60]],
+            people=User.objects.filter(is_active=True),
+            today=timezone.localdate(),
             **kwargs,
-        )  # fmt: skip
+        )
 
     def post(self, request: HttpRequest) -> HttpResponse:
         """Book a job, move a booking, or take it off the day."""
@@ -169,9 +177,13 @@ def _shown(row: Booking, booked: list[Booking]) -> dict[str, Any]:
     wide = LAST - FIRST
     worked = sum(card.worked_minutes for card in Desk.look(row.job_id).cards) / 60.0
     return {
-        "row": row, "shown": as_shown(row), "left": 100.0 * (row.start - FIRST) / wide, "wide": 100.0 * row.hours / wide, "worked": worked,
+        "row": row,
+        "shown": as_shown(row),
+        "left": 100.0 * (row.start - FIRST) / wide,
+        "wide": 100.0 * row.hours / wide,
+        "worked": worked,
         "clash": any(b.pk != row.pk and b.bay_id == row.bay_id and _meets(row, b) for b in booked),
-    }  # fmt: skip
+    }
 
 
 def planned_hours(job: Job) -> float:

@@ -40,8 +40,15 @@ class Change:
 
 
 KINDS: dict[str, Any] = {
-    "job": Job, "photo": Photo, "vehicle": Vehicle, "state": LoadState, "item": LoadItem, "trailer": TrailerItem, "fitting": Fitting, "inspection": Inspection,
-}  # fmt: skip
+    "job": Job,
+    "photo": Photo,
+    "vehicle": Vehicle,
+    "state": LoadState,
+    "item": LoadItem,
+    "trailer": TrailerItem,
+    "fitting": Fitting,
+    "inspection": Inspection,
+}
 
 
 def of_job(job: Job) -> dict[str, Any]:

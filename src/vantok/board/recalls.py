@@ -52,9 +52,13 @@ class Recalls(TemplateView):
             if action not in SAID:
                 raise InputError("action", action, "it is none of done, put off, declined or open again")
             found = answer_recall(
-                cast("User", request.user), identity(told.get("recall")), action, reason=told.get("reason", ""), until=_day(told.get("until", "")),
+                cast("User", request.user),
+                identity(told.get("recall")),
+                action,
+                reason=told.get("reason", ""),
+                until=_day(told.get("until", "")),
                 outcome=told.get("outcome", ""),
-            )  # fmt: skip
+            )
         except InputError as error:
             messages.error(request, f"{error} Nothing was changed.")
         else:

@@ -75,15 +75,49 @@ def entry_mark(entry: Any) -> str:
 
 
 KEY_WORDS = {
-    "leaks": "leak test", "clearances": "clearance", "drives": "drive", "loops": "one change", "benches": "bench answer", "roads": "setting by road",
-    "front_wheel_kg": "front wheel rating", "rear_wheel_kg": "rear wheel rating", "front_tyre_most_pa": "front tyres' highest pressure",
-    "rear_tyre_most_pa": "rear tyres' highest pressure", "own": "own figures", "meant": "what was meant", "pushes": "push test", "levels": "level by phone",
-    "aligned": "alignment sheet", "aligned_after": "alignment sheet after", "front_overhang_m": "front overhang",
-}  # fmt: skip
+    "leaks": "leak test",
+    "clearances": "clearance",
+    "drives": "drive",
+    "loops": "one change",
+    "benches": "bench answer",
+    "roads": "setting by road",
+    "front_wheel_kg": "front wheel rating",
+    "rear_wheel_kg": "rear wheel rating",
+    "front_tyre_most_pa": "front tyres' highest pressure",
+    "rear_tyre_most_pa": "rear tyres' highest pressure",
+    "own": "own figures",
+    "meant": "what was meant",
+    "pushes": "push test",
+    "levels": "level by phone",
+    "aligned": "alignment sheet",
+    "aligned_after": "alignment sheet after",
+    "front_overhang_m": "front overhang",
+}
 SAYS = (
-    "side", "moment", "what", "where", "found", "bubbles", "p1_pa", "p2_pa", "course", "rater", "outcome", "stays", "road", "said", "words", "axle", "file",
-    "start_m", "end_m", "name", "text", "at_m", "value_m",
-)  # fmt: skip
+    "side",
+    "moment",
+    "what",
+    "where",
+    "found",
+    "bubbles",
+    "p1_pa",
+    "p2_pa",
+    "course",
+    "rater",
+    "outcome",
+    "stays",
+    "road",
+    "said",
+    "words",
+    "axle",
+    "file",
+    "start_m",
+    "end_m",
+    "name",
+    "text",
+    "at_m",
+    "value_m",
+)
 """What of an entry is told in the history, in this order."""
 
 

@@ -49,9 +49,14 @@ SCATTER = (0.001, -0.0015, 0.0005, 0.002, -0.001, 0.0, 0.0015, -0.0005)
 @transaction.atomic
 def build() -> None:
     """Fill an empty database with the demo world."""
-    people = [_person(*row) for row in (
-        ("marit", "Marit", "Solheim-Vane", Role.LEAD, "metric"), ("tobin", "Tobin", "Ashgrove", Role.TECHNICIAN, "us"),
-        ("jude", "Jude", "Pell", Role.TRAINEE, "metric"))]  # fmt: skip
+    people = [
+        _person(*row)
+        for row in (
+            ("marit", "Marit", "Solheim-Vane", Role.LEAD, "metric"),
+            ("tobin", "Tobin", "Ashgrove", Role.TECHNICIAN, "us"),
+            ("jude", "Jude", "Pell", Role.TRAINEE, "metric"),
+        )
+    ]
     Shop.objects.create(address="http://127.0.0.1:8710", name="Ferry Landing Springs", units="metric", currency="EUR")
     for data in KITS:
         record = KitRecord(data=data, code=data["code"], name=data["name"], family=data["family"])
@@ -84,10 +89,18 @@ def _earlier(lead: User) -> None:
     vehicle = Vehicle.objects.get(customer__name="Hallig Oyster Beds")
     heights = {"2024-112": ("2024-04-18", 0.876, 0.964), "2025-067": ("2025-05-06", 0.875, 0.958)}
     rows = [
-        HeightRow(job=number, state="Empty", empty=True, datum="ground_arch", place=place, value_m=front if place[0] == "F" else rear,
-                  at=datetime.fromisoformat(f"{day}T09:30+00:00"))
-        for number, (day, front, rear) in heights.items() for place in CORNERS
-    ]  # fmt: skip
+        HeightRow(
+            job=number,
+            state="Empty",
+            empty=True,
+            datum="ground_arch",
+            place=place,
+            value_m=front if place[0] == "F" else rear,
+            at=datetime.fromisoformat(f"{day}T09:30+00:00"),
+        )
+        for number, (day, front, rear) in heights.items()
+        for place in CORNERS
+    ]
     take_history(lead, vehicle, rows)
 
 
@@ -102,10 +115,16 @@ def _job(story: Story, people: list[User]) -> Job:
     owner = Customer.objects.create(name=story.customer)
     vehicle = Vehicle.objects.create(customer=owner, label=story.label, **story.facts)
     job = Job.objects.create(
-        number=story.number, vehicle=vehicle, opened_by=people[0], complaints=story.complaints, words=story.words, use=story.use,
-        school=story.school, already=story.already,
+        number=story.number,
+        vehicle=vehicle,
+        opened_by=people[0],
+        complaints=story.complaints,
+        words=story.words,
+        use=story.use,
+        school=story.school,
+        already=story.already,
         **({"length_m": story.raise_m[0], "length_right_m": story.raise_m[1]} if story.raise_m else {}),
-    )  # fmt: skip
+    )
     for area, (grade, note, *where) in story.inspected.items():
         Inspection.objects.create(job=job, area=area, grade=grade, note=note, where=where)
     empty = LoadState.objects.create(job=job, key="empty", name="Empty", empty=True, conditions="tank full, nobody in")
@@ -217,9 +236,18 @@ def _proving(fitting: CoreFitting | None) -> dict[str, Any]:
     def drive(key: str, moment: Moment, rater: Rater, grades: dict[str, Graded], words: str = "") -> Drive:
         day = "2026-03-02T09:10:00+00:00" if moment == "before" else "2026-03-03T16:40:00+00:00"
         return Drive(
-            key=key, moment=moment, rater=rater, course="bump", speed_kmh=20.0, state="loaded", grades=grades, words=words, by="Tobin Ashgrove", at=day,
+            key=key,
+            moment=moment,
+            rater=rater,
+            course="bump",
+            speed_kmh=20.0,
+            state="loaded",
+            grades=grades,
+            words=words,
+            by="Tobin Ashgrove",
+            at=day,
             mark=fitting.mark if moment == "after" else "",
-        )  # fmt: skip
+        )
 
     drives = (
         drive("d1", "before", "technician", {"stance": "poor", "bounces": "marginal", "bottoms": "marginal"}),

@@ -58,20 +58,44 @@ def _import_job(user: User, found: core.Job) -> Job:
     vehicle = _import_vehicle(found)
     target = found.target
     job = Job.objects.create(
-        number=_own_number(found), vehicle=vehicle, opened_by=user, complaints=[c.code for c in found.complaints], use=list(found.use),
-        wishes=list(found.wishes), assessment=found.assessment, odometer_km=found.odometer_km,
-        words=found.words, notes=found.notes, later=found.later, no_baseline=found.no_baseline,
-        space_left_m=found.space_left_m, space_right_m=found.space_right_m, lines=found.lines, school=target.school, share=target.share,
-        rake_m=target.rake_m, beam_m=target.beam_m, target_state=target.state, target_reason=target.reason,
-        length_m=target.length_m, length_right_m=target.length_right_m, target_source=target.source, front_raise_m=target.front_raise_m,
+        number=_own_number(found),
+        vehicle=vehicle,
+        opened_by=user,
+        complaints=[c.code for c in found.complaints],
+        use=list(found.use),
+        wishes=list(found.wishes),
+        assessment=found.assessment,
+        odometer_km=found.odometer_km,
+        words=found.words,
+        notes=found.notes,
+        later=found.later,
+        no_baseline=found.no_baseline,
+        space_left_m=found.space_left_m,
+        space_right_m=found.space_right_m,
+        lines=found.lines,
+        school=target.school,
+        share=target.share,
+        rake_m=target.rake_m,
+        beam_m=target.beam_m,
+        target_state=target.state,
+        target_reason=target.reason,
+        length_m=target.length_m,
+        length_right_m=target.length_right_m,
+        target_source=target.source,
+        front_raise_m=target.front_raise_m,
         contact=target.contact,
-        already=_dumped(found.already), never_empty=found.never_empty,
-        planned=[one.model_dump() for one in found.planned], weights=dict(found.weights),
-        to_follow=[one.model_dump() for one in found.to_follow], quote=_dumped(found.quote), proving=_dumped(found.proving),
+        already=_dumped(found.already),
+        never_empty=found.never_empty,
+        planned=[one.model_dump() for one in found.planned],
+        weights=dict(found.weights),
+        to_follow=[one.model_dump() for one in found.to_follow],
+        quote=_dumped(found.quote),
+        proving=_dumped(found.proving),
         empty_load=_dumped(found.empty_load),
         answers={c.code: c.answer for c in found.complaints if c.answer},
-        heard={c.code: told for c in found.complaints if (told := _beyond(c, HEARD))}, sheets=_beyond(found, SHEETS),
-    )  # fmt: skip
+        heard={c.code: told for c in found.complaints if (told := _beyond(c, HEARD))},
+        sheets=_beyond(found, SHEETS),
+    )
     Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
     states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
     Reading.objects.bulk_create(_import_reading(user, job, states[r.state], r) for r in found.readings)
@@ -115,12 +139,31 @@ def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) 
     """Return a reading as a file tells it: who read it and when are the file's; whoever imports it is kept beside."""
     tape = round(r.value_m + r.floor_m, DIGITS)
     return Reading(
-        job=job, state=state, phase=r.phase, datum=r.datum, place=r.place, value_m=tape, step_m=r.resolution_m, floor_m=r.floor_m,
-        friction_m=r.friction_m, instrument=r.instrument, note=r.note, text=r.text or f"{tape * 1000:g} mm", unit=r.unit or "mm",
-        by=user, told_by=r.by, at=r.at or timezone.now(), setting=r.setting, flag="twice" if r.twice else "",
-        under_front_kg=r.under_kg[0] if r.under_kg else None, under_rear_kg=r.under_kg[1] if r.under_kg else None,
-        under_basis=r.under_basis, unsettled=r.unsettled, repeats=list(r.repeats_m), told_gain_m=r.told_gain_m,
-    )  # fmt: skip
+        job=job,
+        state=state,
+        phase=r.phase,
+        datum=r.datum,
+        place=r.place,
+        value_m=tape,
+        step_m=r.resolution_m,
+        floor_m=r.floor_m,
+        friction_m=r.friction_m,
+        instrument=r.instrument,
+        note=r.note,
+        text=r.text or f"{tape * 1000:g} mm",
+        unit=r.unit or "mm",
+        by=user,
+        told_by=r.by,
+        at=r.at or timezone.now(),
+        setting=r.setting,
+        flag="twice" if r.twice else "",
+        under_front_kg=r.under_kg[0] if r.under_kg else None,
+        under_rear_kg=r.under_kg[1] if r.under_kg else None,
+        under_basis=r.under_basis,
+        unsettled=r.unsettled,
+        repeats=list(r.repeats_m),
+        told_gain_m=r.told_gain_m,
+    )
 
 
 def _beyond(facts: BaseModel, names: tuple[str, ...]) -> dict[str, Any]:
@@ -132,9 +175,18 @@ def _beyond(facts: BaseModel, names: tuple[str, ...]) -> dict[str, Any]:
 def _import_state(job: Job, state: core.JobState, order: int) -> LoadState:
     pads = state.corners_kg or (None,) * 4
     record = LoadState.objects.create(
-        job=job, key=state.key, name=state.name, empty=state.empty, order=order, fl_kg=pads[0], fr_kg=pads[1], rl_kg=pads[2],
-        rr_kg=pads[3], condition=_dumped(state.condition), **{name: getattr(state, name) for name in SCALARS},
-    )  # fmt: skip
+        job=job,
+        key=state.key,
+        name=state.name,
+        empty=state.empty,
+        order=order,
+        fl_kg=pads[0],
+        fr_kg=pads[1],
+        rl_kg=pads[2],
+        rr_kg=pads[3],
+        condition=_dumped(state.condition),
+        **{name: getattr(state, name) for name in SCALARS},
+    )
     put_plan(record, state)
     return record
 
@@ -152,8 +204,15 @@ def put_plan(record: LoadState, plan: PlanLike) -> None:
 
 def _import_fitting(job: Job, fitting: core.Fitting, order: int) -> None:
     Fitting.objects.create(
-        job=job, order=order, kit=fitting.kit.model_dump(mode="json"), state_key=fitting.state,
-        setting={name: list(pair) for name, pair in fitting.setting.items()}, done=fitting.done,
-        ruled_out=list(fitting.ruled_out), card=[one.model_dump(mode="json", exclude_none=True) for one in fitting.card],
-        learnt=[one.model_dump(mode="json") for one in fitting.learnt], as_set=_dumped(fitting.as_set), overruled=dict(fitting.overruled),
-    )  # fmt: skip
+        job=job,
+        order=order,
+        kit=fitting.kit.model_dump(mode="json"),
+        state_key=fitting.state,
+        setting={name: list(pair) for name, pair in fitting.setting.items()},
+        done=fitting.done,
+        ruled_out=list(fitting.ruled_out),
+        card=[one.model_dump(mode="json", exclude_none=True) for one in fitting.card],
+        learnt=[one.model_dump(mode="json") for one in fitting.learnt],
+        as_set=_dumped(fitting.as_set),
+        overruled=dict(fitting.overruled),
+    )

@@ -39,10 +39,13 @@ def _of_job(desk: Desk) -> dict[str, Any] | None:
     trouble += [s.words for s, _ in card.deviations]
     seen = fitting.kit.seen.ratio if fitting.kit.seen else 1.0
     return {
-        "gain": sum(_gain(row, row.read) for row in both) / 2.0, "predicted": sum(_gain(row, row.predicted.value) for row in both) / 2.0 / seen,
-        "setting": {name: list(pair) for name, pair in fitting.setting.items()}, "hours": None if card.took_in_all is None else card.took_in_all / 60.0,
-        "missed": proof.inside is False, "trouble": trouble[:10],
-    }  # fmt: skip
+        "gain": sum(_gain(row, row.read) for row in both) / 2.0,
+        "predicted": sum(_gain(row, row.predicted.value) for row in both) / 2.0 / seen,
+        "setting": {name: list(pair) for name, pair in fitting.setting.items()},
+        "hours": None if card.took_in_all is None else card.took_in_all / 60.0,
+        "missed": proof.inside is False,
+        "trouble": trouble[:10],
+    }
 
 
 def _read(desk: Desk) -> list[Compared] | None:

@@ -33,21 +33,31 @@ def part_rows(desk: Desk) -> list[dict[str, Any]]:
         effects = fitted_effects(then)
         found.append(
             {
-                "number": n, "kit": part.kit, "card": desk.cards[n - 1], "done": part.done, "as_set": part.as_set, "in_hand": n == len(job.parts),
+                "number": n,
+                "kit": part.kit,
+                "card": desk.cards[n - 1],
+                "done": part.done,
+                "as_set": part.as_set,
+                "in_hand": n == len(job.parts),
                 "overruled": tuple(part.overruled.values()),
                 "proof": proof,
                 "set_in": state.name if state else "the judged load",
-                "effects": effect_rows(effects), "told": [told(e) for e in effects if e.axle == part.kit.axle],
+                "effects": effect_rows(effects),
+                "told": [told(e) for e in effects if e.axle == part.kit.axle],
                 "tables": SimpleLazyObject(partial(_tables, desk, n)),
                 "set_to": [
                     {
-                        "words": f.words, "sides": [Quantity(v, f.kind) for v in part.setting[f.name]],
-                        "limits": [Quantity(v, f.kind) for v in (spans[f.name].low, spans[f.name].high)] if family.sealed else None,
+                        "words": f.words,
+                        "sides": [Quantity(v, f.kind) for v in part.setting[f.name]],
+                        "limits": [Quantity(v, f.kind) for v in (spans[f.name].low, spans[f.name].high)]
+                        if family.sealed
+                        else None,
                     }
-                    for f in family.settings if f.name in part.setting
+                    for f in family.settings
+                    if f.name in part.setting
                 ],
             }
-        )  # fmt: skip
+        )
     return found
 
 

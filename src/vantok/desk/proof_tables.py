@@ -21,11 +21,14 @@ def cause_rows(desk: Desk) -> list[dict[str, Any]]:
         return []
     return [
         {
-            "cause": one.cause, "tick": one.cause is not KIT_CAUSE, "ticked": one.cause.key in fitting.ruled_out,
-            "answered": one.cause is not KIT_CAUSE and one.cause not in proof.open, "tenths": max(round(10 * one.share), 0),
+            "cause": one.cause,
+            "tick": one.cause is not KIT_CAUSE,
+            "ticked": one.cause.key in fitting.ruled_out,
+            "answered": one.cause is not KIT_CAUSE and one.cause not in proof.open,
+            "tenths": max(round(10 * one.share), 0),
         }
         for one in proof.causes
-    ]  # fmt: skip
+    ]
 
 
 def proof_rows(desk: Desk) -> list[dict[str, Any]]:
@@ -50,8 +53,14 @@ def effect_rows(found: Sequence[Effect]) -> list[dict[str, Any]]:
     """Return what a kit was read to do, a row a place."""
     return [
         {
-            "state": e.state, "place": e.place, "words": DATUM_WORDS[e.datum].words, "off": e.off, "on": e.on, "lift": e.lift.lift,
-            "band": e.lift.band, "told": e.lift.told,
+            "state": e.state,
+            "place": e.place,
+            "words": DATUM_WORDS[e.datum].words,
+            "off": e.off,
+            "on": e.on,
+            "lift": e.lift.lift,
+            "band": e.lift.band,
+            "told": e.lift.told,
         }
         for e in found
-    ]  # fmt: skip
+    ]

@@ -38,8 +38,23 @@ def put_row(user: User, job: Job, state: LoadState, row: HeightRow) -> Reading:
     """Store one row of a file as a reading, with the time it was read at."""
     tape = round(row.value_m + row.floor_m, DIGITS)
     return Reading.objects.create(
-        job=job, state=state, phase=row.phase, datum=row.datum, place=row.place, value_m=tape, step_m=row.resolution_m,
-        floor_m=row.floor_m, friction_m=row.friction_m, instrument=row.instrument, note=row.note,
-        text=row.text or f"{tape * 1000:g} mm", unit=row.unit or "mm", by=user, told_by=row.by, at=row.at or timezone.now(),
-        unsettled=row.unsettled, repeats=list(row.repeats_m), told_gain_m=row.told_gain_m,
-    )  # fmt: skip
+        job=job,
+        state=state,
+        phase=row.phase,
+        datum=row.datum,
+        place=row.place,
+        value_m=tape,
+        step_m=row.resolution_m,
+        floor_m=row.floor_m,
+        friction_m=row.friction_m,
+        instrument=row.instrument,
+        note=row.note,
+        text=row.text or f"{tape * 1000:g} mm",
+        unit=row.unit or "mm",
+        by=user,
+        told_by=row.by,
+        at=row.at or timezone.now(),
+        unsettled=row.unsettled,
+        repeats=list(row.repeats_m),
+        told_gain_m=row.told_gain_m,
+    )

@@ -242,9 +242,16 @@ def _unsettled(job: Job, cell: Cell, read: Reading) -> str:
     chain = read.repeats
     if not chain:
         same = Reading.objects.filter(
-            job=job, state=cell.state, phase=cell.phase, datum=cell.datum, place=cell.place, setting=read.setting,
-            under_front_kg=read.under_front_kg, value_m__isnull=False, unsettled__in=("", "drift"),
-        )  # fmt: skip
+            job=job,
+            state=cell.state,
+            phase=cell.phase,
+            datum=cell.datum,
+            place=cell.place,
+            setting=read.setting,
+            under_front_kg=read.under_front_kg,
+            value_m__isnull=False,
+            unsettled__in=("", "drift"),
+        )
         before = list(same.order_by("-pk")[:SEEN_BEFORE]) if read.again else []
         if (
             len(before) == SEEN_BEFORE and before[0].again

@@ -149,9 +149,12 @@ class StageView(TemplateView):
         known = dict(drawable(self.desk))
         state, other = told.get("state", ""), told.get("against", "")
         return Look(
-            units=self.units, times=session.get("times", TIMES[1]), view=session.get("view", self.view),
-            state=state if state in known else "", other=other if other in known else "",
-        )  # fmt: skip
+            units=self.units,
+            times=session.get("times", TIMES[1]),
+            view=session.get("view", self.view),
+            state=state if state in known else "",
+            other=other if other in known else "",
+        )
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """Show the page; one that only takes something has none."""

@@ -17,11 +17,16 @@ def stages_done(desk: Desk) -> dict[str, bool]:
     loads = bool(job.judged) and all(has_load(job, s) or off_springs(job, s) for s in job.judged)
     measured = bool(job.judged) and all((s.key, "before") in arch for s in job.states if not s.past)
     return {
-        "listen": bool(job.complaints or record.words), "vehicle": not any(m.hard for m in desk.missing if m.stage == "vehicle"),
-        "weigh": loads, "measure": measured, "diagnose": measured and loads and desk.model is not None,
-        "choose": job.fitting is not None, **hands_done(desk),
-        "prove": any(phase == "after" for _, phase in arch), "report": record.done,
-    }  # fmt: skip
+        "listen": bool(job.complaints or record.words),
+        "vehicle": not any(m.hard for m in desk.missing if m.stage == "vehicle"),
+        "weigh": loads,
+        "measure": measured,
+        "diagnose": measured and loads and desk.model is not None,
+        "choose": job.fitting is not None,
+        **hands_done(desk),
+        "prove": any(phase == "after" for _, phase in arch),
+        "report": record.done,
+    }
 
 
 def arches_read(job: core.Job) -> set[tuple[str, str]]:

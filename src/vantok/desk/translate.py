@@ -66,14 +66,37 @@ class Unfit:
 
 
 MENDED = {
-    "rear_group": "coach", "zones": "zones", "trailer_axle_rating_kg": "trailer", "trailer_tyres_kg": "trailer", "trailer_axle_m": "trailer",
-    "restored": "trailer", "empty_load": "measure", "planned": "diagnose", "trailer_items": "trailer",
-    "trailer_kg": "trailer", "tongue_kg": "trailer", "items": "weigh", "tanks": "weigh", "people": "weigh",
-    "states": "scales", "vehicle": "vehicle", "reading": "measure", "target": "choose", "fitting": "set", "inspection": "inspect",
-    "quote": "quote", "proving": "prove", "to_follow": "choose", "tread": "tyres", "levels": "by-phone",
-    "pushes": "by-phone", "aligned": "tyres", "aligned_after": "tyres", "sources": "assumptions",
+    "rear_group": "coach",
+    "zones": "zones",
+    "trailer_axle_rating_kg": "trailer",
+    "trailer_tyres_kg": "trailer",
+    "trailer_axle_m": "trailer",
+    "restored": "trailer",
+    "empty_load": "measure",
+    "planned": "diagnose",
+    "trailer_items": "trailer",
+    "trailer_kg": "trailer",
+    "tongue_kg": "trailer",
+    "items": "weigh",
+    "tanks": "weigh",
+    "people": "weigh",
+    "states": "scales",
+    "vehicle": "vehicle",
+    "reading": "measure",
+    "target": "choose",
+    "fitting": "set",
+    "inspection": "inspect",
+    "quote": "quote",
+    "proving": "prove",
+    "to_follow": "choose",
+    "tread": "tyres",
+    "levels": "by-phone",
+    "pushes": "by-phone",
+    "aligned": "tyres",
+    "aligned_after": "tyres",
+    "sources": "assumptions",
     "meant": "assumptions",
-}  # fmt: skip
+}
 """Where a field, else a part of the job, is entered; everything else on Listen."""
 
 
@@ -115,16 +138,30 @@ class Facts:
         by_key = {s.key for s in states}
         keys = {row.pk: row.key for row in record.states.all()}
         told: dict[str, Any] = self._sheets(record) | {
-            "number": record.number, "customer": v.customer.name, "words": record.words, "use": record.use, "wishes": list(dict.fromkeys(record.wishes)),
-            "no_baseline": record.no_baseline, "never_empty": record.never_empty, "assessment": record.assessment,
-            "odometer_km": record.odometer_km, "space_left_m": record.space_left_m,
-            "space_right_m": record.space_right_m, "lines": record.lines,
-            "notes": record.notes, "later": record.later, "vehicle": vehicle, "states": tuple(states),
-            "target": self._target(record), "weights": record.weights,
+            "number": record.number,
+            "customer": v.customer.name,
+            "words": record.words,
+            "use": record.use,
+            "wishes": list(dict.fromkeys(record.wishes)),
+            "no_baseline": record.no_baseline,
+            "never_empty": record.never_empty,
+            "assessment": record.assessment,
+            "odometer_km": record.odometer_km,
+            "space_left_m": record.space_left_m,
+            "space_right_m": record.space_right_m,
+            "lines": record.lines,
+            "notes": record.notes,
+            "later": record.later,
+            "vehicle": vehicle,
+            "states": tuple(states),
+            "target": self._target(record),
+            "weights": record.weights,
             "readings": tuple(
-                r for row in latest_readings(record) if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
+                r
+                for row in latest_readings(record)
+                if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
             ),
-        }  # fmt: skip
+        }
         told |= self._of_then_and_later(record)
         job = self._part(Job, told, "job", "job") or Job(number=record.number[:20])
         parts = [part for row in record.fittings.all() if (part := self._fitting(row)) is not None]
@@ -132,11 +169,18 @@ class Facts:
 
     def _target(self, record: JobRecord) -> Target:
         told = {
-            "school": record.school, "share": record.share, "rake_m": record.rake_m, "beam_m": record.beam_m,
-            "state": record.target_state, "reason": record.target_reason, "length_m": record.length_m,
-            "length_right_m": record.length_right_m, "source": record.target_source, "front_raise_m": record.front_raise_m,
+            "school": record.school,
+            "share": record.share,
+            "rake_m": record.rake_m,
+            "beam_m": record.beam_m,
+            "state": record.target_state,
+            "reason": record.target_reason,
+            "length_m": record.length_m,
+            "length_right_m": record.length_right_m,
+            "source": record.target_source,
+            "front_raise_m": record.front_raise_m,
             "contact": record.contact,
-        }  # fmt: skip
+        }
         return self._part(Target, told, "target", "target") or Target()
 
     def _of_then_and_later(self, record: JobRecord) -> dict[str, Any]:
@@ -191,24 +235,40 @@ class Facts:
         words = f"“{row.name}”"
         told["items"] = self._parts(
             LoadItem,
-            ({"name": i.name, "mass_kg": i.mass_kg or 0.0, "height_m": i.height_m, "movable": i.movable, **_place(i)} for i in items if i.kind == "item"),
-            "items", words, row.key,
-        )  # fmt: skip
+            (
+                {"name": i.name, "mass_kg": i.mass_kg or 0.0, "height_m": i.height_m, "movable": i.movable, **_place(i)}
+                for i in items
+                if i.kind == "item"
+            ),
+            "items",
+            words,
+            row.key,
+        )
         told["tanks"] = self._parts(
             Tank,
             (
                 {"name": i.name, "capacity_l": i.capacity_l or 1.0, "fill": i.fill, "kg_per_l": i.kg_per_l, **_place(i)}
-                for i in items if i.kind == "tank"
+                for i in items
+                if i.kind == "tank"
             ),
-            "tanks", words, row.key,
-        )  # fmt: skip
+            "tanks",
+            words,
+            row.key,
+        )
         told["people"] = self._parts(
-            People, ({"count": i.count, "mass_kg": i.mass_kg or 75.0, **_place(i)} for i in items if i.kind == "people"), "people", words, row.key
-        )  # fmt: skip
+            People,
+            ({"count": i.count, "mass_kg": i.mass_kg or 75.0, **_place(i)} for i in items if i.kind == "people"),
+            "people",
+            words,
+            row.key,
+        )
         told["trailer_items"] = self._parts(
-            TrailerItem, ({"name": t.name, "mass_kg": t.mass_kg, "behind_ball_m": t.behind_ball_m} for t in row.trailer_items.all()),
-            "trailer_items", words, row.key,
-        )  # fmt: skip
+            TrailerItem,
+            ({"name": t.name, "mass_kg": t.mass_kg, "behind_ball_m": t.behind_ball_m} for t in row.trailer_items.all()),
+            "trailer_items",
+            words,
+            row.key,
+        )
         return self._part(JobState, told, "states", words, row.key)
 
     def _reading(self, row: Reading, key: str, vehicle: JobVehicle) -> JobReading | None:
@@ -217,11 +277,26 @@ class Facts:
             self.unfit.append(Unfit(f"a reading at “{row.where}”", "the vehicle has no such point any more", "measure"))
             return None
         told = {
-            "state": key, "phase": row.phase, "datum": row.datum, "place": row.place, "value_m": round(row.value_m - row.floor_m, DIGITS),
-            "resolution_m": min(max(row.step_m, 1e-5), 0.05), "floor_m": row.floor_m, "friction_m": row.friction_m,
-            "instrument": row.instrument, "note": row.note, "text": row.text, "unit": row.unit, "by": row.reader, "at": row.at,
-            "setting": row.setting, "twice": row.flag == "twice", "unsettled": row.unsettled, "told_gain_m": row.told_gain_m, "repeats_m": tuple(row.repeats),
-        }  # fmt: skip
+            "state": key,
+            "phase": row.phase,
+            "datum": row.datum,
+            "place": row.place,
+            "value_m": round(row.value_m - row.floor_m, DIGITS),
+            "resolution_m": min(max(row.step_m, 1e-5), 0.05),
+            "floor_m": row.floor_m,
+            "friction_m": row.friction_m,
+            "instrument": row.instrument,
+            "note": row.note,
+            "text": row.text,
+            "unit": row.unit,
+            "by": row.reader,
+            "at": row.at,
+            "setting": row.setting,
+            "twice": row.flag == "twice",
+            "unsettled": row.unsettled,
+            "told_gain_m": row.told_gain_m,
+            "repeats_m": tuple(row.repeats),
+        }
         if row.under_front_kg is not None and row.under_rear_kg is not None:
             told |= {"under_kg": (row.under_front_kg, row.under_rear_kg), "under_basis": row.under_basis}
         elif row.under_basis == "none":
@@ -268,9 +343,23 @@ def latest_readings(record: JobRecord) -> list[Reading]:
 
 
 SCALARS = (
-    "front_kg", "rear_kg", "tongue_kg", "trailer_kg", "trailer_axle_m", "restored", "trailer_axle_rating_kg", "trailer_tyres_kg",
-    "trailer_scale_kg", "tag_kg", "weighed_at", "changed_at", "weighed_gain_kg", "conditions", "more", "same_as",
-)  # fmt: skip
+    "front_kg",
+    "rear_kg",
+    "tongue_kg",
+    "trailer_kg",
+    "trailer_axle_m",
+    "restored",
+    "trailer_axle_rating_kg",
+    "trailer_tyres_kg",
+    "trailer_scale_kg",
+    "tag_kg",
+    "weighed_at",
+    "changed_at",
+    "weighed_gain_kg",
+    "conditions",
+    "more",
+    "same_as",
+)
 """A state's facts, named alike in the core and in its record."""
 
 

@@ -44,10 +44,12 @@ def job_at(pk: int, when: datetime) -> core.Job | None:
     if vehicle is not None:
         record.vehicle = vehicle
     _hold(
-        record, states=sorted(states, key=lambda s: (s.order, s.pk)), readings=readings,
+        record,
+        states=sorted(states, key=lambda s: (s.order, s.pk)),
+        readings=readings,
         inspections=sorted(Inspection.history.as_of(when).filter(job_id=pk), key=lambda i: i.pk),
         fittings=sorted(Fitting.history.as_of(when).filter(job_id=pk), key=lambda f: (f.order, f.pk)),
-    )  # fmt: skip
+    )
     return Facts(record).job
 
 

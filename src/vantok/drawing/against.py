@@ -66,9 +66,15 @@ def against_svg(dots: Sequence[Dot], across: Criterion, up: Criterion, units: Sy
             text(WIDTH - RIGHT + 12, level + 5, shown, size=17, anchor="start", fill=INK if dot.unbeaten else MUTED)
         )
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", role="img", class_="stance",
-        aria_label=f"{up.words} against {across.words}; the table below has the same figures", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
+        role="img",
+        class_="stance",
+        aria_label=f"{up.words} against {across.words}; the table below has the same figures",
+        font_family=FIGURES,
+    )
 
 
 def ticks(values: Sequence[float], kind: str, units: System) -> list[float]:

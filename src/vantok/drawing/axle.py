@@ -45,9 +45,15 @@ def axle_svg(seen: CloseUp, units: System, handles: Mapping[str, Handle] | None 
         parts += _side(seen, seen.sides[n], side, 10.0 + n * (EACH + 10.0) + EACH / 2, units, handle)
     parts += _carried(seen, units)
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", role="group" if handles else "img",
-        aria_label=close_up_label(seen, units), class_="stance close-up", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
+        role="group" if handles else "img",
+        aria_label=close_up_label(seen, units),
+        class_="stance close-up",
+        font_family=FIGURES,
+    )
 
 
 def close_up_label(seen: CloseUp, units: System) -> str:
@@ -96,9 +102,18 @@ def _side(
     before = Place(middle=middle, way=way, axle=AXLE_AT, along=ALONG, up=up, rail=rest - side.other)
     x0, x1 = middle - EACH / 2 + 6.0, middle + EACH / 2 - 6.0
     parts: list[object] = [
-        tag("rect", x=x0, y=place.at(0, place.rail + RAIL)[1], width=x1 - x0, height=RAIL * up, fill="#e9e2cf", stroke=INK, stroke_width=2),
+        tag(
+            "rect",
+            x=x0,
+            y=place.at(0, place.rail + RAIL)[1],
+            width=x1 - x0,
+            height=RAIL * up,
+            fill="#e9e2cf",
+            stroke=INK,
+            stroke_width=2,
+        ),
         text(middle, 18, f"{name} side, {seen.name}" if name == "left" else f"{name} side", size=16, fill=MUTED),
-    ]  # fmt: skip
+    ]
     if abs(side.drop - side.other) > 0.0005:
         y = before.at(0, before.rail)[1]
         parts.append(tag("line", x1=x0, y1=y, x2=x1, y2=y, stroke=MUTED, stroke_width=1.5, stroke_dasharray="6 5"))
@@ -133,12 +148,26 @@ def _stop(side: SideSeen, place: Place, units: System) -> list[object]:
     beside = x - place.way * 66
     return [
         line([place.at(STOP_AT - 0.07, TUBE), place.at(0.0, TUBE)], INK, 4),
-        tag("polygon", points=f"{x - 20:.1f},{top:.1f} {x + 20:.1f},{top:.1f} {x + 14:.1f},{foot:.1f} {x - 14:.1f},{foot:.1f}", fill="#3c4a44"),
+        tag(
+            "polygon",
+            points=f"{x - 20:.1f},{top:.1f} {x + 20:.1f},{top:.1f} {x + 14:.1f},{foot:.1f} {x - 14:.1f},{foot:.1f}",
+            fill="#3c4a44",
+        ),
         *([line([(x, foot), (x, pad)], LIMIT, 2)] if gap > 0.0 else []),
-        tag("rect", x=beside - 42, y=y - 17, width=84, height=40, rx=4, fill=TAPE, stroke=colour, stroke_width=3 if near else 1.5),
+        tag(
+            "rect",
+            x=beside - 42,
+            y=y - 17,
+            width=84,
+            height=40,
+            rx=4,
+            fill=TAPE,
+            stroke=colour,
+            stroke_width=3 if near else 1.5,
+        ),
         text(beside, y + 3, words, size=20, font_weight=600, fill=colour),
         text(beside, y + 18, "stop, read" if side.stop_read else "stop gap", size=13),
-    ]  # fmt: skip
+    ]
 
 
 def _kit(kit: KitSeen, n: int, place: Place, units: System, handle: Handle | None) -> list[object]:
@@ -150,9 +179,16 @@ def _kit(kit: KitSeen, n: int, place: Place, units: System, handle: Handle | Non
     parts += [
         tag("rect", x=x - 46, y=y - 20, width=92, height=42, rx=4, fill="#f3f8ee", stroke=PART, stroke_width=1.5),
         text(x, y, _stands(kit, units), size=21, font_weight=600),
-        text(x, y + 16, f"{show('length', kit.height, units)} high" if kit.height is not None else kit.fitting.kit.family.replace("_", " "),
-             size=13, fill=MUTED),
-    ]  # fmt: skip
+        text(
+            x,
+            y + 16,
+            f"{show('length', kit.height, units)} high"
+            if kit.height is not None
+            else kit.fitting.kit.family.replace("_", " "),
+            size=13,
+            fill=MUTED,
+        ),
+    ]
     if handle is not None:
         span = max(handle.high - handle.low, 1e-9)
         way = 90.0 / span
@@ -161,12 +197,27 @@ def _kit(kit: KitSeen, n: int, place: Place, units: System, handle: Handle | Non
         parts += [
             line([(knob[0], foot), (knob[0], top)], LINE, 5),
             tag(
-                "circle", cx=knob[0], cy=knob[1], r=13.0, class_="handle", tabindex=0, role="slider", data_handle=handle.field, fill=TAPE, stroke=INK,
-                stroke_width=3, aria_label=handle.words, aria_valuenow=f"{handle.value:.3f}", aria_valuemin=f"{handle.low:.3f}",
-                aria_valuemax=f"{handle.high:.3f}", aria_valuetext=_stands(kit, units), data_y=handle.field, data_y_value=f"{handle.value:.8g}",
+                "circle",
+                cx=knob[0],
+                cy=knob[1],
+                r=13.0,
+                class_="handle",
+                tabindex=0,
+                role="slider",
+                data_handle=handle.field,
+                fill=TAPE,
+                stroke=INK,
+                stroke_width=3,
+                aria_label=handle.words,
+                aria_valuenow=f"{handle.value:.3f}",
+                aria_valuemin=f"{handle.low:.3f}",
+                aria_valuemax=f"{handle.high:.3f}",
+                aria_valuetext=_stands(kit, units),
+                data_y=handle.field,
+                data_y_value=f"{handle.value:.8g}",
                 data_y_per=f"{-way:.8g}",
             ),
-        ]  # fmt: skip
+        ]
     return parts
 
 

@@ -37,9 +37,14 @@ class Place:
 def line(points: Sequence[Point], colour: str = INK, wide: float = 4.0) -> SafeString:
     """Return a line through points."""
     return tag(
-        "polyline", points=" ".join(f"{x:.1f},{y:.1f}" for x, y in points), fill="none", stroke=colour, stroke_width=wide, stroke_linecap="round",
+        "polyline",
+        points=" ".join(f"{x:.1f},{y:.1f}" for x, y in points),
+        fill="none",
+        stroke=colour,
+        stroke_width=wide,
+        stroke_linecap="round",
         stroke_linejoin="round",
-    )  # fmt: skip
+    )
 
 
 def _dot(at: Point, r: float = 7.0, fill: str = "#fffdf6", stroke: str = INK) -> SafeString:
@@ -50,7 +55,9 @@ def _leaf(place: Place, share: float, under: float, colour: str, wide: float) ->
     """Return a leaf: a share of the main leaf's length, so far under it (m)."""
     eye, clamp = place.rail - 0.06, 0.055
     steps = [n / 10 for n in range(-10, 11)]
-    return line([place.at(EYE * share * s, clamp - under + (eye - clamp) * (share * s) ** 2) for s in steps], colour, wide)  # fmt: skip
+    return line(
+        [place.at(EYE * share * s, clamp - under + (eye - clamp) * (share * s) ** 2) for s in steps], colour, wide
+    )
 
 
 def _pack(place: Place, colour: str, leaves: Sequence[tuple[float, float]], wide: float = 4.5) -> Shapes:
@@ -58,9 +65,14 @@ def _pack(place: Place, colour: str, leaves: Sequence[tuple[float, float]], wide
     front, rear = place.at(-EYE, place.rail - 0.06), place.at(EYE, place.rail - 0.06)
     hang, shackle = place.at(-EYE, place.rail), place.at(EYE - 0.03, place.rail)
     return [
-        line([hang, front], INK, 7), line([shackle, rear], INK, 7), *(_leaf(place, share, under, colour, wide) for share, under in leaves), _dot(front),
-        _dot(rear), line([place.at(-0.055, 0.075), place.at(-0.055, -0.07)], INK, 4), line([place.at(0.055, 0.075), place.at(0.055, -0.07)], INK, 4),
-    ]  # fmt: skip
+        line([hang, front], INK, 7),
+        line([shackle, rear], INK, 7),
+        *(_leaf(place, share, under, colour, wide) for share, under in leaves),
+        _dot(front),
+        _dot(rear),
+        line([place.at(-0.055, 0.075), place.at(-0.055, -0.07)], INK, 4),
+        line([place.at(0.055, 0.075), place.at(0.055, -0.07)], INK, 4),
+    ]
 
 
 def _coil(

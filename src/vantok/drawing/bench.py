@@ -45,12 +45,23 @@ def _damper(d: Drawn, units: System) -> list[SafeString]:
         for n, (key, words) in enumerate((("closed", "shut"), ("open", "open")))
     ]
     return [
-        line([(x0, y0 + d["droop"] * scale), (x0, y0 - d["bump"] * scale)], width=2, colour=MUTED), *ghosts, line([(x0, y0), top],
-        width=9), *named, *shut, dot(x0, y0),
-        handle("upper", top, units, "Upper mount: arrows move it", x=("along", d["along"], -scale), y=("up", d["up"], -scale)),
+        line([(x0, y0 + d["droop"] * scale), (x0, y0 - d["bump"] * scale)], width=2, colour=MUTED),
+        *ghosts,
+        line([(x0, y0), top], width=9),
+        *named,
+        *shut,
+        dot(x0, y0),
+        handle(
+            "upper",
+            top,
+            units,
+            "Upper mount: arrows move it",
+            x=("along", d["along"], -scale),
+            y=("up", d["up"], -scale),
+        ),
         handle("bump", (x0, y0 - d["bump"] * scale), units, "Wheel up", y=("bump", d["bump"], -scale)),
         handle("droop", (x0, y0 + d["droop"] * scale), units, "Wheel down", y=("droop", d["droop"], scale)),
-    ]  # fmt: skip
+    ]
 
 
 def _bar(d: Drawn, units: System) -> list[SafeString]:
@@ -65,13 +76,23 @@ def _bar(d: Drawn, units: System) -> list[SafeString]:
     ]
     travel = [(mount[0], mount[1] + d["droop"] * scale), (mount[0], mount[1] - d["bump"] * scale)]
     return [
-        line([(20, ground), (WIDE - 20, ground)], width=2, colour=LINE), line(swing, width=2, colour=LINE, dashes="6 6"), line(travel, width=2,
-        colour=MUTED),
-        line([pivot, end], width=10, colour=MUTED), line([end, mount], width=6), dot(*pivot),
+        line([(20, ground), (WIDE - 20, ground)], width=2, colour=LINE),
+        line(swing, width=2, colour=LINE, dashes="6 6"),
+        line(travel, width=2, colour=MUTED),
+        line([pivot, end], width=10, colour=MUTED),
+        line([end, mount], width=6),
+        dot(*pivot),
         text(pivot[0], pivot[1] - 18, "bar on the frame", size=15, fill=MUTED),
         handle("arm", end, units, "Arm's end", x=("arm", d["arm"], scale)),
-        handle("link", mount, units, "Link on the axle", x=("link_at", d["link_at"], scale), y=("link_height", d["link_height"], -scale)),
-    ]  # fmt: skip
+        handle(
+            "link",
+            mount,
+            units,
+            "Link on the axle",
+            x=("link_at", d["link_at"], scale),
+            y=("link_height", d["link_height"], -scale),
+        ),
+    ]
 
 
 def _leaf(d: Drawn, units: System) -> list[SafeString]:
@@ -84,7 +105,7 @@ def _leaf(d: Drawn, units: System) -> list[SafeString]:
         return [
             (x0 + s * scale, eyes - arch * scale * (1.0 - ((s - a) / (a if s < a else c)) ** 2))
             for s in (n * (a + c) / 40 for n in range(41))
-        ]  # fmt: skip
+        ]
 
     free, loaded = curve(d["arch"]), curve(d["loaded"])
     under = [
@@ -93,14 +114,31 @@ def _leaf(d: Drawn, units: System) -> list[SafeString]:
     ]
     clamp = x0 + d["front"] * scale
     return [
-        line([(x0, eyes), (x0 + (d["front"] + d["rear"]) * scale, eyes)], width=2, colour=LINE, dashes="6 6"), line(free, width=3, colour=LINE, dashes="8 6"),
-        line(loaded, width=6, colour=LIMIT if d["loaded"] < 0.0 else INK), *under, dot(x0, eyes), dot(x0 + (d["front"] + d["rear"]) * scale, eyes),
-        text(clamp, 30, f"free {told(d['arch'], units)}, under its load {told(d['loaded'], units)}" if d["known"] else "its free arch: not measured",
-        size=17, fill=MUTED),
+        line([(x0, eyes), (x0 + (d["front"] + d["rear"]) * scale, eyes)], width=2, colour=LINE, dashes="6 6"),
+        line(free, width=3, colour=LINE, dashes="8 6"),
+        line(loaded, width=6, colour=LIMIT if d["loaded"] < 0.0 else INK),
+        *under,
+        dot(x0, eyes),
+        dot(x0 + (d["front"] + d["rear"]) * scale, eyes),
+        text(
+            clamp,
+            30,
+            f"free {told(d['arch'], units)}, under its load {told(d['loaded'], units)}"
+            if d["known"]
+            else "its free arch: not measured",
+            size=17,
+            fill=MUTED,
+        ),
         handle("arch", (clamp, eyes - d["arch"] * scale), units, "Free arch", y=("arch", d["arch"], -scale)),
         handle("front", (x0 + 18, eyes + 34), units, "Clamp to front eye", x=("front", d["front"], -scale)),
-        handle("rear", (x0 + (d["front"] + d["rear"]) * scale - 18, eyes + 34), units, "Clamp to rear eye", x=("rear", d["rear"], scale)),
-    ]  # fmt: skip
+        handle(
+            "rear",
+            (x0 + (d["front"] + d["rear"]) * scale - 18, eyes + 34),
+            units,
+            "Clamp to rear eye",
+            x=("rear", d["rear"], scale),
+        ),
+    ]
 
 
 def _stabilizer(d: Drawn, units: System) -> list[SafeString]:
@@ -110,13 +148,30 @@ def _stabilizer(d: Drawn, units: System) -> list[SafeString]:
     frame = (x0 + d["across"] * scale, y0 - d["along"] * scale)
     ways = [x0 - d["lock"] * scale, x0 + d["lock"] * scale]
     return [
-        line([(ways[0], y0), (ways[1], y0)], width=3, colour=MUTED), *(line([(x, y0), frame], width=3, colour=LINE, dashes="7 6") for x in ways),
-        line([(x0, y0), frame], width=9), dot(x0, y0), text(x0, y0 + 34, "link, lock to lock", size=15, fill=MUTED),
+        line([(ways[0], y0), (ways[1], y0)], width=3, colour=MUTED),
+        *(line([(x, y0), frame], width=3, colour=LINE, dashes="7 6") for x in ways),
+        line([(x0, y0), frame], width=9),
+        dot(x0, y0),
+        text(x0, y0 + 34, "link, lock to lock", size=15, fill=MUTED),
         text(frame[0], frame[1] - 22, "on the frame", size=15, fill=MUTED),
-        text(WIDE - 12, 24, f"shut {told(d['closed'], units)}, open {told(d['open'], units)}", size=15, anchor="end", fill=MUTED),
-        handle("frame", frame, units, "Frame mount: arrows move it", x=("across", d["across"], scale), y=("along", d["along"], -scale)),
+        text(
+            WIDE - 12,
+            24,
+            f"shut {told(d['closed'], units)}, open {told(d['open'], units)}",
+            size=15,
+            anchor="end",
+            fill=MUTED,
+        ),
+        handle(
+            "frame",
+            frame,
+            units,
+            "Frame mount: arrows move it",
+            x=("across", d["across"], scale),
+            y=("along", d["along"], -scale),
+        ),
         handle("lock", (ways[1], y0), units, "Link at lock", x=("lock", d["lock"], scale)),
-    ]  # fmt: skip
+    ]
 
 
 __all__ = ["bench_svg", "curves_svg"]

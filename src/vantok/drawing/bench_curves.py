@@ -41,9 +41,14 @@ def curves_svg(curves: Mapping[str, Points], bench: Bench, units: System) -> Saf
         words = asks[line[0]].words if line[0] in asks else ""
         parts += [page.point(line[0], n, p, words) for n, p in enumerate(line[1])]
     return tag(
-        "svg", *parts, viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", role="group", class_="bench-drawing", font_family=FIGURES,
+        "svg",
+        *parts,
+        viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
+        role="group",
+        class_="bench-drawing",
+        font_family=FIGURES,
         aria_label="Curves; the round points of what was typed move it",
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,10 +108,27 @@ class _Page:
             return tag("circle", cx=x, cy=y, r=4, fill=LIMIT if value[1] <= 0.0 else INK)
         along, up = self.scale
         return tag(
-            "circle", cx=x, cy=y, r=10.0, class_="handle", tabindex=0, role="slider", data_handle=f"{name}-{n}", data_points=name, data_index=n,
-            data_x_value=f"{value[0]:.8g}", data_y_value=f"{value[1]:.8g}", data_x_per=f"{along:.8g}", data_y_per=f"{-up:.8g}", fill=TAPE, stroke=INK,
-            stroke_width=2.5, aria_label=f"{words}, point {n + 1}", aria_valuenow=f"{value[1]:.3f}", aria_valuetext=f"{value[0]:.3g}: {value[1]:.4g}",
-        )  # fmt: skip
+            "circle",
+            cx=x,
+            cy=y,
+            r=10.0,
+            class_="handle",
+            tabindex=0,
+            role="slider",
+            data_handle=f"{name}-{n}",
+            data_points=name,
+            data_index=n,
+            data_x_value=f"{value[0]:.8g}",
+            data_y_value=f"{value[1]:.8g}",
+            data_x_per=f"{along:.8g}",
+            data_y_per=f"{-up:.8g}",
+            fill=TAPE,
+            stroke=INK,
+            stroke_width=2.5,
+            aria_label=f"{words}, point {n + 1}",
+            aria_valuenow=f"{value[1]:.3f}",
+            aria_valuetext=f"{value[0]:.3g}: {value[1]:.4g}",
+        )
 
 
 def _short(value: float) -> str:

@@ -34,12 +34,29 @@ def tongue(d: Drawn, units: System) -> list[SafeString]:
         else SafeString("")
     )
     return [
-        line([(20, GROUND), (WIDE - 20, GROUND)], width=2, colour=MUTED), line([(ball, FRAME), (end, FRAME)], width=10), *wheel, dot(ball, FRAME, 10), *under,
+        line([(20, GROUND), (WIDE - 20, GROUND)], width=2, colour=MUTED),
+        line([(ball, FRAME), (end, FRAME)], width=10),
+        *wheel,
+        dot(ball, FRAME, 10),
+        *under,
         line([(ball, FRAME - 26), (axle, FRAME - 26)], width=2, colour=MUTED),
-        text((ball + axle) / 2, FRAME - 34, told(d["axle"], units) if d["axle"] else "to the axle: not entered", size=16, fill=MUTED),
-        text(ball, FRAME - 70, show("mass", d["tongue"], units) if d["tongue"] else "not weighed", size=26, font_weight=600),
-        line([(ball, FRAME - 60), (ball, FRAME - 16)], width=4, colour=LIMIT), axle_handle,
-    ]  # fmt: skip
+        text(
+            (ball + axle) / 2,
+            FRAME - 34,
+            told(d["axle"], units) if d["axle"] else "to the axle: not entered",
+            size=16,
+            fill=MUTED,
+        ),
+        text(
+            ball,
+            FRAME - 70,
+            show("mass", d["tongue"], units) if d["tongue"] else "not weighed",
+            size=26,
+            font_weight=600,
+        ),
+        line([(ball, FRAME - 60), (ball, FRAME - 16)], width=4, colour=LIMIT),
+        axle_handle,
+    ]
 
 
 def _scale(held: float) -> list[SafeString]:
@@ -56,11 +73,14 @@ def _board(d: Drawn, units: System, held: float) -> list[SafeString]:
     at, far, y = held, held + (d["to_scale"] - d["to_tongue"]) * per, GROUND - 30
     left = held - d["to_tongue"] * per
     return [
-        line([(held, FRAME), (at, y)], width=6, colour=MUTED), line([(left, y), (far, y)], width=9, colour=PART), line([(left, y + 6), (left, GROUND)], width=8,
-        colour=INK), _pad(far), text(left, GROUND + 20, "fixed", size=15, fill=MUTED), text(far, GROUND + 20, f"scale {told(d['to_scale'], units)}", size=15,
-        fill=MUTED),
+        line([(held, FRAME), (at, y)], width=6, colour=MUTED),
+        line([(left, y), (far, y)], width=9, colour=PART),
+        line([(left, y + 6), (left, GROUND)], width=8, colour=INK),
+        _pad(far),
+        text(left, GROUND + 20, "fixed", size=15, fill=MUTED),
+        text(far, GROUND + 20, f"scale {told(d['to_scale'], units)}", size=15, fill=MUTED),
         handle("to_tongue", (at, y), units, "Fixed end to tongue", x=("to_tongue", d["to_tongue"], per)),
-    ]  # fmt: skip
+    ]
 
 
 def _stack(d: Drawn, units: System, axle: float, scale: float) -> list[SafeString]:
@@ -71,7 +91,9 @@ def _stack(d: Drawn, units: System, axle: float, scale: float) -> list[SafeStrin
         for n in range(3)
     ]
     return [
-        *pieces, line([(x + 20, FRAME + 24), (x + 20, GROUND)], width=8, colour=LINE), text(x + 20, GROUND + 20, "stand, clear of it", size=15, fill=MUTED),
+        *pieces,
+        line([(x + 20, FRAME + 24), (x + 20, GROUND)], width=8, colour=LINE),
+        text(x + 20, GROUND + 20, "stand, clear of it", size=15, fill=MUTED),
         text(x, FRAME - 96, told(d["behind"], units), size=16, fill=MUTED),
         handle("behind", (x, FRAME - 80), units, "Stack's middle behind the axle", x=("behind", d["behind"], scale)),
-    ]  # fmt: skip
+    ]

@@ -53,6 +53,18 @@ def handle(
             f"data_{way}_per": f"{per_metre * per_unit:.4f}",
         }
     return tag(
-        "circle", cx=at[0], cy=at[1], r=13.0, class_="handle", tabindex=0, role="slider", data_handle=name, fill=TAPE, stroke=INK, stroke_width=3,
-        aria_label=words, aria_valuenow=f"{moves[0][1][1] / per_unit:.1f}", **told,
-    )  # fmt: skip
+        "circle",
+        cx=at[0],
+        cy=at[1],
+        r=13.0,
+        class_="handle",
+        tabindex=0,
+        role="slider",
+        data_handle=name,
+        fill=TAPE,
+        stroke=INK,
+        stroke_width=3,
+        aria_label=words,
+        aria_valuenow=f"{moves[0][1][1] / per_unit:.1f}",
+        **told,
+    )

@@ -47,9 +47,15 @@ def curve_svg(lines: Sequence[Curve], columns: Sequence[tuple[str, str]], units:
         )
         parts += [tag("circle", cx=x, cy=y, r=3.5, fill=colour) for x, y in (at(*p) for p in line.points)]
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", role="img", class_="curve",
-        aria_label=f"{y_words} over {x_words}; the table has the same figures", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
+        role="img",
+        class_="curve",
+        aria_label=f"{y_words} over {x_words}; the table has the same figures",
+        font_family=FIGURES,
+    )
 
 
 def _told(kind: str, value: float, units: System) -> str:

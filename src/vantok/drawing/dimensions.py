@@ -15,9 +15,14 @@ from vantok_core.facts.classes import BODIES
 
 WIDTH, HEIGHT, GROUND = 1180.0, 330.0, 222.0
 LETTERS: tuple[tuple[str, str], ...] = (
-    ("wheelbase_m", "A"), ("hitch_overhang_m", "B"), ("rear_overhang_m", "C"), ("track_front_m", "D"), ("track_rear_m", "E"), ("front_droop_m", "F"),
+    ("wheelbase_m", "A"),
+    ("hitch_overhang_m", "B"),
+    ("rear_overhang_m", "C"),
+    ("track_front_m", "D"),
+    ("track_rear_m", "E"),
+    ("front_droop_m", "F"),
     ("rear_droop_m", "G"),
-)  # fmt: skip
+)
 """The field of each dimension, and its letter."""
 
 
@@ -48,8 +53,11 @@ def dimensions_svg(vehicle: JobVehicle, units: System) -> SafeString:
         ]
     tail = side.at(side.length + (vehicle.rear_overhang_m or max(p[0] for p in side.shape) - side.length), 0.0)[0]
     hitch = side.at(side.length + (vehicle.hitch_overhang_m or 1.2), 0.0)[0]
-    along = [_Dim("wheelbase_m", front, rear, 252.0, vehicle.wheelbase_m), _Dim("hitch_overhang_m", rear, hitch, 252.0, vehicle.hitch_overhang_m),
-             _Dim("rear_overhang_m", rear, tail, 284.0, vehicle.rear_overhang_m)]  # fmt: skip
+    along = [
+        _Dim("wheelbase_m", front, rear, 252.0, vehicle.wheelbase_m),
+        _Dim("hitch_overhang_m", rear, hitch, 252.0, vehicle.hitch_overhang_m),
+        _Dim("rear_overhang_m", rear, tail, 284.0, vehicle.rear_overhang_m),
+    ]
     parts += [_drawn(d, units) for d in along]
     parts += _behind(vehicle, body.width, body.roof, units)
     parts += [
@@ -58,9 +66,14 @@ def dimensions_svg(vehicle: JobVehicle, units: System) -> SafeString:
     ]
     known = sum(getattr(vehicle, name) is not None for name, _ in LETTERS)
     return tag(
-        "svg", *parts, viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", role="img", class_="stance dimensions", font_family=FIGURES,
+        "svg",
+        *parts,
+        viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
+        role="img",
+        class_="stance dimensions",
+        font_family=FIGURES,
         aria_label=f"The vehicle's dimensions; {known} of {len(LETTERS)} known",
-    )  # fmt: skip
+    )
 
 
 def _drawn(dim: _Dim, units: System) -> SafeString:
@@ -97,10 +110,21 @@ def _droop(field: str, x: float, value: float | None, units: System) -> SafeStri
     colour, letter = INK if value is not None else LIMIT, dict(LETTERS)[field]
     said = f"{letter} {show('length', value, units)}" if value is not None else f"{letter} ?"
     return group(
-        [tag("line", x1=x, y1=GROUND - 34, x2=x, y2=GROUND - 4, stroke=colour, stroke_width=2.5, stroke_dasharray=None if value is not None else "6 5"),
-         text(x - 8, GROUND - 12, said, size=17, anchor="end", fill=colour, font_weight=600)],
+        [
+            tag(
+                "line",
+                x1=x,
+                y1=GROUND - 34,
+                x2=x,
+                y2=GROUND - 4,
+                stroke=colour,
+                stroke_width=2.5,
+                stroke_dasharray=None if value is not None else "6 5",
+            ),
+            text(x - 8, GROUND - 12, said, size=17, anchor="end", fill=colour, font_weight=600),
+        ],
         data_dim=field,
-    )  # fmt: skip
+    )
 
 
 def _behind(vehicle: JobVehicle, width: float, roof: float, units: System) -> Sequence[SafeString]:

@@ -84,9 +84,12 @@ def _replacement() -> Shapes:
 
 def _shackle() -> Shapes:
     return [
-        _frame(), _line("M8 58 Q60 80 92 54", LINE, 5), _line("M92 54 L98 22", PART, 7),
-        tag("circle", cx=92, cy=54, r=7, fill=SOFT, stroke=PART, stroke_width=3), tag("circle", cx=98, cy=22, r=6, fill=PART),
-    ]  # fmt: skip
+        _frame(),
+        _line("M8 58 Q60 80 92 54", LINE, 5),
+        _line("M92 54 L98 22", PART, 7),
+        tag("circle", cx=92, cy=54, r=7, fill=SOFT, stroke=PART, stroke_width=3),
+        tag("circle", cx=98, cy=22, r=6, fill=PART),
+    ]
 
 
 def _adjuster() -> Shapes:
@@ -134,10 +137,20 @@ def _hitch() -> Shapes:
 
 
 DRAWN: Mapping[str, Callable[[], Shapes]] = {
-    "air_spring": _air, "insert": _insert, "helper_leaf": _helper_leaf, "coil_assist": _coil_assist, "added_leaf": _added_leaf,
-    "coil_block": _coil_block, "replacement_spring": _replacement, "rubber_shackle": _shackle, "torsion_adjuster": _adjuster,
-    "anti_roll_bar": _bar, "steering_stabilizer": _stabilizer, "damper": _damper, "weight_hitch": _hitch,
-}  # fmt: skip
+    "air_spring": _air,
+    "insert": _insert,
+    "helper_leaf": _helper_leaf,
+    "coil_assist": _coil_assist,
+    "added_leaf": _added_leaf,
+    "coil_block": _coil_block,
+    "replacement_spring": _replacement,
+    "rubber_shackle": _shackle,
+    "torsion_adjuster": _adjuster,
+    "anti_roll_bar": _bar,
+    "steering_stabilizer": _stabilizer,
+    "damper": _damper,
+    "weight_hitch": _hitch,
+}
 
 
 def family_svg(family: str, words: str) -> SafeString:

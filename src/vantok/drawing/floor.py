@@ -65,17 +65,35 @@ def floor_svg(plan: FloorPlan, units: System) -> SafeString:
     parts += [_item(top, item, units, picked=item.pk == plan.picked) for item in plan.items]
     if plan.centre is not None:
         x, y = top.at(*plan.centre)
-        parts.append(group([
-            tag("circle", cx=x, cy=y, r=11, fill=PAPER, stroke=INK, stroke_width=2),
-            tag("path", d=f"M{x:.1f} {y - 11:.1f}a11 11 0 0 1 11 11h-11z M{x:.1f} {y + 11:.1f}a11 11 0 0 1 -11 -11h11z", fill=INK),
-            tag("title", "centre of mass"),
-        ], class_="centre"))  # fmt: skip
+        parts.append(
+            group(
+                [
+                    tag("circle", cx=x, cy=y, r=11, fill=PAPER, stroke=INK, stroke_width=2),
+                    tag(
+                        "path",
+                        d=f"M{x:.1f} {y - 11:.1f}a11 11 0 0 1 11 11h-11z M{x:.1f} {y + 11:.1f}a11 11 0 0 1 -11 -11h11z",
+                        fill=INK,
+                    ),
+                    tag("title", "centre of mass"),
+                ],
+                class_="centre",
+            )
+        )
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", role="group",
-        aria_label="Floor plan: items can be dragged, or moved with the arrow keys", class_="floor", font_family=FIGURES,
-        data_plan="1", data_scale=f"{top.scale:.3f}", data_first=f"{place.first:.3f}", data_last=f"{place.last:.3f}",
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
+        role="group",
+        aria_label="Floor plan: items can be dragged, or moved with the arrow keys",
+        class_="floor",
+        font_family=FIGURES,
+        data_plan="1",
+        data_scale=f"{top.scale:.3f}",
+        data_first=f"{place.first:.3f}",
+        data_last=f"{place.last:.3f}",
         data_half=f"{place.half_width:.3f}",
-    )  # fmt: skip
+    )
 
 
 def _body(top: _Top, place: Footprint) -> list[object]:
@@ -91,9 +109,12 @@ def _body(top: _Top, place: Footprint) -> list[object]:
 
 
 LOOKS: dict[str, dict[str, object]] = {
-    "seats": {"fill": "#dfe5d9", "stroke": LINE}, "floor": {}, "locker": {"stroke_dasharray": "9 4"}, "roof": {"stroke_dasharray": "2 4"},
+    "seats": {"fill": "#dfe5d9", "stroke": LINE},
+    "floor": {},
+    "locker": {"stroke_dasharray": "9 4"},
+    "roof": {"stroke_dasharray": "2 4"},
     "rack": {"stroke_dasharray": "3 5"},
-}  # fmt: skip
+}
 """How a zone's outline differs by its use, besides its words."""
 
 
@@ -117,10 +138,27 @@ def _zone(top: _Top, zone: LoadZone, plan: FloorPlan, units: System) -> SafeStri
     inset = 5.0 if zone.use == "floor" else 0.0
     words = _rated(zone, units) + (f", carries {show('mass', plan.over[zone.key], units)}" if over else "")
     low = zone.use in ("locker", "roof")  # their words stand at their lower edge, clear of the floor's
-    return group([
-        tag("rect", x=x + inset, y=y + 12, width=max(wide - 2 * inset, 4.0), height=max(tall - 24, 4.0), rx=8, **look),
-        text(x + (4 if zone.use == "rack" else 16), y + (tall - 20 if low else 30), words, size=17, anchor="start", fill=LIMIT if over else MUTED),
-    ])  # fmt: skip
+    return group(
+        [
+            tag(
+                "rect",
+                x=x + inset,
+                y=y + 12,
+                width=max(wide - 2 * inset, 4.0),
+                height=max(tall - 24, 4.0),
+                rx=8,
+                **look,
+            ),
+            text(
+                x + (4 if zone.use == "rack" else 16),
+                y + (tall - 20 if low else 30),
+                words,
+                size=17,
+                anchor="start",
+                fill=LIMIT if over else MUTED,
+            ),
+        ]
+    )
 
 
 KNOB = 15.0
@@ -159,16 +197,40 @@ def zones_svg(place: Footprint, units: System) -> SafeString:
             "stroke": "#55645b",
             "stroke_width": 1.5,
         } | LOOKS[zone.use]
-        parts.append(group([
-            tag("rect", x=x, y=y, width=wide, height=tall, rx=8, **look),
-            text(x + 10, y + (tall - 12 if zone.use in ("locker", "roof") else 24), _rated(zone, units), size=18, anchor="start"),
-            *(tag("circle", cx=cx, cy=cy, r=KNOB, class_="zone-edge", data_edge=edge) for edge, (cx, cy) in middle.items()),
-        ], data_zone=n, class_="zone picked" if n == 0 else "zone"))  # fmt: skip
+        parts.append(
+            group(
+                [
+                    tag("rect", x=x, y=y, width=wide, height=tall, rx=8, **look),
+                    text(
+                        x + 10,
+                        y + (tall - 12 if zone.use in ("locker", "roof") else 24),
+                        _rated(zone, units),
+                        size=18,
+                        anchor="start",
+                    ),
+                    *(
+                        tag("circle", cx=cx, cy=cy, r=KNOB, class_="zone-edge", data_edge=edge)
+                        for edge, (cx, cy) in middle.items()
+                    ),
+                ],
+                data_zone=n,
+                class_="zone picked" if n == 0 else "zone",
+            )
+        )
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", role="img", class_="floor",
-        aria_label="Zones on the floor plan; they are typed below", font_family=FIGURES, data_zones="1", data_scale=f"{top.scale:.3f}",
-        data_left=f"{top.left:.3f}", data_middle=f"{MIDDLE:.1f}",
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
+        role="img",
+        class_="floor",
+        aria_label="Zones on the floor plan; they are typed below",
+        font_family=FIGURES,
+        data_zones="1",
+        data_scale=f"{top.scale:.3f}",
+        data_left=f"{top.left:.3f}",
+        data_middle=f"{MIDDLE:.1f}",
+    )
 
 
 def _wheels(top: _Top, plan: FloorPlan, units: System) -> list[object]:
@@ -264,10 +326,17 @@ def _item(top: _Top, item: LoadItem, units: System, *, picked: bool) -> SafeStri
     ]
     return group(
         [*shape, *words],
-        transform=f"translate({x:.1f} {y:.1f})", id=f"item-{item.pk}", class_="plan-item", tabindex="0", role="button",
-        aria_label=label, data_item=item.pk, data_station=f"{item.station_m:.3f}", data_lateral=f"{item.lateral_m:.3f}",
+        transform=f"translate({x:.1f} {y:.1f})",
+        id=f"item-{item.pk}",
+        class_="plan-item",
+        tabindex="0",
+        role="button",
+        aria_label=label,
+        data_item=item.pk,
+        data_station=f"{item.station_m:.3f}",
+        data_lateral=f"{item.lateral_m:.3f}",
         data_seen=f"{item.station_m:.2f} {item.lateral_m:.2f}",
-    )  # fmt: skip
+    )
 
 
 def _lines(name: str, most: int = 13) -> list[str]:

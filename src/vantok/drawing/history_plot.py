@@ -41,9 +41,15 @@ def history_svg(lines: Sequence[Line], units: System) -> SafeString:
     for day in sorted({d for d, _ in days}):
         parts.append(text(at(day, low)[0], TALL - 16, f"{day:%d %b %Y}", size=16, fill=MUTED))
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", role="img",
-        aria_label="Heights over the visits; the table below has the same figures", class_="stance", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
+        role="img",
+        aria_label="Heights over the visits; the table below has the same figures",
+        class_="stance",
+        font_family=FIGURES,
+    )
 
 
 def _line(n: int, places: Sequence[tuple[float, float, str]]) -> list[object]:

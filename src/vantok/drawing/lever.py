@@ -81,15 +81,23 @@ def _load(x: float, thing: _Thing, share: float, row: int, units: System) -> Saf
     """Return an arrow down onto the beam, as long as its share of the heaviest, with its name and figure."""
     top = BEAM - 26.0 - 70.0 * share
     return tag(
-        "g", tag("line", x1=x, y1=top, x2=x, y2=BEAM - 16, stroke=MUTED, stroke_width=5),
-        tag("polygon", points=f"{x:.0f},{BEAM - 5:.0f} {x - 9:.0f},{BEAM - 20:.0f} {x + 9:.0f},{BEAM - 20:.0f}", fill=MUTED),
-        text(x, top - 8, show("mass", thing.mass, units), size=18, font_weight=600), text(x, BEAM + 54 + 18 * row, thing.name[:18], size=15, fill=MUTED),
-    )  # fmt: skip
+        "g",
+        tag("line", x1=x, y1=top, x2=x, y2=BEAM - 16, stroke=MUTED, stroke_width=5),
+        tag(
+            "polygon",
+            points=f"{x:.0f},{BEAM - 5:.0f} {x - 9:.0f},{BEAM - 20:.0f} {x + 9:.0f},{BEAM - 20:.0f}",
+            fill=MUTED,
+        ),
+        text(x, top - 8, show("mass", thing.mass, units), size=18, font_weight=600),
+        text(x, BEAM + 54 + 18 * row, thing.name[:18], size=15, fill=MUTED),
+    )
 
 
 def _arm(left: float, right: float, figure: str) -> list[SafeString]:
     y = TALL - 24
     return [
-        tag("line", x1=left, y1=y, x2=right, y2=y, stroke=LINE, stroke_width=2), tag("line", x1=left, y1=y - 6, x2=left, y2=y + 6, stroke=LINE, stroke_width=2),
-        tag("line", x1=right, y1=y - 6, x2=right, y2=y + 6, stroke=LINE, stroke_width=2), text((left + right) / 2, y + 16, figure, size=15, fill=MUTED),
-    ]  # fmt: skip
+        tag("line", x1=left, y1=y, x2=right, y2=y, stroke=LINE, stroke_width=2),
+        tag("line", x1=left, y1=y - 6, x2=left, y2=y + 6, stroke=LINE, stroke_width=2),
+        tag("line", x1=right, y1=y - 6, x2=right, y2=y + 6, stroke=LINE, stroke_width=2),
+        text((left + right) / 2, y + 16, figure, size=15, fill=MUTED),
+    ]

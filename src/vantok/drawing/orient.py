@@ -180,13 +180,19 @@ def _washer() -> str:
 
 
 DRAWN = {
-    "arrow_front": (_arrow_front, "Arrow to the front"), "bag_straight": (_bag_straight, "Bag straight, without twist"),
-    "crosswise": (_crosswise, "Crosswise, in rounds"), "groove_down": (_groove_down, "Deeper groove down"),
-    "leaf_order": (_leaf_order, "Longest but one, centre bolt through all"), "link_level": (_link_level, "Arm level, link upright, on the ground"),
-    "long_above": (_long_above, "Long bracket above the leaf, one way only"), "marked_end_forward": (_marked_end_forward, "Marked end forward"),
-    "roll_plate": (_roll_plate, "Rounded edge to the bag"), "taper": (_taper, "Taper the right way round"),
-    "thick_rearward": (_thick_rearward, "Thick side to the rear"), "washer": (_washer, "Washer flat on its seat"),
-}  # fmt: skip
+    "arrow_front": (_arrow_front, "Arrow to the front"),
+    "bag_straight": (_bag_straight, "Bag straight, without twist"),
+    "crosswise": (_crosswise, "Crosswise, in rounds"),
+    "groove_down": (_groove_down, "Deeper groove down"),
+    "leaf_order": (_leaf_order, "Longest but one, centre bolt through all"),
+    "link_level": (_link_level, "Arm level, link upright, on the ground"),
+    "long_above": (_long_above, "Long bracket above the leaf, one way only"),
+    "marked_end_forward": (_marked_end_forward, "Marked end forward"),
+    "roll_plate": (_roll_plate, "Rounded edge to the bag"),
+    "taper": (_taper, "Taper the right way round"),
+    "thick_rearward": (_thick_rearward, "Thick side to the rear"),
+    "washer": (_washer, "Washer flat on its seat"),
+}
 """Every way round that a step may be drawn with, and its words."""
 
 

@@ -28,9 +28,15 @@ def rear_svg(stance: Stance, units: System, times: float = TIMES[1]) -> SafeStri
     parts += _axle(stance, "rear", 222.0, units, times) + _axle(stance, "front", 656.0, units, times)
     parts += vials(stance, units, times, 900.0, HEIGHT)
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", role="img",
-        aria_label=rear_label(stance, units), class_="stance", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
+        role="img",
+        aria_label=rear_label(stance, units),
+        class_="stance",
+        font_family=FIGURES,
+    )
 
 
 def rear_label(stance: Stance, units: System) -> str:

@@ -147,6 +147,12 @@ def carries_svg(parts: Sequence[tuple[str, float]], words: str) -> SafeString:
 
 def _svg(parts: Iterable[object], tall: float, words: str) -> SafeString:
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {tall:.0f}", role="img", aria_label=words,
-        class_="on-ruler", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {tall:.0f}",
+        role="img",
+        aria_label=words,
+        class_="on-ruler",
+        font_family=FIGURES,
+    )

@@ -62,9 +62,15 @@ def stance_svg(stance: Stance, units: System, times: float = TIMES[1]) -> SafeSt
 
 def _svg(parts: list[object], words: str) -> SafeString:
     return tag(
-        "svg", *parts, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", role="img",
-        aria_label=words, class_="stance", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
+        role="img",
+        aria_label=words,
+        class_="stance",
+        font_family=FIGURES,
+    )
 
 
 def label(stance: Stance, units: System) -> str:
@@ -103,8 +109,11 @@ def _vehicle(side: Side, stance: Stance, half: float = DRAWN / 2 - 10.0) -> list
     for station in (side.length,) if side.trailer else (0.0, side.length):
         x, y = side.at(station, radius)
         r = radius * side.scale
-        parts += [tag("circle", cx=x, cy=y, r=r + 3, fill=PAPER), tag("circle", cx=x, cy=y, r=r - 1, fill="#2c3a33"),
-                  tag("circle", cx=x, cy=y, r=r * 0.45, fill="#dcd6c4")]  # fmt: skip
+        parts += [
+            tag("circle", cx=x, cy=y, r=r + 3, fill=PAPER),
+            tag("circle", cx=x, cy=y, r=r - 1, fill="#2c3a33"),
+            tag("circle", cx=x, cy=y, r=r * 0.45, fill="#dcd6c4"),
+        ]
     return parts
 
 
@@ -127,8 +136,10 @@ def _beam(side: Side, stance: Stance, units: System) -> list[object]:
     if stance.lamp is None or not stance.known or stance.beam is None:
         return []
     parts: list[object] = []
-    for drops, look in (((stance.d_f, stance.d_r), {"stroke": "#c79a00", "stroke_width": 3}),
-                        (stance.ghost, {"stroke": MUTED, "stroke_width": 1.5, "stroke_dasharray": "4 4"})):  # fmt: skip
+    for drops, look in (
+        ((stance.d_f, stance.d_r), {"stroke": "#c79a00", "stroke_width": 3}),
+        (stance.ghost, {"stroke": MUTED, "stroke_width": 1.5, "stroke_dasharray": "4 4"}),
+    ):
         tilt = side.times * (drops[1] - drops[0]) / side.length
         (x, y), far = side.moved([(stance.lamp - 0.12, 0.72)], drops)[0], 8.0
         reach = max(x - far, 0.0)

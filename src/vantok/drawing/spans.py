@@ -27,10 +27,31 @@ def spans_svg(spans: Sequence[Span], units: System) -> SafeString:
         y, per = 8.0 + EACH * n, (MIDDLE - LEFT) / span.limit
         x0, x1 = LEFT + span.least * per, min(LEFT + span.most * per, WIDE - 10.0)
         parts += [
-            text(LEFT - 14, y + 22, span.name, size=18, anchor="end"), tag("line", x1=LEFT, y1=y + 16, x2=MIDDLE, y2=y + 16, stroke=LINE, stroke_width=2),
-            tag("rect", x=x0, y=y + 6, width=max(x1 - x0, 3.0), height=20, rx=4, fill=LIMIT if span.most > span.limit else LEVEL),
-            text((x0 + x1) / 2, y + 42, f"{show('mass', span.least, units)} to {show('mass', span.most, units)} of {show('mass', span.limit, units)}",
-            size=15, fill=MUTED),
-        ]  # fmt: skip
-    return tag("svg", *parts, viewBox=f"0 0 {WIDE:.0f} {tall:.0f}", role="img", aria_label="Limits as spans from the lightest to the heaviest case",
-               class_="stance", font_family=FIGURES)  # fmt: skip
+            text(LEFT - 14, y + 22, span.name, size=18, anchor="end"),
+            tag("line", x1=LEFT, y1=y + 16, x2=MIDDLE, y2=y + 16, stroke=LINE, stroke_width=2),
+            tag(
+                "rect",
+                x=x0,
+                y=y + 6,
+                width=max(x1 - x0, 3.0),
+                height=20,
+                rx=4,
+                fill=LIMIT if span.most > span.limit else LEVEL,
+            ),
+            text(
+                (x0 + x1) / 2,
+                y + 42,
+                f"{show('mass', span.least, units)} to {show('mass', span.most, units)} of {show('mass', span.limit, units)}",
+                size=15,
+                fill=MUTED,
+            ),
+        ]
+    return tag(
+        "svg",
+        *parts,
+        viewBox=f"0 0 {WIDE:.0f} {tall:.0f}",
+        role="img",
+        aria_label="Limits as spans from the lightest to the heaviest case",
+        class_="stance",
+        font_family=FIGURES,
+    )

@@ -71,10 +71,21 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     d_r = (sags["RL"] + sags["RR"]) / 2 if {"RL", "RR"} <= sags.keys() else float(report.d_r)
     empty = next((v.read for v in diagnosis.views if v.state.empty), {})
     return Stance(
-        vehicle=vehicle, name=view.state.name, d_f=d_f, d_r=d_r, known=True, front=_corner(view, "front"),
-        rear=_corner(view, "rear"), heights=view.read, empty=empty, rake=view.rake, lean=view.lean, tongue=view.state.tongue,
-        beam=view.beam, ghost_name="as it came" if diagnosis.never_empty else "empty",
-    )  # fmt: skip
+        vehicle=vehicle,
+        name=view.state.name,
+        d_f=d_f,
+        d_r=d_r,
+        known=True,
+        front=_corner(view, "front"),
+        rear=_corner(view, "rear"),
+        heights=view.read,
+        empty=empty,
+        rake=view.rake,
+        lean=view.lean,
+        tongue=view.state.tongue,
+        beam=view.beam,
+        ghost_name="as it came" if diagnosis.never_empty else "empty",
+    )
 
 
 def _corner(view: StateView, axle: str) -> Corner:
@@ -85,9 +96,10 @@ def _corner(view: StateView, axle: str) -> Corner:
     return Corner(
         height=sum(read) / len(read) if read else None,
         change=-sum(sag) / len(sag) if sag and not view.state.empty else None,
-        load=margin.load if margin else None, over=max(-(margin.margin or 0.0), 0.0) if margin else 0.0,
+        load=margin.load if margin else None,
+        over=max(-(margin.margin or 0.0), 0.0) if margin else 0.0,
         stop=view.stop_gap.get(axle),
-    )  # fmt: skip
+    )
 
 
 def fitted_stance(plain: Stance, name: str, empty: dict[str, float], now: dict[str, float], beside: str) -> Stance:
@@ -98,10 +110,19 @@ def fitted_stance(plain: Stance, name: str, empty: dict[str, float], now: dict[s
     d_f, d_r = (drops["FL"] + drops["FR"]) / 2, (drops["RL"] + drops["RR"]) / 2
     front, rear = (now["FL"] + now["FR"]) / 2, (now["RL"] + now["RR"]) / 2
     return replace(
-        plain, name=f"{name}, {beside}", d_f=d_f, d_r=d_r, known=True, rake=rear - front, lean=now["RL"] - now["RR"], heights=now,
-        empty=empty, beam=None, front=replace(plain.front, height=front, change=-d_f, stop=None),
+        plain,
+        name=f"{name}, {beside}",
+        d_f=d_f,
+        d_r=d_r,
+        known=True,
+        rake=rear - front,
+        lean=now["RL"] - now["RR"],
+        heights=now,
+        empty=empty,
+        beam=None,
+        front=replace(plain.front, height=front, change=-d_f, stop=None),
         rear=replace(plain.rear, height=rear, change=-d_r, stop=None),
-    )  # fmt: skip
+    )
 
 
 def against(stance: Stance, other: Stance) -> Stance:
@@ -114,6 +135,10 @@ def against(stance: Stance, other: Stance) -> Stance:
         return replace(mine, change=mine.height - theirs.height if both else None)  # type: ignore[operator]
 
     return replace(
-        stance, ghost=(other.d_f, other.d_r), ghost_name=other.name, empty=other.heights,
-        front=changed(stance.front, other.front), rear=changed(stance.rear, other.rear),
-    )  # fmt: skip
+        stance,
+        ghost=(other.d_f, other.d_r),
+        ghost_name=other.name,
+        empty=other.heights,
+        front=changed(stance.front, other.front),
+        rear=changed(stance.rear, other.rear),
+    )

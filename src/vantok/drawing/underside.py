@@ -35,10 +35,15 @@ MOST = 7
 def underside_svg(found: Sequence[Inspection]) -> SafeString:
     """Return the drawing, each part a place to touch, with a sign for each area marked there."""
     return tag(
-        "svg", *_vehicle(), *(_part(zone, words, _there(found, zone)) for zone, words in ZONES.items()),
-        viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", role="group", aria_label="The underside: touch a part to grade what is there",
-        class_="underside", font_family=FIGURES,
-    )  # fmt: skip
+        "svg",
+        *_vehicle(),
+        *(_part(zone, words, _there(found, zone)) for zone, words in ZONES.items()),
+        viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
+        role="group",
+        aria_label="The underside: touch a part to grade what is there",
+        class_="underside",
+        font_family=FIGURES,
+    )
 
 
 def _there(found: Sequence[Inspection], zone: str) -> list[tuple[str, str]]:

@@ -96,6 +96,27 @@ def icon(name: str) -> SafeString:
     return mark_safe(_icon(name))  # noqa: S308 - a file of this program's own
 
 
+SIGNS = {
+    "limit": "exclamation-octagon-fill",
+    "error": "exclamation-octagon-fill",
+    "level": "check-circle-fill",
+    "act": "arrow-right",
+}
+
+
+@register.simple_tag
+def sign(tone: str) -> SafeString:
+    """Put the icon of a tone (of a message: of its level) into the page."""
+    return icon(SIGNS.get(tone, "check-circle-fill"))
+
+
+@register.simple_tag(takes_context=True)
+def sentence_of(context: dict[str, Any], job: Any) -> str:
+    """Show a job's sentence as it was last settled, in the reader's units."""
+    told: str = job.verdict_us if context["units"] == "us" else job.verdict
+    return told
+
+
 @register.simple_tag
 def field(bound: BoundField) -> SafeString:
     """Return a form field with its label, unit, help and errors; before the first of a form, what the form showed (`fields/seen.py`)."""
@@ -126,9 +147,14 @@ def _field(bound: BoundField) -> SafeString:
             errors,
         )
     return format_html(
-        '<div class="field{}"><label for="{}">{}</label>{}{}{}</div>', " wrong" if bound.errors else "", bound.id_for_label, shown,
-        bound.as_widget(), help_text, errors,
-    )  # fmt: skip
+        '<div class="field{}"><label for="{}">{}</label>{}{}{}</div>',
+        " wrong" if bound.errors else "",
+        bound.id_for_label,
+        shown,
+        bound.as_widget(),
+        help_text,
+        errors,
+    )
 
 
 @register.simple_tag
@@ -175,8 +201,11 @@ def csrf_token(context: dict[str, Any], elsewhere: str = "") -> SafeString:
     token = str(context.get("csrf_token", ""))
     name = ONCE if token == TOKEN else once.fresh()
     return format_html(
-        '<input type="hidden" name="csrfmiddlewaretoken" value="{}"><input type="hidden" name="{}" value="{}">', token, once.FIELD, name
-    )  # fmt: skip
+        '<input type="hidden" name="csrfmiddlewaretoken" value="{}"><input type="hidden" name="{}" value="{}">',
+        token,
+        once.FIELD,
+        name,
+    )
 
 
 class KeptNode(template.Node):

@@ -34,13 +34,20 @@ def past_heights(vehicle: Vehicle) -> list[PastHeight]:
     return sorted(
         (
             PastHeight(
-                job=r.job.number, at=r.at, state=r.state.name, empty=r.state.empty, phase=r.phase, datum=r.datum, place=r.place,
+                job=r.job.number,
+                at=r.at,
+                state=r.state.name,
+                empty=r.state.empty,
+                phase=r.phase,
+                datum=r.datum,
+                place=r.place,
                 value_m=r.value_m - r.floor_m,
             )
-            for r in standing.values() if r.value_m is not None
+            for r in standing.values()
+            if r.value_m is not None
         ),
         key=lambda p: p.at,
-    )  # fmt: skip
+    )
 
 
 def visits(history: list[PastHeight], datum: str) -> list[dict[str, Any]]:

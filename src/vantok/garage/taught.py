@@ -27,9 +27,22 @@ from vantok_core.upkeep.patterns import LEAST, pattern
 LATEST = 60
 """Jobs whose cost is looked at, the latest first."""
 COLUMNS = (
-    "vehicle", "customer", "plate", "vin", "body", "wheelbase_m", "gross_kg", "front_spring", "rear_spring", "jobs", "last_job", "last_opened", "last_sentence",
-    "next_due", "due_what",
-)  # fmt: skip
+    "vehicle",
+    "customer",
+    "plate",
+    "vin",
+    "body",
+    "wheelbase_m",
+    "gross_kg",
+    "front_spring",
+    "rear_spring",
+    "jobs",
+    "last_job",
+    "last_opened",
+    "last_sentence",
+    "next_due",
+    "due_what",
+)
 
 
 class Taught(TemplateView):
@@ -67,12 +80,19 @@ def costs() -> list[dict[str, Any]]:
         backs = [(one, worked(Desk.look(one.pk))[0]) for one in job.come_backs.all()]
         found.append(
             {
-                "job": job, "quoted": told.sums.hours, "worked": hours, "under_way": open_, "sums": told.sums,
-                "more": None if hours is None else hours - told.sums.hours, "open": len(told.open), "backs": [{"job": one, "hours": h} for one, h in backs],
+                "job": job,
+                "quoted": told.sums.hours,
+                "worked": hours,
+                "under_way": open_,
+                "sums": told.sums,
+                "more": None if hours is None else hours - told.sums.hours,
+                "open": len(told.open),
+                "backs": [{"job": one, "hours": h} for one, h in backs],
                 "answer": desk.job.quote.answer,
-                "warranty": _sum(h for one, h in backs if one.warranty), "paid": _sum(h for one, h in backs if not one.warranty),
+                "warranty": _sum(h for one, h in backs if one.warranty),
+                "paid": _sum(h for one, h in backs if not one.warranty),
             }
-        )  # fmt: skip
+        )
     return found
 
 
@@ -116,7 +136,12 @@ def _row(vehicle: Vehicle, jobs: list[Job], recall: Recall | None) -> dict[str, 
         for name in ("plate", "vin", "body", "wheelbase_m", "gross_kg", "front_spring", "rear_spring")
     }
     return {name: "" if value is None else value for name, value in facts.items()} | {
-        "vehicle": vehicle.label, "customer": vehicle.customer.name, "jobs": len(jobs), "last_job": last.number if last else "",
-        "last_opened": last.opened.date().isoformat() if last else "", "last_sentence": last.verdict if last else "",
-        "next_due": (recall.until or recall.due).isoformat() if recall else "", "due_what": recall.words if recall else "",
-    }  # fmt: skip
+        "vehicle": vehicle.label,
+        "customer": vehicle.customer.name,
+        "jobs": len(jobs),
+        "last_job": last.number if last else "",
+        "last_opened": last.opened.date().isoformat() if last else "",
+        "last_sentence": last.verdict if last else "",
+        "next_due": (recall.until or recall.due).isoformat() if recall else "",
+        "due_what": recall.words if recall else "",
+    }

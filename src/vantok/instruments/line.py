@@ -19,9 +19,13 @@ STATES: dict[str, State] = {"S": "steady", "M": "moving", "E": "fault"}
 CHANNELS = {"PADS": ("FL", "FR", "RL", "RR"), "AXLE": ("PLATFORM",), "TONGUE": ("BALL",)}
 """The channels of each instrument that the program knows."""
 WORDS = {
-    "FL": "front left pad", "FR": "front right pad", "RL": "rear left pad", "RR": "rear right pad", "PLATFORM": "axle scale",
+    "FL": "front left pad",
+    "FR": "front right pad",
+    "RL": "rear left pad",
+    "RR": "rear right pad",
+    "PLATFORM": "axle scale",
     "BALL": "tongue scale",
-}  # fmt: skip
+}
 _LINE = re.compile(
     r"(?P<kind>[A-Z]{2,8}) (?P<channel>[A-Z]{2,10}) (?P<figure>-|-?\d{1,6}(?:\.\d{1,3})?) (?P<unit>kg|lb) (?P<state>[SME])"
 )

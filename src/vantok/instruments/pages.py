@@ -41,9 +41,12 @@ def shown(instrument: Instrument) -> dict[str, Any]:
         for c in CHANNELS[instrument.kind]
     ]
     return {
-        "instrument": instrument, "problem": link.problem, "rows": rows, "lost": [r["words"] for r in rows if r["state"] == "lost"],
+        "instrument": instrument,
+        "problem": link.problem,
+        "rows": rows,
+        "lost": [r["words"] for r in rows if r["state"] == "lost"],
         "steady": bool(rows) and all(r["state"] == "steady" for r in rows),
-    }  # fmt: skip
+    }
 
 
 class Panel(View):

@@ -26,8 +26,9 @@ def plots(kit: Kit, units: System) -> list[dict[str, Any]]:
     typed = FAMILIES[kit.family].typed
     return [
         {"name": words_of(name), "svg": curve_svg(curves(kit, name, one), one.columns, units)}
-        for name, one in typed.items() if one.shape != "list" and kit.own.get(name)
-    ]  # fmt: skip
+        for name, one in typed.items()
+        if one.shape != "list" and kit.own.get(name)
+    ]
 
 
 class KitEditor(TemplateView):
@@ -50,10 +51,16 @@ class KitEditor(TemplateView):
         own = [name for name in form.fields if name not in GENERAL and name != "code"]
         shown: Iterable[Any] = plots(form.kit, form.told_in) if form.kit else ()
         return super().get_context_data(
-            form=form, record=record, family=form.family, families=[(key, f.words) for key, f in FAMILIES.items()],
-            own=[form[name] for name in own], general=[form[name] for name in form.fields if name not in (*own, *TYPED)],
-            sheet=[form[name] for name in TYPED], plots=shown, **kwargs,
-        )  # fmt: skip
+            form=form,
+            record=record,
+            family=form.family,
+            families=[(key, f.words) for key, f in FAMILIES.items()],
+            own=[form[name] for name in own],
+            general=[form[name] for name in form.fields if name not in (*own, *TYPED)],
+            sheet=[form[name] for name in TYPED],
+            plots=shown,
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
         """Store the kit, or show what is wrong with it; a script gets the plot of what is typed."""

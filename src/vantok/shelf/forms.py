@@ -29,53 +29,118 @@ from vantok_core.kits.sheet import (
 )
 
 KINDS = {
-    "_n_per_m": "rate", "_nm_per_rad": "roll_stiffness", "_ns_per_m": "damping", "_m": "length", "_n": "force", "_pa": "pressure", "_kg": "mass",
-}  # fmt: skip
+    "_n_per_m": "rate",
+    "_nm_per_rad": "roll_stiffness",
+    "_ns_per_m": "damping",
+    "_m": "length",
+    "_n": "force",
+    "_pa": "pressure",
+    "_kg": "mass",
+}
 """What a field's name ends in, and its kind of quantity."""
 UNKNOWN = (("", "nobody has said"), ("yes", "yes"), ("no", "no"))
 GENERAL: dict[str, Any] = {
-    "name": forms.CharField(label="Name", max_length=120), "maker": forms.CharField(label="Maker", max_length=120, required=False),
+    "name": forms.CharField(label="Name", max_length=120),
+    "maker": forms.CharField(label="Maker", max_length=120, required=False),
     "axle": forms.ChoiceField(label="Axle", choices=(("rear", "rear"), ("front", "front"))),
-    "springs": forms.MultipleChoiceField(label="Goes with", choices=[(key, s.words) for key, s in SPRINGS.items()], widget=forms.CheckboxSelectMultiple),
-    "gross_min_kg": QuantityField("mass", label="Vehicle gross, from"), "gross_max_kg": QuantityField("mass", label="Vehicle gross, to"),
+    "springs": forms.MultipleChoiceField(
+        label="Goes with", choices=[(key, s.words) for key, s in SPRINGS.items()], widget=forms.CheckboxSelectMultiple
+    ),
+    "gross_min_kg": QuantityField("mass", label="Vehicle gross, from"),
+    "gross_max_kg": QuantityField("mass", label="Vehicle gross, to"),
     "axle_max_kg": QuantityField("mass", label="Heaviest axle it may stand on"),
     "rated_kg": QuantityField("mass", label="What its maker rates the pair to press with"),
     "side_space_m": QuantityField("length", label="Room it needs beside the tyre"),
     "price": NumberField(label="Price of the kit", most=1e6, required=True),
     "hours": NumberField(label="Hours, both sides, with what comes off", most=200.0, required=True),
-    "upkeep_per_year": NumberField(label="Upkeep a year", most=1e5), "life_years": NumberField(label="Lasts, years", most=60.0),
+    "upkeep_per_year": NumberField(label="Upkeep a year", most=1e5),
+    "life_years": NumberField(label="Lasts, years", most=60.0),
     "drilling": forms.ChoiceField(label="Frame or axle drilled", choices=UNKNOWN, required=False),
     "reversible": forms.ChoiceField(label="Comes off without a trace", choices=UNKNOWN, required=False),
     "settling_m": QuantityField("length", label="Settles afterwards by"),
     "mass_kg": QuantityField("mass", label="Its heaviest piece weighs"),
-    "maker_data": forms.ChoiceField(label="Its data are", choices=(("yes", "its maker’s"), ("no", "taken from a like kit: wide band"))),
-    "access": forms.CharField(label="What must come off first, with hours: a line each, like “wheels: 0.5”", widget=forms.Textarea, required=False),
-    "year_from": NumberField(label="Made for model years, from", most=2100.0), "year_to": NumberField(label="to", most=2100.0),
-    "hardware": forms.CharField(label="What the vehicle must have, as one looks for it, a line each", widget=forms.Textarea, required=False),
+    "maker_data": forms.ChoiceField(
+        label="Its data are", choices=(("yes", "its maker’s"), ("no", "taken from a like kit: wide band"))
+    ),
+    "access": forms.CharField(
+        label="What must come off first, with hours: a line each, like “wheels: 0.5”",
+        widget=forms.Textarea,
+        required=False,
+    ),
+    "year_from": NumberField(label="Made for model years, from", most=2100.0),
+    "year_to": NumberField(label="to", most=2100.0),
+    "hardware": forms.CharField(
+        label="What the vehicle must have, as one looks for it, a line each", widget=forms.Textarea, required=False
+    ),
     "prerequisites": forms.CharField(label="What it needs first, a line each", widget=forms.Textarea, required=False),
     "contents": forms.CharField(label="In the box, a line each", widget=forms.Textarea, required=False),
     "fasteners": forms.CharField(
         label="Fasteners, a line each: name; how many; torque or “by feel”; then oiled or locker, at ride height, crosswise, 2 stages",
-        widget=forms.Textarea, max_length=6000, required=False),
+        widget=forms.Textarea,
+        max_length=6000,
+        required=False,
+    ),
     "steps": forms.CharField(
         label="Steps, an empty line between; below the words of one: on its wheels, on stands or at ride height; once for both sides; "
-        "cannot be undone; tightens: …; caution: …; check: …; if it fails: …", widget=forms.Textarea, max_length=30_000, required=False),
-    "care": forms.CharField(label="Looked at later, a line each: what; 3 months; 80 km", widget=forms.Textarea, max_length=2000, required=False),
+        "cannot be undone; tightens: …; caution: …; check: …; if it fails: …",
+        widget=forms.Textarea,
+        max_length=30_000,
+        required=False,
+    ),
+    "care": forms.CharField(
+        label="Looked at later, a line each: what; 3 months; 80 km",
+        widget=forms.Textarea,
+        max_length=2000,
+        required=False,
+    ),
     "notes": forms.CharField(label="Notes", widget=forms.Textarea, max_length=2000, required=False),
     "claims": forms.CharField(label="What its label claims (kept apart, never used)", max_length=500, required=False),
-}  # fmt: skip
+}
 WORDS = {
-    "longer_m": "Reaches further than the stop by", "gap_min_m": "Smallest gap", "gap_max_m": "Largest gap", "contact": "May stand in contact",
-    "screw_in": "Screws into the stop’s captive nut", "points": "Curve", "loads_n": "Load table", "preloads_n": "Holes", "clicks": "Clicks",
-    "stiffness_nm_per_rad": "Holes", "p_min_pa": "Lowest pressure", "p_max_pa": "Highest pressure", "pad_min_m": "Pad to pad, least",
-    "pad_max_m": "Pad to pad, most", "volume_m3": "Air of one bag, m³", "volume_at_m": "at a height of", "line": "Line", "shape": "Shape",
-    "diameter_m": "Diameter of a bag in a coil", "rate_n_per_m": "Rate of one", "preload_n": "Preload at its least", "per_step_n": "More with each step",
-    "steps_max": "Steps at most", "by": "Set by", "arch_m": "Free arch over the pack", "width_min_m": "Leaf, narrowest", "width_max_m": "Leaf, widest",
-    "load_at_height_n": "Carries at the old height", "second_rate_n_per_m": "Second stage, rate", "second_at_m": "Second stage begins below by",
-    "bush_m": "Eye, width", "stroke_m": "Stroke", "damping_ns_per_m": "Damping", "centring": "Pulls back to the centre", "rack": "Listed for racks",
-    "shut_m": "Length shut", "open_m": "Length open", "share_max": "Gives back at most, share", "replaces_bar": "The factory’s bar comes off",
-    "shift_max_m": "Lift at most", "per_turn_m": "Lift a turn", "blocked_coils": "Windings blocked", "insert_rate_n_per_m": "Its own rate (none: rigid)",
-}  # fmt: skip
+    "longer_m": "Reaches further than the stop by",
+    "gap_min_m": "Smallest gap",
+    "gap_max_m": "Largest gap",
+    "contact": "May stand in contact",
+    "screw_in": "Screws into the stop’s captive nut",
+    "points": "Curve",
+    "loads_n": "Load table",
+    "preloads_n": "Holes",
+    "clicks": "Clicks",
+    "stiffness_nm_per_rad": "Holes",
+    "p_min_pa": "Lowest pressure",
+    "p_max_pa": "Highest pressure",
+    "pad_min_m": "Pad to pad, least",
+    "pad_max_m": "Pad to pad, most",
+    "volume_m3": "Air of one bag, m³",
+    "volume_at_m": "at a height of",
+    "line": "Line",
+    "shape": "Shape",
+    "diameter_m": "Diameter of a bag in a coil",
+    "rate_n_per_m": "Rate of one",
+    "preload_n": "Preload at its least",
+    "per_step_n": "More with each step",
+    "steps_max": "Steps at most",
+    "by": "Set by",
+    "arch_m": "Free arch over the pack",
+    "width_min_m": "Leaf, narrowest",
+    "width_max_m": "Leaf, widest",
+    "load_at_height_n": "Carries at the old height",
+    "second_rate_n_per_m": "Second stage, rate",
+    "second_at_m": "Second stage begins below by",
+    "bush_m": "Eye, width",
+    "stroke_m": "Stroke",
+    "damping_ns_per_m": "Damping",
+    "centring": "Pulls back to the centre",
+    "rack": "Listed for racks",
+    "shut_m": "Length shut",
+    "open_m": "Length open",
+    "share_max": "Gives back at most, share",
+    "replaces_bar": "The factory’s bar comes off",
+    "shift_max_m": "Lift at most",
+    "per_turn_m": "Lift a turn",
+    "blocked_coils": "Windings blocked",
+    "insert_rate_n_per_m": "Its own rate (none: rigid)",
+}
 """What the families' own data are called where the name alone would not do."""
 TYPED = ("fasteners", "steps", "care")
 """What is typed of a kit's sheet."""
@@ -121,8 +186,10 @@ class KitForm(UnitsForm):
         told["springs"] = list(self.kit.springs)
         told |= dict(zip(YEARS, self.kit.years or (), strict=False))
         told |= {
-            "fasteners": fasteners_written(self.kit.fasteners, self.told_in), "steps": steps_written(self.kit.steps), "care": care_written(self.kit.care),
-        }  # fmt: skip
+            "fasteners": fasteners_written(self.kit.fasteners, self.told_in),
+            "steps": steps_written(self.kit.steps),
+            "care": care_written(self.kit.care),
+        }
         told["access"] = "\n".join(f"{name}: {hours:g}" for name, hours in self.kit.access.items())
         return told | {name: written(self.kit, name, typed, self.told_in) for name, typed in self.family.typed.items()}
 
@@ -130,9 +197,12 @@ class KitForm(UnitsForm):
         """Make the fields: those of every kit, then the family's own."""
         if self.kit is None:
             self.fields["code"] = forms.SlugField(
-                label="Code", max_length=40, help_text="Letters, figures, dashes; it names the kit for good.",
-                error_messages={"invalid": "Letters, figures, - and _ only, please."}, validators=[not_reserved],
-            )  # fmt: skip
+                label="Code",
+                max_length=40,
+                help_text="Letters, figures, dashes; it names the kit for good.",
+                error_messages={"invalid": "Letters, figures, - and _ only, please."},
+                validators=[not_reserved],
+            )
         for name, field in GENERAL.items():
             self.fields[name] = deepcopy(field)
         edges = {edge for typed in self.family.typed.values() for edge in typed.with_}
@@ -264,6 +334,9 @@ def _hours(text: str | None) -> dict[str, float]:
 
 
 SHEET: dict[str, Callable[[str, System], Any]] = {
-    "access": lambda text, _: _hours(text), "fasteners": read_fasteners, "steps": lambda text, _: read_steps(text), "care": lambda text, _: read_care(text),
-}  # fmt: skip
+    "access": lambda text, _: _hours(text),
+    "fasteners": read_fasteners,
+    "steps": lambda text, _: read_steps(text),
+    "care": lambda text, _: read_care(text),
+}
 """What is typed line by line of a kit's sheet, and how each is read."""

@@ -44,11 +44,16 @@ class Shelf(TemplateView):
         job = Job.objects.filter(pk=identity(asked["on"])).select_related("vehicle").first()
         there = set(KitRecord.objects.values_list("family", flat=True).distinct())
         return super().get_context_data(
-            kits=SimpleLazyObject(lambda: _rows(asked, job)), shelf_as_it_is=f"{_last_change()} {asked} {job and timezone.now()}",
+            kits=SimpleLazyObject(lambda: _rows(asked, job)),
+            shelf_as_it_is=f"{_last_change()} {asked} {job and timezone.now()}",
             families=[(key, FAMILIES[key].many) for key in FAMILIES if key in there],
-            flat=[(key, FAMILIES[key].many) for key in FLAT], jobs=Job.objects.filter(done=False).values("pk", "number", "vehicle__label")[:30],
-            asked=asked, job=job, faults=kwargs.pop("faults", ()), **kwargs,
-        )  # fmt: skip
+            flat=[(key, FAMILIES[key].many) for key in FLAT],
+            jobs=Job.objects.filter(done=False).values("pk", "number", "vehicle__label")[:30],
+            asked=asked,
+            job=job,
+            faults=kwargs.pop("faults", ()),
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest) -> HttpResponse:
         """Take a file of kits: all of it, or nothing and every fault with its place."""
@@ -84,9 +89,16 @@ def _rows(asked: dict[str, str], job: Job | None) -> list[dict[str, Any]]:
     fits = {kit.code: _fit(Desk.look(job.pk), kit) for _, kit in shown} if job else {}
     drawn = _drawn([kit for _, kit in shown])
     return [
-        {"kit": kit, "family": record.family_words, "svg": drawn[kit.family], "offered": record.offered, "fit": fits.get(kit.code)}
-        for record, kit in shown if not job or fits[kit.code] != "fail"
-    ]  # fmt: skip
+        {
+            "kit": kit,
+            "family": record.family_words,
+            "svg": drawn[kit.family],
+            "offered": record.offered,
+            "fit": fits.get(kit.code),
+        }
+        for record, kit in shown
+        if not job or fits[kit.code] != "fail"
+    ]
 
 
 def _kits(*, gone: bool) -> list[tuple[KitRecord, Kit]]:

@@ -35,9 +35,15 @@ class CausesForm(SeenForm):
             low, high = OWN[kind]
             for key, (words, first) in rows.items():
                 self.fields[f"{kind}-{key}"] = forms.FloatField(
-                    label=words, required=False, min_value=low, max_value=high, initial=own.get(kind, {}).get(key),
-                    widget=forms.TextInput(attrs={"class": "form-control tape", "placeholder": f"{first:g}", "inputmode": "decimal"}),
-                )  # fmt: skip
+                    label=words,
+                    required=False,
+                    min_value=low,
+                    max_value=high,
+                    initial=own.get(kind, {}).get(key),
+                    widget=forms.TextInput(
+                        attrs={"class": "form-control tape", "placeholder": f"{first:g}", "inputmode": "decimal"}
+                    ),
+                )
         super().settle()
 
     def of(self, kind: str) -> list[forms.BoundField]:

@@ -33,13 +33,21 @@ def read_form(kind: type[FormType], data: object, place: str) -> FormType:
 
 
 SAID: dict[str, str] = {
-    "missing": "is missing", "extra_forbidden": "is nothing this program knows", "finite_number": "is no figure", "none_required": "takes nothing",
-    **dict.fromkeys(("float_parsing", "float_type"), "is no figure"), **dict.fromkeys(("int_parsing", "int_type", "int_from_float"), "is no whole figure"),
-    **dict.fromkeys(("bool_parsing", "bool_type"), "is neither true nor false"), "string_type": "is no text", "tuple_type": "takes a list of figures",
-    "list_type": "takes a list", **dict.fromkeys(("dict_type", "model_type", "model_attributes_type"), "takes several things by name"),
-    "string_pattern_mismatch": "has characters that it may not have, or none", "recursion_loop": "goes round in a ring",
+    "missing": "is missing",
+    "extra_forbidden": "is nothing this program knows",
+    "finite_number": "is no figure",
+    "none_required": "takes nothing",
+    **dict.fromkeys(("float_parsing", "float_type"), "is no figure"),
+    **dict.fromkeys(("int_parsing", "int_type", "int_from_float"), "is no whole figure"),
+    **dict.fromkeys(("bool_parsing", "bool_type"), "is neither true nor false"),
+    "string_type": "is no text",
+    "tuple_type": "takes a list of figures",
+    "list_type": "takes a list",
+    **dict.fromkeys(("dict_type", "model_type", "model_attributes_type"), "takes several things by name"),
+    "string_pattern_mismatch": "has characters that it may not have, or none",
+    "recursion_loop": "goes round in a ring",
     **dict.fromkeys(("datetime_parsing", "datetime_from_date_parsing"), "is no date and time"),
-}  # fmt: skip
+}
 """What the form's own kinds of fault come to in words."""
 
 

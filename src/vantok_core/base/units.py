@@ -16,10 +16,29 @@ import pint
 from vantok_core.base.errors import UnitError
 
 Kind = Literal[
-    "length", "distance", "mass", "force", "pressure", "torque", "rate", "frequency", "angle", "ratio", "percent", "speed", "money",
-    "hours", "count", "gain", "volume", "degrees", "damping", "roll_stiffness", "depth",
+    "length",
+    "distance",
+    "mass",
+    "force",
+    "pressure",
+    "torque",
+    "rate",
+    "frequency",
+    "angle",
+    "ratio",
+    "percent",
+    "speed",
+    "money",
+    "hours",
+    "count",
+    "gain",
+    "volume",
+    "degrees",
+    "damping",
+    "roll_stiffness",
+    "depth",
     "travel",
-]  # fmt: skip
+]
 System = Literal["metric", "us"]
 
 _REGISTRY: pint.UnitRegistry[float] = pint.UnitRegistry()
@@ -31,14 +50,24 @@ def _factor(unit: str, base: str) -> float:
 
 UNITS: dict[str, dict[str, float]] = {
     "length": {
-        "mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": _factor("inch", "m"), '"': _factor("inch", "m"),
-        "ft": _factor("foot", "m"), "'": _factor("foot", "m"),
+        "mm": 1e-3,
+        "cm": 1e-2,
+        "m": 1.0,
+        "in": _factor("inch", "m"),
+        '"': _factor("inch", "m"),
+        "ft": _factor("foot", "m"),
+        "'": _factor("foot", "m"),
     },
     "depth": {"mm": 1e-3, "in": _factor("inch", "m"), "/32": _factor("inch", "m") / 32.0},
     "mass": {"kg": 1.0, "g": 1e-3, "t": 1000.0, "lb": _factor("pound", "kg"), "lbs": _factor("pound", "kg")},
     "force": {"N": 1.0, "kN": 1000.0, "lbf": _factor("force_pound", "N")},
     "pressure": {"kPa": 1000.0, "bar": 1e5, "psi": _factor("psi", "Pa"), "Pa": 1.0},
-    "torque": {"N·m": 1.0, "Nm": 1.0, "lb·ft": _factor("force_pound * foot", "N*m"), "lbft": _factor("force_pound * foot", "N*m")},
+    "torque": {
+        "N·m": 1.0,
+        "Nm": 1.0,
+        "lb·ft": _factor("force_pound * foot", "N*m"),
+        "lbft": _factor("force_pound * foot", "N*m"),
+    },
     "rate": {"N/mm": 1000.0, "lb/in": _factor("force_pound / inch", "N/m")},
     "distance": {"m": 1.0, "ft": _factor("foot", "m")},
     "travel": {"km": 1.0, "mi": _factor("mile", "km"), "miles": _factor("mile", "km")},
@@ -50,8 +79,11 @@ UNITS: dict[str, dict[str, float]] = {
     "volume": {"l": 1.0, "gal": _factor("gallon", "liter")},
     "count": {"": 1.0},
     "damping": {"N·s/m": 1.0, "lb·s/in": _factor("force_pound * second / inch", "N*s/m")},
-    "roll_stiffness": {"N·m/°": 1.0 / _factor("degree", "radian"), "lb·ft/°": _factor("force_pound * foot", "N*m") / _factor("degree", "radian")},
-}  # fmt: skip
+    "roll_stiffness": {
+        "N·m/°": 1.0 / _factor("degree", "radian"),
+        "lb·ft/°": _factor("force_pound * foot", "N*m") / _factor("degree", "radian"),
+    },
+}
 """SI value of one of each unit, by kind; gain in degrees per metre, volume in litres, travel in km, as the facts hold them."""
 
 SHOWN: dict[str, dict[System, tuple[str, int]]] = {
@@ -77,10 +109,25 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
 """Unit and decimals in which each kind is shown (inches are shown to the nearest sixteenth instead)."""
 
 MOST: dict[str, float] = {
-    "length": 30.0, "depth": 0.03, "distance": 1e4, "mass": 1.01e5, "force": 1e6, "pressure": 5e6, "torque": 5000.0, "rate": 1e7, "frequency": 100.0,
-    "angle": 10.0, "degrees": 1000.0, "speed": 55.0, "gain": 300.0, "volume": 20_000.0, "count": 1000.0, "damping": 1e6, "roll_stiffness": 1e7,
+    "length": 30.0,
+    "depth": 0.03,
+    "distance": 1e4,
+    "mass": 1.01e5,
+    "force": 1e6,
+    "pressure": 5e6,
+    "torque": 5000.0,
+    "rate": 1e7,
+    "frequency": 100.0,
+    "angle": 10.0,
+    "degrees": 1000.0,
+    "speed": 55.0,
+    "gain": 300.0,
+    "volume": 20_000.0,
+    "count": 1000.0,
+    "damping": 1e6,
+    "roll_stiffness": 1e7,
     "travel": 3e6,
-}  # fmt: skip
+}
 """The largest figure (SI) of a kind that anything here has: beyond it a finger slipped."""
 LONGEST = 60
 """Characters of a text that is read as a figure."""

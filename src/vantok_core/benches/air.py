@@ -43,9 +43,17 @@ class Leak:
 
 
 def leak(
-    p1: float, kelvin_1: float, p2: float, kelvin_2: float, seconds: float, *, gauge_error: float = GAUGE_ERROR, p_atm: float = P_ATM,
-    fine: float = FINE, watch: float = WATCH,
-) -> Leak:  # fmt: skip
+    p1: float,
+    kelvin_1: float,
+    p2: float,
+    kelvin_2: float,
+    seconds: float,
+    *,
+    gauge_error: float = GAUGE_ERROR,
+    p_atm: float = P_ATM,
+    fine: float = FINE,
+    watch: float = WATCH,
+) -> Leak:
     """Return what a bag loses, held at one height.
 
     Formula: `p_2c = (p_2 + p_atm) T_1 / T_2 - p_atm`; loss `(p_1 - p_2c) / t` a day. Arguments: p1, p2, gauge_error, p_atm: Pa (gauge, but p_atm);
@@ -71,9 +79,13 @@ def leak(
     elif share <= watch:
         word = "watch"
     return Leak(
-        p2_corrected=back, loss_per_day=lost / seconds * DAY, share_per_day=share, least_loss_per_day=gauge_error / seconds * DAY,
-        time_to_tell=gauge_error / (fine * p1) * DAY, verdict=word,
-    )  # fmt: skip
+        p2_corrected=back,
+        loss_per_day=lost / seconds * DAY,
+        share_per_day=share,
+        least_loss_per_day=gauge_error / seconds * DAY,
+        time_to_tell=gauge_error / (fine * p1) * DAY,
+        verdict=word,
+    )
 
 
 def air_at(height: float) -> float:
@@ -106,9 +118,18 @@ class Tee:
 
 
 def tee(
-    volume: float, bore: float, length: float, pressure: float, *, difference: float | None = None, n: float = 1.38, viscosity: float = VISCOSITY,
-    friction: float = 0.025, ends: float = 1.5, kelvin: float = RESTING,
-) -> Tee:  # fmt: skip
+    volume: float,
+    bore: float,
+    length: float,
+    pressure: float,
+    *,
+    difference: float | None = None,
+    n: float = 1.38,
+    viscosity: float = VISCOSITY,
+    friction: float = 0.025,
+    ends: float = 1.5,
+    kelvin: float = RESTING,
+) -> Tee:
     """Return how long two bags on a tee take to even out.
 
     Formula: `64 mu l V / (pi d^4 n P)`; with a difference dp `dp V / (2 n P A v)`, `v = sqrt(2 dp / (rho (f l / d + K)))`. Arguments: volume of one bag: m3;

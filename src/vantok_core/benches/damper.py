@@ -61,11 +61,13 @@ def damper_fit(mount: DamperMount) -> DamperFit:
     if ride == 0.0:
         raise InputError("mounts", mount.axle, "the two mounts cannot be one point")
     return DamperFit(
-        ride=ride, shortest=shortest, longest=max(at_ends),
+        ride=ride,
+        shortest=shortest,
+        longest=max(at_ends),
         closed_clearance=shortest - mount.closed - mount.margin_closed,
         open_clearance=mount.open_ - mount.margin_open - max(at_ends),
         angle=acos(min(abs(rise) / ride, 1.0)),
-    )  # fmt: skip
+    )
 
 
 def wheel_damping(damping: float, angle_cosine: float, ratio: float = 1.0) -> float:

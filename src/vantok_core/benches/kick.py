@@ -32,9 +32,16 @@ class Kicked:
 
 
 def kick(
-    damping: float = 0.0, lever: float = 0.0, *, moment: float = KICK, pulse: float = PULSE, inertia: float = INERTIA, friction: float = FRICTION,
-    stiffness: float = RETURN, span: float = 3.0,
-) -> Kicked:  # fmt: skip
+    damping: float = 0.0,
+    lever: float = 0.0,
+    *,
+    moment: float = KICK,
+    pulse: float = PULSE,
+    inertia: float = INERTIA,
+    friction: float = FRICTION,
+    stiffness: float = RETURN,
+    span: float = 3.0,
+) -> Kicked:
     """Return how the wheels answer half a sine of moment.
 
     Formula: `J w'' + (c_0 + c_d r_d^2) w' + k_0 w = M(t)`, solved in closed form. Arguments: damping c_d: N s/m; lever r_d: m; moment: N m; pulse, span: s;
@@ -69,6 +76,8 @@ def kick(
     last = int(np.max(np.nonzero(np.abs(w) > TENTH * peak)))
     every = max(len(t) // 300, 1)
     return Kicked(
-        peak=peak, time_to_tenth=float(t[last]), zeta=c / (2.0 * sqrt(inertia * stiffness)),
+        peak=peak,
+        time_to_tenth=float(t[last]),
+        zeta=c / (2.0 * sqrt(inertia * stiffness)),
         trace=tuple(zip(t[::every].tolist(), w[::every].tolist(), strict=True)),
-    )  # fmt: skip
+    )

@@ -90,8 +90,13 @@ class LeafPack:
     def with_leaf(self, thickness: float) -> LeafPack:
         """Return the pack with one more leaf (m thick)."""
         return LeafPack(
-            front=self.front, rear=self.rear, width=self.width, thicknesses=(*self.thicknesses, thickness), shape=self.shape, youngs=self.youngs
-        )  # fmt: skip
+            front=self.front,
+            rear=self.rear,
+            width=self.width,
+            thicknesses=(*self.thicknesses, thickness),
+            shape=self.shape,
+            youngs=self.youngs,
+        )
 
 
 def stress_word(stress: float) -> StressWord:

@@ -60,9 +60,16 @@ def end_link(
     downs = list(_over(pivot, arm, mount, length, way, [-droop * n / STEPS for n in range(STEPS + 1)]))
     worst, least = max(one.link for one in (*ups, *downs)), min(one.line for one in (*ups, *downs))
     return EndLink(
-        length=length, arm_bump=ups[-1].arm, arm_droop=downs[-1].arm, link_bump=ups[-1].link, link_droop=downs[-1].link, link_worst=worst,
-        line_least=least, poor=worst > POOR, may_turn_over=least < TURNS_OVER,
-    )  # fmt: skip
+        length=length,
+        arm_bump=ups[-1].arm,
+        arm_droop=downs[-1].arm,
+        link_bump=ups[-1].link,
+        link_droop=downs[-1].link,
+        link_worst=worst,
+        line_least=least,
+        poor=worst > POOR,
+        may_turn_over=least < TURNS_OVER,
+    )
 
 
 def _over(pivot: Flat, arm: float, mount: Flat, length: float, way: float, travel: list[float]) -> Iterator[_At]:

@@ -44,9 +44,18 @@ class Tight:
 
 
 def tight(
-    p1: float, p2: float, seconds: float, step: float, temperature: Temperature = "none", kelvin: tuple[float, float] = (USUAL, USUAL), *,
-    allowed: float = ALLOWED, least: float | None = None, most: float | None = None, p_atm: float = P_ATM,
-) -> Tight:  # fmt: skip
+    p1: float,
+    p2: float,
+    seconds: float,
+    step: float,
+    temperature: Temperature = "none",
+    kelvin: tuple[float, float] = (USUAL, USUAL),
+    *,
+    allowed: float = ALLOWED,
+    least: float | None = None,
+    most: float | None = None,
+    p_atm: float = P_ATM,
+) -> Tight:
     """Return what two readings of a shut bag say, its height held.
 
     Formula: `dP = P_1 T_2/T_1 - P_2` of absolute pressures; `s^2 = step^2/12 ((T_2/T_1)^2 + 1) + (P_1/T_1)^2 V`. Arguments: p1, p2, the gauge's step, least

@@ -27,9 +27,14 @@ class TyrePressure:
 
 
 def tyre_pressure(
-    load: float, *, table: Sequence[tuple[float, float]] = (), most_load: float = 0.0, most_pressure: float = 0.0, least: float = 0.0,
+    load: float,
+    *,
+    table: Sequence[tuple[float, float]] = (),
+    most_load: float = 0.0,
+    most_pressure: float = 0.0,
+    least: float = 0.0,
     rate: float | None = None,
-) -> TyrePressure:  # fmt: skip
+) -> TyrePressure:
     """Return the pressure one tyre needs under a load.
 
     Formula: the maker's table (pressure, load), straight lines between, under the first row its pressure; else `p_max (W / W_max)^1.25`; never under the
@@ -110,6 +115,10 @@ def brake_balance(
     z = min(known)
     share = z * height / wheelbase
     return BrakeBalance(
-        z_front=z_front, z_rear=z_rear, z=z, first="front" if z_front == z else "rear", transfer_share=share,
+        z_front=z_front,
+        z_rear=z_rear,
+        z=z,
+        first="front" if z_front == z else "rear",
+        transfer_share=share,
         front_gain=None if weight is None else weight * share,
-    )  # fmt: skip
+    )

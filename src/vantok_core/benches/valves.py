@@ -174,9 +174,15 @@ def _left(temperature: float, fades: float) -> float:
 
 
 def fade(
-    power: float, *, air: float = ROOM, start: float | None = None, seconds: float | None = None, heat: float = HEAT, shed: float = SHED,
+    power: float,
+    *,
+    air: float = ROOM,
+    start: float | None = None,
+    seconds: float | None = None,
+    heat: float = HEAT,
+    shed: float = SHED,
     fades: float = FADES,
-) -> Fade:  # fmt: skip
+) -> Fade:
     """Return how hot a damper gets under a mean power, and when half its damping is gone. A comparison, not a forecast.
 
     Formula: `C dT/dt = P - hA (T - T_air)`, damping times `max(0.2, 1 - gamma (T - 20))`. Arguments: power: W; air, start: C; seconds; heat: J/K; shed: W/K;
@@ -190,8 +196,12 @@ def fade(
     half = ROOM + 0.5 / fades
     minutes = 0.0 if begin >= half else slow * log((end - begin) / (end - half)) / 60.0 if end > half else None
     return Fade(
-        end=end, factor_end=_left(end, fades), at=then, factor=None if then is None else _left(then, fades), minutes_to_half=minutes
-    )  # fmt: skip
+        end=end,
+        factor_end=_left(end, fades),
+        at=then,
+        factor=None if then is None else _left(then, fades),
+        minutes_to_half=minutes,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -229,5 +239,11 @@ def find_mount(mount: DamperMount, places: Sequence[Point]) -> MountPlace:
         "both" if max(closed, open_) < 0.0 else "closed" if closed < 0.0 else "open"
     )
     return MountPlace(
-        found=False, place=n, cosine=cosine, closed_clearance=closed, open_clearance=open_, fails=fails, by=-min(closed, open_)
-    )  # fmt: skip
+        found=False,
+        place=n,
+        cosine=cosine,
+        closed_clearance=closed,
+        open_clearance=open_,
+        fails=fails,
+        by=-min(closed, open_),
+    )

@@ -11,8 +11,13 @@ from vantok_core.facts.kinds import Facts, Sentence
 
 Zone = Literal["FL", "FR", "ML", "MR", "RL", "RR"]
 ZONES: Mapping[Zone, str] = {
-    "FL": "front left", "FR": "front right", "ML": "middle, left", "MR": "middle, right", "RL": "rear left", "RR": "rear right",
-}  # fmt: skip
+    "FL": "front left",
+    "FR": "front right",
+    "ML": "middle, left",
+    "MR": "middle, right",
+    "RL": "rear left",
+    "RR": "rear right",
+}
 """Parts of the underside, in the order one looks at them."""
 Grade = Literal["fine", "watch", "fault", "wish"]
 

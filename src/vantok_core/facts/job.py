@@ -105,9 +105,11 @@ class Job(Facts):
         if sum(s.empty for s in self.states) > 1:
             raise ValueError("only one state is the empty one")
         for words, told in (
-            ("inspection", [one.area for one in self.inspection]), ("complaints", [c.code for c in self.complaints]),
-            ("vehicle.points", [p.key for p in self.vehicle.points]), ("tread", [t.place for t in self.tread]),
-        ):  # fmt: skip
+            ("inspection", [one.area for one in self.inspection]),
+            ("complaints", [c.code for c in self.complaints]),
+            ("vehicle.points", [p.key for p in self.vehicle.points]),
+            ("tread", [t.place for t in self.tread]),
+        ):
             if len(set(told)) != len(told):
                 raise ValueError(f"{words}: each may stand there once")
         return self

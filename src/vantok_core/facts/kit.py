@@ -26,14 +26,26 @@ class Fastener(Facts):
 
 
 Drawing = Literal[
-    "arrow_front", "bag_straight", "crosswise", "groove_down", "leaf_order", "link_level", "long_above", "marked_end_forward", "roll_plate", "taper",
-    "thick_rearward", "washer",
-]  # fmt: skip
+    "arrow_front",
+    "bag_straight",
+    "crosswise",
+    "groove_down",
+    "leaf_order",
+    "link_level",
+    "long_above",
+    "marked_end_forward",
+    "roll_plate",
+    "taper",
+    "thick_rearward",
+    "washer",
+]
 """Ways round that a step may be drawn with."""
 FACTS = {
-    "spacer_stands": "Spacers used under the pad, pad to pad as read", "old_stop": "The old stop: left in, or taken out",
-    "leftovers": "Leftover parts, and where they are kept", "line_route": "Where the line runs, and where its valve is",
-}  # fmt: skip
+    "spacer_stands": "Spacers used under the pad, pad to pad as read",
+    "old_stop": "The old stop: left in, or taken out",
+    "leftovers": "Leftover parts, and where they are kept",
+    "line_route": "Where the line runs, and where its valve is",
+}
 """What may be written down at a step beside a setting, and how it is asked for."""
 ANSWERS = {"old_stop": ("left in", "taken out")}
 """The answers there are to some of it."""

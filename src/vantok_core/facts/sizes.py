@@ -7,10 +7,23 @@ from dataclasses import dataclass
 from typing import Literal
 
 SizeName = Literal[
-    "front_coils", "rear_coils", "front_coil_inside_m", "rear_coil_inside_m", "front_coil_gap_m", "rear_coil_gap_m", "front_leaves",
-    "rear_leaves", "front_leaf_width_m", "rear_leaf_width_m", "front_bush_m", "rear_bush_m", "front_bracket_m", "rear_bracket_m",
-    "front_tyre_bar_m", "rear_tyre_bar_m",
-]  # fmt: skip
+    "front_coils",
+    "rear_coils",
+    "front_coil_inside_m",
+    "rear_coil_inside_m",
+    "front_coil_gap_m",
+    "rear_coil_gap_m",
+    "front_leaves",
+    "rear_leaves",
+    "front_leaf_width_m",
+    "rear_leaf_width_m",
+    "front_bush_m",
+    "rear_bush_m",
+    "front_bracket_m",
+    "rear_bracket_m",
+    "front_tyre_bar_m",
+    "rear_tyre_bar_m",
+]
 
 
 @dataclass(frozen=True, slots=True)

@@ -70,9 +70,12 @@ class Equipment(Facts):
 
 
 LEAST_KG = {
-    "gross_kg": 300.0, "combination_kg": 300.0, **dict.fromkeys(("front_axle_kg", "rear_axle_kg", "tag_axle_kg", "front_tyres_kg", "rear_tyres_kg"), 100.0),
-    **dict.fromkeys(("front_wheel_kg", "rear_wheel_kg", "towed_kg"), 50.0), "hitch_kg": 5.0,
-}  # fmt: skip
+    "gross_kg": 300.0,
+    "combination_kg": 300.0,
+    **dict.fromkeys(("front_axle_kg", "rear_axle_kg", "tag_axle_kg", "front_tyres_kg", "rear_tyres_kg"), 100.0),
+    **dict.fromkeys(("front_wheel_kg", "rear_wheel_kg", "towed_kg"), 50.0),
+    "hitch_kg": 5.0,
+}
 """The least that a plate or a wall of anything on the road says, kg: under it a unit was mistaken."""
 
 

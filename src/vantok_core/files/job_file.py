@@ -245,15 +245,21 @@ def _loads(job: Job, key: str) -> Any:
 
 def _margin(margin: Margin) -> dict[str, Any]:
     return {
-        "limit": margin.name, "limit_kg": margin.limit, "load_kg": margin.load, "margin_kg": margin.margin,
+        "limit": margin.name,
+        "limit_kg": margin.limit,
+        "load_kg": margin.load,
+        "margin_kg": margin.margin,
         "over": margin.over,
-    }  # fmt: skip
+    }
 
 
 def _finding(finding: Finding, system: System) -> dict[str, str]:
     return {
-        "key": finding.key, "tone": finding.tone, "what": finding.what.in_units(system), "do": finding.do.in_units(system),
-    }  # fmt: skip
+        "key": finding.key,
+        "tone": finding.tone,
+        "what": finding.what.in_units(system),
+        "do": finding.do.in_units(system),
+    }
 
 
 def _diagnosis(found: Diagnosis, system: System, working: bool) -> dict[str, Any]:
@@ -276,19 +282,27 @@ def _diagnosis(found: Diagnosis, system: System, working: bool) -> dict[str, Any
 def _off_springs(one: Unweighed, system: System) -> dict[str, Any]:
     """Return what the springs tell of a load nobody weighed, and of its limits (kg; bands of 90 %)."""
     return {
-        "told": told(one).in_units(system), "limits": weigh_it(one).in_units(system),
+        "told": told(one).in_units(system),
+        "limits": weigh_it(one).in_units(system),
         "more_on_board": plain(one.read) if one.read is not None else None,
         "gain_kg": {part: {"value": value, "sigma": sigma} for part, (value, sigma) in one.gain.items()},
         "margins": {key: plain(margin) for key, margin in one.margins.items()},
-    }  # fmt: skip
+    }
 
 
 def _view(view: StateView, system: System, working: bool) -> dict[str, Any]:
     shown = {
-        "sag_m": dict(view.sag), "rake_m": view.rake, "rake_change_m": view.rake_change, "front_rise_m": view.front_rise,
-        "lean_m": view.lean, "stop_gap_m": dict(view.stop_gap), "headlamp_rise_m": view.beam.value if view.beam else None,
-        "front_share_lost": view.front_lost, "frequency_hz": dict(view.frequency), "model": plain(view.report),
-    }  # fmt: skip
+        "sag_m": dict(view.sag),
+        "rake_m": view.rake,
+        "rake_change_m": view.rake_change,
+        "front_rise_m": view.front_rise,
+        "lean_m": view.lean,
+        "stop_gap_m": dict(view.stop_gap),
+        "headlamp_rise_m": view.beam.value if view.beam else None,
+        "front_share_lost": view.front_lost,
+        "frequency_hz": dict(view.frequency),
+        "model": plain(view.report),
+    }
     if working:
         shown["working"] = [_working(w, system) for w in view.workings]
     return shown
@@ -296,36 +310,52 @@ def _view(view: StateView, system: System, working: bool) -> dict[str, Any]:
 
 def _working(working: Working, system: System) -> dict[str, Any]:
     return {
-        "title": working.title, "formula": working.words, "source": working.source,
+        "title": working.title,
+        "formula": working.words,
+        "source": working.source,
         "figures": {label: q.in_units(system) for label, q in working.figures},
         "result": working.result.in_units(system),
-    }  # fmt: skip
+    }
 
 
 def _choices(model: JobModel, kits: list[Kit], system: System) -> dict[str, Any]:
     found = shortlist(model, kits)
     return {
-        "target_drop_m": found.target.drop, "target": found.target.reason.in_units(system),
-        "recommended": found.recommended, "reason": found.reason.in_units(system),
+        "target_drop_m": found.target.drop,
+        "target": found.target.reason.in_units(system),
+        "recommended": found.recommended,
+        "reason": found.reason.in_units(system),
         "over": [s.in_units(system) for s in found.over],
         "choices": [_choice(c, system) for c in found.choices],
-    }  # fmt: skip
+    }
 
 
 def _choice(choice: Choice, system: System) -> dict[str, Any]:
     return {
-        "key": choice.key, "name": choice.name, "out": [s.in_units(system) for s in choice.out],
-        "notes": [s.in_units(system) for s in choice.notes], "score": choice.score, "miss_m": choice.miss,
+        "key": choice.key,
+        "name": choice.name,
+        "out": [s.in_units(system) for s in choice.out],
+        "notes": [s.in_units(system) for s in choice.notes],
+        "score": choice.score,
+        "miss_m": choice.miss,
         "setting": dict(choice.setting),
         "rear_drop_loaded_m": None if choice.loaded is None else float(choice.loaded.d_r),
         "rear_drop_empty_m": None if choice.empty is None else float(choice.empty.d_r),
         "checks": [{"check": c.words, "status": c.status, "why": c.why.in_units(system)} for c in choice.checks],
-    }  # fmt: skip
+    }
 
 
 def _proof(proof: Proof | None, system: System) -> dict[str, Any] | None:
-    return None if proof is None else {
-        "verdict": proof.verdict.in_units(system), "inside": proof.inside, "causes": [c.words for c in (w.cause for w in proof.causes)],
-        "open": [c.words for c in proof.open],
-        "rows": {key: [plain(r) | {"miss": r.miss, "inside": r.inside} for r in rows] for key, rows in proof.rows.items()},
-    }  # fmt: skip
+    return (
+        None
+        if proof is None
+        else {
+            "verdict": proof.verdict.in_units(system),
+            "inside": proof.inside,
+            "causes": [c.words for c in (w.cause for w in proof.causes)],
+            "open": [c.words for c in proof.open],
+            "rows": {
+                key: [plain(r) | {"miss": r.miss, "inside": r.inside} for r in rows] for key, rows in proof.rows.items()
+            },
+        }
+    )

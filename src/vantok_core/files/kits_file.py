@@ -29,9 +29,26 @@ FLAT = (
 )
 """Families whose data are one figure a field: those a row of a table can hold."""
 GENERAL = (
-    "code", "name", "maker", "axle", "springs", "gross_min_kg", "gross_max_kg", "axle_max_kg", "rated_kg", "place", "ratio", "side_space_m", "price", "hours",
-    "upkeep_per_year", "drilling", "reversible", "life_years", "notes",
-)  # fmt: skip
+    "code",
+    "name",
+    "maker",
+    "axle",
+    "springs",
+    "gross_min_kg",
+    "gross_max_kg",
+    "axle_max_kg",
+    "rated_kg",
+    "place",
+    "ratio",
+    "side_space_m",
+    "price",
+    "hours",
+    "upkeep_per_year",
+    "drilling",
+    "reversible",
+    "life_years",
+    "notes",
+)
 """General fields a row carries; springs stand in one cell, parted by semicolons."""
 
 

@@ -14,9 +14,30 @@ from vantok_core.facts import MOST_READINGS, Job, JobReading, one_line
 from vantok_core.files.plan_csv import as_text, plainly, read_rows, refuse
 
 COLUMNS = (
-    "job", "state", "empty", "phase", "datum", "place", "value_m", "resolution_m", "floor_m", "friction_m", "instrument", "note", "text",
-    "unit", "by", "at", "setting", "twice", "under_kg", "under_basis", "unsettled", "told_gain_m", "repeats_m",
-)  # fmt: skip
+    "job",
+    "state",
+    "empty",
+    "phase",
+    "datum",
+    "place",
+    "value_m",
+    "resolution_m",
+    "floor_m",
+    "friction_m",
+    "instrument",
+    "note",
+    "text",
+    "unit",
+    "by",
+    "at",
+    "setting",
+    "twice",
+    "under_kg",
+    "under_basis",
+    "unsettled",
+    "told_gain_m",
+    "repeats_m",
+)
 NEEDED = ("state", "datum", "place", "value_m")
 
 

@@ -36,10 +36,15 @@ class AxleForm(Form):
         main = next(main_spring(e, name) for name, e in named if e.role == "main")
         bars, others = sort_elements(axle, main.kind, [pair for pair in named if pair[1].role != "main"])
         return Axle(
-            solid=self.type == "solid", track=self.track, unsprung=self.unsprung,
-            tyre_rate=self.tyre_rate * self.tyres_per_corner, ref_load=self.ref_load, spring=main, elements=others,
+            solid=self.type == "solid",
+            track=self.track,
+            unsprung=self.unsprung,
+            tyre_rate=self.tyre_rate * self.tyres_per_corner,
+            ref_load=self.ref_load,
+            spring=main,
+            elements=others,
             bars=bars,
-        )  # fmt: skip
+        )
 
 
 class LampForm(Form):

@@ -239,8 +239,15 @@ def _settings(model: JobModel, state: JobState, lean: float, datum: str) -> list
 
 
 def _apart(
-    model: JobModel, fitting: Fitting, one: SettingField, span: Span, pair: tuple[float, float], key: str, lean: float, datum: str
-) -> Across | None:  # fmt: skip
+    model: JobModel,
+    fitting: Fitting,
+    one: SettingField,
+    span: Span,
+    pair: tuple[float, float],
+    key: str,
+    lean: float,
+    datum: str,
+) -> Across | None:
     """Return a setting with as much more on one side as less on the other, what leaves least lean within its span."""
 
     def change(apart: float) -> tuple[tuple[float, float], float]:

@@ -17,10 +17,17 @@ BENCH = 0.1
 PULLS = 0.5
 """Degrees by which the front's sides may differ in caster or camber before it is said to pull (setting)."""
 ANGLES: Mapping[str, str] = {
-    "camber_fl": "camber, front left", "camber_fr": "camber, front right", "camber_rl": "camber, rear left", "camber_rr": "camber, rear right",
-    "toe_fl": "toe-in, front left", "toe_fr": "toe-in, front right", "toe_rl": "toe-in, rear left", "toe_rr": "toe-in, rear right",
-    "caster_fl": "caster, left", "caster_fr": "caster, right",
-}  # fmt: skip
+    "camber_fl": "camber, front left",
+    "camber_fr": "camber, front right",
+    "camber_rl": "camber, rear left",
+    "camber_rr": "camber, rear right",
+    "toe_fl": "toe-in, front left",
+    "toe_fr": "toe-in, front right",
+    "toe_rl": "toe-in, rear left",
+    "toe_rr": "toe-in, rear right",
+    "caster_fl": "caster, left",
+    "caster_fr": "caster, right",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

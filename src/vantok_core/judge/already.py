@@ -55,9 +55,14 @@ def already(model: JobModel) -> Already | None:
     strength = _strength(model, main) if main is not None else None
     tone, said = _verdict(job, main, pushes, strength)
     return Already(
-        what=job.already.what, effects=found, main=main, force=pushes, strength=strength,
-        verdict=Verdict(tone=tone, sentences=said), others=_others(model),
-    )  # fmt: skip
+        what=job.already.what,
+        effects=found,
+        main=main,
+        force=pushes,
+        strength=strength,
+        verdict=Verdict(tone=tone, sentences=said),
+        others=_others(model),
+    )
 
 
 def _others(model: JobModel) -> tuple[LetDown, ...]:
@@ -128,9 +133,12 @@ def _verdict(
 
 
 def _worth(
-    kit: AlreadyOn, said: list[Say], main: Effect, pushes: tuple[float, float] | None,
+    kit: AlreadyOn,
+    said: list[Say],
+    main: Effect,
+    pushes: tuple[float, float] | None,
     strength: tuple[float, float, float] | None,
-) -> tuple[Tone, tuple[Say, ...]]:  # fmt: skip
+) -> tuple[Tone, tuple[Say, ...]]:
     """Return what is said of a kit that does something."""
     if pushes is not None:
         values = {"f": Quantity(pushes[0], "force"), "band": Quantity(NINE_IN_TEN * pushes[1], "force")}

@@ -71,10 +71,15 @@ def _of_rates(model: JobModel, key: str) -> list[Assumed]:
         spring = model.vehicle.axle(axle).spring
         found.append(
             Assumed(
-                key=f"rate-{axle}", words=f"{axle} spring rate, as far as readings have sharpened it", value=Quantity(float(spring.k), "rate"), off=share,
-                stage="measure", replace_by="read heights at two known loads, settled", moves=_moves(model, key, _scaled_spring(axle, share)),
+                key=f"rate-{axle}",
+                words=f"{axle} spring rate, as far as readings have sharpened it",
+                value=Quantity(float(spring.k), "rate"),
+                off=share,
+                stage="measure",
+                replace_by="read heights at two known loads, settled",
+                moves=_moves(model, key, _scaled_spring(axle, share)),
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -83,8 +88,9 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
     v, found = model.job.vehicle, []
     weighed = model.job.empty is not None and scale_loads(model.job.empty) is not None
     told: list[tuple[AxleName, str | None, float | None]] = [
-        ("front", v.front_spring, v.track_front_m), ("rear", v.rear_spring, v.track_rear_m),
-    ]  # fmt: skip
+        ("front", v.front_spring, v.track_front_m),
+        ("rear", v.rear_spring, v.track_rear_m),
+    ]
     for axle, kind, track in told:
         own = model.vehicle.axle(axle)
 
@@ -116,19 +122,49 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
                 )
             )
 
-        taken("tyre", "tyre rate, by its class", Quantity(float(own.tyre_rate), "rate"), TYRE, ("measure", "read ground and hub to arch at two loads"),
-              lambda a, f: replace(a, tyre_rate=float(a.tyre_rate) * f))  # fmt: skip
-        taken("unsprung", "unsprung mass of a corner, by its class", Quantity(own.unsprung, "mass"), UNSPRUNG, ("vehicle", "weigh a wheel that is off"),
-              lambda a, f: replace(a, unsprung=a.unsprung * f))  # fmt: skip
+        taken(
+            "tyre",
+            "tyre rate, by its class",
+            Quantity(float(own.tyre_rate), "rate"),
+            TYRE,
+            ("measure", "read ground and hub to arch at two loads"),
+            lambda a, f: replace(a, tyre_rate=float(a.tyre_rate) * f),
+        )
+        taken(
+            "unsprung",
+            "unsprung mass of a corner, by its class",
+            Quantity(own.unsprung, "mass"),
+            UNSPRUNG,
+            ("vehicle", "weigh a wheel that is off"),
+            lambda a, f: replace(a, unsprung=a.unsprung * f),
+        )
         if kind in SPRINGS and SPRINGS[kind].solid and own.spring.y is not None:
-            taken("place", "springs' place from the middle, by its class", Quantity(own.spring.y, "length"), PLACE, ("vehicle", "measure between the springs"),
-                  lambda a, f: replace(a, spring=replace(a.spring, y=(a.spring.y or 0.0) * f)))  # fmt: skip
+            taken(
+                "place",
+                "springs' place from the middle, by its class",
+                Quantity(own.spring.y, "length"),
+                PLACE,
+                ("vehicle", "measure between the springs"),
+                lambda a, f: replace(a, spring=replace(a.spring, y=(a.spring.y or 0.0) * f)),
+            )
         if track is None:
-            taken("track", "track, a usual one", Quantity(own.track, "length"), TRACK, ("vehicle", "measure it, tyre middle to tyre middle"),
-                  lambda a, f: replace(a, track=a.track * f))  # fmt: skip
+            taken(
+                "track",
+                "track, a usual one",
+                Quantity(own.track, "length"),
+                TRACK,
+                ("vehicle", "measure it, tyre middle to tyre middle"),
+                lambda a, f: replace(a, track=a.track * f),
+            )
         if not weighed:
-            taken("load", "axle load empty, by its class or plate", Quantity(float(sum(own.ref_load)) / 9.80665, "mass"), LOADS, ("weigh", "weigh it empty"),
-                  lambda a, f: replace(a, ref_load=(float(a.ref_load[0]) * f, float(a.ref_load[1]) * f)))  # fmt: skip
+            taken(
+                "load",
+                "axle load empty, by its class or plate",
+                Quantity(float(sum(own.ref_load)) / 9.80665, "mass"),
+                LOADS,
+                ("weigh", "weigh it empty"),
+                lambda a, f: replace(a, ref_load=(float(a.ref_load[0]) * f, float(a.ref_load[1]) * f)),
+            )
     return found
 
 

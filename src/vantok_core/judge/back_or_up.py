@@ -101,7 +101,14 @@ def _hitched(model: JobModel, job: Job, state: JobState, share: float, words: st
 
 def _row(model: JobModel, told: StateReport, words: str, cannot: str, trailer: float, *, now: bool = False) -> Row:
     return Row(
-        words=words, front=-float(told.d_f), rear=-float(told.d_r), rake=float(told.d_f - told.d_r), front_kg=float(told.axle_load("front")) / G,
-        rear_kg=float(told.axle_load("rear")) / G, trailer_kg=trailer, beam=beam_moved(told, model.vehicle.wheelbase, BODIES[model.job.vehicle.body].lamp),
-        cannot=cannot, now=now,
-    )  # fmt: skip
+        words=words,
+        front=-float(told.d_f),
+        rear=-float(told.d_r),
+        rake=float(told.d_f - told.d_r),
+        front_kg=float(told.axle_load("front")) / G,
+        rear_kg=float(told.axle_load("rear")) / G,
+        trailer_kg=trailer,
+        beam=beam_moved(told, model.vehicle.wheelbase, BODIES[model.job.vehicle.body].lamp),
+        cannot=cannot,
+        now=now,
+    )

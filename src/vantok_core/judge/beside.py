@@ -79,10 +79,16 @@ def beside(model: JobModel, found: Shortlist, choice: Choice) -> Beside:
     """Return an option with all that it is compared by; its states are empty where nothing of it is predicted. Raises VantokError as the
     static solve does."""
     return Beside(
-        choice=choice, states=_states(model, choice), nearest=_nearest(model, found, choice), later=_later(model, choice), cost=cost_of(choice),
-        hours=sum(kit.hours for kit in choice.kits), upkeep=sum(kit.upkeep_per_year for kit in choice.kits), bound=_bound(choice),
+        choice=choice,
+        states=_states(model, choice),
+        nearest=_nearest(model, found, choice),
+        later=_later(model, choice),
+        cost=cost_of(choice),
+        hours=sum(kit.hours for kit in choice.kits),
+        upkeep=sum(kit.upkeep_per_year for kit in choice.kits),
+        bound=_bound(choice),
         to_measure=tuple({c.words: c for c in choice.checks if c.open}.values()),
-    )  # fmt: skip
+    )
 
 
 def _states(model: JobModel, choice: Choice) -> tuple[InState, ...]:
@@ -101,12 +107,18 @@ def _states(model: JobModel, choice: Choice) -> tuple[InState, ...]:
         roll = roll_stiffness(solved[key], "rear")
         found.append(
             InState(
-                state=state, heights={axle: told[axle][0][n] for axle in AXLES}, is_drop={axle: told[axle][1] for axle in AXLES},
-                gap=_least_gap(said), frequency=float(said.ride_frequency["RL"]), damping=_damping_left(said, before), zeta=_zeta(model, choice, said),
+                state=state,
+                heights={axle: told[axle][0][n] for axle in AXLES},
+                is_drop={axle: told[axle][1] for axle in AXLES},
+                gap=_least_gap(said),
+                frequency=float(said.ride_frequency["RL"]),
+                damping=_damping_left(said, before),
+                zeta=_zeta(model, choice, said),
                 roll=roll,
-                stiffer=roll / roll_stiffness(plain[key], "rear"), budget=stiffness_budget(solved[key], "rear"),
+                stiffer=roll / roll_stiffness(plain[key], "rear"),
+                budget=stiffness_budget(solved[key], "rear"),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
@@ -149,8 +161,9 @@ def _zeta(model: JobModel, choice: Choice, said: StateReport) -> float | None:
     """Return the rear's damping ratio with the dampers among an option's kits, one a side, taken upright; None where none are or nothing is sprung."""
     rates = [
         family_of(kit).damping(kit, choice.setting if kit is choice.kit else least(family_of(kit).spans(kit)))
-        for kit in choice.kits if kit.axle == "rear"
-    ]  # fmt: skip
+        for kit in choice.kits
+        if kit.axle == "rear"
+    ]
     told = [
         (rate, kit.ratio)
         for rate, kit in zip(rates, (k for k in choice.kits if k.axle == "rear"), strict=True)

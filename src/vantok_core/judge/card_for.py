@@ -75,14 +75,25 @@ def job_card(model: JobModel, fitting: Fitting, units: System = "metric") -> Job
         _steps(limits.get("hitch", 0.0), COLUMNS, mass_step) if job.vehicle.hitch_overhang_m is not None else (0.0,)
     )
     asked = CardAsked(
-        element=KIT_ELEMENT, target=target.drop, gauge_step=gauge, payload_station=_station(model), overhang=job.vehicle.hitch_overhang_m or 0.0, limits=limits
-    )  # fmt: skip
+        element=KIT_ELEMENT,
+        target=target.drop,
+        gauge_step=gauge,
+        payload_station=_station(model),
+        overhang=job.vehicle.hitch_overhang_m or 0.0,
+        limits=limits,
+    )
     cells = pressure_card(vehicle, asked, payloads, tongues)
     return JobCard(
-        payloads=payloads, tongues=tongues, cells=tuple(tuple(row) for row in cells), station=asked.payload_station, target=target.reason,
-        as_set=_as_set(model, fitting, field.name), least=Quantity(family_of(kit).spans(kit)[field.name].low, field.kind),
-        not_known=unknown, weather=_weather(cells),
-    )  # fmt: skip
+        payloads=payloads,
+        tongues=tongues,
+        cells=tuple(tuple(row) for row in cells),
+        station=asked.payload_station,
+        target=target.reason,
+        as_set=_as_set(model, fitting, field.name),
+        least=Quantity(family_of(kit).spans(kit)[field.name].low, field.kind),
+        not_known=unknown,
+        weather=_weather(cells),
+    )
 
 
 def _as_set(model: JobModel, fitting: Fitting, name: str) -> Say:
@@ -99,8 +110,11 @@ def _limits(job: Job) -> tuple[dict[str, float], tuple[str, ...]]:
     """Return the ratings that are known (kg), an axle's or its tyres' whichever is less, and the names of those that are not."""
     rated = ratings_of(job, job.states[0])
     both = {
-        "gross": [rated.gross], "front_axle": [rated.front_axle, rated.front_tyres], "rear_axle": [rated.rear_axle, rated.rear_tyres], "hitch": [rated.hitch],
-    }  # fmt: skip
+        "gross": [rated.gross],
+        "front_axle": [rated.front_axle, rated.front_tyres],
+        "rear_axle": [rated.rear_axle, rated.rear_tyres],
+        "hitch": [rated.hitch],
+    }
     known = {key: min(told) for key, values in both.items() if (told := [v for v in values if v is not None])}
     return known, tuple(SHORT[key] for key in SHORT if key not in known)
 

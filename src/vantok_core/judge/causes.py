@@ -33,9 +33,15 @@ MOST_WEIGHT = 100.0
 OWN = {"usual": (0.0, MOST_WEIGHT), "minutes": (1.0, 480.0), "evidence": (0.01, MOST_WEIGHT)}
 """What of the table a shop may put its own in place of, and between which figures."""
 EVIDENCE = {
-    "limit": "a limit passed", "found": "a finding for it", "not_found": "looked for, not found", "fault": "its part at fault", "watch": "its part to watch",
-    "fine": "its parts found fine", "told": "felt as it would be", "told_against": "felt the other way",
-}  # fmt: skip
+    "limit": "a limit passed",
+    "found": "a finding for it",
+    "not_found": "looked for, not found",
+    "fault": "its part at fault",
+    "watch": "its part to watch",
+    "fine": "its parts found fine",
+    "told": "felt as it would be",
+    "told_against": "felt the other way",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -126,9 +132,10 @@ def _for(job: Job, told: Mapping[str, Any]) -> Mapping[str, Any]:
         if axle is None:
             return cause
         there = [
-            area for area in cause.get("areas", ())
+            area
+            for area in cause.get("areas", ())
             if tells_of(area, job, axle) and (not where.get(area) or axle[0].upper() in where[area])
-        ]  # fmt: skip
+        ]
         return dict(cause) | {"areas": there}
 
     return dict(told) | {"causes": {key: kept(cause) for key, cause in told["causes"].items()}}
@@ -160,17 +167,25 @@ def _knowable(job: Job, view: StateView) -> set[str]:
     if view.travel and min(view.travel.values()) >= LITTLE:  # one that stands close at rest may well strike on the road
         found |= {f"stop-{axle}" for axle in view.travel} | {"little-travel"}
     for key, known in (
-        ("front-light", view.front_lost), ("front-lost", view.front_lost), ("nose-up", view.rake), ("lean", view.lean), ("lamps", view.beam),
+        ("front-light", view.front_lost),
+        ("front-lost", view.front_lost),
+        ("nose-up", view.rake),
+        ("lean", view.lean),
+        ("lamps", view.beam),
         ("pitching", view.ratio if view.rides else None),
-    ):  # fmt: skip
+    ):
         if known is not None:
             found.add(key)
     return found
 
 
 def _likely(
-    complaint: Complaint, told: Mapping[str, Any], evidence: Mapping[str, Say], known: set[str], grades: Mapping[str, str]
-) -> Likely:  # fmt: skip
+    complaint: Complaint,
+    told: Mapping[str, Any],
+    evidence: Mapping[str, Say],
+    known: set[str],
+    grades: Mapping[str, str],
+) -> Likely:
     weighed = [
         (key, *_weighed(told["causes"][key], complaint, told["evidence"], evidence, known, grades))
         for key in told["complaints"][complaint.code]
@@ -179,17 +194,29 @@ def _likely(
     whole = other + sum(weight for _, weight, _, _ in weighed)
     causes = [
         Cause(
-            complaint=complaint.code, key=key, words=told["causes"][key]["words"], chance=weight / whole, speaks_for=tuple(speaks),
-            speaks_against=tuple(against), test=told["tests"][told["causes"][key]["test"]]["words"],
-        ) for key, weight, speaks, against in weighed
-    ]  # fmt: skip
+            complaint=complaint.code,
+            key=key,
+            words=told["causes"][key]["words"],
+            chance=weight / whole,
+            speaks_for=tuple(speaks),
+            speaks_against=tuple(against),
+            test=told["tests"][told["causes"][key]["test"]]["words"],
+        )
+        for key, weight, speaks, against in weighed
+    ]
     causes.sort(key=lambda c: -c.chance)
     made = {told["causes"][c]["test"] for c in told["causes"] if _answered(told["causes"][c], known, grades)}
     chances = {c.key: c.chance for c in causes}
     tests = [
-        NextTest(key=key, words=test["words"], minutes=test["minutes"], bits=information(chances, other / whole, test["tells"], test["false"]))
-        for key, test in told["tests"].items() if key not in made and any(c in chances for c in test["tells"])
-    ]  # fmt: skip
+        NextTest(
+            key=key,
+            words=test["words"],
+            minutes=test["minutes"],
+            bits=information(chances, other / whole, test["tells"], test["false"]),
+        )
+        for key, test in told["tests"].items()
+        if key not in made and any(c in chances for c in test["tells"])
+    ]
     return Likely(
         complaint=complaint,
         causes=tuple(causes),
@@ -210,8 +237,13 @@ def _answered(cause: Mapping[str, Any], known: set[str], grades: Mapping[str, st
 
 
 def _weighed(
-    cause: Mapping[str, Any], complaint: Complaint, factor: Mapping[str, float], evidence: Mapping[str, Say], known: set[str], grades: Mapping[str, str]
-) -> tuple[float, list[Say], list[Say]]:  # fmt: skip
+    cause: Mapping[str, Any],
+    complaint: Complaint,
+    factor: Mapping[str, float],
+    evidence: Mapping[str, Say],
+    known: set[str],
+    grades: Mapping[str, str],
+) -> tuple[float, list[Say], list[Say]]:
     """Return a cause's weight with what speaks for and against it."""
     graded = [
         (AREAS[area].words.split(":")[0].capitalize(), grades[area])
@@ -258,8 +290,13 @@ def _of_areas(graded: Iterable[str | None], factor: Mapping[str, float]) -> floa
 
 WITH_WORDS = {"any": "with any load", "empty": "empty", "loaded": "loaded", "hitched": "with the trailer on"}
 ROAD_WORDS = {
-    "smooth": "on smooth road", "bumps": "on bumps", "ruts": "in ruts", "bends": "in bends", "motorway": "on the motorway", "off_road": "off the road",
-}  # fmt: skip
+    "smooth": "on smooth road",
+    "bumps": "on bumps",
+    "ruts": "in ruts",
+    "bends": "in bends",
+    "motorway": "on the motorway",
+    "off_road": "off the road",
+}
 
 
 def _felt(cause: Mapping[str, Any], complaint: Complaint) -> tuple[str, str]:

@@ -6,10 +6,19 @@ from vantok_core.base.say import Finding, Say
 from vantok_core.facts import Job
 
 WORDS = {
-    "stops": "The bump stops", "bar_front": "The front anti-roll bar", "bar_rear": "The rear anti-roll bar",
-    "stabilizer": "The steering stabilizer’s bracket", "second_stage": "The springs’ second stage", "helper": "The helper springs",
-    "bags": "The air bags", "insert": "The inserts", "dampers": "The dampers", "tyres": "The tyres", "lift": "The lift", "packers": "The packers",
-}  # fmt: skip
+    "stops": "The bump stops",
+    "bar_front": "The front anti-roll bar",
+    "bar_rear": "The rear anti-roll bar",
+    "stabilizer": "The steering stabilizer’s bracket",
+    "second_stage": "The springs’ second stage",
+    "helper": "The helper springs",
+    "bags": "The air bags",
+    "insert": "The inserts",
+    "dampers": "The dampers",
+    "tyres": "The tyres",
+    "lift": "The lift",
+    "packers": "The packers",
+}
 LIFTING = ("helper", "bags", "insert", "lift", "packers")
 """What holds a vehicle up beside its springs: with one of these on from later, the heights as it came are not the factory’s."""
 

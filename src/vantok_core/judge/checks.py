@@ -65,10 +65,11 @@ def _side_check(job: Job, reading: JobReading) -> list[Finding]:
     values = {"d": length(abs(other.value_m - reading.value_m))}
     return [
         _finding(
-            "sides", Say("{d} between left and right: more than lean usually explains.", values),
+            "sides",
+            Say("{d} between left and right: more than lean usually explains.", values),
             "Read both sides again; check that both stand on the same floor.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _state_check(job: Job, reading: JobReading) -> list[Finding]:
@@ -84,10 +85,11 @@ def _state_check(job: Job, reading: JobReading) -> list[Finding]:
     values = {"rise": length(reading.value_m - base.value_m)}
     return [
         _finding(
-            "rises", Say("It stands {rise} higher loaded than empty: a rear does not rise under load.", values),
+            "rises",
+            Say("It stands {rise} higher loaded than empty: a rear does not rise under load.", values),
             "Check the state, the datum and the corner; roll and bounce the vehicle, then read again.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]:
@@ -114,10 +116,11 @@ def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]
     values = {"miss": length(abs(miss)), "expected": length(expected.value), "band": length(NINE_IN_TEN * sigma)}
     return [
         _finding(
-            "band", Say(f"{{miss}} {side} than expected ({{expected}} ± {{band}} from {rests}).", values),
+            "band",
+            Say(f"{{miss}} {side} than expected ({{expected}} ± {{band}} from {rests}).", values),
             "Settle the vehicle and read it again; if it stays, check the load.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def taught(model: JobModel, place: str) -> bool:
@@ -129,9 +132,10 @@ def taught(model: JobModel, place: str) -> bool:
 def expected_before(job: Job, reading: JobReading) -> Job:
     """Return the job without one cell's readings, so that a reading is not held against itself."""
     kept = tuple(
-        r for r in job.readings
+        r
+        for r in job.readings
         if (r.state, r.place, r.datum, r.phase) != (reading.state, reading.place, reading.datum, reading.phase)
-    )  # fmt: skip
+    )
     return job.model_copy(update={"readings": kept})
 
 
@@ -205,9 +209,11 @@ def body_places(job: Job) -> list[tuple[str, str, float, float]]:
         return []
     front, rear = (v.track_front_m or DEFAULT_TRACK) / 2, (v.track_rear_m or DEFAULT_TRACK) / 2
     found = [
-        ("FL", "ground_arch", 0.0, front), ("FR", "ground_arch", 0.0, -front), ("RL", "ground_arch", length_m, rear),
+        ("FL", "ground_arch", 0.0, front),
+        ("FR", "ground_arch", 0.0, -front),
+        ("RL", "ground_arch", length_m, rear),
         ("RR", "ground_arch", length_m, -rear),
-    ]  # fmt: skip
+    ]
     if v.hitch_overhang_m is not None:
         found.append(("hitch", "ground_hitch", length_m + v.hitch_overhang_m, 0.0))
     return found + [(p.key, "ground_point", p.station_m, p.lateral_m) for p in v.points]
@@ -236,7 +242,11 @@ def _plane_check(job: Job, state: str) -> list[Finding]:
     values = {"close": length(fit.closing[index], signed=True)}
     return [
         _finding(
-            "plane", Say(f"The readings do not lie on one flat body: most suspect is {names[index]} ({{close}} would close it).", values),
+            "plane",
+            Say(
+                f"The readings do not lie on one flat body: most suspect is {names[index]} ({{close}} would close it).",
+                values,
+            ),
             "Read that place again.",
         )
-    ]  # fmt: skip
+    ]

@@ -89,9 +89,16 @@ def close_up(
 
 
 def _side(
-    model: JobModel, axle: AxleName, state: str, vehicle: Vehicle, report: StateReport, loads: Mapping[str, tuple[float, float]], n: int,
-    fitting: Fitting | None, other: StateReport | None,
-) -> SideSeen:  # fmt: skip
+    model: JobModel,
+    axle: AxleName,
+    state: str,
+    vehicle: Vehicle,
+    report: StateReport,
+    loads: Mapping[str, tuple[float, float]],
+    n: int,
+    fitting: Fitting | None,
+    other: StateReport | None,
+) -> SideSeen:
     corner, side = AXLE_CORNERS[axle][n], SIDES[n]
     of_side = {name: sides[side] for name, sides in report.elements.items() if side in sides}
     stop = of_side.get(f"{axle} bump stops")
@@ -105,16 +112,24 @@ def _side(
         else None
     )
     return SideSeen(
-        drop=float(report.hub_drop[corner]), other=0.0 if other is None else float(other.hub_drop[corner]),
-        stop_gap=gap if gap is not None or stops_gone(model.job) else _gap(stop), stop_read=gap is not None, second_gap=second,
-        carries={name: pair[n] for name, pair in loads.items() if abs(pair[n]) >= LEAST_FORCE}, kits=_kits(model, axle, of_side, loads, n, fitting),
-    )  # fmt: skip
+        drop=float(report.hub_drop[corner]),
+        other=0.0 if other is None else float(other.hub_drop[corner]),
+        stop_gap=gap if gap is not None or stops_gone(model.job) else _gap(stop),
+        stop_read=gap is not None,
+        second_gap=second,
+        carries={name: pair[n] for name, pair in loads.items() if abs(pair[n]) >= LEAST_FORCE},
+        kits=_kits(model, axle, of_side, loads, n, fitting),
+    )
 
 
 def _kits(
-    model: JobModel, axle: AxleName, of_side: Mapping[str, ElementReport], loads: Mapping[str, tuple[float, float]], n: int,
+    model: JobModel,
+    axle: AxleName,
+    of_side: Mapping[str, ElementReport],
+    loads: Mapping[str, tuple[float, float]],
+    n: int,
     fitting: Fitting | None,
-) -> tuple[KitSeen, ...]:  # fmt: skip
+) -> tuple[KitSeen, ...]:
     job = model.job
     on = [(part_name(place), part, False) for place, part in enumerate(job.earlier)]
     if fitting is not None:
@@ -130,10 +145,16 @@ def _kits(
             KitSeen(fitting=part, in_hand=in_hand, force=force, shape=shape)
             if seen is None
             else KitSeen(
-                fitting=part, in_hand=in_hand, force=force, shape=shape, compression=float(seen.compression), gap=_gap(seen),
-                pressure=None if seen.pressure is None else float(seen.pressure), height=None if seen.height is None else float(seen.height),
+                fitting=part,
+                in_hand=in_hand,
+                force=force,
+                shape=shape,
+                compression=float(seen.compression),
+                gap=_gap(seen),
+                pressure=None if seen.pressure is None else float(seen.pressure),
+                height=None if seen.height is None else float(seen.height),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

@@ -83,13 +83,20 @@ def coach_sheet(job: Job, state: JobState) -> CoachSheet:
     centre = _centre(job, corners)
     planned = v.base_m * (1.0 - front) if v.base_m and front is not None else None
     sheet = CoachSheet(
-        state=state, corners=corners, front_share=front, band=overhang_band(ratio), overhang=ratio,
+        state=state,
+        corners=corners,
+        front_share=front,
+        band=overhang_band(ratio),
+        overhang=ratio,
         left_share=(corners[0] + corners[2]) / sum(corners) if corners and sum(corners) else None,
         tag_share=state.tag_kg / state.rear_kg if state.tag_kg is not None and state.rear_kg else None,
-        station=centre.station if centre else planned, lateral=centre.lateral if centre else None,
-        height=loaded_height(job, state), base_ratio=(based := _base_ratio(job)), base_band=base_band(based),
+        station=centre.station if centre else planned,
+        lateral=centre.lateral if centre else None,
+        height=loaded_height(job, state),
+        base_ratio=(based := _base_ratio(job)),
+        base_band=base_band(based),
         target=_target(job, state, front, total),
-    )  # fmt: skip
+    )
     return replace(sheet, findings=tuple(_handling(sheet)))
 
 

@@ -71,15 +71,21 @@ def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
             errors = errors + _of_kit(report, other[state.key])
         found.append(
             Consequence(
-                state=state.key, name=state.name, rake=float(report.d_f - report.d_r),
+                state=state.key,
+                name=state.name,
+                rake=float(report.d_f - report.d_r),
                 beam=None if trailer else beam_moved(report, base, BODIES[model.job.vehicle.body].lamp, errors),
-                caster=None if trailer else caster_moved(report, base, errors), angles=angles_gained(model.job, report),
-                front_lost=None if trailer else front_lost(model.job, state, report), stop=gaps, travel=travel_of(model, gaps),
-                restored=(before - now) / before if before > WORTH else None, over=max(-now, 0.0),
+                caster=None if trailer else caster_moved(report, base, errors),
+                angles=angles_gained(model.job, report),
+                front_lost=None if trailer else front_lost(model.job, state, report),
+                stop=gaps,
+                travel=travel_of(model, gaps),
+                restored=(before - now) / before if before > WORTH else None,
+                over=max(-now, 0.0),
                 brakes=None if trailer else _brakes(model, state, report),
                 force=side_loads(model.solved(vehicle)[state.key], fitting.kit.axle).get(KIT_ELEMENT),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

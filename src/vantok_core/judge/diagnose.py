@@ -27,10 +27,30 @@ ROUNDING = 1e-9
 CONTRADICTS = 3.0
 """Standard deviations from which a reading is said to contradict the others."""
 URGENCY = (
-    "contradicts", "stop-rear", "stop-front", "load-unknown", "unsolved", "probably-over", "unweighed", "nose-up", "front-light",
-    "floor", "tired-rear", "tired-front", "stops-unread", "front-low", "lean", "tail-low", "pitching", "front-contradicts",
-    "rear-camber", "front-camber", "rear-toe", "front-toe", "lamps",
-)  # fmt: skip
+    "contradicts",
+    "stop-rear",
+    "stop-front",
+    "load-unknown",
+    "unsolved",
+    "probably-over",
+    "unweighed",
+    "nose-up",
+    "front-light",
+    "floor",
+    "tired-rear",
+    "tired-front",
+    "stops-unread",
+    "front-low",
+    "lean",
+    "tail-low",
+    "pitching",
+    "front-contradicts",
+    "rear-camber",
+    "front-camber",
+    "rear-toe",
+    "front-toe",
+    "lamps",
+)
 """Findings to act on, the most urgent first: the verdict speaks of the first one there is."""
 WANTED = Say("How it would stand empty nobody will see: say what height is wanted.")
 SAID_BY_LEAD = ("unweighed", "probably-over")
@@ -87,10 +107,18 @@ def diagnose(model: JobModel) -> Diagnosis:
     restore = _restore(model, main) if main else ()
     restore += tuple(_class_rate(model, axle) for axle in AXLES)
     return Diagnosis(
-        datum=datum, views=views, tapes=tapes, rates=rates, findings=tuple(findings), stance=_stance(main, tapes, never_empty=model.job.never_empty),
+        datum=datum,
+        views=views,
+        tapes=tapes,
+        rates=rates,
+        findings=tuple(findings),
+        stance=_stance(main, tapes, never_empty=model.job.never_empty),
         verdict=led_by_limits(model.job, _verdict(model, main, tapes, findings), told),
-        restore=restore, assumed=model.assumed, unweighed=told, never_empty=model.job.never_empty,
-    )  # fmt: skip
+        restore=restore,
+        assumed=model.assumed,
+        unweighed=told,
+        never_empty=model.job.never_empty,
+    )
 
 
 def _main(views: tuple[StateView, ...], *, never_empty: bool) -> StateView | None:
@@ -120,9 +148,12 @@ def _restore(model: JobModel, main: StateView) -> tuple[Working, ...]:
 
 
 def _findings(
-    model: JobModel, views: tuple[StateView, ...], tapes: tuple[TapeView, ...], main: StateView | None,
+    model: JobModel,
+    views: tuple[StateView, ...],
+    tapes: tuple[TapeView, ...],
+    main: StateView | None,
     told: tuple[Unweighed, ...],
-) -> list[Finding]:  # fmt: skip
+) -> list[Finding]:
     """Return all findings: limits first, the worst of them first, then what is to be done, then the rest."""
     found = [finding for _, finding in sorted((pair for v in views for pair in _limit_findings(v)), key=lambda p: p[0])]
     if main is not None:
@@ -146,10 +177,13 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
             continue
         values = {"over": mass(-(m.margin or 0.0)), "limit": mass(m.limit or 0.0)}
         finding = Finding(
-            key=f"over-{m.key}", tone="limit", topic="weigh", where=view.state.name,
+            key=f"over-{m.key}",
+            tone="limit",
+            topic="weigh",
+            where=view.state.name,
             what=Say(f"{m.name.capitalize()} {{over}} over its limit of {{limit}}.", values),
             do=Say("Move or remove load before anything is fitted. No helper raises a rating."),
-        )  # fmt: skip
+        )
         found.append((m.share or 0.0, finding))
     return found
 
@@ -179,30 +213,43 @@ def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]
     if lost is not None and lost > GRIP_WORTH:
         found.append(
             Finding(
-                key="front-light", tone="act", topic="front_lost",
-                what=Say("The front axle has lost {lost} of its load, and as much braking and steering grip.", {"lost": Quantity(lost, "percent")}),
+                key="front-light",
+                tone="act",
+                topic="front_lost",
+                what=Say(
+                    "The front axle has lost {lost} of its load, and as much braking and steering grip.",
+                    {"lost": Quantity(lost, "percent")},
+                ),
                 do=Say(
                     "A rear helper does not give it back. Cargo forward, less tongue load, a weight-distributing hitch or "
                     "less overhang does."
                 ),
             )
-        )  # fmt: skip
+        )
     rise, lost_now = view.front_rise, lost or 0.0
     if rise is not None and rise < -SMALL and lost_now > 0.03:
         found.append(
             Finding(
-                key="front-contradicts", tone="act",
+                key="front-contradicts",
+                tone="act",
                 what=Say("The front reads {d} lower although its axle is lighter.", {"d": length(-rise)}),
                 do=Say("Settle and read again; look for load put forward."),
             )
-        )  # fmt: skip
+        )
     load = state_load(model.job, view.state)
     if load.short_rear is not None and abs(load.short_rear) > 15.0:
         side = "light" if load.short_rear > 0 else "heavy"
         found.append(
-            Finding(key="plan", tone="plain", topic="weigh",
-                    what=Say(f"The plan is {{d}} {side} at the rear against the scale; the scale rules.", {"d": mass(abs(load.short_rear))}))
-        )  # fmt: skip
+            Finding(
+                key="plan",
+                tone="plain",
+                topic="weigh",
+                what=Say(
+                    f"The plan is {{d}} {side} at the rear against the scale; the scale rules.",
+                    {"d": mass(abs(load.short_rear))},
+                ),
+            )
+        )
     return found
 
 
@@ -219,12 +266,16 @@ def contradictions(model: JobModel) -> list[Finding]:
         place = points.get(datum, datum) if at == "point" else f"{at} axle"
         found.append(
             Finding(
-                key="contradicts", tone="act", where=names[reading.state],
-                what=Say(f"The {place} reading does not agree with the others and the loads ({{close}} would close it).", {
-                    "close": length(suspect.closing, signed=True)}),
+                key="contradicts",
+                tone="act",
+                where=names[reading.state],
+                what=Say(
+                    f"The {place} reading does not agree with the others and the loads ({{close}} would close it).",
+                    {"close": length(suspect.closing, signed=True)},
+                ),
                 do=Say("Settle it, read that place again, and check the load."),
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -268,7 +319,9 @@ def _force_said(restore: Working, gain: Mapping[str, tuple[float, float]] | None
     value, sigma = gain["rear"]
     share = NINE_IN_TEN * sigma / abs(value) if value else 1.0
     band = replace(restore.result, value=restore.result.value * share)
-    return Say("To bring the rear all the way back takes about {f} a side at the wheel (± {band}).", values | {"band": band})  # fmt: skip
+    return Say(
+        "To bring the rear all the way back takes about {f} a side at the wheel (± {band}).", values | {"band": band}
+    )
 
 
 def urgency(finding: Finding) -> int:

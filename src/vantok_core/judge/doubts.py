@@ -82,13 +82,18 @@ Row = dict[str, tuple[float, float]]
 
 def _off_one_body(job: Job, model: JobModel | None) -> list[Finding]:
     """Find rows whose four corners no rigid body has, by themselves or against the empty one."""
-    phases = [(s, phase) for s in job.states if not s.past for phase in ("before", "after")]
-    rows = [one for state, phase in phases if (one := _over_ground(job, model, state, phase))]
+    rows = _over_ground_rows(job, model)
     empty = next((row for state, phase, row in rows if state.empty and phase == "before"), None)
-    found = [(one, off, alone) for one in rows if (told := _off(job, one[2], empty)) for off, alone in (told,)]
+    found = [(one, off) for one in rows if (off := _off(job, one[2], empty))]
     others = sum(1 for *_, row in rows if row != empty)
-    of_empty = 1 < len(found) == others and not any(alone for *_, alone in found)
-    return [_told(job, s.key, s.name, phase, off, alone, of_empty=of_empty) for (s, phase, _), off, alone in found]
+    of_empty = 1 < len(found) == others and not any(alone for _, (_, alone) in found)
+    return [_told(job, s.key, s.name, phase, *off, of_empty=of_empty) for (s, phase, _), off in found]
+
+
+def _over_ground_rows(job: Job, model: JobModel | None) -> list[tuple[JobState, str, Row]]:
+    """Return every whole row as the ground has it, with its state and phase."""
+    phases = [(s, phase) for s in job.states if not s.past for phase in ("before", "after")]
+    return [one for state, phase in phases if (one := _over_ground(job, model, state, phase))]
 
 
 def _off(job: Job, row: Row, empty: Row | None) -> tuple[Residual, bool] | None:

@@ -16,12 +16,24 @@ from vantok_core.facts.proving import Drive, Graded, Loop
 from vantok_core.kits.registry import family_of
 
 CATEGORIES: dict[str, tuple[str, str]] = {
-    "play": ("steering", "play"), "returns": ("steering", "comes back to the middle"), "pulls": ("steering", "pulls to a side"), "wanders": ("steering",
-    "wanders"),
-    "lane_change": ("steering", "lane change"), "harsh": ("ride", "harsh"), "bounces": ("ride", "bounces on"), "porpoises": ("ride", "porpoises"),
-    "vibrates": ("ride", "vibrates"), "noise": ("ride", "noise"), "rolls": ("body", "rolls"), "squats": ("body", "squats"), "tail_wags": ("body", "tail wags"),
-    "bottoms": ("body", "bottoms"), "brakes": ("braking", "braking"), "tyres": ("tyres", "tyre wear"), "stance": ("stance", "stance"),
-}  # fmt: skip
+    "play": ("steering", "play"),
+    "returns": ("steering", "comes back to the middle"),
+    "pulls": ("steering", "pulls to a side"),
+    "wanders": ("steering", "wanders"),
+    "lane_change": ("steering", "lane change"),
+    "harsh": ("ride", "harsh"),
+    "bounces": ("ride", "bounces on"),
+    "porpoises": ("ride", "porpoises"),
+    "vibrates": ("ride", "vibrates"),
+    "noise": ("ride", "noise"),
+    "rolls": ("body", "rolls"),
+    "squats": ("body", "squats"),
+    "tail_wags": ("body", "tail wags"),
+    "bottoms": ("body", "bottoms"),
+    "brakes": ("braking", "braking"),
+    "tyres": ("tyres", "tyre wear"),
+    "stance": ("stance", "stance"),
+}
 """What is graded: its group and words."""
 GRADES: dict[Graded, str] = {"fine": "fine", "marginal": "marginal", "poor": "poor", "upgrade": "an upgrade wished"}
 RANK: dict[Graded, int] = {"fine": 0, "marginal": 1, "poor": 2, "upgrade": 3}
@@ -38,36 +50,65 @@ class Course:
 
 COURSES: dict[str, Course] = {
     "bump": Course(words="single bump, both wheels", speed=20.0, caution="Cupboards shut, load tied, nobody standing."),
-    "staggered": Course(words="staggered bumps, side after side", speed=15.0, caution="Hold the wheel lightly, thumbs out."),
-    "ditch": Course(words="ditch on the skew, walking pace", speed=5.0, caution="Look underneath first: tail, tanks, steps."),
+    "staggered": Course(
+        words="staggered bumps, side after side", speed=15.0, caution="Hold the wheel lightly, thumbs out."
+    ),
+    "ditch": Course(
+        words="ditch on the skew, walking pace", speed=5.0, caution="Look underneath first: tail, tanks, steps."
+    ),
     "rail": Course(words="rail crossing", speed=30.0, caution="Only with a clear view both ways; never stop on it."),
     "potholes": Course(words="potholes", speed=30.0, caution="Not with a tyre of doubtful age."),
     "washboard": Course(words="washboard", speed=40.0, caution="Two minutes at most: dampers heat up."),
     "gravel": Course(words="gravel", speed=50.0, caution="Grip is less than it feels."),
     "slalom": Course(words="slalom", speed=30.0, caution="An empty yard, nobody within reach; never near the tip."),
     "roundabout": Course(words="roundabout", speed=30.0, caution="Raise the speed lap by lap, never for a grade."),
-    "lane_change": Course(words="lane change", speed=60.0, caution="On a closed or empty road; one hand never leaves the wheel."),
+    "lane_change": Course(
+        words="lane change", speed=60.0, caution="On a closed or empty road; one hand never leaves the wheel."
+    ),
     "launch": Course(words="hard start", speed=30.0, caution="Hitch and load checked; nobody in front."),
-    "motorway": Course(words="motorway, steady", speed=90.0, caution="A trailer's own limit holds; traffic first, the sheet when parked."),
-    "returns": Course(words="return to centre", speed=20.0, caution="Let the wheel run through open hands on an empty yard."),
-    "usual": Course(words="the owner’s own way", speed=50.0, caution="The law of the road first; the sheet is filled in when parked."),
-}  # fmt: skip
+    "motorway": Course(
+        words="motorway, steady",
+        speed=90.0,
+        caution="A trailer's own limit holds; traffic first, the sheet when parked.",
+    ),
+    "returns": Course(
+        words="return to centre", speed=20.0, caution="Let the wheel run through open hands on an empty yard."
+    ),
+    "usual": Course(
+        words="the owner’s own way",
+        speed=50.0,
+        caution="The law of the road first; the sheet is filled in when parked.",
+    ),
+}
 BRIEFING = (
     "Load tied, cupboards and doors shut, seat belts on; locker has had its time; wheel nuts to torque.",
     "A word to stop is agreed: whoever says it, the drive ends at the next safe place.",
     "Hands stay on the wheel; no stunt is asked for; what is felt is written when parked.",
 )
 FELT: dict[str, str] = {
-    "hard_edge": "hard, short blows", "bounces_on": "bounces on", "rolls": "leans over", "bottoms": "hits bottom", "pushed": "pushed about",
+    "hard_edge": "hard, short blows",
+    "bounces_on": "bounces on",
+    "rolls": "leans over",
+    "bottoms": "hits bottom",
+    "pushed": "pushed about",
     "darts": "darts aside",
-    "calm": "calm", "planted": "planted",
-}  # fmt: skip
+    "calm": "calm",
+    "planted": "planted",
+}
 COMPLAINT: dict[str, tuple[str, ...]] = {
-    "sags": ("stance", "squats"), "leans": ("stance",), "bottoms": ("bottoms",), "porpoises": ("porpoises", "bounces"),
+    "sags": ("stance", "squats"),
+    "leans": ("stance",),
+    "bottoms": ("bottoms",),
+    "porpoises": ("porpoises", "bounces"),
     "harsh": ("harsh",),
-    "rolls": ("rolls",), "wags": ("tail_wags",), "wanders": ("wanders",), "tyres": ("tyres",), "trailer": ("tail_wags",), "tail_drags": ("stance",),
+    "rolls": ("rolls",),
+    "wags": ("tail_wags",),
+    "wanders": ("wanders",),
+    "tyres": ("tyres",),
+    "trailer": ("tail_wags",),
+    "tail_drags": ("stance",),
     "head_tossed": ("rolls", "harsh"),
-}  # fmt: skip
+}
 """The categories whose grades answer a complaint of Listen; one that no grade asks of (a beam that dazzles, darting aside) stays open until somebody says."""
 Went = Literal["better", "worse", "same"]
 
@@ -179,18 +220,22 @@ def _answer(code: str, own: Sequence[Change]) -> Answer:
 
 
 NEXT: dict[str, tuple[str, str]] = {
-    "harsh": ("less", "harsh: less spring or a softer click takes the edge off"), "hard_edge": ("less",
-    "hard blows: less spring or a softer click takes the edge off"),
-    "bounces": ("damp", "bounces on: more damping, not more spring"), "bounces_on": ("damp", "bounces on: more damping, not more spring"),
-    "porpoises": ("damp", "porpoises: more damping, not more spring"), "bottoms": ("more", "bottoms: more spring, or more room to the stop"),
-    "squats": ("more", "squats: more spring under the load"), "stance": ("more", "stands low: more spring, by the tape and not by the eye"),
-    "rolls": ("bar", "rolls: a bar or separate lines hold it, more pressure alone hardly does"), "tail_wags": ("load",
-    "wags: load forward, overhang and tyre pressures first"),
-    "pushed": ("bar", "pushed about: tyre pressures and a bar before more spring"), "darts": ("steer", "darts: toe, bump steer and play before a stabilizer"),
-    "wanders": ("steer", "wanders: play, toe, caster and front load before any part"), "lane_change": ("steer",
-    "uneasy in a lane change: tyre pressures and bars first"),
+    "harsh": ("less", "harsh: less spring or a softer click takes the edge off"),
+    "hard_edge": ("less", "hard blows: less spring or a softer click takes the edge off"),
+    "bounces": ("damp", "bounces on: more damping, not more spring"),
+    "bounces_on": ("damp", "bounces on: more damping, not more spring"),
+    "porpoises": ("damp", "porpoises: more damping, not more spring"),
+    "bottoms": ("more", "bottoms: more spring, or more room to the stop"),
+    "squats": ("more", "squats: more spring under the load"),
+    "stance": ("more", "stands low: more spring, by the tape and not by the eye"),
+    "rolls": ("bar", "rolls: a bar or separate lines hold it, more pressure alone hardly does"),
+    "tail_wags": ("load", "wags: load forward, overhang and tyre pressures first"),
+    "pushed": ("bar", "pushed about: tyre pressures and a bar before more spring"),
+    "darts": ("steer", "darts: toe, bump steer and play before a stabilizer"),
+    "wanders": ("steer", "wanders: play, toe, caster and front load before any part"),
+    "lane_change": ("steer", "uneasy in a lane change: tyre pressures and bars first"),
     "pulls": ("steer", "pulls: tyres, brakes and geometry; no kit cures it"),
-}  # fmt: skip
+}
 """What a poor grade or a felt word asks for, and how it is told: more or less of the setting, damping, a bar, the load, the steering."""
 SPRINGS = ("air_spring", "insert", "helper_leaf", "coil_assist", "torsion_adjuster", "coil_block")
 

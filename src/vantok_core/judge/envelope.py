@@ -70,10 +70,16 @@ def varying(state: JobState) -> list[Vary]:
     """Return what comes and goes in a state: its tanks, the largest first, and its people together, each row where it sits."""
     tanks = sorted(state.tanks, key=lambda t: -t.capacity_l)[:MOST_TANKS]
     found = [
-        Vary(full=f"{t.name} full", empty=f"{t.name} empty", now=t.capacity_l * t.fill * t.kg_per_l, most=t.capacity_l * t.kg_per_l, station=t.station_m,
-             lateral=t.lateral_m)
+        Vary(
+            full=f"{t.name} full",
+            empty=f"{t.name} empty",
+            now=t.capacity_l * t.fill * t.kg_per_l,
+            most=t.capacity_l * t.kg_per_l,
+            station=t.station_m,
+            lateral=t.lateral_m,
+        )
         for t in tanks
-    ]  # fmt: skip
+    ]
     count = sum(p.count * p.mass_kg for p in state.people)
     if count > 0.0:
         along = sum(p.count * p.mass_kg * p.station_m for p in state.people) / count
@@ -132,9 +138,11 @@ def _case(
 def _margins(job: Job, state: JobState, moved: tuple[float, float]) -> tuple[Margin, ...]:
     load = state_load(job, state)
     loads = StateLoads(
-        front=None if load.front is None else load.front + moved[0], rear=None if load.rear is None else load.rear + moved[1], tongue=state.tongue,
+        front=None if load.front is None else load.front + moved[0],
+        rear=None if load.rear is None else load.rear + moved[1],
+        tongue=state.tongue,
         trailer=state.trailer,
-    )  # fmt: skip
+    )
     return tuple(margins(ratings_of(job, state), loads))
 
 

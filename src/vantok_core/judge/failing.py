@@ -25,11 +25,16 @@ from vantok_core.physics.what_if import METAL_CURVE, BrokenLeaf, DeadBag, Failed
 LEANS = 0.005
 """A lean smaller than this is not told (m)."""
 LANDS = {
-    "own stop": "lands on its own stop", "vehicle stop": "lands on the vehicle’s stop", "metal": "stands metal on metal", "none": "comes down without touching",
-}  # fmt: skip
+    "own stop": "lands on its own stop",
+    "vehicle stop": "lands on the vehicle’s stop",
+    "metal": "stands metal on metal",
+    "none": "comes down without touching",
+}
 SIDES: tuple[tuple[str, tuple[Side, ...]], ...] = (
-    ("Left bag bursts", ("left",)), ("Right bag bursts", ("right",)), ("Both bags empty", ("left", "right")),
-)  # fmt: skip
+    ("Left bag bursts", ("left",)),
+    ("Right bag bursts", ("right",)),
+    ("Both bags empty", ("left", "right")),
+)
 STANDS_ON = {
     "own stop": "the kit’s own stop",
     "vehicle stop": "the vehicle’s stop",
@@ -109,9 +114,13 @@ def _told(model: JobModel, vehicle: Vehicle, fitting: Fitting, what: str, failur
 def _in_state(job: Job, key: str, one: Failed) -> InState:
     state = job.state(key)
     return InState(
-        key=key, name=state.name if state else key, drop=max(one.further_drop[c] for c in AXLE_CORNERS[one.axle]), lean=one.leans,
-        rests=min((one.rests_on[s] for s in ("left", "right")), key=WORST.index), least_tyre=one.least_tyre_load,
-    )  # fmt: skip
+        key=key,
+        name=state.name if state else key,
+        drop=max(one.further_drop[c] for c in AXLE_CORNERS[one.axle]),
+        lean=one.leans,
+        rests=min((one.rests_on[s] for s in ("left", "right")), key=WORST.index),
+        least_tyre=one.least_tyre_load,
+    )
 
 
 def _said(worst: InState) -> Say:

@@ -26,8 +26,10 @@ def open_points(
     called = complaints or {}
     found = [
         Say(f"“{state.name}” is {{over}} over its {m.name}.", {"over": mass(-(m.margin or 0.0))})
-        for state in job.states for m in state_margins(job, state) if m.over
-    ]  # fmt: skip
+        for state in job.states
+        for m in state_margins(job, state)
+        if m.over
+    ]
     zone = zones_said(job)
     if zone is not None:
         found.append(zone)

@@ -47,11 +47,14 @@ def label(job: Job, units: System, widest: int = 96) -> Label:
 
     parts = tuple(
         LabelPart(
-            name=fits(part.kit.name), setting=fits(_setting(part, units)), limits=fits(_limits(part, units)),
-            off=fits(label_lines()[part.kit.family][0]), back=fits(label_lines()[part.kit.family][1]),
+            name=fits(part.kit.name),
+            setting=fits(_setting(part, units)),
+            limits=fits(_limits(part, units)),
+            off=fits(label_lines()[part.kit.family][0]),
+            back=fits(label_lines()[part.kit.family][1]),
         )
         for part in job.parts
-    )  # fmt: skip
+    )
     return Label(parts=parts, load=_load(job), gap=_gap(job, units), shortened=tuple(shortened))
 
 

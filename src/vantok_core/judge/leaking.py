@@ -28,14 +28,20 @@ WHERE = {
     "right_lock": "at right lock",
 }
 WHAT = {
-    "frame_tyre": "frame to tyre", "insert_perch": "insert to perch", "tyre_bar": "tyre to bar", "lines": "lines and hoses", "reservoir": "reservoir",
+    "frame_tyre": "frame to tyre",
+    "insert_perch": "insert to perch",
+    "tyre_bar": "tyre to bar",
+    "lines": "lines and hoses",
+    "reservoir": "reservoir",
     "exhaust": "exhaust",
-}  # fmt: skip
+}
 ASKED = {
     "air": (("frame_tyre", "rest"), ("frame_tyre", "bump"), ("lines", "bump"), ("lines", "droop"), ("exhaust", "rest")),
-    "stop": (("insert_perch", "rest"), ("lines", "bump")), "bar": (("tyre_bar", "left_lock"), ("tyre_bar", "right_lock"), ("lines", "droop")),
-    "damper": (("reservoir", "bump"), ("reservoir", "left_lock"), ("reservoir", "right_lock")), "stabilizer": (("lines", "left_lock"), ("lines", "right_lock")),
-}  # fmt: skip
+    "stop": (("insert_perch", "rest"), ("lines", "bump")),
+    "bar": (("tyre_bar", "left_lock"), ("tyre_bar", "right_lock"), ("lines", "droop")),
+    "damper": (("reservoir", "bump"), ("reservoir", "left_lock"), ("reservoir", "right_lock")),
+    "stabilizer": (("lines", "left_lock"), ("lines", "right_lock")),
+}
 """What is looked at for each kind of work of a family."""
 USUAL = (("frame_tyre", "rest"), ("lines", "bump"), ("lines", "droop"))
 
@@ -92,15 +98,21 @@ def spoken(found: Tight, seconds: float, allowed: float = ALLOWED) -> Say:
     return Say(
         text,
         {
-            "lost": Quantity(found.lost, "pressure"), "loss": Quantity(found.loss_per_day, "pressure"), "most": Quantity(max(found.band[1], 0.0), "pressure"),
+            "lost": Quantity(found.lost, "pressure"),
+            "loss": Quantity(found.loss_per_day, "pressure"),
+            "most": Quantity(max(found.band[1], 0.0), "pressure"),
             "allowed": Quantity(allowed, "pressure"),
         },
-    )  # fmt: skip
+    )
 
 
 TONES: dict[str, Literal["level", "act", "limit"]] = {
-    "gained": "act", "tight": "level", "leaks": "limit", "not yet": "act", "at most": "limit",
-}  # fmt: skip
+    "gained": "act",
+    "tight": "level",
+    "leaks": "limit",
+    "not yet": "act",
+    "at most": "limit",
+}
 LEAKS = ("leaks", "at most")
 """The words of a test that found a leak, or must be taken to have."""
 

@@ -242,8 +242,10 @@ def way_out(job: Job, state: JobState) -> Say:
         least = removals[0]
         words = WAYS[least.what].replace("{name}", least.name)
         return Say(f"{words} and by the figures every known limit is kept: weigh it then.", {"kg": mass(least.kg)})
-    less = "take more than one thing off" if not state.hitched else (
-        "carry less, take tongue load off, or fit a hitch that gives load back to the front axle"
-    )  # fmt: skip
+    less = (
+        "take more than one thing off"
+        if not state.hitched
+        else ("carry less, take tongue load off, or fit a hitch that gives load back to the front axle")
+    )
     unmarked = " Nothing is marked as a thing that can be moved." if state.items and not movable(state) else ""
     return Say(f"No single move or removal on the plan clears it: weigh what is aboard, and {less}.{unmarked}")

@@ -90,9 +90,13 @@ def _told(asked: _Asked, found: NextMeasurement, able: list[tuple[str, Candidate
     after = Quantity(NINE_IN_TEN * best.sigma_left, asked.kind)
     text = f"{best.candidate.name} (about {best.candidate.minutes:.0f} min): {asked.words}, now told within ± {{before}}, would be within ± {{after}}."
     return NextStep(
-        key=key, state=state.key if state else "", minutes=best.candidate.minutes, before=before, after=after,
+        key=key,
+        state=state.key if state else "",
+        minutes=best.candidate.minutes,
+        before=before,
+        after=after,
         say=Say(text, {"before": before, "after": after}),
-    )  # fmt: skip
+    )
 
 
 def covariance_of(model: JobModel) -> FloatArray:

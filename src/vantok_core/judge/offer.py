@@ -71,9 +71,13 @@ def _sums(sheet: QuoteSheet, lines: Sequence[QuoteLine]) -> Quote:
     work = [Labour(name=line.what, hours=hours, sides=line.sides) for line, hours, _ in by["work"]]
     off = [Labour(name=line.what, hours=0.0, sides=1, access={line.what: hours}) for line, hours, _ in by["access"]]
     return quote(
-        [Part(price=price, count=count) for _, count, price in by["part"]], [*work, *off], rate=sheet.rate,
-        reserve_share=RESERVE[sheet.corrosion], tax=sheet.tax, consumables=sum(price for _, _, price in by["consumables"]),
-    )  # fmt: skip
+        [Part(price=price, count=count) for _, count, price in by["part"]],
+        [*work, *off],
+        rate=sheet.rate,
+        reserve_share=RESERVE[sheet.corrosion],
+        tax=sheet.tax,
+        consumables=sum(price for _, _, price in by["consumables"]),
+    )
 
 
 def _unpriced(line: QuoteLine) -> bool:

@@ -28,8 +28,13 @@ def beam_moved(report: StateReport, wheelbase: float, lamp: float, errors: Float
 
     d_f, d_r = float(report.d_f), float(report.d_r)
     return Quantity(
-        at(BEAM_AT, d_f, d_r), "length", signed=True, us=at(BEAM_AT_US, d_f, d_r), band=band(BEAM_AT), us_band=band(BEAM_AT_US)
-    )  # fmt: skip
+        at(BEAM_AT, d_f, d_r),
+        "length",
+        signed=True,
+        us=at(BEAM_AT_US, d_f, d_r),
+        band=band(BEAM_AT),
+        us_band=band(BEAM_AT_US),
+    )
 
 
 def caster_moved(report: StateReport, wheelbase: float, errors: FloatArray | None = None) -> Quantity:

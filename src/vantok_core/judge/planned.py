@@ -56,9 +56,15 @@ def _planned(model: JobModel, change: PlannedChange, state: JobState) -> Planned
     rise, found = rise_of(model, change, model.vehicle), tuple(_margins(model, change, state))
     said, tone = _said(change, state, rise, found)
     return Planned(
-        change=change, state=state, rise=rise, with_kit=rise_of(model, change, kit) if kit is not None else {}, margins=found, said=said,
-        do=TYRES if change.larger_tyre_m > 0.0 else Say(""), tone=tone,
-    )  # fmt: skip
+        change=change,
+        state=state,
+        rise=rise,
+        with_kit=rise_of(model, change, kit) if kit is not None else {},
+        margins=found,
+        said=said,
+        do=TYRES if change.larger_tyre_m > 0.0 else Say(""),
+        tone=tone,
+    )
 
 
 def _said(
@@ -66,9 +72,10 @@ def _said(
 ) -> tuple[Say, Tone]:
     """Return what a change would do, in words, and the tone of it."""
     values = {
-        "f": length(rise["front"].value, signed=True), "r": length(rise["rear"].value, signed=True),
+        "f": length(rise["front"].value, signed=True),
+        "r": length(rise["rear"].value, signed=True),
         "b": length(NINE_IN_TEN * max(f.sigma for f in rise.values())),
-    }  # fmt: skip
+    }
     band = ", ± {b}" if change.mass_kg else ""
     text = f"The front would stand {{f}} and the rear {{r}} against “{state.name}”{band}. "
     over = sorted((m for m in found if m.over), key=lambda m: m.share or 0.0)
@@ -107,9 +114,13 @@ def _margins(model: JobModel, change: PlannedChange, state: JobState) -> list[Ma
     share = item_lever(change.mass_kg, change.station_m, model.vehicle.wheelbase)
     known = load.front is not None and load.rear is not None
     loads = StateLoads(
-        front=(load.front or 0.0) + float(share.front) if known else None, rear=(load.rear or 0.0) + float(share.rear) if known else None,
-        tongue=state.tongue, trailer=state.trailer, tag=None, trailer_axle=trailer_wheels(job, state),
-    )  # fmt: skip
+        front=(load.front or 0.0) + float(share.front) if known else None,
+        rear=(load.rear or 0.0) + float(share.rear) if known else None,
+        tongue=state.tongue,
+        trailer=state.trailer,
+        tag=None,
+        trailer_axle=trailer_wheels(job, state),
+    )
     found = margins(ratings_of(job, state), loads)
     return [
         m for m in found if not (change.larger_tyre_m and m.key.endswith("_tyres"))

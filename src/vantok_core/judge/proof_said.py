@@ -101,9 +101,11 @@ def _doubt(job: Job, proof: Proof) -> list[Say]:
             return [Say("Every usual cause was looked into: ask the maker.")]
         return [Say(READ_AGAIN if still[0].key in AGAIN else f"It read so twice. Look into: {still[0].words}.")]
     if suspect.named != own:
-        return [Say(
-            f"Not by the kit: friction, or load put back elsewhere. Read the {suspect.named} again, settled, with the same load, or weigh it."
-        )]  # fmt: skip
+        return [
+            Say(
+                f"Not by the kit: friction, or load put back elsewhere. Read the {suspect.named} again, settled, with the same load, or weigh it."
+            )
+        ]
     if still and not (proof.reached is not None and proof.reached.met):
         return [Say(READ_AGAIN if still[0].key in AGAIN else f"Look into: {still[0].words}.")]
     return []

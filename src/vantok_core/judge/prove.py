@@ -43,9 +43,17 @@ def prove(model: JobModel) -> Proof | None:
     found = _bands(model, vehicle, datum)
     reached = against_target(model, datum)
     proof = Proof(
-        rows=_rows(job, found, datum), inside=found.inside, suspect=None, causes=(), open=(), pattern="", next=None,
-        verdict=Verdict(tone="act", sentences=()), reached=reached, strength=strength_read(model, datum),
-    )  # fmt: skip
+        rows=_rows(job, found, datum),
+        inside=found.inside,
+        suspect=None,
+        causes=(),
+        open=(),
+        pattern="",
+        next=None,
+        verdict=Verdict(tone="act", sentences=()),
+        reached=reached,
+        strength=strength_read(model, datum),
+    )
     if found.inside is False:
         proof = _looked_into(job, found, proof, datum)
     doubted = proof.suspect is not None and (proof.suspect.named != job.fitting.kit.axle or bool(proof.open))
@@ -136,11 +144,14 @@ def _rows(job: Job, found: Bands, datum: str) -> dict[str, tuple[Compared, ...]]
             last = job.read(key, corner, datum, "after")
             rows.setdefault(key, []).append(
                 Compared(
-                    corner=corner, empty=empty.value_m if empty else None, before=before.value_m if before else None,
+                    corner=corner,
+                    empty=empty.value_m if empty else None,
+                    before=before.value_m if before else None,
                     predicted=Figure(value=cell.predicted, sigma=found.band(i) / NINE_IN_TEN),
-                    read=cell.read.value_m if cell.read else None, stale=last if cell.read is None else None,
+                    read=cell.read.value_m if cell.read else None,
+                    stale=last if cell.read is None else None,
                 )
-            )  # fmt: skip
+            )
     return {key: tuple(row) for key, row in rows.items()}
 
 
@@ -191,9 +202,12 @@ def _pattern(job: Job, found: Bands, suspect: Suspect, datum: str) -> Pattern:
     axle = "front" if corners[0].startswith("F") else "rear"
     mean = found.mean(suspect.state, "rear" if axle == "front" else "front")
     return Pattern(
-        one_side=suspect.named == "corner", other_axle=mean is not None and abs(mean[0]) > mean[1], drifting=any(r.unsettled == "drift" for r in there),
-        unsettled=any(r.unsettled == "lifted" for r in there), high=suspect.miss > 0.0,
-    )  # fmt: skip
+        one_side=suspect.named == "corner",
+        other_axle=mean is not None and abs(mean[0]) > mean[1],
+        drifting=any(r.unsettled == "drift" for r in there),
+        unsettled=any(r.unsettled == "lifted" for r in there),
+        high=suspect.miss > 0.0,
+    )
 
 
 def _ruled_out(job: Job, suspect: Suspect, cause: Cause, datum: str) -> bool:

@@ -93,14 +93,24 @@ def view_of(model: JobModel, state: JobState, report: StateReport, datum: str) -
     rake = _minus(means["rear"], means["front"])
     gaps = stop_gaps(report) | gaps_read(job, state)
     return StateView(
-        state=state, report=report, read=read, sag=sag, rake=rake, rake_change=_minus(rake, _minus(before["rear"], before["front"])),
-        front_rise=_minus(means["front"], before["front"]), lean=_minus(read.get("RL"), read.get("RR")),
-        lean_band=NINE_IN_TEN * hypot(*(corner_sigma(job, read_at[c]) for c in ("RL", "RR") if c in read_at)), stop_gap=gaps,
-        margins=tuple(state_margins(job, state)), travel=travel_of(model, gaps),
-        angles={} if state.empty else angles_gained(job, report), band=_sag_band(job, state.key, datum),
+        state=state,
+        report=report,
+        read=read,
+        sag=sag,
+        rake=rake,
+        rake_change=_minus(rake, _minus(before["rear"], before["front"])),
+        front_rise=_minus(means["front"], before["front"]),
+        lean=_minus(read.get("RL"), read.get("RR")),
+        lean_band=NINE_IN_TEN * hypot(*(corner_sigma(job, read_at[c]) for c in ("RL", "RR") if c in read_at)),
+        stop_gap=gaps,
+        margins=tuple(state_margins(job, state)),
+        travel=travel_of(model, gaps),
+        angles={} if state.empty else angles_gained(job, report),
+        band=_sag_band(job, state.key, datum),
         work=lambda: _workings(model, state, report, read, empty, means),
-        **_riding(model, report), **_of_tow_vehicle(model, state, report),
-    )  # fmt: skip
+        **_riding(model, report),
+        **_of_tow_vehicle(model, state, report),
+    )
 
 
 def _mean_over(job: Job, state: str, axle: AxleName, datum: str, read: Mapping[str, float]) -> float | None:
@@ -145,8 +155,10 @@ def _of_tow_vehicle(model: JobModel, state: JobState, report: StateReport) -> di
         return {"caster": None, "beam": None, "front_lost": lost}
     base, errors = model.vehicle.wheelbase, model.axle_errors(state.key)
     return {
-        "caster": caster_moved(report, base, errors), "beam": beam_moved(report, base, body.lamp, errors), "front_lost": lost
-    }  # fmt: skip
+        "caster": caster_moved(report, base, errors),
+        "beam": beam_moved(report, base, body.lamp, errors),
+        "front_lost": lost,
+    }
 
 
 def gaps_read(job: Job, state: JobState) -> dict[str, float]:
@@ -184,11 +196,18 @@ def tape_view(model: JobModel, state: JobState, datum: str) -> TapeView:
     gap = load_gap(job, state)
     why = model.unsolved.get(state.key, "").replace(f"“{state.key}”", f"“{state.name}”")
     return TapeView(
-        state=state, why=why or (gap.what if gap else ""), cure=gap.cure if gap else "", load=not why, read=read, sag=sag, rear_sag=mean_of(sag, ("RL", "RR")),
+        state=state,
+        why=why or (gap.what if gap else ""),
+        cure=gap.cure if gap else "",
+        load=not why,
+        read=read,
+        sag=sag,
+        rear_sag=mean_of(sag, ("RL", "RR")),
         rake=_minus(mean_of(read, ("RL", "RR")), mean_of(read, ("FL", "FR"))),
         lean=read["RL"] - read["RR"] if {"RL", "RR"} <= read.keys() else None,
-        stop_gap=gaps_read(job, state), band=_sag_band(job, state.key, datum),
-    )  # fmt: skip
+        stop_gap=gaps_read(job, state),
+        band=_sag_band(job, state.key, datum),
+    )
 
 
 def _sag_band(job: Job, state: str, datum: str) -> float:
@@ -295,9 +314,13 @@ def front_lost(job: Job, state: JobState, report: StateReport) -> float | None:
 
 
 def _workings(
-    model: JobModel, state: JobState, report: StateReport, read: Mapping[str, float], empty: Mapping[str, float],
+    model: JobModel,
+    state: JobState,
+    report: StateReport,
+    read: Mapping[str, float],
+    empty: Mapping[str, float],
     means: Mapping[AxleName, float | None],
-) -> list[Working]:  # fmt: skip
+) -> list[Working]:
     job, found = model.job, []
     length_m = model.vehicle.wheelbase
     if means["front"] is not None and means["rear"] is not None:

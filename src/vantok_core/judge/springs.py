@@ -62,9 +62,13 @@ def rate_of(model: JobModel, axle: AxleName) -> RateBand:
     rate = float(model.vehicle.axle(axle).spring.k + max(model.vehicle.axle(axle).spring.k2, 0.0))
     usual = float(model.prior.axle(axle).spring.k + model.prior.axle(axle).spring.k2)
     return RateBand(
-        axle=axle, rate=rate, low=rate / spread, high=rate * spread, usual=usual,
+        axle=axle,
+        rate=rate,
+        low=rate / spread,
+        high=rate * spread,
+        usual=usual,
         learned=found.sigma_ln[axle] < 0.9 * model.estimate.problem.sigma_ln[axle],
-    )  # fmt: skip
+    )
 
 
 def stop_contact(model: JobModel, key: str, axle: AxleName) -> float | None:
@@ -151,12 +155,14 @@ def _stops_unread(model: JobModel, view: StateView) -> list[Finding]:
     """Ask for a stop gap nobody read, where by its usual size the stop may be touching."""
     return [
         Finding(
-            key="stops-unread", tone="act", topic="stop gap",
+            key="stops-unread",
+            tone="act",
+            topic="stop gap",
             what=Say(f"Nobody read the {axle} stop gaps, and with this load a stop may be touching."),
             do=Say("Read them: what is told of springs and loads holds if the stops are free."),
         )
         for axle in may_touch(model, view.state.key)
-    ]  # fmt: skip
+    ]
 
 
 def _uneven(job: Job) -> list[Finding]:
@@ -225,12 +231,18 @@ def _contact(model: JobModel, view: StateView) -> list[Finding]:
 def _friction(job: Job) -> list[Finding]:
     return [
         Finding(
-            key=f"friction-{axle}", tone="plain", topic="friction",
-            what=Say(f"The {axle} springs hold by friction: ± {{f}} about the mean of pressed and lifted.", {"f": length(band)}),
+            key=f"friction-{axle}",
+            tone="plain",
+            topic="friction",
+            what=Say(
+                f"The {axle} springs hold by friction: ± {{f}} about the mean of pressed and lifted.",
+                {"f": length(band)},
+            ),
             do=Say("A difference smaller than that says nothing."),
         )
-        for axle, band in friction_bands(job).items() if band > 0.0
-    ]  # fmt: skip
+        for axle, band in friction_bands(job).items()
+        if band > 0.0
+    ]
 
 
 def _angles(view: StateView) -> list[Finding]:

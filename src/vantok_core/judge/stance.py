@@ -48,8 +48,14 @@ def stop_findings(stop_gap: Mapping[str, float], shares: Mapping[AxleName, float
                 if touching
                 else Say(f"The {axle} bump stop is {{gap}} from touching.", {"gap": length(gap)})
             )
-            found.append(Finding(key=f"stop-{axle}", tone="act", what=what,
-                                 do=Say("It will strike over bumps; height or load has to change.")))  # fmt: skip
+            found.append(
+                Finding(
+                    key=f"stop-{axle}",
+                    tone="act",
+                    what=what,
+                    do=Say("It will strike over bumps; height or load has to change."),
+                )
+            )
     return found
 
 
@@ -71,36 +77,42 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
     if view.rake is not None and view.rake < -max(0.005, view.band):
         found.append(
             Finding(
-                key="nose-up", tone="act", topic="rake",
+                key="nose-up",
+                tone="act",
+                topic="rake",
                 what=Say(
                     "The nose points up, rake {rake} (± {band}).",
                     {"rake": length(view.rake, signed=True), "band": length(view.band)},
                 ),
                 do=Say("Lamps, brakes and steering are worse until it is cured."),
             )
-        )  # fmt: skip
+        )
     if view.lean is not None and abs(view.lean) > max(LEAN_WORTH, view.lean_band):
         low = "right" if view.lean > 0 else "left"
         found.append(
             Finding(
-                key="lean", tone="act", topic="lean",
+                key="lean",
+                tone="act",
+                topic="lean",
                 what=Say(
                     f"The rear leans {low} by {{lean}} (± {{band}}).",
                     {"lean": length(abs(view.lean)), "band": length(view.lean_band)},
                 ),
                 do=Say("Balance the load from side to side, or set the two sides apart; an equal gain keeps the lean."),
             )
-        )  # fmt: skip
+        )
     if view.beam is not None and abs(view.beam.value) > max(LAMP_WORTH, view.beam.band or 0.0):
         way = "up" if view.beam.value > 0 else "down"
         found.append(
             Finding(
-                key="lamps", tone="act", topic="headlamp",
+                key="lamps",
+                tone="act",
+                topic="headlamp",
                 what=Say(
                     f"The headlamp beam moves {way} by {{beam}} at {{distance}}.",
                     {"beam": view.beam.size, "distance": BEAM_WALL},
                 ),
                 do=Say("Aim again when the height is settled."),
             )
-        )  # fmt: skip
+        )
     return found

@@ -67,9 +67,13 @@ def _tail(model: JobModel, state: JobState, key: str, place: Place, name: str, v
     if with_kit is None and vehicle is not None:
         with_kit = _height_on(model, state, place, vehicle)
     return Tail(
-        state=state, point=name, behind=place.station - model.vehicle.wheelbase, read=read is not None, with_kit=with_kit,
+        state=state,
+        point=name,
+        behind=place.station - model.vehicle.wheelbase,
+        read=read is not None,
+        with_kit=with_kit,
         height=read.value_m if read else model.estimate.height(state.key, place).value,
-    )  # fmt: skip
+    )
 
 
 def _height_on(model: JobModel, state: JobState, place: Place, vehicle: Vehicle) -> float | None:

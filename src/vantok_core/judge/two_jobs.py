@@ -113,9 +113,12 @@ def _loads(one: Job, other: Job) -> Iterator[Pair]:
                 continue
             change = right - left if left is not None and right is not None else None
             yield Pair(
-                words=f"{name}, {axle} axle", left=None if left is None else mass(left), right=None if right is None else mass(right),
-                change=None if change is None else mass(change, signed=True), differs=change is not None and abs(change) > LOAD_WORTH,
-            )  # fmt: skip
+                words=f"{name}, {axle} axle",
+                left=None if left is None else mass(left),
+                right=None if right is None else mass(right),
+                change=None if change is None else mass(change, signed=True),
+                differs=change is not None and abs(change) > LOAD_WORTH,
+            )
 
 
 def _heights(one: Job, other: Job) -> Iterator[Pair]:
@@ -180,8 +183,10 @@ def _settings(part: Fitting) -> dict[str, Quantity]:
     fields = {f.name: f for f in family_of(part.kit).settings}
     return {
         f"{fields[name].words}, {side}": Quantity(value, fields[name].kind)
-        for name, pair in part.setting.items() if name in fields for side, value in zip(("left", "right"), pair, strict=True)
-    }  # fmt: skip
+        for name, pair in part.setting.items()
+        if name in fields
+        for side, value in zip(("left", "right"), pair, strict=True)
+    }
 
 
 def _complaints(one: Job, other: Job) -> Iterator[Pair]:

@@ -194,15 +194,19 @@ class Worn:
 
 
 WORN_WORDS = {
-    "": "worn evenly, as far as the gauge tells", "centre": "worn in the middle", "shoulders": "worn on both shoulders", "inner": "worn on the inner edge",
+    "": "worn evenly, as far as the gauge tells",
+    "centre": "worn in the middle",
+    "shoulders": "worn on both shoulders",
+    "inner": "worn on the inner edge",
     "outer": "worn on the outer edge",
-}  # fmt: skip
+}
 BEHIND = {
-    "": "", "centre": "too much pressure for the load; weigh the axle and set the pressure for it", "shoulders":
-    "too little pressure, or overload; weigh the axle and set the pressure for it", "inner":
-    "camber top in or toe out; have both measured at the height it is driven at", "outer":
-    "camber top out or toe in; have both measured at the height it is driven at",
-}  # fmt: skip
+    "": "",
+    "centre": "too much pressure for the load; weigh the axle and set the pressure for it",
+    "shoulders": "too little pressure, or overload; weigh the axle and set the pressure for it",
+    "inner": "camber top in or toe out; have both measured at the height it is driven at",
+    "outer": "camber top out or toe in; have both measured at the height it is driven at",
+}
 
 
 def worn(job: Job) -> tuple[Worn, ...]:

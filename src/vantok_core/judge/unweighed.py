@@ -46,7 +46,11 @@ class Unweighed:
     def over(self) -> str:
         """The limit that is probably passed, by the largest share of it; empty where none is."""
         over = [key for key, m in self.margins.items() if m.verdict.startswith("probably over")]
-        return min(over, key=lambda key: self.margins[key].margin / (self.margins[key].load + self.margins[key].margin), default="")  # fmt: skip
+        return min(
+            over,
+            key=lambda key: self.margins[key].margin / (self.margins[key].load + self.margins[key].margin),
+            default="",
+        )
 
     @property
     def nearest(self) -> str:
@@ -85,9 +89,12 @@ def _unweighed(model: JobModel, state: JobState) -> Unweighed:
     stops = may_touch(model, state.key) if known else ()
     gain = _gains(model, state.key)
     return Unweighed(
-        state=state, gain=gain, margins=_margins(model.job, state, gain), stops=stops,
+        state=state,
+        gain=gain,
+        margins=_margins(model.job, state, gain),
+        stops=stops,
         read=read_off(model.estimate, names[0], names[1], model.vehicle.wheelbase) if known else None,
-    )  # fmt: skip
+    )
 
 
 def _margins(job: Job, state: JobState, gain: Mapping[str, tuple[float, float]]) -> dict[str, MarginOff]:
@@ -162,7 +169,12 @@ def weigh_it(one: Unweighed) -> Say:
         return Say("No limit can be held against it before the vehicle is weighed and the ratings are read. Weigh it.")
     margin = one.margins[key]
     words = Margin(key=key, limit=None, load=None).name
-    values = {"load": mass(margin.load), "limit": mass(margin.load + margin.margin), "low": mass(margin.band[0]), "high": mass(margin.band[1])}  # fmt: skip
+    values = {
+        "load": mass(margin.load),
+        "limit": mass(margin.load + margin.margin),
+        "low": mass(margin.band[0]),
+        "high": mass(margin.band[1]),
+    }
     said = {
         "probably within, weigh it": f"The {words} is probably within its limit: {{low}} to {{high}} of {{limit}}. Weigh it.",
         "cannot be told": f"Whether the {words} holds cannot be told: {{low}} to {{high}} against {{limit}}. Weigh it.",
@@ -175,8 +187,11 @@ def unweighed_findings(found: tuple[Unweighed, ...]) -> list[Finding]:
     """Return a finding for each load read off the springs, the ones probably over first."""
     return [
         Finding(
-            key="probably-over" if one.over else "unweighed", tone="limit" if one.over else "act", topic="weigh",
-            what=told(one), do=weigh_it(one),
+            key="probably-over" if one.over else "unweighed",
+            tone="limit" if one.over else "act",
+            topic="weigh",
+            what=told(one),
+            do=weigh_it(one),
         )
         for one in sorted(found, key=lambda u: not u.over)
-    ]  # fmt: skip
+    ]

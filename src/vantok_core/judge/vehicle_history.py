@@ -36,8 +36,9 @@ def axle_means(history: Sequence[PastHeight], axle: str, datum: str) -> list[tup
             found.setdefault(one.job, {})[one.place] = one
     means = [
         (max(p.at for p in places.values()), job, sum(p.value_m for p in places.values()) / 2)
-        for job, places in found.items() if len(places) == 2
-    ]  # fmt: skip
+        for job, places in found.items()
+        if len(places) == 2
+    ]
     return sorted(means)
 
 

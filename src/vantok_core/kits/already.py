@@ -105,10 +105,11 @@ def _mean(job: Job, state: JobState, place: str, datum: str, pairs: list[tuple[J
     reads = [
         Read(
             value=sum(pair[i].value_m for pair in pairs) / count,
-            sigma=hypot(*(reading_own_sigma(job, pair[i]) for pair in pairs)) / count, datum=datum,
+            sigma=hypot(*(reading_own_sigma(job, pair[i]) for pair in pairs)) / count,
+            datum=datum,
         )
         for i in (0, 1)
-    ]  # fmt: skip
+    ]
     names = {p.key: p.name for p in job.vehicle.points}
     words = f"{place} axle" if place in MEANS else names.get(place, PLACES.get(place, place))
     axle = place if place in MEANS else ""

@@ -67,8 +67,16 @@ def size_check(job: Job, kit: Kit, name: str, low: float, high: float) -> FitChe
 
 
 def room_check(
-    key: str, words: str, why: Say, read: Pair, low: float, high: float = inf, *, final: bool = False, sigma: float = TAPE
-) -> FitCheck:  # fmt: skip
+    key: str,
+    words: str,
+    why: Say,
+    read: Pair,
+    low: float,
+    high: float = inf,
+    *,
+    final: bool = False,
+    sigma: float = TAPE,
+) -> FitCheck:
     """Return whether there is room, as read left and right (read, low, high: m; sigma: of a reading, m).
 
     By less than the tape's 90 % band either way it is marginal. The figure that is to spare, or lacking, stands behind the reason; final: whether

@@ -33,9 +33,14 @@ WEIGHTS = {
     "roll": 0.10,
 }
 WEIGHT_WORDS = {
-    "target": "distance to the target, loaded", "empty_ride": "empty stance and ride left alone",
-    "stop_gap": "stop gap left, loaded", "range": "range of loads served", "cost": "cost fitted", "upkeep": "upkeep", "roll": "roll stiffness gained",
-}  # fmt: skip
+    "target": "distance to the target, loaded",
+    "empty_ride": "empty stance and ride left alone",
+    "stop_gap": "stop gap left, loaded",
+    "range": "range of loads served",
+    "cost": "cost fitted",
+    "upkeep": "upkeep",
+    "roll": "roll stiffness gained",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -63,10 +63,17 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     fitted = _right_ones_named(fitted)
     against = _against_nothing(model, key, target) if nothing.meets else None
     found = Shortlist(
-        state=state, target=target, choices=(nothing, *_taken_off(model, key, target, bare), moved, *((lighter,) if lighter else ()), *fitted), recommended="",
-        reason=Say(""), over=tuple(over), moves=tuple(moves(job, state, furthest_forward(job))), against=against,
-        further=tuple(further), takes=_takes(force, lift),
-    )  # fmt: skip
+        state=state,
+        target=target,
+        choices=(nothing, *_taken_off(model, key, target, bare), moved, *((lighter,) if lighter else ()), *fitted),
+        recommended="",
+        reason=Say(""),
+        over=tuple(over),
+        moves=tuple(moves(job, state, furthest_forward(job))),
+        against=against,
+        further=tuple(further),
+        takes=_takes(force, lift),
+    )
     return by_weights(found, weights_of(job))
 
 
@@ -155,9 +162,15 @@ def _nothing(model: JobModel, plain: dict[str, StateReport], key: str, target: T
     if model.job.earlier:
         name = f"Nothing more: leave {', '.join(part.kit.name for part in model.job.earlier)} on"
     return Choice(
-        key="nothing", name=name, kind="nothing", vehicle=model.vehicle, loaded=report, empty=_empty(model, plain),
-        drop=model.estimate.drop(key, Place("rear", "ground"), model.on), miss=float(report.d_r) - target.drop,
-    )  # fmt: skip
+        key="nothing",
+        name=name,
+        kind="nothing",
+        vehicle=model.vehicle,
+        loaded=report,
+        empty=_empty(model, plain),
+        drop=model.estimate.drop(key, Place("rear", "ground"), model.on),
+        miss=float(report.d_r) - target.drop,
+    )
 
 
 def unladen(model: JobModel) -> str:
@@ -185,8 +198,10 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
                 f"What is left: less load{', less tongue load, or a hitch that gives load back' if state.hitched else ''}."
             )
             return Choice(key="move", name="Take load off", kind="move", notes=(none,))
-        each = Say("No item is on the plan. Each {m} moved {d} forward takes {r} off the rear axle.", {
-            "m": mass(100.0), "d": length(1.0), "r": mass(100.0 / model.vehicle.wheelbase)})  # fmt: skip
+        each = Say(
+            "No item is on the plan. Each {m} moved {d} forward takes {r} off the rear axle.",
+            {"m": mass(100.0), "d": length(1.0), "r": mass(100.0 / model.vehicle.wheelbase)},
+        )
         return Choice(key="move", name="Move the load", kind="move", notes=(each,))
     clearing = clearing_moves(model.job, state)
     move = clearing[0] if clearing else found[0]
@@ -204,11 +219,18 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
         {"m": mass(move.item.mass_kg), "d": length(move.forward), "r": mass(move.relief)},
     )
     return Choice(
-        key="move", name="Move the load", kind="move", notes=(note,), vehicle=model.vehicle, loaded=report,
-        empty=_empty(model, plain), miss=float(report.d_r) - target.drop,
-        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground"), model.on).sigma), loads=loads,
+        key="move",
+        name="Move the load",
+        kind="move",
+        notes=(note,),
+        vehicle=model.vehicle,
+        loaded=report,
+        empty=_empty(model, plain),
+        miss=float(report.d_r) - target.drop,
+        drop=Figure(value=float(report.d_r), sigma=model.estimate.drop(key, Place("rear", "ground"), model.on).sigma),
+        loads=loads,
         shift=(move.relief, -move.relief),
-    )  # fmt: skip
+    )
 
 
 Bare = tuple[Vehicle, float]
@@ -227,10 +249,16 @@ def _taken_off(model: JobModel, key: str, target: TargetDrop, bare: Bare) -> tup
     drop = model.estimate.drop(key, Place("rear", "ground"), bare[0])
     return (
         Choice(
-            key="remove", name=name, kind="nothing", vehicle=bare[0], loaded=reports[key], empty=_empty(model, reports),
-            drop=Figure(value=drop.value, sigma=hypot(drop.sigma, bare[1])), miss=float(reports[key].d_r) - target.drop,
+            key="remove",
+            name=name,
+            kind="nothing",
+            vehicle=bare[0],
+            loaded=reports[key],
+            empty=_empty(model, reports),
+            drop=Figure(value=drop.value, sigma=hypot(drop.sigma, bare[1])),
+            miss=float(reports[key].d_r) - target.drop,
         ),
-    )  # fmt: skip
+    )
 
 
 def evaluate_kit(
@@ -276,12 +304,23 @@ def evaluate_kit(
     out += [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail"]
     unloaded = [] if model.job.never_empty else family.emptied(kit, empty)
     return Choice(
-        key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=tuple(checks),
+        key=kit.code,
+        name=kit.name,
+        kind="kit",
+        kit=kit,
+        out=tuple(out),
+        checks=tuple(checks),
         notes=(*solved.notes, *family.does(model, kit, solved.setting, key), *unloaded, *_not_the_makers(kit)),
-        setting=solved.setting, vehicle=vehicle, loaded=loaded,
-        empty=empty, drop=drop, empty_drop=empty_drop, miss=miss,
-        hour_price=model.job.hour_price, scores=scores(model, kit, key, miss, vehicle, loaded, empty),
-    )  # fmt: skip
+        setting=solved.setting,
+        vehicle=vehicle,
+        loaded=loaded,
+        empty=empty,
+        drop=drop,
+        empty_drop=empty_drop,
+        miss=miss,
+        hour_price=model.job.hour_price,
+        scores=scores(model, kit, key, miss, vehicle, loaded, empty),
+    )
 
 
 def _not_the_makers(kit: Kit) -> tuple[Say, ...]:
@@ -326,9 +365,18 @@ def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tupl
     if kit.axle == "front" and family.lifts:
         notes.append(_of_front(model, float(plain[key].d_f - reports[key].d_f)))
     return Choice(
-        key=kit.code, name=kit.name, kind="kit", kit=kit, out=tuple(out), checks=(*checks, *ride), notes=tuple(notes), setting=setting, vehicle=vehicle,
-        loaded=reports[key], empty=empty,
-    )  # fmt: skip
+        key=kit.code,
+        name=kit.name,
+        kind="kit",
+        kit=kit,
+        out=tuple(out),
+        checks=(*checks, *ride),
+        notes=tuple(notes),
+        setting=setting,
+        vehicle=vehicle,
+        loaded=reports[key],
+        empty=empty,
+    )
 
 
 def _front_setting(model: JobModel, kit: Kit, key: str, base: Vehicle, plain: StateReport) -> Setting:

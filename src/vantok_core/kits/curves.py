@@ -159,8 +159,9 @@ def curves(kit: Kit, name: str, typed: Typed) -> tuple[Curve, ...]:
     if typed.shape == "clicks":
         return tuple(
             Curve(name=f"{way} {n}", points=((0.0, 0.0), *((float(v), sign * float(f)) for v, f in one[way])))
-            for n, one in enumerate(told, 1) for way, sign in (("bump", 1.0), ("rebound", -1.0))
-        )  # fmt: skip
+            for n, one in enumerate(told, 1)
+            for way, sign in (("bump", 1.0), ("rebound", -1.0))
+        )
     if typed.shape == "list":
         return (Curve(name=name, points=tuple((float(n), float(v)) for n, v in enumerate(told, 1))),)
     return (Curve(name=name, points=tuple((float(a), float(b)) for a, b in told)),)

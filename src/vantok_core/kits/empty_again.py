@@ -38,8 +38,9 @@ def estimated_empty(model: JobModel) -> Figure | None:
             )
     drop = _drop(model, off["front"], off["rear"])
     felt = [
-        reference[axle][1] * (_drop(model, off["front"] + (axle == "front"), off["rear"] + (axle == "rear")) - drop) for axle in AXLES
-    ]  # fmt: skip
+        reference[axle][1] * (_drop(model, off["front"] + (axle == "front"), off["rear"] + (axle == "rear")) - drop)
+        for axle in AXLES
+    ]
     rate = float(model.estimate.covariance[1, 1]) ** 0.5 * drop
     return Figure(value=drop, sigma=hypot(*felt, rate))
 

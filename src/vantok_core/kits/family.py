@@ -206,8 +206,9 @@ class AlikeFamily(Family[DataType]):
     """A family set alike on both sides, step by step: the step whose height comes nearest is looked for."""
 
     step_notes: ClassVar[tuple[str, str]] = (
-        "The target asks for more than its most; the most is shown.", "The target asks for less than its least; the least is shown.",
-    )  # fmt: skip
+        "The target asks for more than its most; the most is shown.",
+        "The target asks for less than its least; the least is shown.",
+    )
     """What is said where the target lies past either end."""
 
     def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
@@ -274,7 +275,7 @@ class Step:
 
 def nearest_step(
     model: JobModel, axle: AxleName, span: Span, at: Callable[[float], Vehicle], state: str, drop: Pair
-) -> Step:  # fmt: skip
+) -> Step:
     """Return the step of a span whose mean height of an axle comes nearest to a target (drop: left, right, m); more of it lifts.
 
     Found by halving the steps, each solved on the static model. Raises VantokError where a step cannot be solved. Source: method

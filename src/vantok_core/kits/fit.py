@@ -169,9 +169,10 @@ def _year_check(job: Job, kit: Kit) -> list[FitCheck]:
 
 
 HARDWARE: dict[bool | None, tuple[Status, str]] = {
-    None: ("measure", "Look, and note it under the sizes that kits ask for: "), True: ("pass", "The vehicle has it: "),
+    None: ("measure", "Look, and note it under the sizes that kits ask for: "),
+    True: ("pass", "The vehicle has it: "),
     False: ("fail", "The vehicle does not have it: "),
-}  # fmt: skip
+}
 
 
 def _hardware_checks(job: Job, kit: Kit) -> list[FitCheck]:

@@ -91,9 +91,17 @@ def found_strength(spring: Spring, before: tuple[float, float], after: tuple[flo
     if alone is not None:
         sigma_alone = hypot(spring.force / (spring.force - spring.kit_rate * lift) * sigma / lift, spring.sigma_ln_k)
     return Found(
-        lift=lift, sigma_lift=sigma, predicted=predicted, sigma_predicted=gain * hypot(spring.sigma_ln_q, spring.sigma_ln_k), q=q, k=k,
-        sigma_ln_q=spread[0], sigma_ln_k=spread[1], q_alone=alone, sigma_alone=sigma_alone,
-    )  # fmt: skip
+        lift=lift,
+        sigma_lift=sigma,
+        predicted=predicted,
+        sigma_predicted=gain * hypot(spring.sigma_ln_q, spring.sigma_ln_k),
+        q=q,
+        k=k,
+        sigma_ln_q=spread[0],
+        sigma_ln_k=spread[1],
+        q_alone=alone,
+        sigma_alone=sigma_alone,
+    )
 
 
 def _best(spring: Spring, lift: float, sigma: float) -> tuple[float, float, tuple[float, float]]:

@@ -109,9 +109,11 @@ def _over(vehicle: Vehicle, asked: CardAsked, state: LoadState, tongue: float) -
     rear = load.pitch / vehicle.wheelbase
     reference = {"front": sum(vehicle.front.ref_load), "rear": sum(vehicle.rear.ref_load)}
     on = {
-        "gross": (reference["front"] + reference["rear"] + load.force) / G, "front_axle": (reference["front"] + load.force - rear) / G,
-        "rear_axle": (reference["rear"] + rear) / G, "hitch": tongue,
-    }  # fmt: skip
+        "gross": (reference["front"] + reference["rear"] + load.force) / G,
+        "front_axle": (reference["front"] + load.force - rear) / G,
+        "rear_axle": (reference["rear"] + rear) / G,
+        "hitch": tongue,
+    }
     return tuple(name for name in LIMITS if name in asked.limits and float(on[name]) > asked.limits[name])
 
 

@@ -58,9 +58,15 @@ class Quote:
 
 
 def quote(
-    parts: Sequence[Part], labour: Sequence[Labour], *, rate: float, reserve_share: float = 0.0, consumables: float = 0.0, tax: float = 0.0,
+    parts: Sequence[Part],
+    labour: Sequence[Labour],
+    *,
+    rate: float,
+    reserve_share: float = 0.0,
+    consumables: float = 0.0,
+    tax: float = 0.0,
     second_side: float = SECOND_SIDE,
-) -> Quote:  # fmt: skip
+) -> Quote:
     """Return the sums of a quote, each line rounded to the cent, half up.
 
     Arguments: rate: per hour, consumables: currency; reserve_share of all hours, tax, second_side of the first: each a share.
@@ -92,9 +98,13 @@ def quote(
     net = (low, low + reserve)
     taxes = tuple(_cents(n * _exact(tax)) for n in net)
     return Quote(
-        hours=float(hours), reserve=float(reserve), net=(float(net[0]), float(net[1])), tax=(float(taxes[0]), float(taxes[1])),
-        total=(float(net[0] + taxes[0]), float(net[1] + taxes[1])), **{name: float(value) for name, value in sums.items()},
-    )  # fmt: skip
+        hours=float(hours),
+        reserve=float(reserve),
+        net=(float(net[0]), float(net[1])),
+        tax=(float(taxes[0]), float(taxes[1])),
+        total=(float(net[0] + taxes[0]), float(net[1] + taxes[1])),
+        **{name: float(value) for name, value in sums.items()},
+    )
 
 
 def _hours(work: Labour, second_side: float) -> Decimal:

@@ -116,7 +116,7 @@ def _nearest(nothing: Choice, nearest: Choice) -> Say:
 
 def scores(
     model: JobModel, kit: Kit, key: str, miss: float, vehicle: Vehicle, loaded: StateReport, empty: StateReport
-) -> dict[str, float]:  # fmt: skip
+) -> dict[str, float]:
     """Return each criterion of a kit on a vehicle from 0 (poor) to 1 (good).
 
     Arguments: key: of the state judged; miss: from the target, m; loaded, empty: its reports there and unladen. A vehicle that is never

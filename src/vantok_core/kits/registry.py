@@ -30,10 +30,21 @@ from vantok_core.kits.family import Family
 FAMILIES: Mapping[str, Family[Any]] = {
     module.FAMILY.key: module.FAMILY
     for module in (
-        air_spring, insert, helper_leaf, coil_assist, added_leaf, coil_block, replacement_spring, rubber_shackle, torsion_adjuster,
-        anti_roll_bar, steering_stabilizer, damper, weight_hitch,
+        air_spring,
+        insert,
+        helper_leaf,
+        coil_assist,
+        added_leaf,
+        coil_block,
+        replacement_spring,
+        rubber_shackle,
+        torsion_adjuster,
+        anti_roll_bar,
+        steering_stabilizer,
+        damper,
+        weight_hitch,
     )
-}  # fmt: skip
+}
 
 
 SETTINGS = {field.name: field for family in FAMILIES.values() for field in family.settings}

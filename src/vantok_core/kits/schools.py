@@ -26,13 +26,19 @@ DEBATES: Mapping[str, Debate] = {
     "air_or_solid": Debate(
         question="Air or solid?",
         one=("Air", "one fitting serves every load, side by side, and the empty ride stays soft at low pressure"),
-        other=("Solid", "no lines, no leaks, nobody has to remember a pressure; a fitted rate cannot be set wrong on the road"),
+        other=(
+            "Solid",
+            "no lines, no leaks, nobody has to remember a pressure; a fitted rate cannot be set wrong on the road",
+        ),
         ours="Loads that vary by more than a solid helper's range speak for air; one load, always the same, speaks for solid.",
     ),
     "air_or_hitch": Debate(
         question="Lift the tail, or give the load back?",
         one=("Lift the tail", "quick to set for each load, and no trailer is needed for it to work"),
-        other=("Give the load back", "only that puts weight on the front wheels again: lifting the tail moves a few kilograms"),
+        other=(
+            "Give the load back",
+            "only that puts weight on the front wheels again: lifting the tail moves a few kilograms",
+        ),
         ours="Where the front has lost load to a tongue, a helper cures height and lamps, not the front's load.",
     ),
     "one_line_or_two": Debate(
@@ -56,13 +62,19 @@ DEBATES: Mapping[str, Debate] = {
     "helper_or_new": Debate(
         question="A helper, or a new spring?",
         one=("A helper", "less work and money, comes off again, and the spring that is sound stays"),
-        other=("A new spring", "a pack that has taken a set goes on settling whatever stands beside it; rate and arch are then made to measure"),
+        other=(
+            "A new spring",
+            "a pack that has taken a set goes on settling whatever stands beside it; rate and arch are then made to measure",
+        ),
         ours="It depends on the spring: a rate well under its class, or a set that grows, speaks for a new one.",
     ),
     "block_or_camber": Debate(
         question="Height by a block or adjuster, or by camber and rate?",
         one=("A block", "quick, cheap, and the ride stays as it is"),
-        other=("Camber and rate", "a block gives height and carries nothing: the sag under load stays, and the spring's droop goes"),
+        other=(
+            "Camber and rate",
+            "a block gives height and carries nothing: the sag under load stays, and the spring's droop goes",
+        ),
         ours="Under load we side with camber and rate: the budget shows which part carries.",
     ),
     "bar_stiff_or_soft": Debate(
@@ -82,7 +94,7 @@ DEBATES: Mapping[str, Debate] = {
         one=("One", "found once on a drive, left alone, and both sides stay alike"),
         other=("Many", "loaded and empty want different damping, and a click changes it in a minute"),
     ),
-}  # fmt: skip
+}
 
 
 def debates_of(kits: Sequence[Kit]) -> tuple[Debate, ...]:

@@ -74,9 +74,15 @@ def with_gaps(vehicle: Vehicle, name: str, left: Real, right: Real) -> Vehicle:
 
 
 def set_pressures(
-    vehicle: Vehicle, states: Sequence[LoadState], *, element: str, state: str, target: tuple[float, float],
-    datum: str = "ground", gauge_step: float = 0.0,
-) -> Setting:  # fmt: skip
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    *,
+    element: str,
+    state: str,
+    target: tuple[float, float],
+    datum: str = "ground",
+    gauge_step: float = 0.0,
+) -> Setting:
     """Return the pressures that bring an axle's corners to target drops in a state.
 
     Arguments: element: name of the air element; state: where the valves are shut; target: drop left, right (m), for a tee
@@ -97,9 +103,14 @@ def set_pressures(
 
 
 def set_gaps(
-    vehicle: Vehicle, states: Sequence[LoadState], *, element: str, state: str, target: tuple[float, float],
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    *,
+    element: str,
+    state: str,
+    target: tuple[float, float],
     datum: str = "ground",
-) -> Setting:  # fmt: skip
+) -> Setting:
     """Return the reference-state gaps (m) of a stop or insert that hold an axle's corners to target drops in a state.
 
     Arguments and errors as `set_pressures`. The spacer is the fitted gap less this gap.
@@ -169,9 +180,16 @@ def set_preload(
 
 
 def set_spring(
-    vehicle: Vehicle, states: Sequence[LoadState], *, axle: AxleName, change: Replacement | TorsionBarAdjuster, state: str,
-    target: float, bounds: tuple[float, float], datum: str = "ground",
-) -> One:  # fmt: skip
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    *,
+    axle: AxleName,
+    change: Replacement | TorsionBarAdjuster,
+    state: str,
+    target: float,
+    bounds: tuple[float, float],
+    datum: str = "ground",
+) -> One:
     """Return `c_ref` of a replacement spring or the shift of a torsion bar (m, at the element) for an axle's mean target drop (m).
 
     bounds: lowest and highest, m. Raises InputError where it lies outside them or none gets there. Source: method section 10.
@@ -205,9 +223,15 @@ class PressureRange:
 
 
 def pressure_range(
-    vehicle: Vehicle, states: Sequence[LoadState], *, element: str, state: str, target: float, tolerance: float,
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    *,
+    element: str,
+    state: str,
+    target: float,
+    tolerance: float,
     datum: str = "ground",
-) -> PressureRange:  # fmt: skip
+) -> PressureRange:
     """Return the pressures that leave an axle's mean within a tolerance (m) of its target drop (m).
 
     Raises InputError where the part is too strong even at its minimum or too weak even at its maximum: that is an answer, not a
@@ -237,9 +261,13 @@ MOST_PRELOAD = (-1e5, 2e5)
 
 
 def _mean_met(
-    at: Callable[[Real], Vehicle], states: Sequence[LoadState], axle: AxleName, target: float, datum: str,
+    at: Callable[[Real], Vehicle],
+    states: Sequence[LoadState],
+    axle: AxleName,
+    target: float,
+    datum: str,
     bounds: tuple[float, float],
-) -> float:  # fmt: skip
+) -> float:
     """Return the one setting within bounds that meets an axle's mean target. Raises InputError where none does."""
 
     def miss(value: float) -> float:
@@ -275,9 +303,14 @@ def _drops(vehicle: Vehicle, states: Sequence[LoadState], axle: AxleName, datum:
 
 
 def _one_for_mean(
-    vehicle: Vehicle, states: Sequence[LoadState], element: str, target: tuple[float, float], datum: str,
-    apply: Callable[[float, float], Vehicle], bounds: tuple[float, float],
-) -> tuple[float, float]:  # fmt: skip
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    element: str,
+    target: tuple[float, float],
+    datum: str,
+    apply: Callable[[float, float], Vehicle],
+    bounds: tuple[float, float],
+) -> tuple[float, float]:
     """Return the one setting that meets the mean target."""
     axle, _ = find_element(vehicle, element)
     wanted = 0.5 * (target[0] + target[1])
@@ -315,9 +348,14 @@ AHEAD = 13
 
 
 def _start(
-    vehicle: Vehicle, states: Sequence[LoadState], element: str, target: tuple[float, float], datum: str,
-    apply: Callable[[Any, Any], Vehicle], bounds: tuple[float, float],
-) -> tuple[float, float] | None:  # fmt: skip
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    element: str,
+    target: tuple[float, float],
+    datum: str,
+    apply: Callable[[Any, Any], Vehicle],
+    bounds: tuple[float, float],
+) -> tuple[float, float] | None:
     """Return a pair of equal settings near the one that meets the mean target; None where one tried lifts a wheel. Raises InputError where none is past."""
     axle, _ = find_element(vehicle, element)
     wanted, before = 0.5 * (target[0] + target[1]), None
@@ -335,9 +373,14 @@ def _start(
 
 
 def solve_sides(
-    vehicle: Vehicle, states: Sequence[LoadState], element: str, target: tuple[float, float], datum: str,
-    apply: Callable[[Any, Any], Vehicle], bounds: tuple[float, float],
-) -> tuple[float, float]:  # fmt: skip
+    vehicle: Vehicle,
+    states: Sequence[LoadState],
+    element: str,
+    target: tuple[float, float],
+    datum: str,
+    apply: Callable[[Any, Any], Vehicle],
+    bounds: tuple[float, float],
+) -> tuple[float, float]:
     """Return the two settings that meet two targets, started from the one that meets their mean.
 
     Arguments: element: its name; target: drops left, right (m); apply: two settings to the vehicle at them (floats or rows of

@@ -88,9 +88,10 @@ def _of_estimated(model: JobModel, d_r: float) -> TargetDrop:
     target, found = model.job.target, estimated_empty(model)
     if found is None or model.job.empty_load is None:
         raise InputError(
-            "target", f"“{SCHOOLS[target.school]}”",
+            "target",
+            f"“{SCHOOLS[target.school]}”",
             "nobody knows how this vehicle stands empty: say what it is raised by, or to what height, or what it carries empty",
-        )  # fmt: skip
+        )
     values = {"h": length(-found.value, signed=True), "b": length(NINE_IN_TEN * found.sigma)}
     told = f"estimated as {{h}} against as it came, ± {{b}}, by its empty load ({model.job.empty_load.source})."
     if target.school == "empty_height":

@@ -60,14 +60,31 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
     drop, empty_drop = drops_with(model, (found.state.key, unladen(model)), vehicle, names)
     miss = float(loaded.d_r) - found.target.drop
     notes = [note for kit in kits for note in family_of(kit).does(model, kit, settings[kit.code], found.state.key)]
-    whole = kits[-1].model_copy(update={"price": sum(k.price for k in kits), "hours": hours.at_once, "upkeep_per_year": sum(
-        k.upkeep_per_year for k in kits)})  # fmt: skip
+    whole = kits[-1].model_copy(
+        update={
+            "price": sum(k.price for k in kits),
+            "hours": hours.at_once,
+            "upkeep_per_year": sum(k.upkeep_per_year for k in kits),
+        }
+    )
     choice = Choice(
-        key=SEPARATOR.join(k.code for k in kits), name=", ".join(k.name for k in kits), kind="bundle", checks=tuple(checks), notes=tuple(notes),
-        setting=settings[kits[-1].code], vehicle=vehicle, loaded=loaded, empty=empty, drop=drop, empty_drop=empty_drop, miss=miss, elements=tuple(names),
-        hour_price=model.job.hour_price, scores=scores(model, whole, found.state.key, miss, vehicle, loaded, empty),
+        key=SEPARATOR.join(k.code for k in kits),
+        name=", ".join(k.name for k in kits),
+        kind="bundle",
+        checks=tuple(checks),
+        notes=tuple(notes),
+        setting=settings[kits[-1].code],
+        vehicle=vehicle,
+        loaded=loaded,
+        empty=empty,
+        drop=drop,
+        empty_drop=empty_drop,
+        miss=miss,
+        elements=tuple(names),
+        hour_price=model.job.hour_price,
+        scores=scores(model, whole, found.state.key, miss, vehicle, loaded, empty),
         with_it=tuple(kits),
-    )  # fmt: skip
+    )
     return Together(kits=tuple(kits), settings=settings, choice=choice, hours=hours)
 
 

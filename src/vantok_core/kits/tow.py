@@ -31,8 +31,9 @@ WORTH = 5.0
 def shifted(model: JobModel, key: str, front: float, rear: float) -> Mapping[str, LoadState]:
     """Return the states with so much more (kg, less below nought) on the front and the rear axle in one of them."""
     items = (
-        Item(mass=front, station=0.0, name="moved front"), Item(mass=rear, station=model.vehicle.wheelbase, name="moved rear"),
-    )  # fmt: skip
+        Item(mass=front, station=0.0, name="moved front"),
+        Item(mass=rear, station=model.vehicle.wheelbase, name="moved rear"),
+    )
     return {**model.states, key: replace(model.states[key], items=(*model.states[key].items, *items))}
 
 
@@ -63,9 +64,15 @@ def less_tongue(model: JobModel, state: JobState, target: TargetDrop, unladen: S
 
 
 def hitched(
-    model: JobModel, state: JobState, target: TargetDrop, unladen: StateReport, kit: Kit, checks: tuple[FitCheck, ...],
-    shift: tuple[float, float, float] | None, notes: tuple[Say, ...],
-) -> Choice:  # fmt: skip
+    model: JobModel,
+    state: JobState,
+    target: TargetDrop,
+    unladen: StateReport,
+    kit: Kit,
+    checks: tuple[FitCheck, ...],
+    shift: tuple[float, float, float] | None,
+    notes: tuple[Say, ...],
+) -> Choice:
     """Return what a hitch that gives load back would do; shift: what it puts on front, rear and trailer axle, kg; None: not known."""
     out = tuple(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail")
     bare = Choice(
@@ -98,6 +105,12 @@ def _moved(
     report = replace(model, states=loads).solve()[state.key]
     sigma = model.estimate.drop(state.key, Place("rear", "ground"), model.on).sigma
     return replace(
-        choice, vehicle=model.vehicle, loaded=report, empty=unladen, miss=float(report.d_r) - target.drop, loads=loads, shift=moved,
+        choice,
+        vehicle=model.vehicle,
+        loaded=report,
+        empty=unladen,
+        miss=float(report.d_r) - target.drop,
+        loads=loads,
+        shift=moved,
         drop=Figure(value=float(report.d_r), sigma=sigma),
-    )  # fmt: skip
+    )

@@ -42,12 +42,14 @@ CRITERIA: Mapping[str, Criterion] = {
         words="upkeep a year", kind="money", low_is_better=True, of=lambda c: sum(k.upkeep_per_year for k in c.kits)
     ),
     "empty": Criterion(
-        words="moves the unladen rear by", kind="length", low_is_better=True,
+        words="moves the unladen rear by",
+        kind="length",
+        low_is_better=True,
         of=lambda c: None if c.empty is None else abs(float(c.empty.d_r)),
     ),
     "ride": Criterion(words="unladen ride frequency, rear", kind="frequency", low_is_better=True, of=_frequency),
     "gap": Criterion(words="stop gap left, loaded", kind="length", low_is_better=False, of=_gap),
-}  # fmt: skip
+}
 
 
 def undominated(choices: Sequence[Choice], criteria: Sequence[str]) -> set[str]:

@@ -14,9 +14,13 @@ from vantok_core.kits.checks import FitCheck, Status
 from vantok_core.physics.stance.report import StateReport
 
 WISHES: Mapping[Wish, str] = {
-    "no_drilling": "no drilling", "one_day": "done in a day", "no_upkeep": "nothing to maintain", "cheap": "cheap",
-    "reversible": "comes off without a trace", "empty_ride": "empty ride unchanged",
-}  # fmt: skip
+    "no_drilling": "no drilling",
+    "one_day": "done in a day",
+    "no_upkeep": "nothing to maintain",
+    "cheap": "cheap",
+    "reversible": "comes off without a trace",
+    "empty_ride": "empty ride unchanged",
+}
 DAY = 8.0
 """Hours of work in a day, both sides together."""
 CHEAP = 600.0
@@ -67,8 +71,12 @@ def _cheap(job: Job, kit: Kit) -> Answer:
 
 
 ANSWERS: Mapping[Wish, Callable[[Job, Kit], Answer]] = {
-    "no_drilling": _drilling, "one_day": _day, "no_upkeep": _upkeep, "cheap": _cheap, "reversible": _reversible,
-}  # fmt: skip
+    "no_drilling": _drilling,
+    "one_day": _day,
+    "no_upkeep": _upkeep,
+    "cheap": _cheap,
+    "reversible": _reversible,
+}
 
 
 def empty_ride_kept(job: Job, empty: StateReport, plain: StateReport) -> list[FitCheck]:

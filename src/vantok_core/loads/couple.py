@@ -94,9 +94,13 @@ def loaded(empty: Axle, gain: float, sigma_gain: float, placed: Sequence[tuple[f
         raise InputError("sigma_gain", sigma_gain, "it cannot be below nought")
     more = gain + sum(mass for mass, _ in placed)
     return Axle(
-        load=empty.load + G * more, couple=empty.couple + sum(mass * G * y for mass, y in placed), sigma_load=hypot(empty.sigma_load, G * sigma_gain),
-        sigma_couple=hypot(empty.sigma_couple, UNPLACED * empty.track * G * abs(gain)), track=empty.track, read=False,
-    )  # fmt: skip
+        load=empty.load + G * more,
+        couple=empty.couple + sum(mass * G * y for mass, y in placed),
+        sigma_load=hypot(empty.sigma_load, G * sigma_gain),
+        sigma_couple=hypot(empty.sigma_couple, UNPLACED * empty.track * G * abs(gain)),
+        track=empty.track,
+        read=False,
+    )
 
 
 def _held(track: float) -> None:

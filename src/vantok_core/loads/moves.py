@@ -119,8 +119,11 @@ def _tongue_rates(job: Job, state: JobState) -> dict[str, float] | None:
     front, rear = float(effect.front) / G, float(effect.rear) / G
     own = float(effect.trailer_axle) / G - 1.0
     return {
-        "gross": front + rear, "hitch": 1.0, "trailer_axle": own, "trailer_tyres": own,
-    } | _on_axles(front, rear)  # fmt: skip
+        "gross": front + rear,
+        "hitch": 1.0,
+        "trailer_axle": own,
+        "trailer_tyres": own,
+    } | _on_axles(front, rear)
 
 
 def allowed(margins: Sequence[Margin], rates: Mapping[str, float]) -> tuple[float, float] | None:
@@ -186,9 +189,11 @@ def clearing_moves(job: Job, state: JobState) -> list[Move]:
         if span is None:
             continue
         ways = [
-            (forward, zone) for zone in open_zones(place, state, item)
-            if (forward := _nearest_step(*_within(span, item, zone, place.wall), STEP_M)) is not None and abs(forward) <= _furthest(job)
-        ]  # fmt: skip
+            (forward, zone)
+            for zone in open_zones(place, state, item)
+            if (forward := _nearest_step(*_within(span, item, zone, place.wall), STEP_M)) is not None
+            and abs(forward) <= _furthest(job)
+        ]
         if ways:
             forward, zone = min(ways, key=lambda way: abs(way[0]))
             found.append(Move(item=item, forward=forward, relief=per_metre * forward, zone=zone))
@@ -305,8 +310,13 @@ def best_place(job: Job, state: JobState, mass_kg: float) -> BestPlace | None:
     limit = min(range(len(known)), key=lambda i: lines[i][0] + lines[i][1] * middle)
     share = lines[limit][0] + lines[limit][1] * middle
     return BestPlace(
-        start=start, end=end, limit=known[limit].name, margin=share * (known[limit].limit or 0.0), side=lighter_side(state), zone=zone
-    )  # fmt: skip
+        start=start,
+        end=end,
+        limit=known[limit].name,
+        margin=share * (known[limit].limit or 0.0),
+        side=lighter_side(state),
+        zone=zone,
+    )
 
 
 def _roomiest(

@@ -64,9 +64,15 @@ def footprint(
         behind = min(behind, (hitch_overhang or 0.0) - 0.12)  # a ball stands clear of the body
     nose, tail = -style.front_overhang, wheelbase + behind
     return Footprint(
-        nose=nose, tail=tail, first=min(nose, 0.0) - NOSE, last=tail + RACK, half_width=style.width / 2, wheelbase=wheelbase,
-        body=style, own=own,
-    )  # fmt: skip
+        nose=nose,
+        tail=tail,
+        first=min(nose, 0.0) - NOSE,
+        last=tail + RACK,
+        half_width=style.width / 2,
+        wheelbase=wheelbase,
+        body=style,
+        own=own,
+    )
 
 
 @lru_cache(maxsize=64)

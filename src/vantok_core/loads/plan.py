@@ -200,9 +200,19 @@ def tyres_limit(given: float | None, index: int | None, tyres: int, dual: int | 
 
 
 RATED = {
-    "gross_kg", "front_axle_kg", "rear_axle_kg", "tag_axle_kg", "front_tyres_kg", "rear_tyres_kg", "hitch_kg", "towed_kg", "combination_kg",
-    "front_tyre_index", "rear_tyre_index", "rear_dual_index",
-}  # fmt: skip
+    "gross_kg",
+    "front_axle_kg",
+    "rear_axle_kg",
+    "tag_axle_kg",
+    "front_tyres_kg",
+    "rear_tyres_kg",
+    "hitch_kg",
+    "towed_kg",
+    "combination_kg",
+    "front_tyre_index",
+    "rear_tyre_index",
+    "rear_dual_index",
+}
 """The vehicle's facts that are limits, read off a plate or a tyre."""
 
 
@@ -212,13 +222,20 @@ def ratings_of(job: Job, state: JobState) -> Ratings:
     if v.defaults:
         v = v.model_copy(update=dict.fromkeys(set(v.defaults) & RATED))
     return Ratings(
-        gross=v.gross_kg, front_axle=v.front_axle_kg, rear_axle=v.rear_axle_kg, tag_axle=v.tag_axle_kg,
+        gross=v.gross_kg,
+        front_axle=v.front_axle_kg,
+        rear_axle=v.rear_axle_kg,
+        tag_axle=v.tag_axle_kg,
         front_tyres=tyres_limit(v.front_tyres_kg, v.front_tyre_index, 2),
         rear_tyres=tyres_limit(v.rear_tyres_kg, v.rear_tyre_index, 4 if v.dual_rear else 2, v.rear_dual_index),
-        hitch=v.hitch_kg, towed=v.towed_kg, combination=v.combination_kg,
-        trailer_axle=state.trailer_axle_rating_kg, trailer_tyres=state.trailer_tyres_kg, front_wheel=v.front_wheel_kg,
+        hitch=v.hitch_kg,
+        towed=v.towed_kg,
+        combination=v.combination_kg,
+        trailer_axle=state.trailer_axle_rating_kg,
+        trailer_tyres=state.trailer_tyres_kg,
+        front_wheel=v.front_wheel_kg,
         rear_wheel=v.rear_wheel_kg * 2 if v.rear_wheel_kg and v.dual_rear else v.rear_wheel_kg,
-    )  # fmt: skip
+    )
 
 
 def trailer_wheels(job: Job, state: JobState) -> float | None:
@@ -239,10 +256,16 @@ def state_margins(job: Job, state: JobState) -> list[Margin]:
     load = state_load(job, state)
     sides = state.corners_kg
     loads = StateLoads(
-        front=load.front, rear=load.rear, tongue=state.tongue, trailer=state.trailer, tag=state.tag_kg,
-        trailer_axle=trailer_wheels(job, state), sigma=load_sigmas(job, state, load),
-        front_side=max(sides[:2]) if sides else None, rear_side=max(sides[2:]) if sides else None,
-    )  # fmt: skip
+        front=load.front,
+        rear=load.rear,
+        tongue=state.tongue,
+        trailer=state.trailer,
+        tag=state.tag_kg,
+        trailer_axle=trailer_wheels(job, state),
+        sigma=load_sigmas(job, state, load),
+        front_side=max(sides[:2]) if sides else None,
+        rear_side=max(sides[2:]) if sides else None,
+    )
     found = margins(ratings_of(job, state), loads)
     if BODIES[job.vehicle.body].trailer:  # what stands ahead is a ball, whatever field its rating was typed in
         found = [replace(m, key="coupling") if m.key == "front_axle" else m for m in found if m.key != "front_tyres"]
@@ -268,10 +291,19 @@ def load_sigmas(job: Job, state: JobState, load: StateLoad) -> dict[str, float]:
     own = SCALE if state.trailer_scale_kg is not None else hypot(towed, tongue)
     side = SCALE / 2**0.5
     return {
-        "gross": gross, "front_axle": front, "rear_axle": rear, "tag_axle": SCALE, "front_tyres": front, "rear_tyres": rear,
-        "hitch": tongue, "towed": towed, "combination": hypot(gross, own), "trailer_axle": own, "trailer_tyres": own,
+        "gross": gross,
+        "front_axle": front,
+        "rear_axle": rear,
+        "tag_axle": SCALE,
+        "front_tyres": front,
+        "rear_tyres": rear,
+        "hitch": tongue,
+        "towed": towed,
+        "combination": hypot(gross, own),
+        "trailer_axle": own,
+        "trailer_tyres": own,
         **dict.fromkeys(("front_wheel", "rear_wheel", "front_tyre", "rear_tyre"), side),
-    }  # fmt: skip
+    }
 
 
 def told_sigma(mass: float) -> float:

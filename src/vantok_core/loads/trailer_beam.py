@@ -74,9 +74,15 @@ def standing(beam: Beam, things: Sequence[Thing]) -> Standing:
     drop = G * (axle - before) / 2.0 * (1.0 / beam.rate + 1.0 / beam.tyre_rate)
     carried = {"axle": axle, "gross": mass, "coupling": tongue, "tow_ball": tongue}
     return Standing(
-        mass=mass, tongue=tongue, axle=axle, share=tongue / mass, verdict=_verdict(beam, tongue, tongue / mass), drop=drop,
-        pitch=(beam.coupling - beam.level + drop) / beam.lever, margins={name: limit - carried[name] for name, limit in beam.limits.items()},
-    )  # fmt: skip
+        mass=mass,
+        tongue=tongue,
+        axle=axle,
+        share=tongue / mass,
+        verdict=_verdict(beam, tongue, tongue / mass),
+        drop=drop,
+        pitch=(beam.coupling - beam.level + drop) / beam.lever,
+        margins={name: limit - carried[name] for name, limit in beam.limits.items()},
+    )
 
 
 def _verdict(beam: Beam, tongue: float, share: float) -> str:

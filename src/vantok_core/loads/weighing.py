@@ -100,6 +100,10 @@ def hitch_weighing(
     wheels = None if train is None else train - hitched.total
     by_lever = lost * wheelbase / overhang if overhang and wheelbase else None
     return HitchWeighing(
-        tongue=tongue, front_lost=lost, rear_gained=hitched.rear - alone.rear, trailer_axle=wheels,
-        trailer=None if wheels is None else wheels + tongue, tongue_by_lever=by_lever,
-    )  # fmt: skip
+        tongue=tongue,
+        front_lost=lost,
+        rear_gained=hitched.rear - alone.rear,
+        trailer_axle=wheels,
+        trailer=None if wheels is None else wheels + tongue,
+        tongue_by_lever=by_lever,
+    )

@@ -36,4 +36,4 @@ __all__ = [
     "same_basis",
     "spring_travel",
     "unsprung_mass",
-]  # fmt: skip
+]

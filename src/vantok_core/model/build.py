@@ -89,26 +89,42 @@ def _gaps_from_loaded(model: JobModel, axle: AxleName) -> Gaps | None:
 
 
 def _calibrated(
-    job: Job, kits: tuple[Sequence[On], Mapping[str, float]], near: JobModel | None, states: Mapping[str, LoadState],
-    loads: Mapping[str, UncertainLoad], unsolved: Mapping[str, str], gaps: Mapping[AxleName, Gaps | None],
-) -> JobModel:  # fmt: skip
+    job: Job,
+    kits: tuple[Sequence[On], Mapping[str, float]],
+    near: JobModel | None,
+    states: Mapping[str, LoadState],
+    loads: Mapping[str, UncertainLoad],
+    unsolved: Mapping[str, str],
+    gaps: Mapping[AxleName, Gaps | None],
+) -> JobModel:
     """Return the model calibrated on the given states. Raises StateError naming the state that cannot be solved."""
     assumed = [gap[2] for gap in gaps.values() if gap and gap[2]]
     prior = air_set_in(prior_vehicle(job, gaps, assumed), states, assumed)
     used = [name for state in states.values() for name in (*(i.name for i in state.items), f"{state.name}:{TONGUE}")]
     problem = EstimationProblem(
-        vehicle=prior, states=list(states.values()), readings=mean_readings(job, states, [on for on, _ in kits[0]]),
-        loads={name: loads[name] for name in used if name in loads}, sigma_ln=prior_sigma(job), fitted=[vehicle for _, vehicle in kits[0]], strengths=kits[1],
+        vehicle=prior,
+        states=list(states.values()),
+        readings=mean_readings(job, states, [on for on, _ in kits[0]]),
+        loads={name: loads[name] for name in used if name in loads},
+        sigma_ln=prior_sigma(job),
+        fitted=[vehicle for _, vehicle in kits[0]],
+        strengths=kits[1],
         traits=prior_traits(job, prior),
-    )  # fmt: skip
+    )
     found = estimate(problem, near.estimate if near is not None else None)
     weighed = {key: with_masses(state, found.loads) for key, state in states.items()}
     weighed, side = with_side_couples(job, found.vehicle, weighed)
     vehicle = with_pads(job, found.vehicle, weighed, side, assumed)
     model = JobModel(
-        job=job, vehicle=vehicle, prior=prior, states=weighed, estimate=found, assumed=tuple(assumed), side=side,
+        job=job,
+        vehicle=vehicle,
+        prior=prior,
+        states=weighed,
+        estimate=found,
+        assumed=tuple(assumed),
+        side=side,
         unsolved=dict(unsolved),
-    )  # fmt: skip
+    )
     model.solved()
     for key in weighed:  # one on the edge of lifting a wheel has no band: it is told as one that cannot be
         found.drop(key, ALWAYS[0])

@@ -41,15 +41,19 @@ def missing(job: Job) -> list[Missing]:
     v = job.vehicle
     found = []
     hard = {
-        "wheelbase": v.base_m, "front suspension": v.front_spring, "rear suspension": v.rear_spring,
+        "wheelbase": v.base_m,
+        "front suspension": v.front_spring,
+        "rear suspension": v.rear_spring,
         "tyre class": v.tyres,
-    }  # fmt: skip
+    }
     found += [
         Missing(w, "all loads, rates and predictions", "vehicle", True) for w, value in hard.items() if value is None
     ]
     ratings = {
-        "gross rating": v.gross_kg, "front axle rating": v.front_axle_kg, "rear axle rating": v.rear_axle_kg,
-    }  # fmt: skip
+        "gross rating": v.gross_kg,
+        "front axle rating": v.front_axle_kg,
+        "rear axle rating": v.rear_axle_kg,
+    }
     found += [
         Missing(w, "its margin; typical rates are rougher without it", "vehicle")
         for w, x in ratings.items()

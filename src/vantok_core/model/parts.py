@@ -62,20 +62,34 @@ def main_spring(form: ElementForm, name: str) -> MainSpring:
     parabolic = form.parabolic or form.law.startswith("parabolic")
     unlike = any(c.unlike for c in form.mods)
     return MainSpring(
-        name=name, kind="parabolic" if parabolic else form.law, k=needed(form.k, f"{name} k"), k2=form.k2,
-        z2=form.z2, width=form.w, ratio=form.i, y=form.y, changes=tuple(spring_change(c) for c in form.mods),
+        name=name,
+        kind="parabolic" if parabolic else form.law,
+        k=needed(form.k, f"{name} k"),
+        k2=form.k2,
+        z2=form.z2,
+        width=form.w,
+        ratio=form.i,
+        y=form.y,
+        changes=tuple(spring_change(c) for c in form.mods),
         changes_right=tuple(spring_change(c, 1) for c in form.mods) if unlike else None,
-    )  # fmt: skip
+    )
 
 
 def element_of(form: ElementForm, name: str) -> Element:
     """Return a part as a helper, stop or air spring. Raises InputError for a law or figure that is missing."""
     left, right = (_law(form, name, side) for side in (0, 1))
     return Element(
-        name=name, left=None if form.sides == "right" else left, right=None if form.sides == "left" else right,
-        ratio=form.i, y=form.y, fitted=form.fitted or "kit", teed=form.teed, set_state=form.set_state,
-        p_min=form.p_min, p_max=form.p_max,
-    )  # fmt: skip
+        name=name,
+        left=None if form.sides == "right" else left,
+        right=None if form.sides == "left" else right,
+        ratio=form.i,
+        y=form.y,
+        fitted=form.fitted or "kit",
+        teed=form.teed,
+        set_state=form.set_state,
+        p_min=form.p_min,
+        p_max=form.p_max,
+    )
 
 
 def bar_of(form: ElementForm, name: str) -> AntiRollBar:

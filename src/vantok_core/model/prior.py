@@ -125,10 +125,11 @@ def prior_vehicle(job: Job, gaps: Mapping[AxleName, Gaps | None], assumed: list[
         if value is None:
             assumed.append(f"{name} of {both('length', DEFAULT_TRACK)}")
     return Vehicle(
-        wheelbase=v.base_m, front=_prior_axle(job, "front", loads[0], gaps["front"]),
+        wheelbase=v.base_m,
+        front=_prior_axle(job, "front", loads[0], gaps["front"]),
         rear=_prior_axle(job, "rear", loads[1], gaps["rear"]),
         lamp=Lamp(station=BODIES[v.body].lamp),
-    )  # fmt: skip
+    )
 
 
 def _typical_axle_loads(job: Job) -> tuple[float, float]:
@@ -183,15 +184,24 @@ def _prior_axle(job: Job, axle: AxleName, load_kg: float, gaps: Gaps | None) -> 
     bars, others = sort_elements(axle, known.kind.law, named)
     rate, k2 = _class_rates(job, known, axle, load_kg)
     return Axle(
-        solid=known.kind.solid, track=known.track, unsprung=unsprung,
-        tyre_rate=tyre_rate, ref_load=(left * G, right * G),
+        solid=known.kind.solid,
+        track=known.track,
+        unsprung=unsprung,
+        tyre_rate=tyre_rate,
+        ref_load=(left * G, right * G),
         spring=MainSpring(
-            name=f"{axle} springs", kind=known.kind.law, k=rate, k2=k2, z2=traits.CONTACT if k2 else traits.MAYBE_CONTACT, y=place,
+            name=f"{axle} springs",
+            kind=known.kind.law,
+            k=rate,
+            k2=k2,
+            z2=traits.CONTACT if k2 else traits.MAYBE_CONTACT,
+            y=place,
             changes=tuple(spring_change(c) for c in known.changes),
             changes_right=tuple(spring_change(c, 1) for c in known.changes),
         ),
-        elements=(*(() if axle == "front" and BODIES[v.body].trailer else _factory_stops(axle, gaps, place)), *others), bars=bars,
-    )  # fmt: skip
+        elements=(*(() if axle == "front" and BODIES[v.body].trailer else _factory_stops(axle, gaps, place)), *others),
+        bars=bars,
+    )
 
 
 def _class_rates(job: Job, known: _Known, axle: AxleName, load_kg: float) -> tuple[float, float]:

@@ -165,8 +165,13 @@ def _lands_on(vehicle: Vehicle, element: Element, failure: DeadBag, axle: AxleNa
     """Return what a dead bag's axle lands on beside the vehicle's own stops: its own stop, else metal where there is no stop."""
     if failure.own_stop is not None:
         return replace(
-            element, name=f"{element.name} own stop", left=failure.own_stop[0], right=failure.own_stop[1], teed=False, set_state=None
-        )  # fmt: skip
+            element,
+            name=f"{element.name} own stop",
+            left=failure.own_stop[0],
+            right=failure.own_stop[1],
+            teed=False,
+            set_state=None,
+        )
     if any(isinstance(e.left or e.right, Stop) for e in vehicle.axle(axle).elements):
         return None
     if failure.closed_height is None:

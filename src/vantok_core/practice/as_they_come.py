@@ -61,10 +61,15 @@ class _Job:
                 readings.append(HeightReading(state=state, place=place, value=round(value, 4), sigma=sigma))
         return estimate(
             EstimationProblem(
-                vehicle=self.prior, states=list(self.told), readings=readings, loads=self.loads,
-                sigma_ln=dict.fromkeys(AXLES, SPREAD), strengths=self.strengths, traits=self.traits,
+                vehicle=self.prior,
+                states=list(self.told),
+                readings=readings,
+                loads=self.loads,
+                sigma_ln=dict.fromkeys(AXLES, SPREAD),
+                strengths=self.strengths,
+                traits=self.traits,
             )
-        )  # fmt: skip
+        )
 
     def stands(self, state: str) -> float:
         """Return the true height at the rear (m)."""
@@ -104,9 +109,11 @@ class Trial:
 def coverage(trials: Sequence[Trial]) -> Coverage:
     """Return how often the bands held, and how wide they were."""
     return Coverage(
-        count=len(trials), share=float(np.mean([abs(t.miss) <= t.band for t in trials])), mean_band=float(np.mean([t.band for t in trials])),
+        count=len(trials),
+        share=float(np.mean([abs(t.miss) <= t.band for t in trials])),
+        mean_band=float(np.mean([t.band for t in trials])),
         mean_prior_band=float(np.mean([t.prior_band for t in trials])),
-    )  # fmt: skip
+    )
 
 
 def _drawn(
@@ -203,9 +210,15 @@ def never_empty(rng: np.random.Generator) -> Trial:
         LoadState(name="owner's", items=owners),
     ]
     job = _Job(
-        facts=facts, prior=prior, truth=replace(truth, front=front, rear=rear), loads=loads, told=_as_told(true, loads), true=true,
-        strengths={}, traits=traits,
-    )  # fmt: skip
+        facts=facts,
+        prior=prior,
+        truth=replace(truth, front=front, rear=rear),
+        loads=loads,
+        told=_as_told(true, loads),
+        true=true,
+        strengths={},
+        traits=traits,
+    )
     found = job.estimated(rng, ["reference", "known", "owner's"])
     (reference, doubt), (gain, sigma, _) = plate_axle_load(rating), axle_gain(found, {REAR_OF: 1.0})
     told = margin_off(reference, doubt, gain, sigma, rating)
@@ -239,9 +252,15 @@ def kit_on(rng: np.random.Generator) -> Trial:
         return found
 
     job = _Job(
-        facts=facts, prior=with_bags(prior, 1.0), truth=with_bags(truth, strong), loads=loads, told=_as_told(states(1.0), loads),
-        true=states(strong), strengths={"bags": spread}, traits=traits,
-    )  # fmt: skip
+        facts=facts,
+        prior=with_bags(prior, 1.0),
+        truth=with_bags(truth, strong),
+        loads=loads,
+        told=_as_told(states(1.0), loads),
+        true=states(strong),
+        strengths={"bags": spread},
+        traits=traits,
+    )
     alone = job.estimated(rng, ["reference"]).height("wanted", REAR)
     found = job.estimated(rng, ["reference", "off", "on"]).height("wanted", REAR)
     sigma = job.sigma("rear")

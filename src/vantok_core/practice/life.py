@@ -78,14 +78,73 @@ class Kind:
 
 FRONT_HZ = 1.3
 KINDS = (
-    Kind(body="pickup", rear="leaf_solid", tyres="light_truck", front_kg=(1350, 1800), rear_kg=(1500, 2100), base=(3.0, 3.9), hz=1.15, two_stage=0.3),
-    Kind(body="pickup", rear="two_stage_leaf_solid", tyres="light_truck", front_kg=(1700, 2300), rear_kg=(2200, 2900), base=(3.5, 4.2), hz=1.15, two_stage=1.0),
-    Kind(body="pickup", rear="coil_solid", tyres="light_truck", front_kg=(1350, 1700), rear_kg=(1500, 1900), base=(3.0, 3.7), hz=1.25),
-    Kind(body="wagon", rear="coil_independent", tyres="light_truck", front_kg=(1200, 1500), rear_kg=(1400, 1800), base=(2.7, 3.0), hz=1.25),
-    Kind(body="van", rear="parabolic_solid", tyres="light_truck", front_kg=(1450, 1800), rear_kg=(1500, 2000), base=(3.0, 3.6), hz=1.3),
-    Kind(body="high_roof_van", rear="parabolic_solid", tyres="light_truck", front_kg=(1650, 2000), rear_kg=(1900, 2400), base=(3.5, 4.1), hz=1.3),
-    Kind(body="coach", rear="leaf_solid", tyres="medium_duty", front_kg=(2800, 3600), rear_kg=(4800, 6000), base=(4.2, 5.0), hz=1.4, two_stage=0.3),
-)  # fmt: skip
+    Kind(
+        body="pickup",
+        rear="leaf_solid",
+        tyres="light_truck",
+        front_kg=(1350, 1800),
+        rear_kg=(1500, 2100),
+        base=(3.0, 3.9),
+        hz=1.15,
+        two_stage=0.3,
+    ),
+    Kind(
+        body="pickup",
+        rear="two_stage_leaf_solid",
+        tyres="light_truck",
+        front_kg=(1700, 2300),
+        rear_kg=(2200, 2900),
+        base=(3.5, 4.2),
+        hz=1.15,
+        two_stage=1.0,
+    ),
+    Kind(
+        body="pickup",
+        rear="coil_solid",
+        tyres="light_truck",
+        front_kg=(1350, 1700),
+        rear_kg=(1500, 1900),
+        base=(3.0, 3.7),
+        hz=1.25,
+    ),
+    Kind(
+        body="wagon",
+        rear="coil_independent",
+        tyres="light_truck",
+        front_kg=(1200, 1500),
+        rear_kg=(1400, 1800),
+        base=(2.7, 3.0),
+        hz=1.25,
+    ),
+    Kind(
+        body="van",
+        rear="parabolic_solid",
+        tyres="light_truck",
+        front_kg=(1450, 1800),
+        rear_kg=(1500, 2000),
+        base=(3.0, 3.6),
+        hz=1.3,
+    ),
+    Kind(
+        body="high_roof_van",
+        rear="parabolic_solid",
+        tyres="light_truck",
+        front_kg=(1650, 2000),
+        rear_kg=(1900, 2400),
+        base=(3.5, 4.1),
+        hz=1.3,
+    ),
+    Kind(
+        body="coach",
+        rear="leaf_solid",
+        tyres="medium_duty",
+        front_kg=(2800, 3600),
+        rear_kg=(4800, 6000),
+        base=(4.2, 5.0),
+        hz=1.4,
+        two_stage=0.3,
+    ),
+)
 SOLID = tuple(kind for kind in KINDS if SPRINGS[kind.rear].solid)
 """Those that a bellows beside the spring fits."""
 
@@ -152,18 +211,33 @@ def drawn(rng: np.random.Generator, kind: Kind) -> Drawn:
     rated = {"front": rng.uniform(*kind.front_kg), "rear": rng.uniform(*kind.rear_kg)}
     empty = {"front": rated["front"] * rng.uniform(0.65, 0.85), "rear": rated["rear"] * rng.uniform(0.42, 0.62)}
     base, track = float(rng.uniform(*kind.base)), 1.7
-    loads = {name: LoadItem(name=name, mass_kg=float(rng.uniform(*span)) * rated["rear"], station_m=float(rng.uniform(0.75, 1.12)) * base)
-             for name, span in (("seen", (0.08, 0.28)), ("unseen", (0.10, 0.34)))}  # fmt: skip
+    loads = {
+        name: LoadItem(
+            name=name,
+            mass_kg=float(rng.uniform(*span)) * rated["rear"],
+            station_m=float(rng.uniform(0.75, 1.12)) * base,
+        )
+        for name, span in (("seen", (0.08, 0.28)), ("unseen", (0.10, 0.34)))
+    }
     job = Job(
         vehicle=JobVehicle(
-            body=kind.body, wheelbase_m=base, hitch_overhang_m=1.15, track_front_m=track, track_rear_m=track, front_spring="coil_independent",
-            rear_spring=kind.rear, tyres=kind.tyres, gross_kg=0.95 * sum(rated.values()), front_axle_kg=rated["front"], rear_axle_kg=rated["rear"],
+            body=kind.body,
+            wheelbase_m=base,
+            hitch_overhang_m=1.15,
+            track_front_m=track,
+            track_rear_m=track,
+            front_spring="coil_independent",
+            rear_spring=kind.rear,
+            tyres=kind.tyres,
+            gross_kg=0.95 * sum(rated.values()),
+            front_axle_kg=rated["front"],
+            rear_axle_kg=rated["rear"],
         ),
         states=(
             JobState(key="empty", name="Empty", empty=True, front_kg=empty["front"], rear_kg=empty["rear"]),
             *(JobState(key=name, name=name.capitalize(), items=(item,)) for name, item in loads.items()),
         ),
-    )  # fmt: skip
+    )
     front = _axle(rng, job, "front", kind, rated["front"], empty["front"])
     rear = _axle(rng, job, "rear", kind, rated["rear"], empty["rear"])
     states = {"empty": LoadState(name="empty")}
@@ -201,11 +275,21 @@ def _axle(rng: np.random.Generator, job: Job, name: AxleName, kind: Kind, rated:
     stop = Stop(gap=gap, curve=force_curve(FACTORY_STOP))
     across = float(rng.normal(0.0, EMPTY_SIDES)) * empty * G / 2
     return Axle(
-        solid=spring.solid, track=1.7, unsprung=unsprung, tyre_rate=TYRES[kind.tyres].rate * exp(float(rng.normal(0.0, TYRE_RATES))),
+        solid=spring.solid,
+        track=1.7,
+        unsprung=unsprung,
+        tyre_rate=TYRES[kind.tyres].rate * exp(float(rng.normal(0.0, TYRE_RATES))),
         ref_load=(empty * G / 2 + across, empty * G / 2 - across),
-        spring=MainSpring(name=f"{name} springs", kind=spring.law, k=at_work / ratio, k2=at_work * (1.0 - 1.0 / ratio), z2=contact, y=place),
+        spring=MainSpring(
+            name=f"{name} springs",
+            kind=spring.law,
+            k=at_work / ratio,
+            k2=at_work * (1.0 - 1.0 / ratio),
+            z2=contact,
+            y=place,
+        ),
         elements=(Element(name=f"{name} bump stops", left=stop, right=stop, y=place, fitted="reference"),),
-    )  # fmt: skip
+    )
 
 
 def tape(
@@ -296,11 +380,23 @@ def bellows(strength: float = 1.0) -> Kit:
     """Return the simulated kit, so many times as strong as its data (a ratio)."""
     areas = [a * strength for a in (0.0128, 0.0116, 0.0094)]
     data: dict[str, object] = {
-        "code": "SIM", "name": "Simulated bellows", "maker": "Nobody", "family": "air_spring", "springs": ["leaf_solid"], "price": 1,
-        "hours": 1, "p_min_pa": 35e3, "p_max_pa": 690e3, "heights_m": [0.09, 0.15, 0.21], "pressures_pa": list(PRESSURES),
-        "loads_n": [[p * a for p in PRESSURES] for a in areas], "volume_m3": 0.0019, "volume_at_m": 0.165, "pad_min_m": 0.1,
+        "code": "SIM",
+        "name": "Simulated bellows",
+        "maker": "Nobody",
+        "family": "air_spring",
+        "springs": ["leaf_solid"],
+        "price": 1,
+        "hours": 1,
+        "p_min_pa": 35e3,
+        "p_max_pa": 690e3,
+        "heights_m": [0.09, 0.15, 0.21],
+        "pressures_pa": list(PRESSURES),
+        "loads_n": [[p * a for p in PRESSURES] for a in areas],
+        "volume_m3": 0.0019,
+        "volume_at_m": 0.165,
+        "pad_min_m": 0.1,
         "pad_max_m": 0.22,
-    }  # fmt: skip
+    }
     return read_kit(data)
 
 
@@ -318,8 +414,9 @@ def _proved(rng: np.random.Generator, one: Drawn, job: Job, fault: Fault) -> Liv
     assert proof is not None and proof.inside is not None
     held = [
         Held(what=f"{row.corner[0]} corner, kit on", miss=row.miss or 0.0, band=NINE_IN_TEN * row.predicted.sigma)
-        for rows in proof.rows.values() for row in rows
-    ]  # fmt: skip
+        for rows in proof.rows.values()
+        for row in rows
+    ]
     suspect = proof.suspect
     named = suspect is not None and suspect.named == fault and suspect.corner == corner
     return Lived(spring=one.kind.rear, held=tuple(held), fault=fault, inside=proof.inside, named=named)

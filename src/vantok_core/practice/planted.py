@@ -94,8 +94,12 @@ def said_of(job: Job, shelf: Sequence[Kit] = ()) -> Said:
         for stage, said in verdicts.items()
     }
     return Said(
-        verdicts=held, sheet=tuple(sheet), findings=found.findings, open=tuple(open_points(job, proof, unweighed=found.unweighed)), diagnosis=found,
-    )  # fmt: skip
+        verdicts=held,
+        sheet=tuple(sheet),
+        findings=found.findings,
+        open=tuple(open_points(job, proof, unweighed=found.unweighed)),
+        diagnosis=found,
+    )
 
 
 def _or_none(call: Any) -> Any:
@@ -108,10 +112,21 @@ def _or_none(call: Any) -> Any:
 def vehicle(**more: Any) -> JobVehicle:
     """Return a half-ton pickup on leaves, its plate read."""
     plain: dict[str, Any] = {
-        "body": "pickup", "wheelbase_m": 3.4, "hitch_overhang_m": 1.2, "track_front_m": 1.68, "track_rear_m": 1.68, "front_spring": "coil_independent",
-        "rear_spring": "leaf_solid", "tyres": "light_truck", "gross_kg": 2900.0, "front_axle_kg": 1500.0, "rear_axle_kg": 1650.0, "hitch_kg": 320.0,
-        "towed_kg": 3000.0, "combination_kg": 5600.0,
-    }  # fmt: skip
+        "body": "pickup",
+        "wheelbase_m": 3.4,
+        "hitch_overhang_m": 1.2,
+        "track_front_m": 1.68,
+        "track_rear_m": 1.68,
+        "front_spring": "coil_independent",
+        "rear_spring": "leaf_solid",
+        "tyres": "light_truck",
+        "gross_kg": 2900.0,
+        "front_axle_kg": 1500.0,
+        "rear_axle_kg": 1650.0,
+        "hitch_kg": 320.0,
+        "towed_kg": 3000.0,
+        "combination_kg": 5600.0,
+    }
     return JobVehicle(**(plain | more))
 
 
@@ -129,8 +144,9 @@ def rows(
     """Return readings of arches by state and corner (m)."""
     return tuple(
         JobReading(state=s, place=c, value_m=round(h, 3), datum="ground_arch", phase=phase, setting=setting)  # type: ignore[arg-type]
-        for s, row in heights.items() for c, h in row.items()
-    )  # fmt: skip
+        for s, row in heights.items()
+        for c, h in row.items()
+    )
 
 
 def gaps(left: float = 0.095, right: float = 0.095) -> tuple[JobReading, ...]:

@@ -106,10 +106,16 @@ def _works(kit: Kit, way: Literal["off", "on"]) -> Iterator[Step]:
     for n, what, work in known if way == "off" else known[::-1]:
         for i, told in enumerate(work[way]):
             yield Step(
-                key=f"{way}-{n}" if i == 0 else f"{way}-{n}-{i}", words=told["words"].format(what=what.capitalize()), stands=told["stands"],
-                caution=told.get("caution", ""), check=told.get("check", ""), if_fails=told.get("if_fails", ""), drawing=told.get("drawing", ""),
-                off=what if way == "off" else "", on=what if way == "on" else "",
-            )  # fmt: skip
+                key=f"{way}-{n}" if i == 0 else f"{way}-{n}-{i}",
+                words=told["words"].format(what=what.capitalize()),
+                stands=told["stands"],
+                caution=told.get("caution", ""),
+                check=told.get("check", ""),
+                if_fails=told.get("if_fails", ""),
+                drawing=told.get("drawing", ""),
+                off=what if way == "off" else "",
+                on=what if way == "on" else "",
+            )
 
 
 def _rust(job: Job) -> str:
@@ -160,9 +166,19 @@ def _at_side(side: Side, steps: Sequence[tuple[int, KitStep]], table: dict[str, 
 
 def _step(key: str, step: KitStep, side: Side, table: dict[str, Fastener]) -> Step:
     return Step(
-        key=key, words=step.words, side=side, stands=step.stands, fasteners=tuple(table[n] for n in step.tightens), irreversible=step.irreversible,
-        caution=step.caution, check=step.check, if_fails=step.if_fails, drawing=step.drawing, people=step.people, fact=step.fact,
-    )  # fmt: skip
+        key=key,
+        words=step.words,
+        side=side,
+        stands=step.stands,
+        fasteners=tuple(table[n] for n in step.tightens),
+        irreversible=step.irreversible,
+        caution=step.caution,
+        check=step.check,
+        if_fails=step.if_fails,
+        drawing=step.drawing,
+        people=step.people,
+        fact=step.fact,
+    )
 
 
 def _moved(parts: list[Step], learnt: Sequence[Learnt]) -> Iterator[Step]:

@@ -54,8 +54,10 @@ class Progress:
         """Fasteners that no wrench reached, with their side: to be looked at again after the first distance."""
         return tuple(
             f"{f.name}, {step.side}" if step.side != "once" else f.name
-            for step in self.card.steps if (mark := self.marks.get(step.key)) and mark.reached == "feel" for f in step.fasteners
-        )  # fmt: skip
+            for step in self.card.steps
+            if (mark := self.marks.get(step.key)) and mark.reached == "feel"
+            for f in step.fasteners
+        )
 
     @property
     def torques(self) -> tuple[tuple[Step, float], ...]:

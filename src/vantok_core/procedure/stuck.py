@@ -31,11 +31,15 @@ def tree() -> Mapping[str, Node]:
     told = json.loads((DATA / "stuck.json").read_text(encoding="utf-8"))
     return {
         key: Node(
-            key=key, asks=one.get("asks", ""), options=tuple((w, to) for w, to in one.get("options", ())), ends=one.get("ends", ""),
-            danger=one.get("danger", ""), specialist=one.get("specialist", False),
+            key=key,
+            asks=one.get("asks", ""),
+            options=tuple((w, to) for w, to in one.get("options", ())),
+            ends=one.get("ends", ""),
+            danger=one.get("danger", ""),
+            specialist=one.get("specialist", False),
         )
         for key, one in told.items()
-    }  # fmt: skip
+    }
 
 
 def at(key: str) -> Node:

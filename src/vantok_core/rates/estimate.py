@@ -177,10 +177,12 @@ class Estimate:
         row = np.zeros(len(self.best))
         row[column] = 1.0
         drops = self._with(states, place, vehicle, strengths, near)
-        return self._figures([
-            [(float(x[column]) - value, row - slope, own) for value, slope, own in told]
-            for (_, x, _), told in zip(self.points, drops, strict=True)
-        ])  # fmt: skip
+        return self._figures(
+            [
+                [(float(x[column]) - value, row - slope, own) for value, slope, own in told]
+                for (_, x, _), told in zip(self.points, drops, strict=True)
+            ]
+        )
 
     def _figures(self, told: Sequence[Sequence[tuple[float, FloatArray, float]]]) -> list[Figure]:
         """Return figures as the likeliest point has them, with their sigma over all points; told: of each point its value, slope and further sigma."""
@@ -344,8 +346,10 @@ def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
         heights={place: float(x[2 + i]) for i, place in enumerate(places)},
         chi2=float(residuals @ residuals),
         misfits=tuple((-residuals[: len(problem.readings)]).tolist()),
-        problem=problem, covariance=covariance, best=x,
-    )  # fmt: skip
+        problem=problem,
+        covariance=covariance,
+        best=x,
+    )
 
 
 def _from(problem: EstimationProblem, near: Estimate, start: FloatArray) -> FloatArray:

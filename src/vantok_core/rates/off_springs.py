@@ -75,9 +75,14 @@ def read_off(found: Estimate, front: str, rear: str, wheelbase: float) -> ReadOf
         slope = np.array([-wheelbase * m_r, wheelbase * m_f]) / mass**2
         sigma_centre = sqrt(float(slope @ covariance @ slope))
     return ReadOff(
-        front=m_f, rear=m_r, sigma_front=sqrt(float(covariance[0, 0])), sigma_rear=sqrt(float(covariance[1, 1])),
-        sigma_mass=sigma_mass, centre=centre, sigma_centre=sigma_centre,
-    )  # fmt: skip
+        front=m_f,
+        rear=m_r,
+        sigma_front=sqrt(float(covariance[0, 0])),
+        sigma_rear=sqrt(float(covariance[1, 1])),
+        sigma_mass=sigma_mass,
+        centre=centre,
+        sigma_centre=sigma_centre,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -304,9 +304,11 @@ class EstimationProblem:
         whole = np.concatenate(rows)
         changed = self.at_unknowns(vehicle, whole)
         load = Resultant(
-            force=stack([q.force for q in loads]), pitch=stack([q.pitch for q in loads]), lateral=stack([q.lateral for q in loads]),
+            force=stack([q.force for q in loads]),
+            pitch=stack([q.pitch for q in loads]),
+            lateral=stack([q.lateral for q in loads]),
             topple=stack([q.topple for q in loads]),
-        )  # fmt: skip
+        )
         assembly = assemble(changed)
         try:
             one = SolvedState(by_name[names[0]], assembly, equilibrium(assembly, load, names[0]))

@@ -52,7 +52,10 @@ def _stronger(law: Law | None, factor: Real) -> Law | None:
 def as_strong(state: LoadState, strength: Mapping[str, Real]) -> LoadState:
     """Return a state whose elements, as set in it, are so many times as strong."""
     laws = {
-        name: (left and Scaled(law=left, factor=strength.get(name, 1.0)), right and Scaled(law=right, factor=strength.get(name, 1.0)))
+        name: (
+            left and Scaled(law=left, factor=strength.get(name, 1.0)),
+            right and Scaled(law=right, factor=strength.get(name, 1.0)),
+        )
         for name, (left, right) in state.laws.items()
-    }  # fmt: skip
+    }
     return replace(state, laws=laws)

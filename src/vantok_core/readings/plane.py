@@ -87,8 +87,13 @@ def fit_plane(points: Sequence[PlanePoint]) -> PlaneFit:
     closing = np.where(tested, -misfit / safe, 0.0)
     spare = len(points) - design.shape[1]
     return PlaneFit(
-        d_0=float(beta[0]), theta=float(beta[1]), phi=float(beta[2]) if with_lean else 0.0,
-        misfit=tuple(misfit.tolist()), standardised=tuple(standardised.tolist()), closing=tuple(closing.tolist()),
-        chi2=float(np.sum((misfit / sigma) ** 2)), spare=spare,
+        d_0=float(beta[0]),
+        theta=float(beta[1]),
+        phi=float(beta[2]) if with_lean else 0.0,
+        misfit=tuple(misfit.tolist()),
+        standardised=tuple(standardised.tolist()),
+        closing=tuple(closing.tolist()),
+        chi2=float(np.sum((misfit / sigma) ** 2)),
+        spare=spare,
         suspect=int(np.argmax(np.abs(standardised))) if spare > 1 else None,
-    )  # fmt: skip
+    )

@@ -63,9 +63,12 @@ def swing_of(times: Sequence[float], values: Sequence[float]) -> Swing:
     spread = float(np.std(halves, ddof=1)) if len(halves) > 1 else step
     count = sqrt(len(halves))
     return Swing(
-        frequency=frequency, frequency_sigma=frequency * max(spread, step) / float(np.mean(halves)) / count, damping=damping,
-        damping_sigma=max(float(np.std(ratio, ddof=1)) / count if len(ratio) > 1 else 0.05, 0.01), halves=len(halves),
-    )  # fmt: skip
+        frequency=frequency,
+        frequency_sigma=frequency * max(spread, step) / float(np.mean(halves)) / count,
+        damping=damping,
+        damping_sigma=max(float(np.std(ratio, ddof=1)) / count if len(ratio) > 1 else 0.05, 0.01),
+        halves=len(halves),
+    )
 
 
 def _smoothed(t: FloatArray, x: FloatArray) -> FloatArray:

@@ -43,9 +43,12 @@ def weighted_rms(acceleration: FloatArray, sample_rate: float) -> float:
 
 
 WORDS = (
-    (2.0, "extremely uncomfortable"), (1.25, "very uncomfortable"), (0.8, "uncomfortable"), (0.5, "fairly uncomfortable"),
+    (2.0, "extremely uncomfortable"),
+    (1.25, "very uncomfortable"),
+    (0.8, "uncomfortable"),
+    (0.5, "fairly uncomfortable"),
     (0.315, "a little uncomfortable"),
-)  # fmt: skip
+)
 """ISO 2631-1 annex C, lower edges in m/s2."""
 
 

@@ -56,17 +56,26 @@ def ride(vehicle: Vehicle, solved: SolvedState, run: RideSet) -> RideResult:
     over = _over(found)
     body = found.body
     return RideResult(
-        peak_acc={name: float(np.max(np.abs(a))) for name, a in at_points.items()}, weighted_rms=weighted,
+        peak_acc={name: float(np.max(np.abs(a))) for name, a in at_points.items()},
+        weighted_rms=weighted,
         comfort={name: comfort_word(value) for name, value in weighted.items()},
         jolts={name: jolts(a) for name, a in at_points.items()},
-        peak_roll=float(np.max(np.abs(found.x[:, 2]))), final_roll=float(found.x[-1, 2]),
-        least_tyre_load={c: float(np.min(found.tyres[:, i])) for i, c in enumerate(corners)}, stops=_strikes(found),
+        peak_roll=float(np.max(np.abs(found.x[:, 2]))),
+        final_roll=float(found.x[-1, 2]),
+        least_tyre_load={c: float(np.min(found.tyres[:, i])) for i, c in enumerate(corners)},
+        stops=_strikes(found),
         peak_drop_rear=float(np.max(np.abs(rear_body))),
         settling_time_rear=None if over is None else settling_time(rear_body, run.sample_rate),
         rebounds=None if over is None else rebounds(rear_body, run.sample_rate, over),
-        m_s=body.mass, s_c=body.station, y_c=body.lateral, pitch_inertia=body.pitch, roll_inertia=body.roll, defaults=found.defaults,
-        time=np.arange(len(found.x)) / run.sample_rate, rear_body=rear_body,
-    )  # fmt: skip
+        m_s=body.mass,
+        s_c=body.station,
+        y_c=body.lateral,
+        pitch_inertia=body.pitch,
+        roll_inertia=body.roll,
+        defaults=found.defaults,
+        time=np.arange(len(found.x)) / run.sample_rate,
+        rear_body=rear_body,
+    )
 
 
 def _over(run: Run) -> float | None:

@@ -167,9 +167,13 @@ class _Ride:
             self.defaults.append("roll inertia")
             inertia_roll = mass * (0.4 * 0.5 * (vehicle.front.track + vehicle.rear.track)) ** 2
         return Body(
-            mass=mass, station=station, lateral=lateral / force, pitch=inertia_pitch, roll=inertia_roll,
+            mass=mass,
+            station=station,
+            lateral=lateral / force,
+            pitch=inertia_pitch,
+            roll=inertia_roll,
             topple=over.sprung_mass * G * over.arm if over else mass * G * self.run.arm,
-        )  # fmt: skip
+        )
 
     def accelerations(
         self, x: list[float], v: list[float], road: list[float], turn: list[float]
@@ -281,9 +285,18 @@ def drive(vehicle: Vehicle, solved: SolvedState, run: RideSet) -> Run:
                 "the body would fall over or the motion grow without bound; check masses, rates and dampers",
             )
     return Run(
-        set=run, body=system.body, wheelbase=vehicle.wheelbase, to_s=tuple(system.to_s), to_y=tuple(system.to_y), axles=tuple(system.axles),
-        z0=tuple(system.z0), x=positions, acc=accelerations, tyres=tyres, defaults=tuple(system.defaults),
-    )  # fmt: skip
+        set=run,
+        body=system.body,
+        wheelbase=vehicle.wheelbase,
+        to_s=tuple(system.to_s),
+        to_y=tuple(system.to_y),
+        axles=tuple(system.axles),
+        z0=tuple(system.z0),
+        x=positions,
+        acc=accelerations,
+        tyres=tyres,
+        defaults=tuple(system.defaults),
+    )
 
 
 def _runge_kutta(

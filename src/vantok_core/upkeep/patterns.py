@@ -62,11 +62,16 @@ def pattern(rows: Sequence[DoneBefore]) -> Pattern | None:
         return None
     hours = [row.hours for row in rows if row.hours]
     return Pattern(
-        count=len(rows), gain=median(row.gain for row in rows), setting=_settings(rows), hours=median(hours) if hours else None,
-        missed=sum(row.missed for row in rows), came_back=sum(row.came_back for row in rows),
-        worse=sum(row.outcome in ("worse", "trouble") for row in rows), strength=_strength(rows),
+        count=len(rows),
+        gain=median(row.gain for row in rows),
+        setting=_settings(rows),
+        hours=median(hours) if hours else None,
+        missed=sum(row.missed for row in rows),
+        came_back=sum(row.came_back for row in rows),
+        worse=sum(row.outcome in ("worse", "trouble") for row in rows),
+        strength=_strength(rows),
         trouble=tuple(Counter(line for row in rows for line in row.trouble).most_common(5)),
-    )  # fmt: skip
+    )
 
 
 def _settings(rows: Sequence[DoneBefore]) -> dict[str, float]:

@@ -99,8 +99,13 @@ def trend(
     band, last = NINETY * scatter / sqrt(spread), float(days.max())
     at_last, told = float(mean + slope * (last - middle)), abs(slope) > band
     return Trend(
-        slope=slope, band=band, told=told, scatter=scatter, value_last=at_last, day_reached=_reached(slope, at_last, last, limit, told=told)
-    )  # fmt: skip
+        slope=slope,
+        band=band,
+        told=told,
+        scatter=scatter,
+        value_last=at_last,
+        day_reached=_reached(slope, at_last, last, limit, told=told),
+    )
 
 
 def _values(visits: Sequence[Visit], sigma: float | None, p_atm: float) -> tuple[FloatArray, FloatArray]:

@@ -19,9 +19,11 @@ class Instrument(models.Model):
     name = models.CharField(max_length=60, unique=True)
     kind = models.CharField("what it is", max_length=8, choices=KINDS)
     url = models.CharField(
-        "address", max_length=120, help_text="socket://host:port, a serial port like /dev/ttyUSB0 or COM3",
+        "address",
+        max_length=120,
+        help_text="socket://host:port, a serial port like /dev/ttyUSB0 or COM3",
         validators=[RegexValidator(f"^(?:{ADDRESS.pattern})$", "That is no socket and no serial port.")],
-    )  # fmt: skip
+    )
     history = HistoricalRecords()
 
     class Meta:

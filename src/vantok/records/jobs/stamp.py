@@ -12,11 +12,16 @@ from typing import Any
 from django.db import connection
 
 OF_JOB = {
-    "weigh_loadstate": "{row}.job_id", "measure_reading": "{row}.job_id", "measure_photo": "{row}.job_id", "choose_fitting": "{row}.job_id",
-    "jobs_inspection": "{row}.job_id", "handover_issue": "{row}.job_id", "handover_recall": "{row}.job_id",
+    "weigh_loadstate": "{row}.job_id",
+    "measure_reading": "{row}.job_id",
+    "measure_photo": "{row}.job_id",
+    "choose_fitting": "{row}.job_id",
+    "jobs_inspection": "{row}.job_id",
+    "handover_issue": "{row}.job_id",
+    "handover_recall": "{row}.job_id",
     "weigh_loaditem": "(SELECT job_id FROM weigh_loadstate WHERE id = {row}.state_id)",
     "weigh_traileritem": "(SELECT job_id FROM weigh_loadstate WHERE id = {row}.state_id)",
-}  # fmt: skip
+}
 """Tables whose rows belong to one job, and that job's id."""
 OF_MANY = {
     "garage_vehicle": "vehicle_id = NEW.id",

@@ -17,9 +17,14 @@ DATUMS = tuple((key, datum.words) for key, datum in names.DATUMS.items())
 PLACES = tuple(names.PLACES.items())
 """In the order one walks round the vehicle."""
 INSTRUMENTS = (
-    ("tape", "tape"), ("laser", "laser measure"), ("level", "level and rule"), ("sensor", "height sensor"), ("gauge", "gauge block"), ("photo", "photograph"),
+    ("tape", "tape"),
+    ("laser", "laser measure"),
+    ("level", "level and rule"),
+    ("sensor", "height sensor"),
+    ("gauge", "gauge block"),
+    ("photo", "photograph"),
     ("", "not said"),
-)  # fmt: skip
+)
 
 
 def places_of(datum: str, vehicle: Vehicle) -> list[str]:

@@ -152,6 +152,13 @@ class ShopItem(Carried):
     def to_core(self) -> UsualItem:
         """Return it as the core's usual item."""
         return UsualItem(
-            name=self.name, kind=cast("ItemKind", self.kind), mass_kg=self.mass_kg or 0.0, zone=self.zone, along=self.along,
-            lateral=self.lateral, height_m=self.height_m, capacity_l=self.capacity_l, kg_per_l=self.kg_per_l,
-        )  # fmt: skip
+            name=self.name,
+            kind=cast("ItemKind", self.kind),
+            mass_kg=self.mass_kg or 0.0,
+            zone=self.zone,
+            along=self.along,
+            lateral=self.lateral,
+            height_m=self.height_m,
+            capacity_l=self.capacity_l,
+            kg_per_l=self.kg_per_l,
+        )

@@ -52,12 +52,23 @@ class SideBySide(StageView):
         both, why = self._together(model, found, taken)
         columns, problems = self._columns(model, found, taken, both)
         return super().get_context_data(
-            columns=columns, problems=problems, left_off=[c.name for c in able[MOST_BESIDE:]], unknown=len(asked) - len(able), together=both,
-            together_said=said_of(both) if both else (), why_not_together=why, most=MOST_BESIDE,
-            debates=debates_of([kit for c in taken for kit in c.kits]), shortlist=found, states=[s for s in self.desk.job.states if s.key in model.states],
+            columns=columns,
+            problems=problems,
+            left_off=[c.name for c in able[MOST_BESIDE:]],
+            unknown=len(asked) - len(able),
+            together=both,
+            together_said=said_of(both) if both else (),
+            why_not_together=why,
+            most=MOST_BESIDE,
+            debates=debates_of([kit for c in taken for kit in c.kits]),
+            shortlist=found,
+            states=[s for s in self.desk.job.states if s.key in model.states],
             axles=("rear", "front"),
-            planned=self.desk.job.planned, tolerance=TOLERANCE, **self._ruler(model, found, columns), **kwargs,
-        )  # fmt: skip
+            planned=self.desk.job.planned,
+            tolerance=TOLERANCE,
+            **self._ruler(model, found, columns),
+            **kwargs,
+        )
 
     def _together(self, model: JobModel, found: Shortlist, taken: list[Choice]) -> tuple[Together | None, str]:
         """Return the kits among the options as one option, or why they are none."""
@@ -132,14 +143,24 @@ def _column(told: Beside, known: Chances, both: Together | None) -> dict[str, An
     """Return what a column shows of an option."""
     choice = told.choice
     bundled = both is not None and choice.key == both.choice.key
-    settings = [
-        (kit, setting_words(kit, both.settings[kit.code])) for kit in both.kits
-    ] if both is not None and bundled else [(choice.kit, setting_words(choice.kit, choice.setting))] if choice.kit else []  # fmt: skip
+    settings = (
+        [(kit, setting_words(kit, both.settings[kit.code])) for kit in both.kits]
+        if both is not None and bundled
+        else [(choice.kit, setting_words(choice.kit, choice.setting))]
+        if choice.kit
+        else []
+    )
     return {
-        "choice": choice, "told": told, "bundled": bundled, "settings": settings, "hours": both.hours.at_once if both and bundled else told.hours,
-        "gives_back": any(family_of(kit).gives_back for kit in choice.kits), "damps": any(family_of(kit).work == "damper" for kit in choice.kits),
-        "states": {s.state.key: _in_state(s) for s in told.states}, **odds_of(known.by.get(choice.key)),
-    }  # fmt: skip
+        "choice": choice,
+        "told": told,
+        "bundled": bundled,
+        "settings": settings,
+        "hours": both.hours.at_once if both and bundled else told.hours,
+        "gives_back": any(family_of(kit).gives_back for kit in choice.kits),
+        "damps": any(family_of(kit).work == "damper" for kit in choice.kits),
+        "states": {s.state.key: _in_state(s) for s in told.states},
+        **odds_of(known.by.get(choice.key)),
+    }
 
 
 def _in_state(told: InState) -> dict[str, Any]:
@@ -182,13 +203,19 @@ class Tradeoff(StageView):
         rows = [{"choice": c, "x": x, "y": y, "unbeaten": c.key in best} for c, x, y in told]
         dots = [
             Dot(name=c.name, x=x, y=y, unbeaten=c.key in best, best=found is not None and c.key == found.recommended)
-            for c, x, y in told if x is not None and y is not None
-        ]  # fmt: skip
+            for c, x, y in told
+            if x is not None and y is not None
+        ]
         return super().get_context_data(
-            plot=against_svg(dots, one, other, self.units) if dots else "", plotted=rows, axes=(("x", "Across", across), ("y", "Up", up)),
+            plot=against_svg(dots, one, other, self.units) if dots else "",
+            plotted=rows,
+            axes=(("x", "Across", across), ("y", "Up", up)),
             criteria=CRITERIA.items(),
-            one=one, other=other, shortlist=found, **kwargs,
-        )  # fmt: skip
+            one=one,
+            other=other,
+            shortlist=found,
+            **kwargs,
+        )
 
     def _asked(self, name: str, usual: str) -> str:
         told = self.request.GET.get(name, "")

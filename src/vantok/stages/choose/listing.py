@@ -10,7 +10,7 @@ from django.utils.functional import SimpleLazyObject
 from vantok.desk.load import Desk
 from vantok.drawing.ruler import Marks, head_svg, row_svg, scale_of
 from vantok_core.base.figure import Figure
-from vantok_core.base.say import Quantity
+from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import System
 from vantok_core.facts import Kit
 from vantok_core.judge.checks import baseline_missing
@@ -39,10 +39,15 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
         return {"shortlist": None, "wanted_gain": None, "kept_weights": ""}
     found = by_weights(usual, weights)
     return {
-        "shortlist": found, "wanted_gain": -found.target.drop, "kept_weights": f"{weights} {odds}", "odds_later": not odds,
-        "chances": desk.chances if odds else None, "deciding": desk.deciding if odds else None, **_sorted_out(found, chosen, desk.chances if odds else None),
+        "shortlist": found,
+        "wanted_gain": -found.target.drop,
+        "kept_weights": f"{weights} {odds}",
+        "odds_later": not odds,
+        "chances": desk.chances if odds else None,
+        "deciding": desk.deciding if odds else None,
+        **_sorted_out(found, chosen, desk.chances if odds else None),
         "ruler": SimpleLazyObject(lambda: ruler(desk, found, units)),
-    }  # fmt: skip
+    }
 
 
 def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
@@ -57,10 +62,14 @@ def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[st
         return [_row(c, chosen, found.recommended, known) | {"near": c.key in near} for c in cards]
 
     return {
-        "rows": SimpleLazyObject(rows), "still": [c for c in others if not c.out], "out_choices": out[:SHOWN], "out_count": len(out),
-        "out_more": Counter(c.checks[n].words for c in out[SHOWN:] for n in _first_failed(c)).most_common(), "further": found.further[:SHOWN],
+        "rows": SimpleLazyObject(rows),
+        "still": [c for c in others if not c.out],
+        "out_choices": out[:SHOWN],
+        "out_count": len(out),
+        "out_more": Counter(c.checks[n].words for c in out[SHOWN:] for n in _first_failed(c)).most_common(),
+        "further": found.further[:SHOWN],
         "further_count": len(found.further),
-    }  # fmt: skip
+    }
 
 
 SHOWN = 60
@@ -99,15 +108,20 @@ def _row(choice: Choice, chosen: str, recommended: str, found: Chances | None) -
     gaps = [] if choice.loaded is None else choice.loaded.gaps
     return {
         "gives_back": choice.kit is not None and family_of(choice.kit).gives_back,
-        "choice": choice, "chosen": choice.key == chosen, "recommended": choice.key == recommended,
+        "choice": choice,
+        "chosen": choice.key == chosen,
+        "recommended": choice.key == recommended,
         "loaded_drop": None if choice.loaded is None else float(choice.loaded.d_r),
         "gained": None if choice.loaded is None else -float(choice.loaded.d_r),
         "empty_rise": None if choice.empty is None else -float(choice.empty.d_r),
-        "frequency": stiffer, "gap": min(gaps) if gaps else None,
-        "pressed": -min(gaps) if gaps else None, "counts": share,
+        "frequency": stiffer,
+        "gap": min(gaps) if gaps else None,
+        "pressed": -min(gaps) if gaps else None,
+        "counts": share,
         "scores": [(WEIGHT_WORDS[name], value) for name, value in choice.scores.items()],
-        "setting": setting_words(choice.kit, choice.setting), **odds_of(found.by.get(choice.key) if found else None),
-    }  # fmt: skip
+        "setting": setting_words(choice.kit, choice.setting),
+        **odds_of(found.by.get(choice.key) if found else None),
+    }
 
 
 def odds_of(chance: Chance | None) -> dict[str, Any]:
@@ -156,9 +170,12 @@ def ruler(desk: Desk, found: Shortlist, units: System) -> dict[str, Any] | None:
         return None
     scale = scale_of(drawn.values(), target, units, signed=stands is None)
     return {
-        "scale": scale, "target": target, "head": head_svg(scale, target, units),
+        "scale": scale,
+        "target": target,
+        "aim": length(target, signed=scale.signed),
+        "head": head_svg(scale, target, units),
         "rows": {key: row_svg(one, scale, target, units) for key, one in drawn.items()},
-    }  # fmt: skip
+    }
 
 
 def marks(choice: Choice, stands: float | None) -> Marks:

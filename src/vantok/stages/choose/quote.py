@@ -27,8 +27,11 @@ KINDS = (("part", "part"), ("work", "work"), ("access", "comes off first"), ("co
 WHY = (("kit", "the kit"), ("fix_first", "fix first"), ("wish", "a wish"))
 ANSWERS = (("", "not asked"), ("yes", "yes"), ("no", "no"))
 CORROSION = (
-    ("none", "clean: no reserve"), ("light", "light rust: a tenth"), ("moderate", "moderate rust: a quarter"), ("heavy", "heavy rust: half"),
-)  # fmt: skip
+    ("none", "clean: no reserve"),
+    ("light", "light rust: a tenth"),
+    ("moderate", "moderate rust: a quarter"),
+    ("heavy", "heavy rust: half"),
+)
 FIELDS = ("what", "kind", "amount", "price", "sides", "why", "answer")
 MORE = 2
 """Empty rows shown for further lines."""
@@ -97,8 +100,9 @@ class QuoteForm(SeenForm):
         data = self.cleaned_data
         lines = [
             {name: data[f"{n}-{name}"] for name in FIELDS if data.get(f"{n}-{name}") not in (None, "")}
-            for n in range(self.count) if data.get(f"{n}-what")
-        ]  # fmt: skip
+            for n in range(self.count)
+            if data.get(f"{n}-what")
+        ]
         return QuoteSheet.model_validate(
             {
                 "lines": lines,

@@ -180,12 +180,16 @@ def _sliders(desk: Desk, fitting: CoreFitting) -> list[dict[str, Any]]:
     spans = family.spans(fitting.kit)
     return [
         {
-            "name": f"{side}_{field.name}", "words": f"{field.words}, {side}".capitalize(), "kind": field.kind, "span": spans[field.name],
+            "name": f"{side}_{field.name}",
+            "words": f"{field.words}, {side}".capitalize(),
+            "kind": field.kind,
+            "span": spans[field.name],
             "value": fitting.setting.get(field.name, (spans[field.name].low,) * 2)[n],
         }
-        for field in family.settings if field.name in spans
+        for field in family.settings
+        if field.name in spans
         for n, side in enumerate(SIDES)
-    ]  # fmt: skip
+    ]
 
 
 def _handles(fitting: CoreFitting) -> dict[str, Handle]:
@@ -198,9 +202,15 @@ def _handles(fitting: CoreFitting) -> dict[str, Handle]:
     span = spans[field.name]
     values = fitting.setting.get(field.name, (span.low, span.low))
     return {
-        side: Handle(field=f"{side}_{field.name}", words=f"{field.words}, {side}".capitalize(), value=values[n], low=span.low, high=span.high)
+        side: Handle(
+            field=f"{side}_{field.name}",
+            words=f"{field.words}, {side}".capitalize(),
+            value=values[n],
+            low=span.low,
+            high=span.high,
+        )
         for n, side in enumerate(SIDES)
-    }  # fmt: skip
+    }
 
 
 def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
@@ -225,13 +235,17 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
             pressed = side_loads(model.solved(vehicle)[state.key], fitting.kit.axle).get(KIT_ELEMENT, (0.0, 0.0))
             rows.append(
                 {
-                    "state": state, "report": report, "heights": heights, "target": state.key == key,
-                    "rear": float(report.d_r), "plain": float(plain[state.key].d_r),
+                    "state": state,
+                    "report": report,
+                    "heights": heights,
+                    "target": state.key == key,
+                    "rear": float(report.d_r),
+                    "plain": float(plain[state.key].d_r),
                     "stands": [_stands(sides[s], pressed[n]) for n, s in enumerate(SIDES) if s in sides],
                     "frequency": float(report.ride_frequency["RL"]),
                     "low": bool(family.emptied(fitting.kit, report)),
                 }
-            )  # fmt: skip
+            )
     except VantokError as error:
         return {"error": str(error)}
     above = target.drop - float(reports[key].d_r)

@@ -51,9 +51,13 @@ def add_planned(record: Job, form: PlannedForm) -> None:
     base = slugify(data["name"])[:24] or "planned"
     key = next(k for k in chain((base,), (f"{base}-{i}" for i in count(2))) if k not in taken)
     told = PlannedChange(
-        key=key, name=data["name"], state=data["state"], mass_kg=data["mass_kg"] or 0.0, station_m=data["station_m"] or 0.0,
+        key=key,
+        name=data["name"],
+        state=data["state"],
+        mass_kg=data["mass_kg"] or 0.0,
+        station_m=data["station_m"] or 0.0,
         larger_tyre_m=data["larger_tyre_m"] or 0.0,
-    )  # fmt: skip
+    )
     record.planned = [*record.planned, told.model_dump()]
     record.save()
 

@@ -55,8 +55,13 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
         job.save()
     if len(found.open) == 1 and mark.state != "stopped" and (minutes := found.worked_minutes) > 0.0:
         LearntRecord.objects.create(
-            code=found.card.kit.code, kind=kind_of(job.vehicle, found.card.kit), what="minutes", key="card", words=f"{minutes:.0f}", by=mark.by,
-        )  # fmt: skip
+            code=found.card.kit.code,
+            kind=kind_of(job.vehicle, found.card.kit),
+            what="minutes",
+            key="card",
+            words=f"{minutes:.0f}",
+            by=mark.by,
+        )
 
 
 SAYS = ("state", "reached", "torque_nm", "figure", "said", "note")

@@ -20,8 +20,11 @@ from vantok_core.procedure.progress import Progress, torque_odd
 
 Part = TypeVar("Part", CardMark, Learnt)
 STATES: dict[str, Literal["done", "skipped", "overruled", "stopped"]] = {
-    "tick": "done", "skip": "skipped", "overrule": "overruled", "stop": "stopped"
-}  # fmt: skip
+    "tick": "done",
+    "skip": "skipped",
+    "overrule": "overruled",
+    "stop": "stopped",
+}
 
 
 class SaidError(InputError):
@@ -68,9 +71,14 @@ def mark_of(person: User, units: System, found: Progress, told: QueryDict) -> Ca
         _counted(action, missing, told)
     done = {**_reached(units, step, told), **_written(units, found, step, told)} if action == "tick" else {}
     mark = dict(
-        key=step.key, state=STATES[action], **done, missing=missing if action == "stop" else (), note=note, by=str(person)[:120],
+        key=step.key,
+        state=STATES[action],
+        **done,
+        missing=missing if action == "stop" else (),
+        note=note,
+        by=str(person)[:120],
         at=timezone.now().isoformat(timespec="seconds"),
-    )  # fmt: skip
+    )
     return _checked(CardMark, mark)
 
 

@@ -53,12 +53,21 @@ class Fit(StageView):
                 "took": minutes_of(found.card.kit.code),
             }
         return super().get_context_data(
-            card=found, misfits=standing_unfit(self.desk.job, place) if place is not None else (),
-            written=written_of(found) if found else (), part=place, cards=list(enumerate(self.desk.cards)), gloves=gloves,
-            now=_now(found, self.desk.job.parts[place or 0].setting, gloves=gloves, fitting=self._fitting(place or 0)) if found else [],
+            card=found,
+            misfits=standing_unfit(self.desk.job, place) if place is not None else (),
+            written=written_of(found) if found else (),
+            part=place,
+            cards=list(enumerate(self.desk.cards)),
+            gloves=gloves,
+            now=_now(found, self.desk.job.parts[place or 0].setting, gloves=gloves, fitting=self._fitting(place or 0))
+            if found
+            else [],
             last_card=self._last(found, place or 0) if found else "",
-            notes=self.desk.job.proving.benches, last=list(found.marks)[-1] if found and found.marks else "", rows=_rows(found) if found else [], **kwargs,
-        )  # fmt: skip
+            notes=self.desk.job.proving.benches,
+            last=list(found.marks)[-1] if found and found.marks else "",
+            rows=_rows(found) if found else [],
+            **kwargs,
+        )
 
     @property
     def _place(self) -> int | None:

@@ -27,6 +27,8 @@ from vantok_core.kits.already import fitted_effects, told
 from vantok_core.kits.registry import family_of
 from vantok_core.upkeep.care import care_tasks
 
+ALWAYS_TOLD = ("gross", "front_axle", "rear_axle", "coupling")
+"""Limits that the report has a line for, known or not."""
 ANSWERS = {"cured": "cured", "better": "better", "same": "no better", "left": "left as it is, agreed"}
 """What can have become of a complaint, in words."""
 CAUTIONS = (
@@ -84,24 +86,40 @@ def _of_the_vehicle(desk: Desk, *, working: bool) -> dict[str, Any]:
     said, answers = dict(COMPLAINTS), desk.record.answers
     views = desk.diagnosis.views if desk.diagnosis else ()
     return {
-        "complaints": [{"words": said.get(c, c), "answer": ANSWERS.get(answers.get(c, ""), "")} for c in desk.record.complaints],
-        "diagnosis": desk.diagnosis, "result": result_claims(desk.job, desk.diagnosis, desk.proof) if desk.diagnosis else [],
-        "already": desk.worked.already, "marked": marked_baseline(desk.job), "margins": [(v.state.name, m) for v in views for m in v.margins],
-        "limits": _limits(desk), "workings": [w for v in views if not v.state.past for w in v.workings] if working else (),
-    }  # fmt: skip
+        "complaints": [
+            {"words": said.get(c, c), "answer": ANSWERS.get(answers.get(c, ""), "")} for c in desk.record.complaints
+        ],
+        "diagnosis": desk.diagnosis,
+        "result": result_claims(desk.job, desk.diagnosis, desk.proof) if desk.diagnosis else [],
+        "already": desk.worked.already,
+        "marked": marked_baseline(desk.job),
+        "margins": [(v.state.name, m) for v in views for m in v.margins if m.limit is not None or m.key in ALWAYS_TOLD],
+        "limits": _limits(desk),
+        "workings": [w for v in views if not v.state.past for w in v.workings] if working else (),
+    }
 
 
 def _of_the_work(desk: Desk) -> dict[str, Any]:
     """Return what was fitted, set and proved, and what it can and cannot do."""
     proving, quote = desk.job.proving, desk.job.quote
     return {
-        "proof": desk.proof, "tables": proof_rows(desk), "fitting": desk.job.fitting, "cautions": _cautions(desk), "parts": part_rows(desk),
+        "proof": desk.proof,
+        "tables": proof_rows(desk),
+        "fitting": desk.job.fitting,
+        "cautions": _cautions(desk),
+        "parts": part_rows(desk),
         "all_done": all(part.done for part in desk.job.parts),
         "offer": _offer(desk),
-        "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle], "failures": [f for f in desk.worked.failures if f.said],
-        "benches": proving.benches, "care": care_tasks(desk.job, [line for card in desk.cards for line in card.by_feel]), "proving": proving,
-        "drives": [_drive(desk, one) for one in proving.drives], "leaks": _leaks(desk), "quote": quote, "quoted": offer(quote) if quote else None,
-    }  # fmt: skip
+        "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],
+        "failures": [f for f in desk.worked.failures if f.said],
+        "benches": proving.benches,
+        "care": care_tasks(desk.job, [line for card in desk.cards for line in card.by_feel]),
+        "proving": proving,
+        "drives": [_drive(desk, one) for one in proving.drives],
+        "leaks": _leaks(desk),
+        "quote": quote,
+        "quoted": offer(quote) if quote else None,
+    }
 
 
 def _leaks(desk: Desk) -> list[tuple[LeakTest, LeakSaid]]:
@@ -115,11 +133,14 @@ def _drawn_and_kept(desk: Desk, units: System) -> dict[str, Any]:
     """Return drawings, the pressure card, photographs and readings; what is dear only once it is asked for."""
     return {
         "strip": SimpleLazyObject(lambda: strip_svg(desk.strip(), units) if desk.diagnosis else ""),
-        "before": SimpleLazyObject(lambda: _before(desk, units)), "standing": SimpleLazyObject(lambda: desk.stance("report").name),
+        "before": SimpleLazyObject(lambda: _before(desk, units)),
+        "standing": SimpleLazyObject(lambda: desk.stance("report").name),
         "closely": SimpleLazyObject(lambda: _closely(desk, units)),
-        "pressures": SimpleLazyObject(lambda: card_of(desk, units)), "photos": SimpleLazyObject(lambda: _photos(desk)),
-        "baselines": SimpleLazyObject(lambda: _baselines(desk)), "readings": [r for r in desk.record.readings.all() if r.value_m is not None],
-    }  # fmt: skip
+        "pressures": SimpleLazyObject(lambda: card_of(desk, units)),
+        "photos": SimpleLazyObject(lambda: _photos(desk)),
+        "baselines": SimpleLazyObject(lambda: _baselines(desk)),
+        "readings": [r for r in desk.record.readings.all() if r.value_m is not None],
+    }
 
 
 def _limits(desk: Desk) -> list[dict[str, Any]]:
@@ -160,6 +181,9 @@ def _drive(desk: Desk, one: Drive) -> dict[str, Any]:
         for name, words in GRADES.items()
     }
     return {
-        "one": one, "course": COURSES[one.course].words if one.course in COURSES else one.course, "state": state.name if state else "as it stood",
-        "grades": [(words, names) for words, names in by_grade.items() if names], "felt": [FELT.get(f, f) for f in one.felt],
-    }  # fmt: skip
+        "one": one,
+        "course": COURSES[one.course].words if one.course in COURSES else one.course,
+        "state": state.name if state else "as it stood",
+        "grades": [(words, names) for words, names in by_grade.items() if names],
+        "felt": [FELT.get(f, f) for f in one.felt],
+    }

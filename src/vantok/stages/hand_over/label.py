@@ -51,10 +51,16 @@ class LabelPage(StageView):
         """Return what the label says, in the reader's units."""
         record = self.desk.record
         return {
-            "label": label(self.desk.job, self.units, WIDEST[self.size]), "size": self.size, "record": record, "now": timezone.now(),
-            "shop": (shop := Shop.objects.first()), "person": self.person, "square": square_of(shop, record.number),
-            "units": self.units, **(card_of(self.desk, self.units) if self.size == LARGE else {}),
-        }  # fmt: skip
+            "label": label(self.desk.job, self.units, WIDEST[self.size]),
+            "size": self.size,
+            "record": record,
+            "now": timezone.now(),
+            "shop": (shop := Shop.objects.first()),
+            "person": self.person,
+            "square": square_of(shop, record.number),
+            "units": self.units,
+            **(card_of(self.desk, self.units) if self.size == LARGE else {}),
+        }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the label."""

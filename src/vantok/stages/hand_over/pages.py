@@ -128,10 +128,19 @@ class Report(StageView):
         person = self.person
         kept, person.units = person.units, system
         try:
-            context = frame(self.desk, "report", Look(units=system)) | report_body(self.desk, system) | {
-                "units": system, "paper": True, "number": number, "points": [p.in_units(system) for p in points], "anyway": anyway if points else "",
-                "person": person, "now": timezone.now(),
-            }  # fmt: skip
+            context = (
+                frame(self.desk, "report", Look(units=system))
+                | report_body(self.desk, system)
+                | {
+                    "units": system,
+                    "paper": True,
+                    "number": number,
+                    "points": [p.in_units(system) for p in points],
+                    "anyway": anyway if points else "",
+                    "person": person,
+                    "now": timezone.now(),
+                }
+            )
             return render_to_string("handover/body.html", context)
         finally:
             person.units = kept

@@ -30,9 +30,13 @@ def record_inspection(person: User, job: Job, area: str, told: dict[str, Any]) -
         return
     one = standing or Inspection(job=job, area=area)
     held = {
-        "grade": grade, "note": told["note"][:TEXT], "overruled": told["overruled"][:TEXT] if grade == "fault" else "", "where": list(told["where"]),
-        "after": told["after"], "after_note": told["after_note"][:TEXT],
-    }  # fmt: skip
+        "grade": grade,
+        "note": told["note"][:TEXT],
+        "overruled": told["overruled"][:TEXT] if grade == "fault" else "",
+        "where": list(told["where"]),
+        "after": told["after"],
+        "after_note": told["after_note"][:TEXT],
+    }
     if held["overruled"] and held["overruled"] != one.overruled:
         demand(person, "overrule")
     if standing is None or any(getattr(one, name) != value for name, value in held.items()):

@@ -43,10 +43,16 @@ class Inspect(StageView):
         areas = [(key, area.words) for key, area in AREAS.items()]
         record, asked = self.desk.record, self.request.GET.get("zone", "")
         return super().get_context_data(
-            groups=groups, grades=GRADES, pictures=pictures, areas=areas, zones=ZONES,
-            zone=asked if asked in ZONES else "", under=underside_svg(list(record.inspections.all())),
-            begun=record.began is not None or bool(record.fittings.all()), **kwargs,
-        )  # fmt: skip
+            groups=groups,
+            grades=GRADES,
+            pictures=pictures,
+            areas=areas,
+            zones=ZONES,
+            zone=asked if asked in ZONES else "",
+            under=underside_svg(list(record.inspections.all())),
+            begun=record.began is not None or bool(record.fittings.all()),
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was changed on the sheet."""

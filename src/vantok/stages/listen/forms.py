@@ -13,9 +13,14 @@ from vantok_core.base.units import System
 from vantok_core.kits.wishes import WISHES
 
 ROADS = (
-    ("", "road?"), ("smooth", "on smooth road"), ("bumps", "on bumps"), ("ruts", "in ruts"), ("bends", "in bends"), ("motorway", "on the motorway"),
+    ("", "road?"),
+    ("smooth", "on smooth road"),
+    ("bumps", "on bumps"),
+    ("ruts", "in ruts"),
+    ("bends", "in bends"),
+    ("motorway", "on the motorway"),
     ("off_road", "off the road"),
-)  # fmt: skip
+)
 LOADS = (
     ("", "load?"),
     ("any", "with any load"),
@@ -56,10 +61,16 @@ class ListenForm(SeenModelForm):
             speed.use(self.units)
             self.fields |= {
                 f"speed_mps-{code}": speed,
-                f"road-{code}": forms.ChoiceField(choices=ROADS, required=False, label=f"{words}: on what road", widget=QuickSelect),
-                f"load-{code}": forms.ChoiceField(choices=LOADS, required=False, label=f"{words}: with what load", widget=QuickSelect),
-                f"when-{code}": forms.CharField(max_length=200, required=False, label=f"{words}: when", widget=QuickText),
-            }  # fmt: skip
+                f"road-{code}": forms.ChoiceField(
+                    choices=ROADS, required=False, label=f"{words}: on what road", widget=QuickSelect
+                ),
+                f"load-{code}": forms.ChoiceField(
+                    choices=LOADS, required=False, label=f"{words}: with what load", widget=QuickSelect
+                ),
+                f"when-{code}": forms.CharField(
+                    max_length=200, required=False, label=f"{words}: when", widget=QuickText
+                ),
+            }
             for name in HEARD:
                 field = self.fields[f"{name}-{code}"]
                 field.widget.attrs |= {

@@ -141,9 +141,12 @@ class ByPhone(StageView):
             raise InputError("trace", "this file", "a text file: seconds and a figure, with a comma between") from error
         found = swing_of(*read_trace(text))
         told = {
-            "axle": form.cleaned_data["axle"], "frequency": found.frequency, "frequency_sigma": found.frequency_sigma, "damping": found.damping,
+            "axle": form.cleaned_data["axle"],
+            "frequency": found.frequency,
+            "frequency_sigma": found.frequency_sigma,
+            "damping": found.damping,
             "damping_sigma": found.damping_sigma,
-        }  # fmt: skip
+        }
         _add(record, "pushes", Pushed.model_validate(self._noted(form) | told))
 
 

@@ -48,11 +48,15 @@ class ConditionForm(UnitsForm):
         initial: dict[str, Any] = {}
         if told is not None:
             initial = {
-                "fuel": "" if told.fuel is None else f"{told.fuel:g}", "water": "" if told.water is None else f"{told.water:g}", "people": told.people,
-                "ground": told.ground, "settled": told.settled,
-                "odometer_km": told.odometer_km, "kelvin": "" if told.kelvin is None else shown(told.kelvin, kwargs["units"]),
+                "fuel": "" if told.fuel is None else f"{told.fuel:g}",
+                "water": "" if told.water is None else f"{told.water:g}",
+                "people": told.people,
+                "ground": told.ground,
+                "settled": told.settled,
+                "odometer_km": told.odometer_km,
+                "kelvin": "" if told.kelvin is None else shown(told.kelvin, kwargs["units"]),
                 **{str(c): p for c, p in told.tyres_pa.items()},
-            }  # fmt: skip
+            }
         super().__init__(*args, initial=initial, **kwargs)
         for field in self.fields.values():
             field.widget.attrs.setdefault(
@@ -104,9 +108,12 @@ class ConditionPage(StageView):
         before = self._before(record)
         kwargs.setdefault("form", self._form(record))
         return super().get_context_data(
-            state=state, states=states, copied=before if not state.condition and before else None,
-            stamped=[{"state": s, "told": s.condition} for s in states], **kwargs,
-        )  # fmt: skip
+            state=state,
+            states=states,
+            copied=before if not state.condition and before else None,
+            stamped=[{"state": s, "told": s.condition} for s in states],
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store it; the odometer goes to the job where it has none."""

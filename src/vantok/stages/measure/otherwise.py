@@ -106,10 +106,15 @@ class ByPhoto(StageView):
         """Add states and corners to read, and what was typed."""
         asked = self.request.POST or self.request.GET
         return super().get_context_data(
-            states=self.desk.record.states.all(), places=[(p, place_words(p)) for p in WALK], asked={n: asked.get(n, "") for n in ("state", "place",
-            "phase", "size")},
-            marks=[(m, m.replace("_", " ").replace("edge 1", "tyre's edge").replace("edge 2", "tyre's edge across")) for m in MARKS], **kwargs,
-        )  # fmt: skip
+            states=self.desk.record.states.all(),
+            places=[(p, place_words(p)) for p in WALK],
+            asked={n: asked.get(n, "") for n in ("state", "place", "phase", "size")},
+            marks=[
+                (m, m.replace("_", " ").replace("edge 1", "tyre's edge").replace("edge 2", "tyre's edge across"))
+                for m in MARKS
+            ],
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store the reading with its own sigma, or say what is wrong with the marks."""
@@ -125,9 +130,13 @@ class ByPhoto(StageView):
             cell = Cell(state=state, phase=phase, datum="hub_arch", place=place)
             last = standing(pk, cell)
             read = Reading(
-                value_m=round(found.height, 4), step_m=min(found.sigma * sqrt(12.0), 0.05), text=f"{found.height * 1000:.0f} mm", unit="mm", instrument="photo",
+                value_m=round(found.height, 4),
+                step_m=min(found.sigma * sqrt(12.0), 0.05),
+                text=f"{found.height * 1000:.0f} mm",
+                unit="mm",
+                instrument="photo",
                 note=f"off a photograph, ± {found.sigma * 1000:.0f} mm; tyre {told.get('size', '')[:40]}",
-            )  # fmt: skip
+            )
             put_reading(self.person, pk, cell, read, seen=last.pk if last else 0, reason=told.get("reason", ""))
         except (InputError, LockedError, ConflictError) as error:
             self.anew()

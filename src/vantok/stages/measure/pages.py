@@ -62,8 +62,9 @@ class Measure(StageView):
     phase = "before"
     rights: ClassVar[str] = "measure"
     forms: ClassVar[dict[str, tuple[str, Any, Any]]] = {
-        "already": ("already_form", AlreadyForm, save_already), "empty-load": ("empty_form", EmptyLoadForm, save_empty_load),
-    }  # fmt: skip
+        "already": ("already_form", AlreadyForm, save_already),
+        "empty-load": ("empty_form", EmptyLoadForm, save_empty_load),
+    }
 
     @property
     def datum(self) -> str:
@@ -84,11 +85,21 @@ class Measure(StageView):
             kwargs.setdefault("empty_form", EmptyLoadForm(record=self.desk.record, units=self.units))
             kwargs |= self._already(kwargs.pop("already_form", None))
         return super().get_context_data(
-            whole=whole, arches=ARCHES, datum_drawing=datum_svg(self.datum, dict(DATUMS)[self.datum]), rows=sheet.rows,
-            datum=self.datum, datums=shown, more=[one for one in DATUMS if one not in shown], places=sheet.places,
-            phase=self.phase, sheet=self.desk.sheet,
-            bays=list(Bay.objects.all()), newest=newest(self.desk), points=self.desk.record.vehicle.points, **kwargs,
-        )  # fmt: skip
+            whole=whole,
+            arches=ARCHES,
+            datum_drawing=datum_svg(self.datum, dict(DATUMS)[self.datum]),
+            rows=sheet.rows,
+            datum=self.datum,
+            datums=shown,
+            more=[one for one in DATUMS if one not in shown],
+            places=sheet.places,
+            phase=self.phase,
+            sheet=self.desk.sheet,
+            bays=list(Bay.objects.all()),
+            newest=newest(self.desk),
+            points=self.desk.record.vehicle.points,
+            **kwargs,
+        )
 
     def _already(self, form: AlreadyForm | None) -> dict[str, Any]:
         """Return what was on when it came: the form, the cells with it off, and what it was read to do."""
@@ -96,10 +107,12 @@ class Measure(StageView):
         off = Sheet(self.desk, "off", self.datum, units=self.units)
         blank = SimpleLazyObject(lambda: AlreadyForm(record=record, units=self.units))
         return {
-            "already_form": form or blank, "off_rows": off.rows if record.already else [],
-            "effects": effect_rows(found.effects) if found else [], "already_verdict": found.verdict if found else None,
+            "already_form": form or blank,
+            "off_rows": off.rows if record.already else [],
+            "effects": effect_rows(found.effects) if found else [],
+            "already_verdict": found.verdict if found else None,
             "let_down": [{"one": one, "effects": effect_rows(one.effects)} for one in (found.others if found else ())],
-        }  # fmt: skip
+        }
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Say where the vehicle stands, what was on when it came, or add or remove a named point."""
@@ -171,8 +184,13 @@ class Since(StageView):
         cells = [c for c in self._shown(phase, datum) if (c["phase"], c["state"].pk, c["place"]) in wanted]
         stage = "prove" if phase == "after" else "measure"
         context = frame(self.desk, stage, self.look) | {
-            "cells": cells, "sheet": self.desk.sheet, "swap": True, "newest": newest(self.desk), "phase": phase, "datum": datum,
-        }  # fmt: skip
+            "cells": cells,
+            "sheet": self.desk.sheet,
+            "swap": True,
+            "newest": newest(self.desk),
+            "phase": phase,
+            "datum": datum,
+        }
         if stage == "prove":
             context |= {"tables": proof_rows(self.desk), "causes": cause_rows(self.desk)}
         return part(request, "measure/since.html", context)
@@ -242,9 +260,13 @@ class CellView(StageView):
         if refused:
             shown |= typed | {"text": typed["typed"]}
         stage = "prove" if cell.phase == "after" else "measure"
-        context = frame(desk, stage, replace(self.look, state=cell.state.key + ("+kit" if stage == "prove" else ""))) | {
-            "cell": shown, "sheet": desk.sheet, "swap": True,
-        }  # fmt: skip
+        context = frame(
+            desk, stage, replace(self.look, state=cell.state.key + ("+kit" if stage == "prove" else ""))
+        ) | {
+            "cell": shown,
+            "sheet": desk.sheet,
+            "swap": True,
+        }
         if stage == "prove":
             context |= {"tables": proof_rows(desk), "causes": cause_rows(desk)}
         answer = part(self.request, "measure/cell_saved.html", context)

@@ -37,9 +37,21 @@ QUALITY = 82
 STEP = re.compile(r"\d:[a-z0-9-]{1,40}")
 """A step of a card: which kit, and its key."""
 DAMAGED = (
-    UnidentifiedImageError, OSError, SyntaxError, ValueError, EOFError, Image.DecompressionBombError, struct.error, TypeError, KeyError, IndexError,
-    ArithmeticError, AttributeError, AssertionError, zlib.error,
-)  # fmt: skip
+    UnidentifiedImageError,
+    OSError,
+    SyntaxError,
+    ValueError,
+    EOFError,
+    Image.DecompressionBombError,
+    struct.error,
+    TypeError,
+    KeyError,
+    IndexError,
+    ArithmeticError,
+    AttributeError,
+    AssertionError,
+    zlib.error,
+)
 """What reading a damaged picture, or what a camera wrote into it, may end in."""
 _ONE_AT_A_TIME = threading.Lock()
 """Pictures are decoded one after another: what is needed at once does not grow with the people."""

@@ -31,9 +31,12 @@ class Prove(Measure):
         context = super().get_context_data(**kwargs)
         return context | {
             "proof": self.desk.proof,
-            "effects": effect_rows(fitted_effects(self.desk.job)), "parts": lazy_parts(self.desk) if self.desk.job.earlier else (),
-            "tables": proof_rows(self.desk), "causes": cause_rows(self.desk), "fitting": self.desk.job.fitting,
-        }  # fmt: skip
+            "effects": effect_rows(fitted_effects(self.desk.job)),
+            "parts": lazy_parts(self.desk) if self.desk.job.earlier else (),
+            "tables": proof_rows(self.desk),
+            "causes": cause_rows(self.desk),
+            "fitting": self.desk.job.fitting,
+        }
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Note which causes of a missed height were ruled out."""

@@ -38,9 +38,14 @@ class Sheet:
         found = []
         for state in self.desk.record.states.all():
             cells = [self.cell(state, place) for place, _ in self.places]
-            found.append({
-                "state": state, "cells": cells, "then": any(cell["stale"] == OF_THEN for cell in cells), "said": self._said(state, cells),
-            })  # fmt: skip
+            found.append(
+                {
+                    "state": state,
+                    "cells": cells,
+                    "then": any(cell["stale"] == OF_THEN for cell in cells),
+                    "said": self._said(state, cells),
+                }
+            )
         return found
 
     def cell(self, state: LoadState, place: str) -> dict[str, Any]:
@@ -49,20 +54,36 @@ class Sheet:
         read = self._at_these(state, place) if self.phase != "before" else last
         read = read if read is not None and read.value_m is not None else None
         return {
-            "state": state, "place": place, "words": place_words(place), "datum": self.datum, "phase": self.phase,
-            "seen": last.pk if last else 0, "reading": read, "text": read.text if read else "",
+            "state": state,
+            "place": place,
+            "words": place_words(place),
+            "datum": self.datum,
+            "phase": self.phase,
+            "seen": last.pk if last else 0,
+            "reading": read,
+            "text": read.text if read else "",
             "level": read.value_m - read.floor_m if read and read.value_m is not None and read.floor_m else None,
-            "findings": self._findings(state, place, read), "stale": self._stale(state, read),
+            "findings": self._findings(state, place, read),
+            "stale": self._stale(state, read),
             "expected": self._expected(state, place) if read is None else None,
-            "derived": self._derived(state, place) if read is None else None, "base": self._base(state, place),
-        }  # fmt: skip
+            "derived": self._derived(state, place) if read is None else None,
+            "base": self._base(state, place),
+        }
 
     def _said(self, state: LoadState, cells: list[dict[str, Any]]) -> str:
         """Return what a voice says of a row: what stood here before the kit, else what was read; empty where there is nothing."""
         told = [
-            f"{cell['words']}, {show('length', height, self.units)}" for cell in cells
-            if (height := cell["base"] if self.phase == "after" else cell["reading"].value_m if cell["reading"] else None) is not None
-        ]  # fmt: skip
+            f"{cell['words']}, {show('length', height, self.units)}"
+            for cell in cells
+            if (
+                height := cell["base"]
+                if self.phase == "after"
+                else cell["reading"].value_m
+                if cell["reading"]
+                else None
+            )
+            is not None
+        ]
         before = "before, " if self.phase == "after" else ""
         return f"{state.name}: {before}{'; '.join(told)}.".replace("\u00a0", " ") if told else ""
 

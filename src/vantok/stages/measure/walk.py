@@ -27,10 +27,15 @@ from vantok_core.base.units import show
 SIXTEENTHS = ("", *(str(Fraction(n, 16)) for n in range(1, 16)))
 STEPS = ("-10", "-5", "-1", "+1", "+5", "+10")
 PREPARE = {
-    "level": "Level floor, or the bay's slope measured", "tyres": "Tyre pressures read and noted", "tanks": "Fuel and water levels noted",
-    "legs": "Levelling legs up, jacks out", "settled": "Rolled and bounced to settle", "straight": "Steering straight ahead",
-    "chocked": "A wheel chocked, brake off", "people": "People in or out as the state says",
-}  # fmt: skip
+    "level": "Level floor, or the bay's slope measured",
+    "tyres": "Tyre pressures read and noted",
+    "tanks": "Fuel and water levels noted",
+    "legs": "Levelling legs up, jacks out",
+    "settled": "Rolled and bounced to settle",
+    "straight": "Steering straight ahead",
+    "chocked": "A wheel chocked, brake off",
+    "people": "People in or out as the state says",
+}
 """What is done before the first reading."""
 
 
@@ -89,14 +94,26 @@ class Walk(StageView):
         empty = self.desk.job.empty
         before = self.desk.job.read(empty.key, cell.place, self.datum) if empty and not cell.state.empty else None
         return super().get_context_data(
-            cell=shown, place=place + 1, count=len(stops), back_to=self._at(stops[place - 1]) if place else "",
+            cell=shown,
+            place=place + 1,
+            count=len(stops),
+            back_to=self._at(stops[place - 1]) if place else "",
             on_to=self._at(stops[place + 1]) if place + 1 < len(stops) else "",
-            other=other.value_m + other.floor_m if other else None, before=before,
-            chips=SIXTEENTHS if self.units == "us" else STEPS, datum=self.datum, datum_words=dict(DATUMS)[self.datum],
-            last=lambda: [self._stop(sheet, c) for c in stops], prepare=self._prepare(), instruments=INSTRUMENTS, earlier=earlier,
+            other=other.value_m + other.floor_m if other else None,
+            before=before,
+            chips=SIXTEENTHS if self.units == "us" else STEPS,
+            datum=self.datum,
+            datum_words=dict(DATUMS)[self.datum],
+            last=lambda: [self._stop(sheet, c) for c in stops],
+            prepare=self._prepare(),
+            instruments=INSTRUMENTS,
+            earlier=earlier,
             again=self._again(cell),
-            first_of_state=cell.place == stops[0].place, bays=list(Bay.objects.all()), photos=self._photos(shown["reading"]), **kwargs,
-        )  # fmt: skip
+            first_of_state=cell.place == stops[0].place,
+            bays=list(Bay.objects.all()),
+            photos=self._photos(shown["reading"]),
+            **kwargs,
+        )
 
     def _stop(self, sheet: Sheet, cell: Cell) -> dict[str, Any]:
         """Return a stop of the walk as the line at its foot shows it."""

@@ -55,12 +55,23 @@ class DriveSheet(ProvePage):
         kwargs.setdefault("form", self._form(record))
         drives, said, form = job.proving.drives, dict(COMPLAINTS), kwargs["form"]
         return super().get_context_data(
-            drives=_drive_rows(drives), changes=_change_rows(drives), lonely=not_compared(drives), agreement=agreement(drives),
-            answers=[{"words": said.get(a.code, a.code), "a": a} for a in answers(job)], next_change=None if self._tape_first else next_change(job),
-            middle=middle_found(job.proving.loops), loops=list(reversed(job.proving.loops)), lot=first_by_lot(record.number, len(drives)),
-            courses=COURSES.items(), briefing=BRIEFING, roads=job.proving.roads, mark=self.mark,
-            graded=[form[f"g-{key}"] for key in CATEGORIES], plain=[form[name] for name in PLAIN], **kwargs,
-        )  # fmt: skip
+            drives=_drive_rows(drives),
+            changes=_change_rows(drives),
+            lonely=not_compared(drives),
+            agreement=agreement(drives),
+            answers=[{"words": said.get(a.code, a.code), "a": a} for a in answers(job)],
+            next_change=None if self._tape_first else next_change(job),
+            middle=middle_found(job.proving.loops),
+            loops=list(reversed(job.proving.loops)),
+            lot=first_by_lot(record.number, len(drives)),
+            courses=COURSES.items(),
+            briefing=BRIEFING,
+            roads=job.proving.roads,
+            mark=self.mark,
+            graded=[form[f"g-{key}"] for key in CATEGORIES],
+            plain=[form[name] for name in PLAIN],
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Take a drive, how a change went, a setting remembered or put back."""
@@ -77,11 +88,25 @@ class DriveSheet(ProvePage):
 
     def _drive(self, record: Job, form: DriveForm) -> None:
         told = form.cleaned_data
-        add(record, "drives", {
-            "key": "new", "moment": told["moment"], "rater": told["rater"], "course": told["course"], "speed_kmh": round(told["speed"] * 3.6, 3),
-            "state": told["state"], "grades": form.grades, "felt": told["felt"], "words": told["words"], "expected": told["expected"], "told": told["told"],
-            "mark": self.mark if told["moment"] == "after" else "", **self.signed,
-        })  # fmt: skip
+        add(
+            record,
+            "drives",
+            {
+                "key": "new",
+                "moment": told["moment"],
+                "rater": told["rater"],
+                "course": told["course"],
+                "speed_kmh": round(told["speed"] * 3.6, 3),
+                "state": told["state"],
+                "grades": form.grades,
+                "felt": told["felt"],
+                "words": told["words"],
+                "expected": told["expected"],
+                "told": told["told"],
+                "mark": self.mark if told["moment"] == "after" else "",
+                **self.signed,
+            },
+        )
 
     def _ended(self, record: Job) -> None:
         """Note how a change went; one that is put back puts the setting back with it."""
@@ -128,20 +153,28 @@ def _drive_rows(drives: Sequence[Drive]) -> list[dict[str, Any]]:
     """Return the drives as they are listed, the last first."""
     return [
         {
-            "drive": d, "course": _course(d.course), "grades": _words(d.grades), "felt": [FELT[f] for f in d.felt if f in FELT],
+            "drive": d,
+            "course": _course(d.course),
+            "grades": _words(d.grades),
+            "felt": [FELT[f] for f in d.felt if f in FELT],
             "speed": Quantity(d.speed_kmh / 3.6, "speed") if d.speed_kmh else None,
         }
         for d in reversed(drives)
-    ]  # fmt: skip
+    ]
 
 
 def _change_rows(drives: Sequence[Drive]) -> list[dict[str, Any]]:
     """Return what changed, in words."""
     return [
-        {"c": c, "words": CATEGORIES[c.category][1] if c.category in CATEGORIES else c.category, "course": _course(c.course),
-         "before": GRADES[c.before], "after": GRADES[c.after]}
+        {
+            "c": c,
+            "words": CATEGORIES[c.category][1] if c.category in CATEGORIES else c.category,
+            "course": _course(c.course),
+            "before": GRADES[c.before],
+            "after": GRADES[c.after],
+        }
         for c in changes(drives)
-    ]  # fmt: skip
+    ]
 
 
 def _course(key: str) -> str:

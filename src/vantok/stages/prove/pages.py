@@ -63,14 +63,19 @@ class Leak(ProvePage):
         now = timezone.now()
         tests = [
             {
-                "said": (said := leak_said(test, now)), "test": test,
-                "form": again if again is not None and again_key == test.key else ReadAgainForm(units=self.units, auto_id=f"{test.key}-%s"),
-                "p1": Quantity(test.p1_pa, "pressure"), "warm": shown(test.kelvin_1, self.units),
+                "said": (said := leak_said(test, now)),
+                "test": test,
+                "form": again
+                if again is not None and again_key == test.key
+                else ReadAgainForm(units=self.units, auto_id=f"{test.key}-%s"),
+                "p1": Quantity(test.p1_pa, "pressure"),
+                "warm": shown(test.kelvin_1, self.units),
                 "p2": Quantity(test.p2_pa, "pressure") if test.p2_pa is not None else None,
-                "warm_2": shown(test.kelvin_2, self.units) if test.kelvin_2 else "", "ready": timezone.now() + timedelta(seconds=said.wait or 0.0),
+                "warm_2": shown(test.kelvin_2, self.units) if test.kelvin_2 else "",
+                "ready": timezone.now() + timedelta(seconds=said.wait or 0.0),
             }
             for test in reversed(self.desk.job.proving.leaks)
-        ]  # fmt: skip
+        ]
         return super().get_context_data(
             tests=tests, again_faults=again.non_field_errors() if again is not None else (), **kwargs
         )
@@ -93,8 +98,16 @@ class Leak(ProvePage):
 
     def _begin(self, record: Job, form: LeakForm) -> None:
         told = form.cleaned_data
-        entry = {"key": "new", "side": told["side"], "p1_pa": told["pressure"], "kelvin_1": told["temperature"], "soaped": told["soaped"],
-                 "bubbles": told["bubbles"], "began": self.signed["at"], "by": self.signed["by"]}  # fmt: skip
+        entry = {
+            "key": "new",
+            "side": told["side"],
+            "p1_pa": told["pressure"],
+            "kelvin_1": told["temperature"],
+            "soaped": told["soaped"],
+            "bubbles": told["bubbles"],
+            "began": self.signed["at"],
+            "by": self.signed["by"],
+        }
         add(record, "leaks", entry)
 
     def _read(self, record: Job, form: ReadAgainForm) -> None:
@@ -150,10 +163,16 @@ class Clear(ProvePage):
             raise InputError(what, found, "say how much is left: what chalk or clay was squeezed to")
         how = told.get(f"how-{name}", "")
         return {
-            "what": what, "where": where, "moment": "before" if told.get("moment") == "before" else "after", "found": found,
-            "how": how if how in dict(HOW) else "", "left_m": parse("length", left, self.units).value if left else None,
-            "note": told.get(f"note-{name}", "").strip()[:200], "mark": self.mark, **self.signed,
-        }  # fmt: skip
+            "what": what,
+            "where": where,
+            "moment": "before" if told.get("moment") == "before" else "after",
+            "found": found,
+            "how": how if how in dict(HOW) else "",
+            "left_m": parse("length", left, self.units).value if left else None,
+            "note": told.get(f"note-{name}", "").strip()[:200],
+            "mark": self.mark,
+            **self.signed,
+        }
 
 
 class Films(StageView):

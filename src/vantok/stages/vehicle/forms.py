@@ -14,12 +14,25 @@ from vantok_core.base.units import show
 from vantok_core.facts.vehicle import LEAST_KG
 
 LENGTHS = (
-    "wheelbase_m", "hitch_overhang_m", "rear_overhang_m", "track_front_m", "track_rear_m", "front_droop_m", "rear_droop_m",
-)  # fmt: skip
+    "wheelbase_m",
+    "hitch_overhang_m",
+    "rear_overhang_m",
+    "track_front_m",
+    "track_rear_m",
+    "front_droop_m",
+    "rear_droop_m",
+)
 MASSES = (
-    "gross_kg", "front_axle_kg", "rear_axle_kg", "front_tyres_kg", "rear_tyres_kg", "hitch_kg", "towed_kg", "combination_kg",
+    "gross_kg",
+    "front_axle_kg",
+    "rear_axle_kg",
+    "front_tyres_kg",
+    "rear_tyres_kg",
+    "hitch_kg",
+    "towed_kg",
+    "combination_kg",
     "tag_axle_kg",
-)  # fmt: skip
+)
 RATES = ("front_rate_n_per_m", "rear_rate_n_per_m")
 GAINS = ("front_camber_gain", "rear_camber_gain", "front_toe_gain", "rear_toe_gain")
 
@@ -77,14 +90,27 @@ class VehicleForm(QuantityForm):
 
 
 FITTED = (
-    ("", "not looked at"), ("none", "none"), ("factory", "from the factory"), ("later", "fitted later"), ("perished", "perished"),
+    ("", "not looked at"),
+    ("none", "none"),
+    ("factory", "from the factory"),
+    ("later", "fitted later"),
+    ("perished", "perished"),
     ("missing", "missing, should be there"),
-)  # fmt: skip
+)
 EQUIPMENT = {
-    "stops": "bump stops", "bar_front": "front anti-roll bar", "bar_rear": "rear anti-roll bar", "stabilizer": "bracket of a steering stabilizer",
-    "second_stage": "second stage of the springs", "helper": "helper springs", "bags": "air bags", "insert": "bump-stop or coil inserts",
-    "dampers": "dampers", "tyres": "tyres of another size", "lift": "an earlier lift", "packers": "packers or spacers",
-}  # fmt: skip
+    "stops": "bump stops",
+    "bar_front": "front anti-roll bar",
+    "bar_rear": "rear anti-roll bar",
+    "stabilizer": "bracket of a steering stabilizer",
+    "second_stage": "second stage of the springs",
+    "helper": "helper springs",
+    "bags": "air bags",
+    "insert": "bump-stop or coil inserts",
+    "dampers": "dampers",
+    "tyres": "tyres of another size",
+    "lift": "an earlier lift",
+    "packers": "packers or spacers",
+}
 
 
 class EquipmentForm(SeenForm):

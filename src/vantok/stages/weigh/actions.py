@@ -26,8 +26,12 @@ from vantok_core.loads.zoning import zone_of
 
 SCALE_FIELDS = ("front_kg", "rear_kg", "fl_kg", "fr_kg", "rl_kg", "rr_kg", "tag_kg", "trailer_scale_kg")
 PRESETS = {
-    "as-it-came": "As it came in", "work": "Work load", "holiday": "Holiday load", "hitched": "Hitched", "own": "Another load",
-}  # fmt: skip
+    "as-it-came": "As it came in",
+    "work": "Work load",
+    "holiday": "Holiday load",
+    "hitched": "Hitched",
+    "own": "Another load",
+}
 CARRIED = ("kind", "name", "mass_kg", "count", "capacity_l", "fill", "kg_per_l", "height_m")
 
 
@@ -117,10 +121,17 @@ def add_usual(state: LoadState, usual: UsualItem, place: Footprint) -> LoadItem:
     station, lateral = usual_place(usual, place)
     count = 2 if usual.kind == "people" else 1
     item = LoadItem(
-        state=state, kind=usual.kind, name=usual.name, mass_kg=None if usual.kind == "tank" else usual.mass_kg, count=count,
-        capacity_l=usual.capacity_l, kg_per_l=usual.kg_per_l, height_m=usual.height_m, station_m=round(station, 2),
+        state=state,
+        kind=usual.kind,
+        name=usual.name,
+        mass_kg=None if usual.kind == "tank" else usual.mass_kg,
+        count=count,
+        capacity_l=usual.capacity_l,
+        kg_per_l=usual.kg_per_l,
+        height_m=usual.height_m,
+        station_m=round(station, 2),
         lateral_m=round(lateral, 2),
-    )  # fmt: skip
+    )
     return save_item(item)
 
 

@@ -103,13 +103,19 @@ class TrailerForm(QuantityForm):
     """What a state tows: tongue and mass as read, the place of its axle, spring bars, its own ratings."""
 
     quantities = {
-        "tongue_kg": "mass", "trailer_kg": "mass", "trailer_axle_m": "length", "trailer_axle_rating_kg": "mass",
+        "tongue_kg": "mass",
+        "trailer_kg": "mass",
+        "trailer_axle_m": "length",
+        "trailer_axle_rating_kg": "mass",
         "trailer_tyres_kg": "mass",
-    }  # fmt: skip
+    }
     restored_percent = forms.FloatField(
-        label="front load given back by spring bars, %", min_value=0.0, max_value=100.0, required=False,
+        label="front load given back by spring bars, %",
+        min_value=0.0,
+        max_value=100.0,
+        required=False,
         widget=forms.NumberInput(attrs={"step": "5"}),
-    )  # fmt: skip
+    )
 
     class Meta:
         model = LoadState

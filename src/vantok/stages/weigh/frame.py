@@ -15,6 +15,7 @@ from vantok.desk.look import Look
 from vantok.desk.stage import StageView
 from vantok.records.weigh.models import LoadState
 from vantok_core.base.num import G
+from vantok_core.base.say import Say, mass
 from vantok_core.facts import JobState
 from vantok_core.judge.loads import check_loads
 from vantok_core.judge.unweighed import weigh_it
@@ -83,9 +84,14 @@ class WeighView(StageView):
         pk, said = self.kwargs["pk"], self.desk.verdict(self.stage).sentences
         topics = [(name, words, f"{reverse(name, args=[pk])}?state={self.record.key}") for name, words in TOPICS]
         return super().get_context_data(
-            topic=self.topic, topics=topics, states=list(self.desk.record.states.all()), current=self.record,
-            odd=[f for f in check_loads(self.desk.job, self.state) if f.what not in said], **live(self.desk, self.state), **kwargs,
-        )  # fmt: skip
+            topic=self.topic,
+            topics=topics,
+            states=list(self.desk.record.states.all()),
+            current=self.record,
+            odd=[f for f in check_loads(self.desk.job, self.state) if f.what not in said],
+            **live(self.desk, self.state),
+            **kwargs,
+        )
 
     def back(self, **more: Any) -> HttpResponse:
         """Go to this page anew, at the same state."""
@@ -102,17 +108,42 @@ def live(desk: Desk, state: JobState) -> dict[str, Any]:
     view = desk.diagnosis.view(state.key) if desk.diagnosis else None
     corners = {c: float(n) / G for c, n in view.report.load.items()} if view else {}
     return {
-        "off": off, "weigh_it": weigh_it(off) if off else None,
-        "load": load, "basis": OFF_SPRINGS if off else BASIS[load.basis], "margins": margins, "nearest": smallest(margins), "corners": corners,
+        "off": off,
+        "weigh_it": weigh_it(off) if off else None,
+        "load": load,
+        "basis": OFF_SPRINGS if off else BASIS[load.basis],
+        "margins": margins,
+        "nearest": smallest(margins),
+        "corners": corners,
         "axles": [
             (words, kg, by_key[key], off.margins.get(key) if off else None)
             for words, kg, key in (
-                ("Front axle", load.front, "front_axle"), ("Coupling", load.front, "coupling"), ("Rear axle", load.rear, "rear_axle"),
-            ) if key in by_key
+                ("Front axle", load.front, "front_axle"),
+                ("Coupling", load.front, "coupling"),
+                ("Rear axle", load.rear, "rear_axle"),
+            )
+            if key in by_key
         ],
-        "sides": _sides(desk, state, corners) if load.front is not None else None, "moment": side_moment(state), "tongue": state.tongue,
-        "tongue_front": float(effect.front) / G if effect else None, "tongue_rear": float(effect.rear) / G if effect else None,
-    }  # fmt: skip
+        "sides": (sides := _sides(desk, state, corners) if load.front is not None else None),
+        "side_to_side": _side_to_side(sides),
+        "moment": side_moment(state),
+        "tongue": state.tongue,
+        "tongue_front": float(effect.front) / G if effect else None,
+        "tongue_rear": float(effect.rear) / G if effect else None,
+    }
+
+
+EVEN = 2.0
+"""Kilograms from side to side that are even."""
+
+
+def _side_to_side(sides: float | None) -> tuple[Say, str]:
+    """Return how much more stands on one side, and on which, in words."""
+    if sides is None:
+        return Say("–"), "to weigh"
+    if abs(sides) <= EVEN:
+        return Say("even"), ""
+    return Say("{kg}", {"kg": mass(abs(sides))}), f"more on the {'left' if sides > 0.0 else 'right'}"
 
 
 def _sides(desk: Desk, state: JobState, corners: dict[str, float]) -> float | None:

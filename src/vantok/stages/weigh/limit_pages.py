@@ -45,14 +45,23 @@ class Limits(WeighView):
         margins = state_margins(job, state)
         workings = [
             replace(explain("margin", limit=m.limit, load=m.load), title=f"Margin: {m.name}")
-            for m in margins if m.limit is not None and m.load is not None
-        ]  # fmt: skip
+            for m in margins
+            if m.limit is not None and m.load is not None
+        ]
         return super().get_context_data(
-            board=board, heads=heads, moves=moves, removals=removals, **self._heavy(kwargs.pop("heavy", None)),
-            free=free_tongue(job, state), blind=unknown_for_tongue(job, state), over=any(m.past for m in margins),
+            board=board,
+            heads=heads,
+            moves=moves,
+            removals=removals,
+            **self._heavy(kwargs.pop("heavy", None)),
+            free=free_tongue(job, state),
+            blind=unknown_for_tongue(job, state),
+            over=any(m.past for m in margins),
             held=AllHeld(limits=tuple(m.held for m in margins if m.held), unknown=()),
-            known=any(m.margin is not None for m in margins), workings=workings, **kwargs,
-        )  # fmt: skip
+            known=any(m.margin is not None for m in margins),
+            workings=workings,
+            **kwargs,
+        )
 
     def _board(self, job: CoreJob, state: JobState) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
         """Return a row for each limit with its cell in every state, and the states' headings: off the scale, from the plan, off the springs."""
@@ -65,10 +74,16 @@ class Limits(WeighView):
             for s, (_, off) in zip(job.states, cells, strict=True)
         ]
         board = [
-            {"key": key, "name": name, "limit": getattr(ratings_of(job, state), key), "tyres": self._tyres(key),
-             "cells": [(margins.get(key), off.margins.get(key) if off else None) for margins, off in cells]}
-            for key, name in LIMIT_NAMES.items() if any(key in margins for margins, _ in cells)
-        ]  # fmt: skip
+            {
+                "key": key,
+                "name": name,
+                "limit": getattr(ratings_of(job, state), key),
+                "tyres": self._tyres(key),
+                "cells": [(margins.get(key), off.margins.get(key) if off else None) for margins, off in cells],
+            }
+            for key, name in LIMIT_NAMES.items()
+            if any(key in margins for margins, _ in cells)
+        ]
         return board, heads
 
     def _heavy(self, form: HeavyForm | None) -> dict[str, Any]:

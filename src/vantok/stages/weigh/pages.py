@@ -47,20 +47,30 @@ def floor_of(desk: Desk, record: LoadState, picked: int = 0) -> FloorPlan | None
         lateral = (facts["sides"] or 0.0) * half / (load.front + load.rear)
         centre = (place.wheelbase * load.rear / (load.front + load.rear), lateral)
     return FloorPlan(
-        place=place, tracks=(v.track_front_m or DEFAULT_TRACK, v.track_rear_m or DEFAULT_TRACK), dual=v.dual_rear,
-        hitch=v.hitch_overhang_m, items=list(record.items.all()), corners=corners if load.front is not None else {}, centre=centre,
-        picked=picked, tongue=state.tongue, over={z.key: held.load for z, held in zones_held(place, state) if held.p < OVER},
-    )  # fmt: skip
+        place=place,
+        tracks=(v.track_front_m or DEFAULT_TRACK, v.track_rear_m or DEFAULT_TRACK),
+        dual=v.dual_rear,
+        hitch=v.hitch_overhang_m,
+        items=list(record.items.all()),
+        corners=corners if load.front is not None else {},
+        centre=centre,
+        picked=picked,
+        tongue=state.tongue,
+        over={z.key: held.load for z, held in zones_held(place, state) if held.p < OVER},
+    )
 
 
 class Plan(WeighView):
     """The load plan of one state."""
 
     rights: ClassVar[dict[str, str]] = {
-        "adjust": "plan", "keep": "shop", **dict.fromkeys(
-            ("add-state", "remove-state", "name", "add-usual", "add-item", "save-item", "remove-item", "file"), "measure"
+        "adjust": "plan",
+        "keep": "shop",
+        **dict.fromkeys(
+            ("add-state", "remove-state", "name", "add-usual", "add-item", "save-item", "remove-item", "file"),
+            "measure",
         ),
-    }  # fmt: skip
+    }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the floor plan, the items, the one being edited, and the usual items to put on."""
@@ -74,10 +84,16 @@ class Plan(WeighView):
         kwargs.setdefault("state_form", StateForm(instance=self.record))
         kwargs.setdefault("file_form", PlanFileForm())
         return super().get_context_data(
-            plan=plan, items=items, picked=picked, usual=list(actions.usual_items()),
-            carried=actions.carried_kg(items), presets=actions.PRESETS, workings=self._levers(),
-            height=loaded_height(self.desk.job, self.state), **kwargs,
-        )  # fmt: skip
+            plan=plan,
+            items=items,
+            picked=picked,
+            usual=list(actions.usual_items()),
+            carried=actions.carried_kg(items),
+            presets=actions.PRESETS,
+            workings=self._levers(),
+            height=loaded_height(self.desk.job, self.state),
+            **kwargs,
+        )
 
     def _floor(self, picked: int) -> str:
         """Return the floor plan, made once for a desk; empty while the wheelbase is unknown."""

@@ -55,13 +55,22 @@ class Trailer(WeighView):
                 }
                 workings.append(explain("bar_moment", **facts))
         return super().get_context_data(
-            share=share, share_word=nose_word(share, window_of(self.desk.job)) if share is not None else "",
-            usual=window_words(window_of(self.desk.job)), wheels=trailer_wheels(self.desk.job, state),
-            bars=None if effect is None else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
-            rows=SimpleLazyObject(lambda: self.table), rows_said=SimpleLazyObject(lambda: said_of(self.table)), with_kits=self._kits() is not None,
+            share=share,
+            share_word=nose_word(share, window_of(self.desk.job)) if share is not None else "",
+            usual=window_words(window_of(self.desk.job)),
+            wheels=trailer_wheels(self.desk.job, state),
+            bars=None
+            if effect is None
+            else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
+            rows=SimpleLazyObject(lambda: self.table),
+            rows_said=SimpleLazyObject(lambda: said_of(self.table)),
+            with_kits=self._kits() is not None,
             lever=lever_svg(self.desk.job, state, self.units),
-            things=list(self.record.trailer_items.all()), trailer_total=state.trailer, workings=workings, **kwargs,
-        )  # fmt: skip
+            things=list(self.record.trailer_items.all()),
+            trailer_total=state.trailer,
+            workings=workings,
+            **kwargs,
+        )
 
     def _kits(self) -> Shortlist | None:
         """Return the shelf's choices where they are asked for, or worked out already: they take their time."""

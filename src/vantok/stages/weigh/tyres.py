@@ -158,8 +158,12 @@ class AnglesForm(UnitsForm):
 
 
 ROWS = {
-    "camber_f": "camber, front", "camber_r": "camber, rear", "toe_f": "toe-in, front", "toe_r": "toe-in, rear", "caster_f": "caster",
-}  # fmt: skip
+    "camber_f": "camber, front",
+    "camber_r": "camber, rear",
+    "toe_f": "toe-in, front",
+    "toe_r": "toe-in, rear",
+    "caster_f": "caster",
+}
 PARTS = {"aligned": "before", "aligned_after": "after"}
 
 

@@ -23,8 +23,12 @@ from vantok_core.loads.plan import reach
 from vantok_core.loads.zoning import carried_in
 
 USES = (
-    ("seats", "seats"), ("floor", "floor or bed"), ("locker", "locker or box"), ("roof", "roof"), ("rack", "rack"),
-)  # fmt: skip
+    ("seats", "seats"),
+    ("floor", "floor or bed"),
+    ("locker", "locker or box"),
+    ("roof", "roof"),
+    ("rack", "rack"),
+)
 EDGES = {"start": "From", "end": "To", "left": "Left edge", "right": "Right edge"}
 FIGURES = {**EDGES, "height": "Above ground", "rating": "Rated for"}
 MOST = 16
@@ -101,13 +105,21 @@ class ZonesForm(UnitsForm):
             if not words:
                 continue
             base = slugify(words)[:24] or "zone"
-            key = self.kept[n].key if n < len(self.kept) else next(
-                k for k in chain((base,), (f"{base}-{i}" for i in count(2))) if k not in taken
-            )  # fmt: skip
-            told.append({
-                "key": key, "words": words, "use": data.get(f"{n}-use") or "floor", "height_m": data.get(f"{n}-height"),
-                "rating_kg": data.get(f"{n}-rating"), **{edge: round(data[f"{n}-{edge}"], 4) for edge in EDGES},
-            })  # fmt: skip
+            key = (
+                self.kept[n].key
+                if n < len(self.kept)
+                else next(k for k in chain((base,), (f"{base}-{i}" for i in count(2))) if k not in taken)
+            )
+            told.append(
+                {
+                    "key": key,
+                    "words": words,
+                    "use": data.get(f"{n}-use") or "floor",
+                    "height_m": data.get(f"{n}-height"),
+                    "rating_kg": data.get(f"{n}-rating"),
+                    **{edge: round(data[f"{n}-{edge}"], 4) for edge in EDGES},
+                }
+            )
         return told
 
 
@@ -127,9 +139,11 @@ class Zones(WeighView):
         """Add the drawing and the rows."""
         asked = kwargs.pop("form", None)
         return super().get_context_data(
-            sheet=SimpleLazyObject(lambda: self._sheet(asked)), edited=bool(self.desk.job.vehicle.zones),
-            zoned=reach(self.desk.job) is not None, **kwargs,
-        )  # fmt: skip
+            sheet=SimpleLazyObject(lambda: self._sheet(asked)),
+            edited=bool(self.desk.job.vehicle.zones),
+            zoned=reach(self.desk.job) is not None,
+            **kwargs,
+        )
 
     def _sheet(self, asked: ZonesForm | None) -> dict[str, Any]:
         """Return the drawing, the form and its rows, each with what the state looked at carries there."""

@@ -38,31 +38,45 @@ def _axle_roll(q: Inputs) -> AxleRoll:
 def case_stabilizer(q: Inputs) -> Outputs:
     """Return the results of a “stabilizer” case."""
     mount = StabilizerMount(
-        link=tuple(q["P0"]), frame=tuple(q["Q"]), y_range=tuple(q["y_range"]), z_range=tuple(q["z_range"]),
-        closed=q["closed"], open_=q["open"],
-    )  # fmt: skip
+        link=tuple(q["P0"]),
+        frame=tuple(q["Q"]),
+        y_range=tuple(q["y_range"]),
+        z_range=tuple(q["z_range"]),
+        closed=q["closed"],
+        open_=q["open"],
+    )
     fit = stabilizer_fit(mount)
     found = {
-        "length_min": fit.shortest, "length_max": fit.longest, "reserve_closed": fit.reserve_closed,
-        "reserve_open": fit.reserve_open, "damping_factor": damping_factor(mount),
-    }  # fmt: skip
+        "length_min": fit.shortest,
+        "length_max": fit.longest,
+        "reserve_closed": fit.reserve_closed,
+        "reserve_open": fit.reserve_open,
+        "damping_factor": damping_factor(mount),
+    }
     if "clamp_range" in q:
         clamp = best_clamp(mount, tuple(q["clamp_range"]))
         best = stabilizer_fit(mount, clamp)
         found |= {
-            "best_clamp": clamp, "best_reserve": best.reserve, "best_length_min": best.shortest,
+            "best_clamp": clamp,
+            "best_reserve": best.reserve,
+            "best_length_min": best.shortest,
             "best_length_max": best.longest,
-        }  # fmt: skip
+        }
     return found
 
 
 def case_shock(q: Inputs) -> Outputs:
     """Return the results of a “shock” case."""
     mount = DamperMount(
-        axle=tuple(q["axle_mount"]), frame=tuple(q["frame_mount"]), bump=q["bump"], droop=q["droop"],
-        closed=q["closed"], open_=q["open_"], margin_closed=q.get("margin_closed", 0.0),
+        axle=tuple(q["axle_mount"]),
+        frame=tuple(q["frame_mount"]),
+        bump=q["bump"],
+        droop=q["droop"],
+        closed=q["closed"],
+        open_=q["open_"],
+        margin_closed=q.get("margin_closed", 0.0),
         margin_open=q.get("margin_open", 0.0),
-    )  # fmt: skip
+    )
     fit = damper_fit(mount)
     rise = abs(mount.frame[2] - mount.axle[2])
     return {**asdict(fit), "wheel_damping": wheel_damping(q["damper_c"], rise / fit.ride, q.get("i", 1.0))}

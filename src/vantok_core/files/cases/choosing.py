@@ -51,14 +51,21 @@ def case_datum_conversion(q: Inputs) -> Outputs:
     """Return the results of a “datum conversion” case."""
     d_f, d_r = (
         ground_drop(
-            a["reference"]["value"], a["loaded"]["value"], (a["reference"]["datum"], a["loaded"]["datum"]), a["load_gain_per_side"], a["k_t"]
+            a["reference"]["value"],
+            a["loaded"]["value"],
+            (a["reference"]["datum"], a["loaded"]["datum"]),
+            a["load_gain_per_side"],
+            a["k_t"],
         )
         for a in (q["front"], q["rear"])
-    )  # fmt: skip
+    )
     length = q["wheelbase"]
     return {
-        "d_f": d_f, "d_r": d_r, "theta": pitch_change(d_f, d_r, length), "hitch_drop": hitch_drop(d_f, d_r, length, q["o"]),
-    }  # fmt: skip
+        "d_f": d_f,
+        "d_r": d_r,
+        "theta": pitch_change(d_f, d_r, length),
+        "hitch_drop": hitch_drop(d_f, d_r, length, q["o"]),
+    }
 
 
 def case_rear_group(q: Inputs) -> Outputs:
@@ -101,9 +108,12 @@ def case_target(q: Inputs) -> Outputs:
 
 def _target(q: Inputs) -> Outputs:
     now = Stands(
-        wheelbase=q["wheelbase"], d_f=q["d_f"], d_r=q["d_r"], front_height=q.get("front_height"),
+        wheelbase=q["wheelbase"],
+        d_f=q["d_f"],
+        d_r=q["d_r"],
+        front_height=q.get("front_height"),
         rear_height=q.get("rear_height"),
-    )  # fmt: skip
+    )
     drop = _aimed(now, q)
     found: Outputs = {"target_drop": drop, "lift": now.d_r - drop}
     return found | ({"force_wheel": restore_force_wheel(q["k_w"], now.d_r - drop)} if "k_w" in q else {})
@@ -156,14 +166,24 @@ def case_five_year_cost(q: Inputs) -> Outputs:
 def case_quote(q: Inputs) -> Outputs:
     """Return the results of a “quote” case."""
     labour = [
-        Labour(name=w["name"], hours=w["hours"], sides=w.get("sides", 1), access={a["name"]: a["hours"] for a in w.get("access", [])})
+        Labour(
+            name=w["name"],
+            hours=w["hours"],
+            sides=w.get("sides", 1),
+            access={a["name"]: a["hours"] for a in w.get("access", [])},
+        )
         for w in q["labour"]
-    ]  # fmt: skip
+    ]
     share = q["reserve_share"] if "reserve_share" in q else RESERVE[q.get("corrosion", "none")]
     found = quote(
-        [Part(price=p["price"], count=p.get("qty", 1)) for p in q["parts"]], labour, rate=q["rate"], reserve_share=share,
-        consumables=q.get("consumables", 0.0), tax=q.get("tax", 0.0), second_side=q.get("second_side", SECOND_SIDE),
-    )  # fmt: skip
+        [Part(price=p["price"], count=p.get("qty", 1)) for p in q["parts"]],
+        labour,
+        rate=q["rate"],
+        reserve_share=share,
+        consumables=q.get("consumables", 0.0),
+        tax=q.get("tax", 0.0),
+        second_side=q.get("second_side", SECOND_SIDE),
+    )
     return asdict(found) | {"is_range": found.is_range}
 
 
@@ -181,9 +201,13 @@ def case_bundle(q: Inputs) -> Outputs:
     ]
     found = bundle(works)
     return {
-        "staged": found.staged, "saved": found.saved, "at_once": found.at_once, "order": [w.name for w in found.order],
-        "drives_staged": len(works), "drives_at_once": 1,
-    }  # fmt: skip
+        "staged": found.staged,
+        "saved": found.saved,
+        "at_once": found.at_once,
+        "order": [w.name for w in found.order],
+        "drives_staged": len(works),
+        "drives_at_once": 1,
+    }
 
 
 def case_pareto(q: Inputs) -> Outputs:
@@ -207,10 +231,13 @@ def case_variance_left(q: Inputs) -> Outputs:
     )
     rows: list[dict[str, Any]] = [
         {
-            "name": w.candidate.name, "minutes": w.candidate.minutes, "sigma_left": w.sigma_left, "band_saved": w.band_saved,
+            "name": w.candidate.name,
+            "minutes": w.candidate.minutes,
+            "sigma_left": w.sigma_left,
+            "band_saved": w.band_saved,
             "per_minute": w.per_minute,
         }
         for w in found.worths
-    ]  # fmt: skip
+    ]
     order = [w.candidate.name for w in found.order]
     return {"sigma": found.sigma, "band": found.band, "candidates": rows, "order": order, "enough": found.enough}

@@ -81,13 +81,22 @@ def _vehicle(q: Inputs, kits: dict[str, tuple[AxleName, Element]]) -> Vehicle:
     def axle(name: AxleName) -> Axle:
         prior = q["prior"][name]
         spring = MainSpring(
-            name=name, kind="coil", k=float(prior["k"]), k2=prior["k"] * prior.get("k2_ratio", 0.0), z2=prior.get("z2", 0.0),
+            name=name,
+            kind="coil",
+            k=float(prior["k"]),
+            k2=prior["k"] * prior.get("k2_ratio", 0.0),
+            z2=prior.get("z2", 0.0),
             width=prior.get("w", 0.003),
-        )  # fmt: skip
+        )
         return Axle(
-            solid=False, track=1.6, unsprung=0.0, tyre_rate=q["tyre_rate"][name], ref_load=(2e4, 2e4), spring=spring,
+            solid=False,
+            track=1.6,
+            unsprung=0.0,
+            tyre_rate=q["tyre_rate"][name],
+            ref_load=(2e4, 2e4),
+            spring=spring,
             elements=tuple(element for where, element in kits.values() if where == name),
-        )  # fmt: skip
+        )
 
     return Vehicle(wheelbase=q["wheelbase"], front=axle("front"), rear=axle("rear"))
 
@@ -148,13 +157,17 @@ def _read(q: Inputs, more: Sequence[tuple[str, str, dict[str, Any], tuple[Item, 
     vehicle = _vehicle(q, kits)
     used = {item.name for state in states.values() for item in state.items}
     problem = EstimationProblem(
-        vehicle=vehicle, states=list(states.values()), loads={n: one for n, one in loads.items() if n in used},
+        vehicle=vehicle,
+        states=list(states.values()),
+        loads={n: one for n, one in loads.items() if n in used},
         readings=[
             HeightReading(state=r["state"], place=_place(r), value=r["value"], sigma=r["sigma"]) for r in q["readings"]
         ],
         sigma_ln={a: q["prior"][a].get("sigma_ln", 0.25) for a in AXLES},
-        strengths={n: k.get("sigma_ln", CALLS_OWN if k.get("maker_data", True) else UNKNOWN_MAKE) for n, k in raw.items()},
-    )  # fmt: skip
+        strengths={
+            n: k.get("sigma_ln", CALLS_OWN if k.get("maker_data", True) else UNKNOWN_MAKE) for n, k in raw.items()
+        },
+    )
     return Job(q, vehicle, states, loads, estimate(problem))
 
 
@@ -186,22 +199,33 @@ def case_estimate(q: Inputs) -> Outputs:
     _references(q)
     found, uncertain = job.found, [n for n, one in job.loads.items() if one.sigma > 0.0 and ":" not in n]
     return {
-        "k_front": found.k["front"], "k_rear": found.k["rear"], "sigma_ln_front": found.sigma_ln["front"],
-        "sigma_ln_rear": found.sigma_ln["rear"], "chi2": found.chi2,
+        "k_front": found.k["front"],
+        "k_rear": found.k["rear"],
+        "sigma_ln_front": found.sigma_ln["front"],
+        "sigma_ln_rear": found.sigma_ln["rear"],
+        "chi2": found.chi2,
         "loads": {n: {"m": found.loads[n], "sigma": found.loads_sigma[n]} for n in uncertain},
         "strength": {n: {"a": a, "sigma_ln": found.strength_sigma[n]} for n, a in found.strength.items()},
         "unknown": {n: _read_off(job, n) for n, _ in q.get("unknown_loads", Inputs({})).items()},
-        "predictions": [_predicted(found, name, _place(p)) for (name, *_), p in zip(more, q.get("predict", []), strict=True)],
+        "predictions": [
+            _predicted(found, name, _place(p)) for (name, *_), p in zip(more, q.get("predict", []), strict=True)
+        ],
         "margins": [_told(_margin(job, row)[0]) for row in q.get("margins", [])],
-    }  # fmt: skip
+    }
 
 
 def _read_off(job: Job, name: str) -> Outputs:
     one = read_off(job.found, f"{name}:front", f"{name}:rear", job.vehicle.wheelbase)
     return {
-        "front": one.front, "rear": one.rear, "sigma_front": one.sigma_front, "sigma_rear": one.sigma_rear, "mass": one.mass,
-        "sigma_mass": one.sigma_mass, "centre": one.centre, "sigma_centre": one.sigma_centre,
-    }  # fmt: skip
+        "front": one.front,
+        "rear": one.rear,
+        "sigma_front": one.sigma_front,
+        "sigma_rear": one.sigma_rear,
+        "mass": one.mass,
+        "sigma_mass": one.sigma_mass,
+        "centre": one.centre,
+        "sigma_centre": one.sigma_centre,
+    }
 
 
 def _predicted(found: Estimate, state: str, place: Place) -> Outputs:
@@ -288,15 +312,22 @@ def case_next_measurement(q: Inputs) -> Outputs:
     found = next_measurement(covariance, slopes[0], candidates, q.get("least_share", LEAST_SHARE))
     rows = [
         {
-            "name": w.candidate.name, "minutes": w.candidate.minutes, "sigma_left": w.sigma_left, "band_saved": w.band_saved,
+            "name": w.candidate.name,
+            "minutes": w.candidate.minutes,
+            "sigma_left": w.sigma_left,
+            "band_saved": w.band_saved,
             "per_minute": w.per_minute,
         }
         for w in found.worths
-    ]  # fmt: skip
+    ]
     return {
-        "value": _value(job, asked[0]), "sigma": found.sigma, "band": found.band, "candidates": rows,
-        "order": [w.candidate.name for w in found.order], "enough": found.enough,
-    }  # fmt: skip
+        "value": _value(job, asked[0]),
+        "sigma": found.sigma,
+        "band": found.band,
+        "candidates": rows,
+        "order": [w.candidate.name for w in found.order],
+        "enough": found.enough,
+    }
 
 
 def _value(job: Job, row: Inputs) -> float:

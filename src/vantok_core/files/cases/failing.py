@@ -24,8 +24,11 @@ def case_what_if(q: Inputs) -> Outputs:
     for name in q.get("report", list(found)):
         one = found[name]
         told[name] = plain(report(vehicle, one.state)) | {
-            "rests_on": dict(one.rests_on), "leans": one.leans, "further_drop": one.further_drop, "least_tyre_load": one.least_tyre_load,
-        }  # fmt: skip
+            "rests_on": dict(one.rests_on),
+            "leans": one.leans,
+            "further_drop": one.further_drop,
+            "least_tyre_load": one.least_tyre_load,
+        }
         if "tyre_space" in q:
             told[name]["tyre_space_left"] = one.tyre_space(bare(q["tyre_space"]))
     return {"states": told}
@@ -54,9 +57,15 @@ def case_pressure_card(q: Inputs) -> Outputs:
         states = read_states(rows, vehicle.wheelbase)
         station = cargo_station([(float(one.mass), float(one.station)) for state in states for one in state.items])
     asked = CardAsked(
-        element=q["element"], target=q["target"], gauge_step=q["gauge_step"], payload_station=station, overhang=q["o"],
-        payload_lateral=q.get("payload_y", 0.0), datum=q.get("datum", "ground"), limits=bare(q.get("limits", Inputs({}))),
-    )  # fmt: skip
+        element=q["element"],
+        target=q["target"],
+        gauge_step=q["gauge_step"],
+        payload_station=station,
+        overhang=q["o"],
+        payload_lateral=q.get("payload_y", 0.0),
+        datum=q.get("datum", "ground"),
+        limits=bare(q.get("limits", Inputs({}))),
+    )
     rows = pressure_card(vehicle, asked, q["payloads"], q["tongues"])
     return {"payload_station": station, "cells": [[_cell(cell) for cell in row] for row in rows]}
 
@@ -67,6 +76,9 @@ def _cell(cell: Cell) -> dict[str, Any]:
     if cell.needed is None or cell.pressure is None or cell.drop is None:
         return {"cell": "max"}
     return {
-        "cell": "pressure", "needed": list(cell.needed), "floor": list(cell.floor), "pressure": list(cell.pressure),
+        "cell": "pressure",
+        "needed": list(cell.needed),
+        "floor": list(cell.floor),
+        "pressure": list(cell.pressure),
         "drop": list(cell.drop),
-    }  # fmt: skip
+    }

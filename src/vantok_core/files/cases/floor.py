@@ -36,9 +36,16 @@ def case_leak(q: Inputs) -> Outputs:
     """Return the results of a “leak” case."""
     p_atm = q["p_atm"] if "p_atm" in q else air_at(q.get("H", 0.0))
     found = leak(
-        q["p1"], q["T1"], q["p2"], q["T2"], q["t"], gauge_error=q.get("gauge_error", 5000.0), p_atm=p_atm, fine=q.get("fine", 0.02),
+        q["p1"],
+        q["T1"],
+        q["p2"],
+        q["T2"],
+        q["t"],
+        gauge_error=q.get("gauge_error", 5000.0),
+        p_atm=p_atm,
+        fine=q.get("fine", 0.02),
         watch=q.get("watch", 0.05),
-    )  # fmt: skip
+    )
     return asdict(found)
 
 
@@ -69,8 +76,13 @@ def case_leaf(q: Inputs) -> Outputs:
     )
     k_a, k_c = pack.halves
     found: Outputs = {
-        "S": pack.cubes, "k_a": k_a, "k_c": k_c, "k": pack.rate, "wind_up_rate": pack.wind_up_rate, "wind_up_rate_held": pack.wind_up_rate_held,
-    }  # fmt: skip
+        "S": pack.cubes,
+        "k_a": k_a,
+        "k_c": k_c,
+        "k": pack.rate,
+        "wind_up_rate": pack.wind_up_rate,
+        "wind_up_rate_held": pack.wind_up_rate_held,
+    }
     if "F" in q:
         stresses = pack.stresses(q["F"])
         found |= {"moment": pack.moment(q["F"]), "stress": list(stresses), "stress_word": stress_word(max(stresses))}
@@ -150,9 +162,13 @@ def case_damper(q: Inputs) -> Outputs:
     c_wheel = ratio**2 * unit.equivalent(ratio * v0)
     speeds = q.get("v", [])
     found |= {
-        "r": ratio, "force": [unit.force(v) for v in speeds], "wheel_force": [ratio * unit.force(ratio * v) for v in speeds],
-        "c_eq": unit.equivalent(v0), "c_wheel": c_wheel, "push": [unit.force(PUSH_SPEED), -unit.force(-PUSH_SPEED)],
-    }  # fmt: skip
+        "r": ratio,
+        "force": [unit.force(v) for v in speeds],
+        "wheel_force": [ratio * unit.force(ratio * v) for v in speeds],
+        "c_eq": unit.equivalent(v0),
+        "c_wheel": c_wheel,
+        "push": [unit.force(PUSH_SPEED), -unit.force(-PUSH_SPEED)],
+    }
     if "k_w" in q:
         zeta = damping_ratio(count * c_wheel, q["k_w"], q["m_s"])
         found |= {"zeta": zeta, "word": damping_word(zeta)}
@@ -165,9 +181,14 @@ def case_fade(q: Inputs) -> Outputs:
     """Return the results of a “fade” case."""
     power = q["P"] if "P" in q else q["c_eq"] * q["v_rms"] ** 2
     found = fade(
-        power, air=q.get("T_air", ROOM), start=q.get("T_start"), seconds=q.get("t"), heat=q.get("C", HEAT), shed=q.get("hA", SHED),
+        power,
+        air=q.get("T_air", ROOM),
+        start=q.get("T_start"),
+        seconds=q.get("t"),
+        heat=q.get("C", HEAT),
+        shed=q.get("hA", SHED),
         fades=q.get("gamma", FADES),
-    )  # fmt: skip
+    )
     never = "never" if found.minutes_to_half is None else found.minutes_to_half
     told = {
         "P": power,
@@ -183,9 +204,15 @@ def case_fade(q: Inputs) -> Outputs:
 def case_mount_finder(q: Inputs) -> Outputs:
     """Return the results of a “mount finder” case."""
     mount = DamperMount(
-        axle=tuple(q["axle_mount"]), frame=tuple(q["places"][0]), bump=q["bump"], droop=q["droop"], closed=q["closed"], open_=q["open"],
-        margin_closed=q.get("margin_closed", 0.0), margin_open=q.get("margin_open", 0.0),
-    )  # fmt: skip
+        axle=tuple(q["axle_mount"]),
+        frame=tuple(q["places"][0]),
+        bump=q["bump"],
+        droop=q["droop"],
+        closed=q["closed"],
+        open_=q["open"],
+        margin_closed=q.get("margin_closed", 0.0),
+        margin_open=q.get("margin_open", 0.0),
+    )
     found = find_mount(mount, [tuple(p) for p in q["places"]])
     told = asdict(found)
     return {"cos": told.pop("cosine"), **told}

@@ -33,9 +33,12 @@ def case_rates(q: Inputs) -> Outputs:
             else wheel_rate(q["dF_side"], q["sag"])
         )
     return {
-        "k_w": k_w, "k_eff": series_rate(k_w, k_t), "f": ride_frequency(k_w, q["m_s"]),
-        "force_wheel": restore_force_wheel(k_w, q["h"]), "force_helper": restore_force_helper(k_w, q["h"], q.get("i", 1.0)),
-    }  # fmt: skip
+        "k_w": k_w,
+        "k_eff": series_rate(k_w, k_t),
+        "f": ride_frequency(k_w, q["m_s"]),
+        "force_wheel": restore_force_wheel(k_w, q["h"]),
+        "force_helper": restore_force_helper(k_w, q["h"], q.get("i", 1.0)),
+    }
 
 
 def _axle_means(q: Inputs) -> Vehicle:
@@ -44,9 +47,13 @@ def _axle_means(q: Inputs) -> Vehicle:
     def axle(name: str) -> Axle:
         prior = q["prior"][name]
         spring = MainSpring(
-            name=name, kind="coil", k=float(prior["k"]), k2=float(prior.get("k2", 0.0)), z2=prior.get("z2", 0.0),
+            name=name,
+            kind="coil",
+            k=float(prior["k"]),
+            k2=float(prior.get("k2", 0.0)),
+            z2=prior.get("z2", 0.0),
             width=prior.get("w", 0.003),
-        )  # fmt: skip
+        )
         return Axle(
             solid=False, track=1.6, unsprung=0.0, tyre_rate=q["tyre_rate"][name], ref_load=(2e4, 2e4), spring=spring
         )
@@ -85,17 +92,23 @@ def case_map_rates(q: Inputs) -> Outputs:
         HeightReading(state=r["state"], place=_place(r, q), value=r["value"], sigma=r["sigma"]) for r in q["readings"]
     ]
     problem = EstimationProblem(
-        vehicle=vehicle, states=states, readings=readings,
+        vehicle=vehicle,
+        states=states,
+        readings=readings,
         loads={n: UncertainLoad(mass=load["m"], sigma=load.get("sigma", 0.0)) for n, load in loads.items()},
         sigma_ln={a: q["prior"][a].get("sigma_ln", 0.25) for a in AXLES},
-    )  # fmt: skip
+    )
     found = estimate(problem)
     wanted = [(p["state"], _place(p, q)) for p in q.get("predict", [])]
     heights = [found.height(s, p) if p in found.heights else None for s, p in wanted]
     return {
-        "k_front": found.k["front"], "k_rear": found.k["rear"],
-        "sigma_ln_front": found.sigma_ln["front"], "sigma_ln_rear": found.sigma_ln["rear"],
-        "correlation": found.correlation, "chi2": found.chi2, "loads": found.loads,
+        "k_front": found.k["front"],
+        "k_rear": found.k["rear"],
+        "sigma_ln_front": found.sigma_ln["front"],
+        "sigma_ln_rear": found.sigma_ln["rear"],
+        "correlation": found.correlation,
+        "chi2": found.chi2,
+        "loads": found.loads,
         "predictions": [{"height": h.value, "sigma": h.sigma} for h in heights if h],
         "drops": [{"drop": d.value, "sigma": d.sigma} for d in (found.drop(s, p) for s, p in wanted)],
-    }  # fmt: skip
+    }

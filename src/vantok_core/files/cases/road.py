@@ -20,10 +20,14 @@ from vantok_core.road.simulate import Damper, ForceCurve, RidePoint, RideSet, Va
 
 NAMES = {"class": "roughness", "ramp": "length"}
 ROAD_KEYS = {
-    "flat": (), "bump": ("height", "length"), "pothole": ("height", "length"), "step": ("height", "ramp"),
-    "washboard": ("amplitude", "wavelength", "length"), "cosines": ("terms", "terms_right", "fade"),
+    "flat": (),
+    "bump": ("height", "length"),
+    "pothole": ("height", "length"),
+    "step": ("height", "ramp"),
+    "washboard": ("amplitude", "wavelength", "length"),
+    "cosines": ("terms", "terms_right", "fade"),
     "iso8608": ("class", "seed", "waves", "n_lo", "n_hi", "fade", "separation"),
-}  # fmt: skip
+}
 ANY_ROAD = ("sides", "stagger", "at")
 TURNS = {"steady_turn": "ramp", "roundabout": "ramp", "lane_change": "period", "slalom": "period"}
 
@@ -63,15 +67,21 @@ def case_ride(q: Inputs) -> Outputs:
     vehicle, states = case_model(q)
     body, centres = q.get("body", Inputs({})), q.get("roll_centre", [0.0, 0.0])
     run = RideSet(
-        speed=q["speed"], duration=q["duration"], road=_road(q.get("road", Inputs({}))), manoeuvre=_manoeuvre(q.get("manoeuvre")),
+        speed=q["speed"],
+        duration=q["duration"],
+        road=_road(q.get("road", Inputs({}))),
+        manoeuvre=_manoeuvre(q.get("manoeuvre")),
         dampers={
             name: Damper(bump=_valve(d["bump"]), rebound=_valve(d["rebound"]), ratio=d.get("i", 1.0), y=d.get("y"))
             for name, d in q["dampers"].items()
         },
         points=[RidePoint(name=p["name"], station=p["s"], lateral=p.get("y", 0.0)) for p in q.get("points", [])],
-        sample_rate=q.get("fs", 1000.0), pitch_inertia=body.get("pitch_inertia"), roll_inertia=body.get("roll_inertia"),
-        arm=q.get("roll_arm", 0.0), roll_centre=dict(zip(AXLES, centres, strict=True)),
-    )  # fmt: skip
+        sample_rate=q.get("fs", 1000.0),
+        pitch_inertia=body.get("pitch_inertia"),
+        roll_inertia=body.get("roll_inertia"),
+        arm=q.get("roll_arm", 0.0),
+        roll_centre=dict(zip(AXLES, centres, strict=True)),
+    )
     found = asdict(ride(vehicle, solve_states(vehicle, states)[q["state"]], run))
     del found["time"], found["rear_body"]
     told: Outputs = plain(found)

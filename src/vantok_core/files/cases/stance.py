@@ -185,9 +185,15 @@ def case_set_spring(q: Inputs) -> Outputs:
         )
     bounds = pair_of(q.get("range", [0.0, 0.5] if replaced else [-0.1, 0.1]))
     found = set_spring(
-        vehicle, states, axle=axle, change=change, state=q["set_state"], target=q["target"], bounds=bounds,
+        vehicle,
+        states,
+        axle=axle,
+        change=change,
+        state=q["set_state"],
+        target=q["target"],
+        bounds=bounds,
         datum=q.get("datum", "ground"),
-    )  # fmt: skip
+    )
     told: Outputs = {"states": _reports(q, found.vehicle, states)}
     if not replaced:
         return told | {"shift": found.value, "lift_wheel": found.value / vehicle.axle(axle).spring.ratio}
@@ -198,9 +204,14 @@ def case_pressure_range(q: Inputs) -> Outputs:
     """Return the results of a “pressure range” case."""
     vehicle, states = case_model(q)
     found = pressure_range(
-        vehicle, states, element=q["element"], state=q["set_state"], target=q["target"], tolerance=q.get("tol", 0.010),
+        vehicle,
+        states,
+        element=q["element"],
+        state=q["set_state"],
+        target=q["target"],
+        tolerance=q.get("tol", 0.010),
         datum=q.get("datum", "ground"),
-    )  # fmt: skip
+    )
     step = q.get("gauge_step", 0.0)
     rounded = found.rounded(step) if step else (found.low, found.high)
     return {**asdict(found), "low_rounded": rounded[0], "high_rounded": rounded[1]}
@@ -232,27 +243,38 @@ def case_set_pressure(q: Inputs) -> Outputs:
     vehicle, states = case_model(q)
     step = q.get("gauge_step", 0.0)
     found = set_pressures(
-        vehicle, states, element=q["element"], state=q["set_state"], target=pair_of(q["target"]),
-        datum=q.get("datum", "ground"), gauge_step=step,
-    )  # fmt: skip
+        vehicle,
+        states,
+        element=q["element"],
+        state=q["set_state"],
+        target=pair_of(q["target"]),
+        datum=q.get("datum", "ground"),
+        gauge_step=step,
+    )
     return {
-        "pressure": list(found.exact), "pressure_rounded": list(found.rounded),
+        "pressure": list(found.exact),
+        "pressure_rounded": list(found.rounded),
         "states": _reports(q, found.vehicle, states),
-    }  # fmt: skip
+    }
 
 
 def case_set_gap(q: Inputs) -> Outputs:
     """Return the results of a “set gap” case."""
     vehicle, states = case_model(q)
     found = set_gaps(
-        vehicle, states, element=q["element"], state=q["set_state"], target=pair_of(q["target"]),
+        vehicle,
+        states,
+        element=q["element"],
+        state=q["set_state"],
+        target=pair_of(q["target"]),
         datum=q.get("datum", "ground"),
-    )  # fmt: skip
+    )
     fitted = pair_of(q["fitted_gap"]) if "fitted_gap" in q else None
     return {
-        "gap": list(found.exact), "states": _reports(q, found.vehicle, states),
+        "gap": list(found.exact),
+        "states": _reports(q, found.vehicle, states),
         "spacer": [f - g for f, g in zip(fitted, found.exact, strict=True)] if fitted else None,
-    }  # fmt: skip
+    }
 
 
 def case_air_closed(q: Inputs) -> Outputs:

@@ -39,9 +39,16 @@ def case_plane_residual(q: Inputs) -> Outputs:
 
 def _axle(one: Axle) -> dict[str, Any]:
     return {
-        "load": one.load, "couple": one.couple, "sigma_load": one.sigma_load, "sigma_couple": one.sigma_couple, "left": one.left, "right": one.right,
-        "sigma_corner": one.sigma_corner, "band": one.band, "read": one.read,
-    }  # fmt: skip
+        "load": one.load,
+        "couple": one.couple,
+        "sigma_load": one.sigma_load,
+        "sigma_couple": one.sigma_couple,
+        "left": one.left,
+        "right": one.right,
+        "sigma_corner": one.sigma_corner,
+        "band": one.band,
+        "read": one.read,
+    }
 
 
 def case_side_couple(q: Inputs) -> Outputs:
@@ -89,10 +96,16 @@ def case_limit_words(q: Inputs) -> Outputs:
         belongs=q.get("belongs", ""),
     )
     return {
-        "limits": [{"name": h.name, "load": h.load, "sigma": h.sigma, "margin": h.margin, "p": h.p, "word": h.word} for h in every.limits],
-        "p_all": every.p, "every_known_holds": every.every_known, "known": len(every.limits), "of": len(every.limits) + len(every.unknown),
+        "limits": [
+            {"name": h.name, "load": h.load, "sigma": h.sigma, "margin": h.margin, "p": h.p, "word": h.word}
+            for h in every.limits
+        ],
+        "p_all": every.p,
+        "every_known_holds": every.every_known,
+        "known": len(every.limits),
+        "of": len(every.limits) + len(every.unknown),
         "headline": every.headline,
-    }  # fmt: skip
+    }
 
 
 def case_odds_words(q: Inputs) -> Outputs:
@@ -113,13 +126,27 @@ def case_odds_words(q: Inputs) -> Outputs:
 def case_leak_verdict(q: Inputs) -> Outputs:
     """Return the results of a “leak verdict” case."""
     found = tight(
-        q["p1"], q["p2"], q["t"], q["step"], q.get("temperature", "none"), (q.get("T1", USUAL), q.get("T2", USUAL)), allowed=q.get("allowed", ALLOWED),
-        least=q.get("p_min"), most=q.get("p_max"), p_atm=q.get("p_atm", P_ATM),
-    )  # fmt: skip
+        q["p1"],
+        q["p2"],
+        q["t"],
+        q["step"],
+        q.get("temperature", "none"),
+        (q.get("T1", USUAL), q.get("T2", USUAL)),
+        allowed=q.get("allowed", ALLOWED),
+        least=q.get("p_min"),
+        most=q.get("p_max"),
+        p_atm=q.get("p_atm", P_ATM),
+    )
     return {
-        "dP": found.lost, "s_d": found.sigma, "loss_per_day": found.loss_per_day, "band": list(found.band), "day_told": found.day_told,
-        "verdict": found.verdict, "again": found.again, "at_most": found.at_most,
-    }  # fmt: skip
+        "dP": found.lost,
+        "s_d": found.sigma,
+        "loss_per_day": found.loss_per_day,
+        "band": list(found.band),
+        "day_told": found.day_told,
+        "verdict": found.verdict,
+        "again": found.again,
+        "at_most": found.at_most,
+    }
 
 
 def case_strength(q: Inputs) -> Outputs:
@@ -133,10 +160,20 @@ def case_strength(q: Inputs) -> Outputs:
     )
     found = found_strength(spring, (before["value"], before["sigma"]), (after["value"], after["sigma"]))
     told: Outputs = {
-        "lift": found.lift, "sigma_lift": found.sigma_lift, "predicted_lift": found.predicted, "sigma_predicted": found.sigma_predicted,
-        "prediction_held": found.held, "misfit": found.misfit, "q": found.q, "sigma_ln_q": found.sigma_ln_q, "band": list(found.band), "k": found.k,
-        "sigma_ln_k": found.sigma_ln_k, "q_alone": found.q_alone, "sigma_alone": found.sigma_alone,
-    }  # fmt: skip
+        "lift": found.lift,
+        "sigma_lift": found.sigma_lift,
+        "predicted_lift": found.predicted,
+        "sigma_predicted": found.sigma_predicted,
+        "prediction_held": found.held,
+        "misfit": found.misfit,
+        "q": found.q,
+        "sigma_ln_q": found.sigma_ln_q,
+        "band": list(found.band),
+        "k": found.k,
+        "sigma_ln_k": found.sigma_ln_k,
+        "q_alone": found.q_alone,
+        "sigma_alone": found.sigma_alone,
+    }
     hold = q.get("limits_hold", False)
     if "target" in q:
         aim = aimed(spring, found, before["value"], after["value"], q["target"], q.get("tol", TOLERANCE))
@@ -172,9 +209,16 @@ def case_trailer_beam(q: Inputs) -> Outputs:
 
     def told(one: Standing) -> dict[str, Any]:
         return {
-            "mass": one.mass, "tongue": one.tongue, "axle": one.axle, "share": one.share, "verdict": one.verdict, "drop": one.drop, "pitch": one.pitch,
-            "points": {name: one.rise_at(beam, x) for name, x in points}, "margins": dict(one.margins),
-        }  # fmt: skip
+            "mass": one.mass,
+            "tongue": one.tongue,
+            "axle": one.axle,
+            "share": one.share,
+            "verdict": one.verdict,
+            "drop": one.drop,
+            "pitch": one.pitch,
+            "points": {name: one.rise_at(beam, x) for name, x in points},
+            "margins": dict(one.margins),
+        }
 
     found: Outputs = {"now": told(standing(beam, things))}
     if "move" in q:

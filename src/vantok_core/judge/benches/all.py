@@ -8,6 +8,15 @@ from vantok_core.judge.benches.bench import Bench
 BENCHES: dict[str, Bench] = {
     one.key: one
     for one in (
-        leaf.BENCH, air.BENCH, insert.BENCH, damper.BENCH, valves.BENCH, bar.BENCH, stabilizer.BENCH, tyre.BENCH, tongue.BENCH, thread.BENCH,
+        leaf.BENCH,
+        air.BENCH,
+        insert.BENCH,
+        damper.BENCH,
+        valves.BENCH,
+        bar.BENCH,
+        stabilizer.BENCH,
+        tyre.BENCH,
+        tongue.BENCH,
+        thread.BENCH,
     )
-}  # fmt: skip
+}

@@ -28,9 +28,12 @@ def _bar(values: Values, end: str) -> BarRate | None:
         return None
     arm = maybe(values, "arm" + end) or number(values, "arm")
     bar = BarGeometry(
-        centre=maybe(values, "centre" + end) or number(values, "centre"), arm=arm, arm_metal=maybe(values, "metal" + end) or arm, diameter=diameter,
+        centre=maybe(values, "centre" + end) or number(values, "centre"),
+        arm=arm,
+        arm_metal=maybe(values, "metal" + end) or arm,
+        diameter=diameter,
         bore=maybe(values, "bore" + end) or 0.0,
-    )  # fmt: skip
+    )
     return bar_rate(bar, maybe(values, "ratio") or 1.0, number(values, "track"))
 
 
@@ -123,8 +126,12 @@ def _both_axles(draft: Draft, values: Values, bar: float, other: float | None) -
     )
     way = "rear" if now < without else "front"
     sense = "turns in sharper, towards oversteer" if way == "rear" else "pushes straight on, towards understeer"
-    draft.say(f"Front share of the roll stiffness {{now}} with it, {{without}} without: more at the {way}, it {sense}.",
-              "act" if abs(now - without) > 0.15 else "level", now=Quantity(now, "percent"), without=Quantity(without, "percent"))  # fmt: skip
+    draft.say(
+        f"Front share of the roll stiffness {{now}} with it, {{without}} without: more at the {way}, it {sense}.",
+        "act" if abs(now - without) > 0.15 else "level",
+        now=Quantity(now, "percent"),
+        without=Quantity(without, "percent"),
+    )
 
 
 def _compared(draft: Draft, values: Values, one: BarRate, other: BarRate) -> None:
@@ -165,26 +172,48 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 
 
 BENCH = Bench(
-    key="bar", words="Anti-roll bar", question="What does this bar hold, do its links follow, and which end works harder?",
+    key="bar",
+    words="Anti-roll bar",
+    question="What does this bar hold, do its links follow, and which end works harder?",
     asks=(
-        Ask(name="axle", words="On the axle", kind="choice", first="rear", choices=(("rear", "rear"), ("front", "front"))),
-        Ask(name="centre", words="Centre part, between the bends", kind="length", first=1.05), Ask(name="arm", words="Arm, square to the centre",
-        kind="length", first=0.28),
-        Ask(name="metal", words="Arm along the metal, if bent", kind="length", needed=False), Ask(name="diameter", words="Diameter", kind="length",
-        first=0.028),
-        Ask(name="bore", words="Bore, of a hollow one", kind="length", needed=False), Ask(name="track", words="Track", kind="length", first=1.7),
-        Ask(name="ratio", words="Bar's end over the wheel's travel", kind="count", needed=False), Ask(name="pivot", words="Bar on the frame, height",
-        kind="length", first=0.42),
-        Ask(name="link_at", words="Link on the axle, behind the bar", kind="length", first=0.30), Ask(name="link_height", words="Link on the axle, height",
-        kind="length", first=0.24),
-        Ask(name="bump", words="Wheel up", kind="length", first=0.08), Ask(name="droop", words="Wheel down", kind="length", first=0.09),
-        Ask(name="lift", words="Vehicle lifted by", kind="length", needed=False), Ask(name="clear", words="Tyre to bar at lock", kind="length", needed=False),
+        Ask(
+            name="axle",
+            words="On the axle",
+            kind="choice",
+            first="rear",
+            choices=(("rear", "rear"), ("front", "front")),
+        ),
+        Ask(name="centre", words="Centre part, between the bends", kind="length", first=1.05),
+        Ask(name="arm", words="Arm, square to the centre", kind="length", first=0.28),
+        Ask(name="metal", words="Arm along the metal, if bent", kind="length", needed=False),
+        Ask(name="diameter", words="Diameter", kind="length", first=0.028),
+        Ask(name="bore", words="Bore, of a hollow one", kind="length", needed=False),
+        Ask(name="track", words="Track", kind="length", first=1.7),
+        Ask(name="ratio", words="Bar's end over the wheel's travel", kind="count", needed=False),
+        Ask(name="pivot", words="Bar on the frame, height", kind="length", first=0.42),
+        Ask(name="link_at", words="Link on the axle, behind the bar", kind="length", first=0.30),
+        Ask(name="link_height", words="Link on the axle, height", kind="length", first=0.24),
+        Ask(name="bump", words="Wheel up", kind="length", first=0.08),
+        Ask(name="droop", words="Wheel down", kind="length", first=0.09),
+        Ask(name="lift", words="Vehicle lifted by", kind="length", needed=False),
+        Ask(name="clear", words="Tyre to bar at lock", kind="length", needed=False),
         Ask(name="front_roll", words="Front springs' roll stiffness", kind="roll_stiffness", needed=False),
         Ask(name="rear_roll", words="Rear springs' roll stiffness", kind="roll_stiffness", needed=False),
-        Ask(name="tyre_rate", words="Tyre's rate", kind="rate", needed=False), Ask(name="tall", words="Body", kind="choice", first="", choices=TALL),
-        Ask(name="diameter_2", words="Another bar: diameter", kind="length", needed=False), Ask(name="arm_2", words="its arm, if other", kind="length",
-        needed=False), Ask(name="bore_2", words="its bore", kind="length", needed=False),
+        Ask(name="tyre_rate", words="Tyre's rate", kind="rate", needed=False),
+        Ask(name="tall", words="Body", kind="choice", first="", choices=TALL),
+        Ask(name="diameter_2", words="Another bar: diameter", kind="length", needed=False),
+        Ask(name="arm_2", words="its arm, if other", kind="length", needed=False),
+        Ask(name="bore_2", words="its bore", kind="length", needed=False),
     ),
-    works=_answer, of_job=_of_job,
-    places={"bar": "diameter", "link": "link_at", "axle": "front_roll", "track": "track", "ratio": "ratio", "travel": "bump", "arm": "arm"},
-)  # fmt: skip
+    works=_answer,
+    of_job=_of_job,
+    places={
+        "bar": "diameter",
+        "link": "link_at",
+        "axle": "front_roll",
+        "track": "track",
+        "ratio": "ratio",
+        "travel": "bump",
+        "arm": "arm",
+    },
+)

@@ -101,9 +101,15 @@ class Draft:
     def done(self, **drawn: float) -> Answer:
         """Return the answer, with what its drawing is made of (SI)."""
         return Answer(
-            said=tuple(self.said), tone=self.tone, rows=tuple(self.rows), notes=tuple(self.notes), drawn=drawn, charts=tuple(self.charts),
-            curves=self.curves, gives=self.gives,
-        )  # fmt: skip
+            said=tuple(self.said),
+            tone=self.tone,
+            rows=tuple(self.rows),
+            notes=tuple(self.notes),
+            drawn=drawn,
+            charts=tuple(self.charts),
+            curves=self.curves,
+            gives=self.gives,
+        )
 
 
 Known = Mapping[str, tuple[float | str | tuple[float, ...] | Points, str]]

@@ -57,9 +57,15 @@ def _answer(values: Values) -> Answer:
         )
     draft, frame = Draft(), (number(values, "along"), number(values, "across"), number(values, "up"))
     mount = DamperMount(
-        axle=AXLE, frame=frame, bump=number(values, "bump"), droop=number(values, "droop"), closed=number(values, "closed"), open_=number(values, "open"),
-        margin_closed=MARGIN, margin_open=MARGIN,
-    )  # fmt: skip
+        axle=AXLE,
+        frame=frame,
+        bump=number(values, "bump"),
+        droop=number(values, "droop"),
+        closed=number(values, "closed"),
+        open_=number(values, "open"),
+        margin_closed=MARGIN,
+        margin_open=MARGIN,
+    )
     fit, at = damper_fit(mount), lean(AXLE, frame)
     draft.row("At ride height", length(fit.ride))
     draft.row("Shortest, at bump", length(fit.shortest))
@@ -110,9 +116,21 @@ def _places(draft: Draft, values: Values, mount: DamperMount) -> None:
     best = find_mount(mount, places)
     rows = []
     for place in places:
-        fit, at = damper_fit(DamperMount(
-            axle=AXLE, frame=place, bump=mount.bump, droop=mount.droop, closed=mount.closed, open_=mount.open_, margin_closed=MARGIN, margin_open=MARGIN,
-        )), lean(AXLE, place)  # fmt: skip
+        fit, at = (
+            damper_fit(
+                DamperMount(
+                    axle=AXLE,
+                    frame=place,
+                    bump=mount.bump,
+                    droop=mount.droop,
+                    closed=mount.closed,
+                    open_=mount.open_,
+                    margin_closed=MARGIN,
+                    margin_open=MARGIN,
+                )
+            ),
+            lean(AXLE, place),
+        )
         left = (
             Quantity(fit.closed_clearance, "length", signed=True),
             Quantity(fit.open_clearance, "length", signed=True),
@@ -144,8 +162,9 @@ def _clocked(draft: Draft, values: Values) -> None:
     for words, left in tight.items():
         draft.say(
             f"The {words} comes to {{left}} of what is beside it{way}: turn the damper a quarter in its eyes and look again at bump, droop and both locks.",
-            "act", left=length(left),
-        )  # fmt: skip
+            "act",
+            left=length(left),
+        )
     if near and not tight:
         draft.say(
             f"{', '.join(near).capitalize()} stand clear{way} by {{least}} and more.", least=length(min(near.values()))
@@ -180,14 +199,16 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 
 
 BENCH = Bench(
-    key="damper", words="Dampers", question="Does it fit between bump and droop, and where on the frame does it stand best?",
+    key="damper",
+    words="Dampers",
+    question="Does it fit between bump and droop, and where on the frame does it stand best?",
     asks=(
-        Ask(name="along", words="Upper mount ahead of the lower, along the vehicle", kind="length", first=0.10), Ask(name="across",
-        words="Upper mount inward of the lower", kind="length", first=0.06),
-        Ask(name="up", words="Upper mount above the lower", kind="length", first=0.42), Ask(name="bump", words="Wheel up until the stop is pressed",
-        kind="length", first=0.08),
-        Ask(name="droop", words="Wheel down, hanging", kind="length", first=0.09), Ask(name="closed", words="Damper shut, eye to eye", kind="length",
-        first=0.33),
+        Ask(name="along", words="Upper mount ahead of the lower, along the vehicle", kind="length", first=0.10),
+        Ask(name="across", words="Upper mount inward of the lower", kind="length", first=0.06),
+        Ask(name="up", words="Upper mount above the lower", kind="length", first=0.42),
+        Ask(name="bump", words="Wheel up until the stop is pressed", kind="length", first=0.08),
+        Ask(name="droop", words="Wheel down, hanging", kind="length", first=0.09),
+        Ask(name="closed", words="Damper shut, eye to eye", kind="length", first=0.33),
         Ask(name="open", words="Damper open, eye to eye", kind="length", first=0.53),
         Ask(name="places", words="Places the frame allows: ahead, inward, above; the next", kind="list", needed=False),
         Ask(name="facing", words="Reservoir and adjuster turned", kind="choice", first="", choices=FACING),
@@ -199,6 +220,7 @@ BENCH = Bench(
         Ask(name="extends", words="By hand: extends by itself", kind="choice", first="", choices=FOUND),
         Ask(name="holds", words="By hand: holds when left", kind="choice", first="", choices=FOUND),
     ),
-    works=_answer, of_job=_of_job,
+    works=_answer,
+    of_job=_of_job,
     places={"mounts": "up", "length": "closed", "travel": "bump", "margin": "closed", "damper": "up"},
-)  # fmt: skip
+)

@@ -123,15 +123,19 @@ def _as_read(job: Job, model: JobModel | None, corners: tuple[str, str]) -> dict
 
 
 BENCH = Bench(
-    key="insert", words="Bump-stop inserts", question="Which spacer, how many slices, and when does it touch?",
+    key="insert",
+    words="Bump-stop inserts",
+    question="Which spacer, how many slices, and when does it touch?",
     asks=(
         Ask(name="gap", words="Stop gap, unladen, without it", kind="length", first=0.045),
         Ask(name="longer", words="Insert longer than the stop it replaces", kind="length", first=0.02),
-        Ask(name="spacer", words="Spacer", kind="length", first=0.005), Ask(name="slices", words="Slices cut off", kind="count", needed=False),
+        Ask(name="spacer", words="Spacer", kind="length", first=0.005),
+        Ask(name="slices", words="Slices cut off", kind="count", needed=False),
         Ask(name="slice", words="each slice", kind="length", needed=False),
         Ask(name="sags", words="Frame comes down in each state by, commas between", kind="list", first=(0.015, 0.04)),
         Ask(name="curve", words="Its force, pressed by: force", kind="points", needed=False),
     ),
-    works=_answer, of_job=_of_job,
+    works=_answer,
+    of_job=_of_job,
     places={"points": "curve", "curve": "curve"},
-)  # fmt: skip
+)

@@ -41,9 +41,12 @@ STRESS_TONE: dict[str, Tone] = {"easy": "level", "watch": "act", "poor": "limit"
 def _answer(values: Values) -> Answer:
     draft = Draft()
     pack = LeafPack(
-        front=number(values, "front"), rear=number(values, "rear"), width=number(values, "width"), thicknesses=lengths(values, "leaves"),
+        front=number(values, "front"),
+        rear=number(values, "rear"),
+        width=number(values, "width"),
+        thicknesses=lengths(values, "leaves"),
         shape=maybe(values, "shape") or SHAPE,
-    )  # fmt: skip
+    )
     load, arch = number(values, "load") * G, maybe(values, "arch")
     if load < 0.0:
         raise InputError("load", load, "the load of a spring is not below nought")
@@ -117,8 +120,11 @@ def _helpers_and_blocks(draft: Draft, values: Values, pack: LeafPack) -> None:
             raise InputError("shackle", shackle, "a shackle's rate is above nought")
         series = pack.rate * shackle / (pack.rate + shackle)
         draft.row("With the rubber shackle in series", Quantity(series, "rate"))
-        draft.say("With the shackle in series the wheel feels {k} a spring: softer, and lower by {down} under this load.",
-                  k=Quantity(series, "rate"), down=length(load / series - load / pack.rate))  # fmt: skip
+        draft.say(
+            "With the shackle in series the wheel feels {k} a spring: softer, and lower by {down} under this load.",
+            k=Quantity(series, "rate"),
+            down=length(load / series - load / pack.rate),
+        )
     if (packer := maybe(values, "packer")) is not None:
         draft.say(
             "A packer between the leaves of {t} adds no rate and no height worth the name: it fills, no more.",
@@ -218,28 +224,47 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 
 
 BENCH = Bench(
-    key="leaf", words="Leaf springs", question="What does this pack carry, how hard, and what would one more leaf do?",
+    key="leaf",
+    words="Leaf springs",
+    question="What does this pack carry, how hard, and what would one more leaf do?",
     asks=(
-        Ask(name="front", words="Clamp to front eye", kind="length", first=0.62), Ask(name="rear", words="Clamp to rear eye", kind="length", first=0.74),
-        Ask(name="width", words="Leaf width", kind="length", first=0.07), Ask(name="leaves", words="Thickness of each leaf, commas between", kind="list",
-        first=(0.008, 0.008, 0.007, 0.007, 0.007)),
-        Ask(name="load", words="Load of this one spring, unsprung weight taken off", kind="mass", first=570.0), Ask(name="arch",
-        words="Free arch, eyes' line to main leaf", kind="length", needed=False),
-        Ask(name="added", words="One more leaf, thickness", kind="length", needed=False), Ask(name="travel", words="Bush tightened so far off ride height",
-        kind="length", needed=False),
+        Ask(name="front", words="Clamp to front eye", kind="length", first=0.62),
+        Ask(name="rear", words="Clamp to rear eye", kind="length", first=0.74),
+        Ask(name="width", words="Leaf width", kind="length", first=0.07),
+        Ask(
+            name="leaves",
+            words="Thickness of each leaf, commas between",
+            kind="list",
+            first=(0.008, 0.008, 0.007, 0.007, 0.007),
+        ),
+        Ask(name="load", words="Load of this one spring, unsprung weight taken off", kind="mass", first=570.0),
+        Ask(name="arch", words="Free arch, eyes' line to main leaf", kind="length", needed=False),
+        Ask(name="added", words="One more leaf, thickness", kind="length", needed=False),
+        Ask(name="travel", words="Bush tightened so far off ride height", kind="length", needed=False),
         Ask(name="second_gap", words="Second stage, gap to it", kind="length", needed=False),
         Ask(name="second_rate", words="Second stage, its rate", kind="rate", needed=False),
-        Ask(name="shackle", words="Rubber shackle, its rate", kind="rate", needed=False), Ask(name="packer", words="Packer between the leaves", kind="length",
-        needed=False), Ask(name="block", words="Block between spring and axle", kind="length", needed=False),
+        Ask(name="shackle", words="Rubber shackle, its rate", kind="rate", needed=False),
+        Ask(name="packer", words="Packer between the leaves", kind="length", needed=False),
+        Ask(name="block", words="Block between spring and axle", kind="length", needed=False),
         Ask(name="force", words="Braking or driving force of the axle at the ground", kind="force", needed=False),
-        Ask(name="radius", words="Tyre's radius", kind="length", needed=False), Ask(name="seat", words="Spring seat above the axle's centre", kind="length",
-        needed=False), Ask(name="front_gain", words="Recamber: the front gains", kind="length", needed=False),
+        Ask(name="radius", words="Tyre's radius", kind="length", needed=False),
+        Ask(name="seat", words="Spring seat above the axle's centre", kind="length", needed=False),
+        Ask(name="front_gain", words="Recamber: the front gains", kind="length", needed=False),
         Ask(name="rake_now", words="rake now", kind="length", needed=False, signed=True),
         Ask(name="rake_wished", words="rake wished", kind="length", needed=False, signed=True),
         Ask(name="new_rate", words="new rate, if other", kind="rate", needed=False),
-        Ask(name="bush", words="Bush rate, N·m a radian", kind="count", most=1e6, needed=False), Ask(name="shape",
-        words="Shape factor, 1.0 to a point, 1.5 all full length", kind="count", needed=False),
+        Ask(name="bush", words="Bush rate, N·m a radian", kind="count", most=1e6, needed=False),
+        Ask(name="shape", words="Shape factor, 1.0 to a point, 1.5 all full length", kind="count", needed=False),
     ),
-    works=_answer, of_job=_of_job, of_kit=_helper_chart,
-    places={"thickness": "leaves", "lengths": "front", "load": "load", "bush": "front", "radius": "radius", "rate": "new_rate"},
-)  # fmt: skip
+    works=_answer,
+    of_job=_of_job,
+    of_kit=_helper_chart,
+    places={
+        "thickness": "leaves",
+        "lengths": "front",
+        "load": "load",
+        "bush": "front",
+        "radius": "radius",
+        "rate": "new_rate",
+    },
+)

@@ -32,9 +32,13 @@ def _answer(values: Values) -> Answer:
         raise InputError("lock", lock, "the link moves to either side by something")
     across, along, up = number(values, "across"), number(values, "along"), number(values, "up")
     mount = StabilizerMount(
-        link=(0.0, 0.0, 0.0), frame=(along, across, up), y_range=(-lock, lock), z_range=(-number(values, "droop"), number(values, "bump")),
-        closed=number(values, "closed"), open_=number(values, "open"),
-    )  # fmt: skip
+        link=(0.0, 0.0, 0.0),
+        frame=(along, across, up),
+        y_range=(-lock, lock),
+        z_range=(-number(values, "droop"), number(values, "bump")),
+        closed=number(values, "closed"),
+        open_=number(values, "open"),
+    )
     fit, clamp = stabilizer_fit(mount), best_clamp(mount, (-REACH, REACH))
     best = stabilizer_fit(mount, clamp)
     draft.row("Shortest", length(fit.shortest))
@@ -127,8 +131,11 @@ def _bump_steer(draft: Draft, values: Values) -> None:
     if gain is None or travel is None:
         return
     draft.row("Bump steers the wheels by, whatever is fitted", f"{abs(gain * travel):.2f}°")
-    draft.say(f"Over {{travel}} of travel the geometry itself steers {abs(gain * travel):.2f}°: no stabilizer changes that, it only hides it.",
-              "act" if abs(gain * travel) > 0.3 else "level", travel=length(travel))  # fmt: skip
+    draft.say(
+        f"Over {{travel}} of travel the geometry itself steers {abs(gain * travel):.2f}°: no stabilizer changes that, it only hides it.",
+        "act" if abs(gain * travel) > 0.3 else "level",
+        travel=length(travel),
+    )
 
 
 def _tried(draft: Draft, values: Values) -> None:
@@ -172,21 +179,44 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 
 
 BENCH = Bench(
-    key="stabilizer", words="Steering stabilizer", question="Has it stroke at both locks, over bump and droop, and what does it damp?",
+    key="stabilizer",
+    words="Steering stabilizer",
+    question="Has it stroke at both locks, over bump and droop, and what does it damp?",
     asks=(
-        Ask(name="across", words="Frame mount from the link, across", kind="length", first=0.53), Ask(name="along", words="along", kind="length", first=0.03),
-        Ask(name="up", words="up", kind="length", first=0.04), Ask(name="lock", words="Link moves to either lock by", kind="length", first=0.085),
-        Ask(name="bump", words="Link up in bump", kind="length", first=0.06), Ask(name="droop", words="Link down, hanging", kind="length", first=0.07),
-        Ask(name="closed", words="Shut, eye to eye", kind="length", first=0.40), Ask(name="open", words="Open, eye to eye", kind="length", first=0.66),
+        Ask(name="across", words="Frame mount from the link, across", kind="length", first=0.53),
+        Ask(name="along", words="along", kind="length", first=0.03),
+        Ask(name="up", words="up", kind="length", first=0.04),
+        Ask(name="lock", words="Link moves to either lock by", kind="length", first=0.085),
+        Ask(name="bump", words="Link up in bump", kind="length", first=0.06),
+        Ask(name="droop", words="Link down, hanging", kind="length", first=0.07),
+        Ask(name="closed", words="Shut, eye to eye", kind="length", first=0.40),
+        Ask(name="open", words="Open, eye to eye", kind="length", first=0.66),
         Ask(name="kind", words="It is", kind="choice", first="neutral", choices=KINDS),
         Ask(name="steering", words="Steering", kind="choice", first="", choices=STEERING),
-        Ask(name="listed", words="Its maker lists it for a rack", kind="choice", first="no", choices=(("no", "no"), ("yes", "yes"))),
-        *(Ask(name=name, words=f"Lock to lock, {words}", kind="choice", first="", choices=TRIED) for name, words in TRIALS),
-        Ask(name="legs", words="Levelling legs", kind="choice", first="up", choices=(("up", "up, or none: weight on the tyres"), ("down", "down"))),
-        Ask(name="toe_gain", words="Toe gained by bump", kind="gain", needed=False), Ask(name="travel", words="over a travel of", kind="length", needed=False),
-        Ask(name="damping", words="Its damping", kind="damping", needed=False), Ask(name="lever", words="Lever at the wheels' pins", kind="length",
-        needed=False),
+        Ask(
+            name="listed",
+            words="Its maker lists it for a rack",
+            kind="choice",
+            first="no",
+            choices=(("no", "no"), ("yes", "yes")),
+        ),
+        *(
+            Ask(name=name, words=f"Lock to lock, {words}", kind="choice", first="", choices=TRIED)
+            for name, words in TRIALS
+        ),
+        Ask(
+            name="legs",
+            words="Levelling legs",
+            kind="choice",
+            first="up",
+            choices=(("up", "up, or none: weight on the tyres"), ("down", "down")),
+        ),
+        Ask(name="toe_gain", words="Toe gained by bump", kind="gain", needed=False),
+        Ask(name="travel", words="over a travel of", kind="length", needed=False),
+        Ask(name="damping", words="Its damping", kind="damping", needed=False),
+        Ask(name="lever", words="Lever at the wheels' pins", kind="length", needed=False),
     ),
-    works=_answer, of_job=_of_job,
+    works=_answer,
+    of_job=_of_job,
     places={"mounts": "across", "length": "closed", "travel": "bump", "clamp range": "closed", "kick": "damping"},
-)  # fmt: skip
+)

@@ -131,19 +131,31 @@ def _converted(draft: Draft, values: Values) -> None:
 
 
 BENCH = Bench(
-    key="thread", words="Threads and bushes", question="Which thread is it, what fills the bracket, what torque in another state?",
+    key="thread",
+    words="Threads and bushes",
+    question="Which thread is it, what fills the bracket, what torque in another state?",
     asks=(
-        Ask(name="over", words="Bolt, outside diameter over the crests", kind="length", needed=False), Ask(name="pitch", words="Pitch, crest to crest",
-        kind="length", needed=False),
-        Ask(name="tpi", words="or turns per inch", kind="count", needed=False), Ask(name="bracket", words="Bracket, inside width", kind="length", needed=False),
+        Ask(name="over", words="Bolt, outside diameter over the crests", kind="length", needed=False),
+        Ask(name="pitch", words="Pitch, crest to crest", kind="length", needed=False),
+        Ask(name="tpi", words="or turns per inch", kind="count", needed=False),
+        Ask(name="bracket", words="Bracket, inside width", kind="length", needed=False),
         Ask(name="bush", words="Bush, width", kind="length", needed=False),
-        Ask(name="stock", words="Washers at hand, mm, like “1 x 4, 1.5 x 4, 2 x 2”", kind="text", needed=False), Ask(name="torque",
-        words="The table's torque", kind="torque", needed=False),
-        Ask(name="diameter", words="Thread's nominal diameter", kind="length", needed=False), Ask(name="from", words="The table means", kind="choice",
-        first="dry", choices=STATES),
+        Ask(name="stock", words="Washers at hand, mm, like “1 x 4, 1.5 x 4, 2 x 2”", kind="text", needed=False),
+        Ask(name="torque", words="The table's torque", kind="torque", needed=False),
+        Ask(name="diameter", words="Thread's nominal diameter", kind="length", needed=False),
+        Ask(name="from", words="The table means", kind="choice", first="dry", choices=STATES),
         Ask(name="figure", words="Any figure with its unit, both ways", kind="text", needed=False),
         Ask(name="to", words="It is", kind="choice", first="oiled", choices=STATES),
     ),
-    works=_answer, of_job=_of_job,
-    places={"stock": "stock", "bush": "bush", "thread": "over", "torque": "torque", "bracket": "bracket", "pitch": "pitch", "state": "from"},
-)  # fmt: skip
+    works=_answer,
+    of_job=_of_job,
+    places={
+        "stock": "stock",
+        "bush": "bush",
+        "thread": "over",
+        "torque": "torque",
+        "bracket": "bracket",
+        "pitch": "pitch",
+        "state": "from",
+    },
+)

@@ -55,9 +55,15 @@ def _answer(values: Values) -> Answer:
     )
     draft.note("It is a reading of one load: hand it to Weigh while the load is as it was weighed.")
     return draft.done(
-        tongue=read.mass, axle=axle or 0.0, held=(maybe(values, "held") or 0.0) if way != "stack" else 0.0, to_scale=maybe(values, "to_scale") or 0.0,
-        to_tongue=maybe(values, "to_tongue") or 0.0, behind=maybe(values, "behind") or 0.0, board=float(way == "board"), stack=float(way == "stack"),
-    )  # fmt: skip
+        tongue=read.mass,
+        axle=axle or 0.0,
+        held=(maybe(values, "held") or 0.0) if way != "stack" else 0.0,
+        to_scale=maybe(values, "to_scale") or 0.0,
+        to_tongue=maybe(values, "to_tongue") or 0.0,
+        behind=maybe(values, "behind") or 0.0,
+        board=float(way == "board"),
+        stack=float(way == "stack"),
+    )
 
 
 def _read(values: Values, way: str) -> TongueRead:
@@ -165,9 +171,10 @@ def _rating(draft: Draft, values: Values, read: TongueRead, band: float) -> None
 def _of_job(job: Job, model: JobModel | None) -> Known:
     found: dict[str, Any] = {"hitch": (trailer_kind(job.vehicle), "the vehicle's hitch")}
     for name, value, where in (
-        ("wheelbase", job.vehicle.base_m, "the vehicle's wheelbase"), ("overhang", job.vehicle.hitch_overhang_m, "the vehicle"),
+        ("wheelbase", job.vehicle.base_m, "the vehicle's wheelbase"),
+        ("overhang", job.vehicle.hitch_overhang_m, "the vehicle"),
         ("limit", job.vehicle.hitch_kg, "the vehicle's plate"),
-    ):  # fmt: skip
+    ):
         if value is not None:
             found[name] = (value, where)
     state = max((one for one in job.states if one.hitched), key=lambda one: one.trailer, default=None)
@@ -179,11 +186,13 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 
 
 BENCH = Bench(
-    key="tongue", words="Tongue and lever", question="What does the tongue weigh, by what is at hand, and what does it do to the axles?",
+    key="tongue",
+    words="Tongue and lever",
+    question="What does the tongue weigh, by what is at hand, and what does it do to the axles?",
     asks=(
         Ask(name="way", words="Weighed with", kind="choice", first="scale", choices=WAYS),
-        Ask(name="reading", words="Scale reads", kind="mass", first=160.0, only=WEIGHED), Ask(name="error", words="Scale good to, give or take", kind="mass",
-        first=1.0, only=WEIGHED),
+        Ask(name="reading", words="Scale reads", kind="mass", first=160.0, only=WEIGHED),
+        Ask(name="error", words="Scale good to, give or take", kind="mass", first=1.0, only=WEIGHED),
         Ask(name="tare", words="Board alone reads", kind="mass", first=6.0, only=BOARD),
         Ask(name="to_scale", words="Fixed end to scale", kind="length", first=1.5, only=BOARD),
         Ask(name="to_tongue", words="Fixed end to tongue", kind="length", first=1.0, only=BOARD),
@@ -193,10 +202,17 @@ BENCH = Bench(
         Ask(name="held", words="Held behind the ball by (at the jack)", kind="length", needed=False, only=WEIGHED),
         Ask(name="axle", words="Ball to trailer axle", kind="length", needed=False),
         Ask(name="trailer", words="Trailer's whole mass", kind="mass", needed=False),
-        Ask(name="hitch", words="Hitch", kind="choice", first="ball", choices=(("ball", "ball"), ("caravan", "ball, a caravan"), ("pin", "pin or gooseneck"))),
-        Ask(name="wheelbase", words="Vehicle's wheelbase", kind="length", needed=False), Ask(name="overhang", words="Ball behind the rear axle", kind="length",
-        needed=False),
+        Ask(
+            name="hitch",
+            words="Hitch",
+            kind="choice",
+            first="ball",
+            choices=(("ball", "ball"), ("caravan", "ball, a caravan"), ("pin", "pin or gooseneck")),
+        ),
+        Ask(name="wheelbase", words="Vehicle's wheelbase", kind="length", needed=False),
+        Ask(name="overhang", words="Ball behind the rear axle", kind="length", needed=False),
         Ask(name="limit", words="Hitch's vertical rating", kind="mass", needed=False),
     ),
-    works=_answer, of_job=_of_job,
-)  # fmt: skip
+    works=_answer,
+    of_job=_of_job,
+)

@@ -19,21 +19,51 @@ from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel
 
 PATTERNS = (
-    ("centre", "in the middle"), ("shoulders", "on both shoulders"), ("inner", "on the inner edge"), ("outer", "on the outer edge"),
-    ("feathered", "in a saw's teeth across"), ("cupped", "in dips round the tyre"), ("flat", "flat in one place"), ("one_axle", "on one axle sooner"),
-)  # fmt: skip
+    ("centre", "in the middle"),
+    ("shoulders", "on both shoulders"),
+    ("inner", "on the inner edge"),
+    ("outer", "on the outer edge"),
+    ("feathered", "in a saw's teeth across"),
+    ("cupped", "in dips round the tyre"),
+    ("flat", "flat in one place"),
+    ("one_axle", "on one axle sooner"),
+)
 WEAR: dict[str, tuple[tuple[str, str], ...]] = {
-    "centre": (("too much pressure for the load", "weigh the axle and set the pressure for it"), ("hard driving of that axle", "ask how it is driven")),
-    "shoulders": (("too little pressure, or overload", "weigh the axle and set the pressure for it"), ("much fast cornering", "ask how it is driven")),
-    "inner": (("camber from a low rear or front", "read heights loaded and have camber measured at them"), ("toe out", "have toe measured as it is driven"),
-              ("worn bushes or bearings", "lift it and look for play")),
-    "outer": (("toe in", "have toe measured at the height it is driven at"), ("camber the other way, or fast bends", "have camber measured at ride height")),
-    "feathered": (("toe", "stroke across the tread both ways, then have toe measured"), ("loose joints", "lift it and look for play")),
-    "cupped": (("a damper that no longer damps", "push test, then each damper by hand on its bench"), ("a wheel out of balance", "balance it"),
-               ("play", "lift it and look for play")),
-    "flat": (("a wheel that locked", "look at that brake"), ("long standing under load", "drive it warm and look again")),
-    "one_axle": (("that axle carries more, or drives", "weigh both axles"), ("pressures that differ", "read them cold")),
-}  # fmt: skip
+    "centre": (
+        ("too much pressure for the load", "weigh the axle and set the pressure for it"),
+        ("hard driving of that axle", "ask how it is driven"),
+    ),
+    "shoulders": (
+        ("too little pressure, or overload", "weigh the axle and set the pressure for it"),
+        ("much fast cornering", "ask how it is driven"),
+    ),
+    "inner": (
+        ("camber from a low rear or front", "read heights loaded and have camber measured at them"),
+        ("toe out", "have toe measured as it is driven"),
+        ("worn bushes or bearings", "lift it and look for play"),
+    ),
+    "outer": (
+        ("toe in", "have toe measured at the height it is driven at"),
+        ("camber the other way, or fast bends", "have camber measured at ride height"),
+    ),
+    "feathered": (
+        ("toe", "stroke across the tread both ways, then have toe measured"),
+        ("loose joints", "lift it and look for play"),
+    ),
+    "cupped": (
+        ("a damper that no longer damps", "push test, then each damper by hand on its bench"),
+        ("a wheel out of balance", "balance it"),
+        ("play", "lift it and look for play"),
+    ),
+    "flat": (
+        ("a wheel that locked", "look at that brake"),
+        ("long standing under load", "drive it warm and look again"),
+    ),
+    "one_axle": (
+        ("that axle carries more, or drives", "weigh both axles"),
+        ("pressures that differ", "read them cold"),
+    ),
+}
 """Patterns of wear: what is behind them, the likeliest first, each with the test that tells."""
 LOWEST = 0.35
 """Share of the pressure its index holds at under which no estimate from the index is told (setting)."""
@@ -83,8 +113,10 @@ def _sides(draft: Draft, values: Values, most: float, least: float) -> None:
         for kg in (left, right)
     ]
     draft.row("Left and right take", f"{both('pressure', each[0].pressure)} and {both('pressure', each[1].pressure)}")
-    draft.say("Both sides of an axle get the higher one, {p}: a lean is cured by the load or the springs, not by the tyres.",
-              p=Quantity(max(one.pressure for one in each), "pressure"))  # fmt: skip
+    draft.say(
+        "Both sides of an axle get the higher one, {p}: a lean is cured by the load or the springs, not by the tyres.",
+        p=Quantity(max(one.pressure for one in each), "pressure"),
+    )
 
 
 def _worn(draft: Draft, values: Values) -> None:
@@ -107,14 +139,19 @@ def _lamps(draft: Draft, values: Values) -> float:
         draft.row("Cut-off on the wall, before and after", f"{both('length', before)}, {both('length', after)}")
         draft.say(
             "Marked on the wall at {wall} the cut-off moved by {moved}: aim the lamps again at the height it is driven at.",
-            "act" if abs(after - before) > 0.01 else "level", wall=Quantity(wall, "distance"), moved=moved,
-        )  # fmt: skip
+            "act" if abs(after - before) > 0.01 else "level",
+            wall=Quantity(wall, "distance"),
+            moved=moved,
+        )
     if rise is None or not base:
         return 0.0
     would = Quantity(rise / base * wall, "length", signed=True)
     draft.row("Lamps' cut-off on the wall moves by", would)
-    draft.say("Nose up by that, the cut-off moves {moved} on the wall at {wall}: aim the lamps again at the height it is driven at.",
-              moved=would, wall=Quantity(wall, "distance"))  # fmt: skip
+    draft.say(
+        "Nose up by that, the cut-off moves {moved} on the wall at {wall}: aim the lamps again at the height it is driven at.",
+        moved=would,
+        wall=Quantity(wall, "distance"),
+    )
     return rise
 
 
@@ -127,8 +164,10 @@ def _brakes(draft: Draft, values: Values) -> None:
     found = brake_balance(grip, share, height, base, front_brakes=front_brakes)
     if (unladen := maybe(values, "empty_share")) is not None:
         before = brake_balance(grip, unladen, maybe(values, "empty_height") or height, base, front_brakes=front_brakes)
-        rows = tuple((words, one.first, f"{one.z:.2f} g", Quantity(one.transfer_share, "percent"))
-                     for words, one in (("empty", before), ("loaded", found)))  # fmt: skip
+        rows = tuple(
+            (words, one.first, f"{one.z:.2f} g", Quantity(one.transfer_share, "percent"))
+            for words, one in (("empty", before), ("loaded", found))
+        )
         draft.charts.append(
             Chart(
                 words="Brake balance, empty and loaded",
@@ -164,34 +203,52 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
         front, rear = (float(loads[a] + loads[b]) for a, b in (("FL", "FR"), ("RL", "RR")))
         where = f"the rear axle in “{next(one.name for one in job.states if one.key == state)}”"
         found |= {
-            "load": (rear / G, where), "left": (float(loads["RL"]) / G, where), "right": (float(loads["RR"]) / G, where),
-            "rear_share": (rear / (rear + front), where), "empty_share": (empty[1] / sum(empty), "the axles in the reference"),
+            "load": (rear / G, where),
+            "left": (float(loads["RL"]) / G, where),
+            "right": (float(loads["RR"]) / G, where),
+            "rear_share": (rear / (rear + front), where),
+            "empty_share": (empty[1] / sum(empty), "the axles in the reference"),
             "rate": (float(model.vehicle.rear.tyre_rate), "the class of tyre"),
-        }  # fmt: skip
+        }
     return found
 
 
 BENCH = Bench(
-    key="tyre", words="Tyres and brakes", question="What pressure does this load need, and what does it do to brakes and lamps?",
+    key="tyre",
+    words="Tyres and brakes",
+    question="What pressure does this load need, and what does it do to brakes and lamps?",
     asks=(
-        Ask(name="load", words="Axle load", kind="mass", first=1500.0), Ask(name="tyres", words="Tyres on the axle", kind="count", first=2.0),
+        Ask(name="load", words="Axle load", kind="mass", first=1500.0),
+        Ask(name="tyres", words="Tyres on the axle", kind="count", first=2.0),
         Ask(name="index", words="Load index on the wall", kind="count", most=200.0, first=112.0),
-        Ask(name="most", words="Pressure that index holds at", kind="pressure", first=450_000.0), Ask(name="least", words="Maker's least pressure",
-        kind="pressure", needed=False),
-        Ask(name="rate", words="Tyre's rate", kind="rate", needed=False), Ask(name="wheelbase", words="Wheelbase", kind="length", needed=False),
-        Ask(name="left", words="Left wheel or pair carries", kind="mass", needed=False), Ask(name="right", words="right", kind="mass", needed=False),
+        Ask(name="most", words="Pressure that index holds at", kind="pressure", first=450_000.0),
+        Ask(name="least", words="Maker's least pressure", kind="pressure", needed=False),
+        Ask(name="rate", words="Tyre's rate", kind="rate", needed=False),
+        Ask(name="wheelbase", words="Wheelbase", kind="length", needed=False),
+        Ask(name="left", words="Left wheel or pair carries", kind="mass", needed=False),
+        Ask(name="right", words="right", kind="mass", needed=False),
         Ask(name="wear", words="Tread worn", kind="choice", first="", choices=(("", "not looked at"), *PATTERNS)),
         Ask(name="rear_share", words="Rear share of the weight, 0 to 1", kind="count", needed=False),
-        Ask(name="empty_share", words="and empty", kind="count", needed=False), Ask(name="empty_height", words="Centre of mass empty, height", kind="length",
-        needed=False),
-        Ask(name="height", words="Centre of mass, height", kind="length", needed=False), Ask(name="grip", words="Grip, 0.8 on dry road", kind="count",
-        needed=False),
-        Ask(name="front_brakes", words="Front brakes' share, 0.65 if nobody knows", kind="count", needed=False), Ask(name="rise",
-        words="Nose up, front against rear", kind="length", needed=False),
-        Ask(name="wall", words="Wall at", kind="distance", needed=False), Ask(name="cut_before", words="Cut-off on the wall, before", kind="length",
-        needed=False), Ask(name="cut_after", words="and after", kind="length", needed=False),
+        Ask(name="empty_share", words="and empty", kind="count", needed=False),
+        Ask(name="empty_height", words="Centre of mass empty, height", kind="length", needed=False),
+        Ask(name="height", words="Centre of mass, height", kind="length", needed=False),
+        Ask(name="grip", words="Grip, 0.8 on dry road", kind="count", needed=False),
+        Ask(name="front_brakes", words="Front brakes' share, 0.65 if nobody knows", kind="count", needed=False),
+        Ask(name="rise", words="Nose up, front against rear", kind="length", needed=False),
+        Ask(name="wall", words="Wall at", kind="distance", needed=False),
+        Ask(name="cut_before", words="Cut-off on the wall, before", kind="length", needed=False),
+        Ask(name="cut_after", words="and after", kind="length", needed=False),
     ),
-    works=_answer, of_job=_of_job,
-    places={"load": "load", "grip": "grip", "brakes": "front_brakes", "sizes": "height", "share": "rear_share", "size": "height", "tyre": "index",
-    "table": "most"},
-)  # fmt: skip
+    works=_answer,
+    of_job=_of_job,
+    places={
+        "load": "load",
+        "grip": "grip",
+        "brakes": "front_brakes",
+        "sizes": "height",
+        "share": "rear_share",
+        "size": "height",
+        "tyre": "index",
+        "table": "most",
+    },
+)

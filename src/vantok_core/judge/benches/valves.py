@@ -170,21 +170,26 @@ def _curves(click: Any, end: str, source: str) -> dict[str, tuple[Points, str]]:
 
 
 BENCH = Bench(
-    key="valves", words="Damper curves", question="Which click, what does the hand feel, and does it damp these springs?",
+    key="valves",
+    words="Damper curves",
+    question="Which click, what does the hand feel, and does it damp these springs?",
     asks=(
         Ask(name="bump", words="Bump, softest click, speed: force", kind="points", axes=SPEEDS, first=EXAMPLE[0]),
         Ask(name="rebound", words="Rebound, softest click", kind="points", axes=SPEEDS, first=EXAMPLE[1]),
         Ask(name="bump_hard", words="Bump, hardest click", kind="points", axes=SPEEDS, needed=False),
         Ask(name="rebound_hard", words="Rebound, hardest click", kind="points", axes=SPEEDS, needed=False),
-        Ask(name="clicks", words="How many clicks", kind="count", most=40.0, first=1.0), Ask(name="click", words="Set at click", kind="count", first=1.0),
+        Ask(name="clicks", words="How many clicks", kind="count", most=40.0, first=1.0),
+        Ask(name="click", words="Set at click", kind="count", first=1.0),
         Ask(name="ratio", words="Damper's travel over the wheel's, lean counted", kind="count", needed=False),
         Ask(name="count", words="Dampers on that side", kind="count", first=1.0),
         Ask(name="spring", words="Wheel rate, springs with the helper", kind="rate", needed=False),
         Ask(name="spring_before", words="Wheel rate before it", kind="rate", needed=False),
         Ask(name="mass", words="Sprung mass on that wheel", kind="mass", needed=False),
-        Ask(name="speed", words="Washboard: speed", kind="speed", needed=False), Ask(name="wave", words="from crest to crest", kind="length", needed=False),
+        Ask(name="speed", words="Washboard: speed", kind="speed", needed=False),
+        Ask(name="wave", words="from crest to crest", kind="length", needed=False),
         Ask(name="high", words="from trough to crest", kind="length", needed=False),
     ),
-    works=_answer, of_job=_of_job,
+    works=_answer,
+    of_job=_of_job,
     places={"speed": "bump", "damping": "spring", "clicks": "clicks", "rate": "spring", "fade": "speed"},
-)  # fmt: skip
+)

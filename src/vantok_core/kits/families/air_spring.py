@@ -112,10 +112,11 @@ class AirSpringFamily(ElementFamily[AirData]):
     debates = ("air_or_solid", "one_line_or_two", "empty_or_minimum")
     typed = {
         "loads_n": Typed(
-            shape="grid", columns=(("height", "length"), ("pressure", "pressure"), ("force of one bag", "force")),
+            shape="grid",
+            columns=(("height", "length"), ("pressure", "pressure"), ("force of one bag", "force")),
             with_=("heights_m", "pressures_pa"),
         ),
-    }  # fmt: skip
+    }
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether it stands in its pad-to-pad window."""
@@ -143,8 +144,17 @@ class AirSpringFamily(ElementFamily[AirData]):
         if own.line == "tee":
             p_left = p_right = 0.5 * (p_left + p_right)
         left, right = own.bag(heights[0], p_left), own.bag(heights[1], p_right)
-        return Element(name=KIT_ELEMENT, left=left, right=right, ratio=kit.ratio, y=place, set_state=state, teed=own.line == "tee",
-                       p_min=own.p_min_pa, p_max=own.p_max_pa)  # fmt: skip
+        return Element(
+            name=KIT_ELEMENT,
+            left=left,
+            right=right,
+            ratio=kit.ratio,
+            y=place,
+            set_state=state,
+            teed=own.line == "tee",
+            p_min=own.p_min_pa,
+            p_max=own.p_max_pa,
+        )
 
     def spans(self, kit: Kit) -> Mapping[str, Span]:
         """Return its pressures, lowest to highest."""

@@ -117,10 +117,8 @@ class InsertFamily(ElementFamily[InsertData]):
     words, many = "bump-stop insert", "bump-stop inserts"
     data = InsertData
     settings = (
-        SettingField(
-            name=SPACER, words="spacer", kind="length", order="fit {left} of spacer left and {right} right"
-        ),
-    )  # fmt: skip
+        SettingField(name=SPACER, words="spacer", kind="length", order="fit {left} of spacer left and {right} right"),
+    )
     stands = "Insert gap"
     at_setting = (
         "Stands on the chassis, never a jack alone; wheel chocked. Both sides the same unless the load says otherwise."
@@ -133,7 +131,7 @@ class InsertFamily(ElementFamily[InsertData]):
     typed = {
         "points": Typed(shape="pairs", columns=(("pressed by", "length"), ("force of one", "force"))),
         "spacers_m": Typed(shape="list", columns=(("spacer", "length"),)),
-    }  # fmt: skip
+    }
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the gap without spacers is one the kit allows, and what it screws into."""

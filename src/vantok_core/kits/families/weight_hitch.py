@@ -81,10 +81,15 @@ class HitchFamily(StillFamily[HitchData]):
         heaviest = max(states, key=lambda s: s.tongue)
         values |= {"tongue": mass(heaviest.tongue), "trailer": mass(heaviest.trailer)}
         fits = own.tongue_min_kg <= heaviest.tongue <= own.tongue_max_kg
-        found = [FitCheck(
-            key="tongue", words="tongue load", status="pass" if fits else "fail", final=True,
-            why=Say("It presses with {tongue}; the hitch is made for {low} to {high}.", values),
-        )]  # fmt: skip
+        found = [
+            FitCheck(
+                key="tongue",
+                words="tongue load",
+                status="pass" if fits else "fail",
+                final=True,
+                why=Say("It presses with {tongue}; the hitch is made for {low} to {high}.", values),
+            )
+        ]
         if heaviest.trailer and heaviest.trailer > own.trailer_max_kg:
             found.append(
                 FitCheck(
@@ -100,10 +105,16 @@ class HitchFamily(StillFamily[HitchData]):
                 "Measure ball to trailer axle (Weigh, Trailer) and the hitch's overhang (Vehicle): what it gives back follows from both."
             )
             found.append(FitCheck(key="levers", words="ball to trailer axle", status="measure", why=why))
-        found.append(FitCheck(
-            key="plates", words="hitch and trailer allow it", status="measure",
-            why=Say("Look on the hitch's and the trailer's plate, and at an override brake: not every drawbar takes spring bars."),
-        ))  # fmt: skip
+        found.append(
+            FitCheck(
+                key="plates",
+                words="hitch and trailer allow it",
+                status="measure",
+                why=Say(
+                    "Look on the hitch's and the trailer's plate, and at an override brake: not every drawbar takes spring bars."
+                ),
+            )
+        )
         return found
 
     def gave(self, job: Job, kit: Kit, state: JobState) -> list[Say]:
@@ -112,9 +123,11 @@ class HitchFamily(StillFamily[HitchData]):
         if found is None:
             return [Say("What it gives back is not known before ball to trailer axle is measured.")]
         values = {
-            "share": Quantity(self.of(kit).share_max, "percent"), "f": mass(found[0], signed=True), "r": mass(found[1], signed=True),
+            "share": Quantity(self.of(kit).share_max, "percent"),
+            "f": mass(found[0], signed=True),
+            "r": mass(found[1], signed=True),
             "t": mass(found[2], signed=True),
-        }  # fmt: skip
+        }
         text = (
             "Set to give back {share} of what the front lost: {f} on the front, {r} on the rear, {t} on the trailer's axle. It presses no spring: the "
             "load goes elsewhere. Set it by its maker's sheet with the rig loaded, then enter on Weigh, Trailer what it gives back."

@@ -318,10 +318,13 @@ def teed_pair(
     gain = left.seal.n * (pressure + left.p_atm) / (v_l + v_r)
     dp_l, dp_r = gain * slope_l, gain * slope_r  # pressure rises as either bag is pressed
     return (
-        f_l, f_r,
-        -own_l + with_p_l * dp_l, with_p_l * dp_r,
-        with_p_r * dp_l, -own_r + with_p_r * dp_r,
-    )  # fmt: skip
+        f_l,
+        f_r,
+        -own_l + with_p_l * dp_l,
+        with_p_l * dp_r,
+        with_p_r * dp_l,
+        -own_r + with_p_r * dp_r,
+    )
 
 
 def pressure_at_temperature(pressure: float, kelvin_1: float, kelvin_2: float, p_atm: float = P_ATM) -> float:

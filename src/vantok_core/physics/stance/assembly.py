@@ -66,10 +66,13 @@ class Line:
         p_ll, p_lr = g_ll * a + g_lr * b, g_ll * b + g_lr * a
         p_rl, p_rr = g_rl * a + g_rr * b, g_rl * b + g_rr * a
         return (
-            a * f_l + b * f_r, b * f_l + a * f_r,
-            a * p_ll + b * p_rl, a * p_lr + b * p_rr,
-            b * p_ll + a * p_rl, b * p_lr + a * p_rr,
-        )  # fmt: skip
+            a * f_l + b * f_r,
+            b * f_l + a * f_r,
+            a * p_ll + b * p_rl,
+            a * p_lr + b * p_rr,
+            b * p_ll + a * p_rl,
+            b * p_lr + a * p_rr,
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,11 +153,18 @@ def _kit_lines(axle: Axle) -> list[Line]:
         near, far = _parts(axle, element.ratio, element.y)
         lines.append(
             Line(
-                name=element.name, left=element.left, right=element.right, near=near, far=far,
-                kit=element.fitted == "kit", teed=element.teed, set_state=element.set_state,
-                p_min=element.p_min, p_max=element.p_max,
+                name=element.name,
+                left=element.left,
+                right=element.right,
+                near=near,
+                far=far,
+                kit=element.fitted == "kit",
+                teed=element.teed,
+                set_state=element.set_state,
+                p_min=element.p_min,
+                p_max=element.p_max,
             )
-        )  # fmt: skip
+        )
     return lines
 
 
@@ -189,9 +199,15 @@ def _axle_lines(axle: Axle, station: float, name: str) -> AxleLines:
     lines = _kit_lines(axle)
     main = _main_line(axle, (held[0], held[1]), [line for line in lines if not line.kit])
     return AxleLines(
-        station=station, half_track=axle.track / 2, tyre_rate=axle.tyre_rate, held_left=held[0], held_right=held[1],
-        unsprung=axle.unsprung, bar=sum(bar.stiffness for bar in axle.bars), lines=(main, *lines),
-    )  # fmt: skip
+        station=station,
+        half_track=axle.track / 2,
+        tyre_rate=axle.tyre_rate,
+        held_left=held[0],
+        held_right=held[1],
+        unsprung=axle.unsprung,
+        bar=sum(bar.stiffness for bar in axle.bars),
+        lines=(main, *lines),
+    )
 
 
 def _positive(value: Real) -> bool:

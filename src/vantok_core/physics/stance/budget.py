@@ -87,8 +87,9 @@ def _main_stages(line: Line) -> dict[str, Line]:
     first = [Spring(k=s.k, preload=s.preload) for s in laws if isinstance(s, Spring)]
     second = [Spring(k=0.0, preload=0.0, k2=s.k2, z2=s.z2, width=s.width) for s in laws if isinstance(s, Spring)]
     return {
-        "main": replace(line, left=first[0], right=first[1]), "second stage": replace(line, left=second[0], right=second[1]),
-    }  # fmt: skip
+        "main": replace(line, left=first[0], right=first[1]),
+        "second stage": replace(line, left=second[0], right=second[1]),
+    }
 
 
 def _part(line: Line, z: tuple[float, float]) -> tuple[float, float]:

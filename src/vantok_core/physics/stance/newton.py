@@ -62,9 +62,7 @@ def _axle_terms(axle: AxleLines, u: Real, theta: Real, phi: Real, w_l: Real, w_r
     tilt = axle.half_track * phi
     s_l, s_r, k_ll, k_lr, k_rl, k_rr = axle.press(d - tilt - w_l, d + tilt - w_r)
     over_l, over_r = s_l - axle.held_left, s_r - axle.held_right
-    return (
-        over_l, over_r, k_ll, k_lr, k_rl, k_rr, over_l - axle.tyre_rate * w_l, over_r - axle.tyre_rate * w_r
-    )  # fmt: skip
+    return (over_l, over_r, k_ll, k_lr, k_rl, k_rr, over_l - axle.tyre_rate * w_l, over_r - axle.tyre_rate * w_r)
 
 
 def _condensed(axle: AxleLines, terms: tuple[Real, ...]) -> tuple[Real, ...]:
@@ -75,9 +73,15 @@ def _condensed(axle: AxleLines, terms: tuple[Real, ...]) -> tuple[Real, ...]:
     det = a * d - k_lr * k_rl
     g_ll, g_lr, g_rl, g_rr = d / det, -k_lr / det, -k_rl / det, a / det
     return (
-        g_ll, g_lr, g_rl, g_rr,
-        k_t * (1.0 - k_t * g_ll), -k_t * k_t * g_lr, -k_t * k_t * g_rl, k_t * (1.0 - k_t * g_rr),
-    )  # fmt: skip
+        g_ll,
+        g_lr,
+        g_rl,
+        g_rr,
+        k_t * (1.0 - k_t * g_ll),
+        -k_t * k_t * g_lr,
+        -k_t * k_t * g_rl,
+        k_t * (1.0 - k_t * g_rr),
+    )
 
 
 def _body_rows(axle: AxleLines, c: tuple[Real, ...]) -> tuple[Real, ...]:
@@ -155,9 +159,7 @@ class _Problem:
         tangent = [a + b for a, b in zip(_body_rows(self.front, c_f), _body_rows(self.rear, c_r), strict=True)]
         tangent[8] = tangent[8] - self.load.topple
         from_f, from_r = _carried(self.front, front, c_f), _carried(self.rear, rear, c_r)
-        right = (
-            from_f[0] + from_r[0] - body[0], from_f[1] + from_r[1] - body[1], from_f[2] + from_r[2] - body[2]
-        )  # fmt: skip
+        right = (from_f[0] + from_r[0] - body[0], from_f[1] + from_r[1] - body[1], from_f[2] + from_r[2] - body[2])
         u, theta, phi, det = _solve_3x3(tuple(tangent), right)
         w_f = self._wheels(self.front, front, c_f, u, theta, phi)
         w_r = self._wheels(self.rear, rear, c_r, u, theta, phi)
@@ -249,7 +251,11 @@ def _as_equilibrium(
         return AxleStance(d=(left, right), z=(left - w_l, right - w_r), w=(w_l, w_r), force=force)
 
     return Equilibrium(
-        u=u, theta=theta, phi=phi,
-        front=stance(problem.front, terms[0], w[0], w[1]), rear=stance(problem.rear, terms[1], w[2], w[3]),
-        steps=steps, residual=residual,
-    )  # fmt: skip
+        u=u,
+        theta=theta,
+        phi=phi,
+        front=stance(problem.front, terms[0], w[0], w[1]),
+        rear=stance(problem.rear, terms[1], w[2], w[3]),
+        steps=steps,
+        residual=residual,
+    )

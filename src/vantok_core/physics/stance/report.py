@@ -98,10 +98,22 @@ def report(vehicle: Vehicle, solved: SolvedState) -> StateReport:
     at = solved.at
     reference_front = vehicle.front.ref_load[0] + vehicle.front.ref_load[1]
     return StateReport(
-        name=solved.state.name, theta=at.theta, phi=at.phi, d_f=at.u, d_r=at.u + vehicle.wheelbase * at.theta,
-        ground_drop=ground, hub_drop=hub, load=load, tangent_rate=rate, bump_rate=bump, ride_frequency=frequency, helper_share=share,
-        front_share_lost=1.0 - (load["FL"] + load["FR"]) / reference_front, elements=elements, flags=tuple(flags),
-    )  # fmt: skip
+        name=solved.state.name,
+        theta=at.theta,
+        phi=at.phi,
+        d_f=at.u,
+        d_r=at.u + vehicle.wheelbase * at.theta,
+        ground_drop=ground,
+        hub_drop=hub,
+        load=load,
+        tangent_rate=rate,
+        bump_rate=bump,
+        ride_frequency=frequency,
+        helper_share=share,
+        front_share_lost=1.0 - (load["FL"] + load["FR"]) / reference_front,
+        elements=elements,
+        flags=tuple(flags),
+    )
 
 
 def ride_frequency(rate: Real, sprung_mass: Real) -> Real:
