@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 
 from vantok_core.base.say import Finding, Say, Verdict
 from vantok_core.facts import Job
-from vantok_core.judge.lead import passed_limits
+from vantok_core.judge.grounds.lead import passed_limits
 from vantok_core.loads.nose import noses
 from vantok_core.loads.plan import state_margins, worst_margin
 

@@ -26,7 +26,7 @@ from tools.bench_faults import backup, kills
 from tools.bench_trust import chatter, growth, memory, people
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.vehicle_file import read_states, read_vehicle
-from vantok_core.judge.doubts import doubts
+from vantok_core.judge.measure.doubts import doubts
 from vantok_core.physics.levers import resultant
 from vantok_core.physics.stance.newton import _Problem, equilibrium
 from vantok_core.physics.stance.states import SolvedState, solve_states

@@ -15,8 +15,8 @@ from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.files.job_file import read_job, solve_job, write_job
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.files.readings_csv import read_readings, write_readings
-from vantok_core.judge.coach import coach_sheet
-from vantok_core.judge.loads import check_loads, loads_verdict
+from vantok_core.judge.weigh.coach import coach_sheet
+from vantok_core.judge.weigh.loads import check_loads, loads_verdict
 from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue
 from vantok_core.loads.plan import state_load, state_margins
 

@@ -14,8 +14,8 @@ from tests.core.samples import AIR, job
 from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kinds import MADE_KNOWN
-from vantok_core.judge.beside import beside
-from vantok_core.judge.deciding import Deciding, deciding
+from vantok_core.judge.choose.beside import beside
+from vantok_core.judge.choose.deciding import Deciding, deciding
 from vantok_core.kits.chances import DRAWS, REAR, SEED, Chance, Chances, cost_of
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.choose import shortlist

@@ -28,20 +28,20 @@ from vantok_core.facts import (
 )
 from vantok_core.facts.classes import BODIES
 from vantok_core.files.job_file import masked, read_job, solve_job, write_job
-from vantok_core.judge.after_causes import CAUSES
-from vantok_core.judge.already import already
-from vantok_core.judge.causes import likely_causes
-from vantok_core.judge.checks import check_sheet
-from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.loads import loads_verdict
-from vantok_core.judge.next_step import next_step
-from vantok_core.judge.planned import planned
-from vantok_core.judge.prove import Proof, prove
-from vantok_core.judge.result import result_claims
-from vantok_core.judge.shown import tape_view
-from vantok_core.judge.tail import tails
-from vantok_core.judge.unweighed import unweighed
+from vantok_core.judge.choose.planned import planned
+from vantok_core.judge.diagnose.already import already
+from vantok_core.judge.diagnose.causes import likely_causes
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.diagnose.tail import tails
+from vantok_core.judge.grounds.next_step import next_step
+from vantok_core.judge.grounds.shown import tape_view
+from vantok_core.judge.grounds.unweighed import unweighed
+from vantok_core.judge.hand_over.result import result_claims
+from vantok_core.judge.measure.checks import check_sheet
+from vantok_core.judge.prove.after_causes import CAUSES
+from vantok_core.judge.prove.proving import Proof, prove
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict
+from vantok_core.judge.weigh.loads import loads_verdict
 from vantok_core.kits.choice import MET
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.empty_again import estimated_empty

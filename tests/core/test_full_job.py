@@ -16,7 +16,7 @@ from vantok_core.facts import Job, JobState, LoadItem, NamedPoint, People, Tank,
 from vantok_core.facts.parts import ChangeForm, ElementForm, GroupForm
 from vantok_core.facts.sums import tank_mass
 from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
-from vantok_core.judge.diagnose import diagnose
+from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.loads.limits import (
     Ratings,
     StateLoads,

@@ -17,9 +17,9 @@ from vantok_core.facts import CardMark, Kit
 from vantok_core.facts.quote import QuoteSheet
 from vantok_core.files.cases.run import run_case
 from vantok_core.judge.benches.all import BENCHES
-from vantok_core.judge.checks import baseline_missing
-from vantok_core.judge.fits import unfit_said
-from vantok_core.judge.offer import lines_for, offer
+from vantok_core.judge.choose.fits import unfit_said
+from vantok_core.judge.choose.offer import lines_for, offer
+from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import standing_unfit
 from vantok_core.kits.screen import MOST as WORKED

@@ -7,11 +7,11 @@ from tests.core.samples import AIR, INSERT, job, reading
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import Fitting, Job, JobState, LoadItem, Target
 from vantok_core.files.job_file import job_schema, read_job, solve_job, write_job
-from vantok_core.judge.checks import check_reading, check_sheet, expected_before
-from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.loads import loads_verdict
-from vantok_core.judge.prove import prove
-from vantok_core.judge.working import FORMULAS, explain
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.grounds.working import FORMULAS, explain
+from vantok_core.judge.measure.checks import check_reading, check_sheet, expected_before
+from vantok_core.judge.prove.proving import prove
+from vantok_core.judge.weigh.loads import loads_verdict
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.families import insert
 from vantok_core.model import NotReadyError, build_model, missing

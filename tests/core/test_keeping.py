@@ -16,10 +16,10 @@ from vantok_core.base.errors import InputError
 from vantok_core.facts import Fitting
 from vantok_core.facts.kit import Care
 from vantok_core.facts.proving import LeakTest
-from vantok_core.judge.after_causes import CAUSES, KIT_CAUSE, WEIGHTS, Pattern, pattern_words, weighed
-from vantok_core.judge.close_up import close_up
-from vantok_core.judge.label import label
-from vantok_core.judge.over_visits import Line, bad_news, going, losing, since_fitting
+from vantok_core.judge.hand_over.label import label
+from vantok_core.judge.prove.after_causes import CAUSES, KIT_CAUSE, WEIGHTS, Pattern, pattern_words, weighed
+from vantok_core.judge.set.close_up import close_up
+from vantok_core.judge.visits.over_visits import Line, bad_news, going, losing, since_fitting
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import FAMILIES

@@ -12,10 +12,10 @@ from tests.core.samples import reading
 from vantok_core.base.errors import FileFormatError, InputError
 from vantok_core.facts import Job, NamedPoint
 from vantok_core.files.job_file import read_job, write_job
-from vantok_core.judge.checks import check_reading, check_sheet, expected_before
-from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.springs import friction_bands, stop_contact
-from vantok_core.judge.vehicle_history import PastHeight, settling
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.diagnose.springs import friction_bands, stop_contact
+from vantok_core.judge.measure.checks import check_reading, check_sheet, expected_before
+from vantok_core.judge.visits.vehicle_history import PastHeight, settling
 from vantok_core.model import build_model, derived_height, expected_height
 from vantok_core.physics.vehicle import CORNERS, Item
 from vantok_core.readings.floor import OPPOSITE, floor_from_turn

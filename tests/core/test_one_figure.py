@@ -11,14 +11,14 @@ from tests.core.samples import AIR, job
 from vantok_core.base.say import Say
 from vantok_core.facts import Fitting, Job, JobState, LoadItem, LoadZone
 from vantok_core.facts.load import Condition
-from vantok_core.judge.card_for import job_card
-from vantok_core.judge.close_up import close_up
-from vantok_core.judge.consequences import consequences
-from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.doubts import doubts
-from vantok_core.judge.label import label
-from vantok_core.judge.lead import limits_said, unsure_said, zones_said
-from vantok_core.judge.unweighed import told, unweighed
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.grounds.lead import limits_said, unsure_said, zones_said
+from vantok_core.judge.grounds.unweighed import told, unweighed
+from vantok_core.judge.hand_over.label import label
+from vantok_core.judge.measure.doubts import doubts
+from vantok_core.judge.set.card_for import job_card
+from vantok_core.judge.set.close_up import close_up
+from vantok_core.judge.set.consequences import consequences
 from vantok_core.kits.checks import TAPE, FitCheck, rated_check, room_check
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import fit_checks, fitted_vehicle, rated_checks, with_kit

@@ -16,8 +16,8 @@ from vantok_core.benches.tight import first_look
 from vantok_core.facts import Fitting, Job, Proving
 from vantok_core.facts.inspection import Complaint
 from vantok_core.facts.proving import Drive, LeakTest, Loop
-from vantok_core.judge.card_for import can_have, job_card
-from vantok_core.judge.driving import (
+from vantok_core.judge.grounds.leaking import clearances_asked, leak_said, still_open, stopping
+from vantok_core.judge.prove.driving import (
     CATEGORIES,
     COMPLAINT,
     COURSES,
@@ -31,8 +31,8 @@ from vantok_core.judge.driving import (
     next_change,
     not_compared,
 )
-from vantok_core.judge.failing import failures
-from vantok_core.judge.leaking import clearances_asked, leak_said, still_open, stopping
+from vantok_core.judge.set.card_for import can_have, job_card
+from vantok_core.judge.set.failing import failures
 from vantok_core.kits.choice import MET
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_drop, target_state

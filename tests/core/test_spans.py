@@ -14,12 +14,12 @@ from vantok_core.base.errors import FileFormatError, InputError
 from vantok_core.facts import LoadItem, People, Tank
 from vantok_core.facts.load import Condition
 from vantok_core.files.pasted import read_pasted
-from vantok_core.judge.assumptions import assumptions
-from vantok_core.judge.catches import catches
-from vantok_core.judge.conditions import condition_findings
-from vantok_core.judge.consequences import consequences
-from vantok_core.judge.envelope import envelope, varying
-from vantok_core.judge.shown import beam_moved
+from vantok_core.judge.diagnose.assumptions import assumptions
+from vantok_core.judge.grounds.shown import beam_moved
+from vantok_core.judge.measure.catches import catches
+from vantok_core.judge.measure.conditions import condition_findings
+from vantok_core.judge.set.consequences import consequences
+from vantok_core.judge.weigh.envelope import envelope, varying
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_state
 from vantok_core.loads.couple import SIDE

@@ -11,11 +11,11 @@ from tests.core.test_helper_leaf import KIT as LEAF
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import AlreadyOn, Fitting, Job, JobReading, Kit, Target
 from vantok_core.files.job_file import VERSION, read_job, solve_job, write_job
-from vantok_core.judge.after_causes import CAUSES
-from vantok_core.judge.already import already
-from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.prove import prove
-from vantok_core.judge.tail import tails
+from vantok_core.judge.diagnose.already import already
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.diagnose.tail import tails
+from vantok_core.judge.prove.after_causes import CAUSES
+from vantok_core.judge.prove.proving import prove
 from vantok_core.kits.already import fitted_effects
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.family import KIT_ELEMENT, Setting

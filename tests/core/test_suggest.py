@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.core.samples import job as sample
 from vantok_core.base.errors import InputError
 from vantok_core.facts import Job, JobState, LoadItem, LoadZone, Tank
-from vantok_core.judge.loads import loads_verdict
+from vantok_core.judge.weigh.loads import loads_verdict
 from vantok_core.loads.adjust import MOST, UNLISTED, adjust_plan
 from vantok_core.loads.moves import REACH, best_place, clearing_moves, clearing_removals, free_tongue, moves
 from vantok_core.loads.places import footprint

@@ -26,20 +26,21 @@ from vantok_core.facts import (
     Tank,
     TreadRead,
 )
-from vantok_core.judge.across import levelling, unlisted
-from vantok_core.judge.alignment import alignment
-from vantok_core.judge.assumptions import assumptions
-from vantok_core.judge.back_or_up import back_or_up
-from vantok_core.judge.by_phone import levelled, levels_told, pushes_told
-from vantok_core.judge.catches import catches
-from vantok_core.judge.causes import information, likely_causes, table, with_own
-from vantok_core.judge.coach import coach_sheet
-from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.two_jobs import side_by_side
-from vantok_core.judge.two_ways import two_ways
-from vantok_core.judge.tyre_loads import tyre_sheet, worn
+from vantok_core.judge.choose.two_ways import two_ways
+from vantok_core.judge.diagnose.alignment import alignment
+from vantok_core.judge.diagnose.assumptions import assumptions
+from vantok_core.judge.diagnose.causes import information, likely_causes, table, with_own
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.measure.by_phone import levelled, levels_told, pushes_told
+from vantok_core.judge.measure.catches import catches
+from vantok_core.judge.visits.two_jobs import side_by_side
+from vantok_core.judge.weigh.across import levelling, unlisted_said
+from vantok_core.judge.weigh.back_or_up import back_or_up
+from vantok_core.judge.weigh.coach import coach_sheet
+from vantok_core.judge.weigh.tyre_loads import tyre_sheet, worn
 from vantok_core.kits.choose import shortlist
 from vantok_core.model import build_model, derived_height, expected_height
+from vantok_core.model.pads import unlisted
 from vantok_core.physics.vehicle import CORNERS
 from vantok_core.readings.pushed import read_trace, swing_of
 
@@ -73,7 +74,7 @@ class SideToSide(unittest.TestCase):
         self.assertAlmostEqual(found.station[0], station, delta=0.03)
         self.assertAlmostEqual(found.lateral[0], lateral, delta=0.03)
         self.assertLess(found.misfit, 2.0)
-        self.assertEqual(found.said.tone, "act")
+        self.assertEqual(unlisted_said(found).tone, "act")
 
     def test_what_is_listed_is_no_finding(self) -> None:
         """Pads that carry the plan say so, with their error; pads that no single load explains are told to be weighed again; no pads, no answer."""
@@ -81,13 +82,15 @@ class SideToSide(unittest.TestCase):
         found = unlisted(one, one.states[1])
         assert found is not None
         self.assertIsNone(found.station)
-        self.assertEqual(found.said.tone, "level")
+        self.assertEqual(unlisted_said(found).tone, "level")
         corners = one.states[1].corners_kg
         assert corners is not None
         warped = of_state(one, corners_kg=(corners[0] + 60, corners[1] - 60, corners[2] - 60, corners[3] + 60))
         odd = unlisted(warped, warped.states[1])
         assert odd is not None
-        self.assertIn("No single load explains the pads", " ".join(s.in_units("metric") for s in odd.said.sentences))
+        self.assertIn(
+            "No single load explains the pads", " ".join(s.in_units("metric") for s in unlisted_said(odd).sentences)
+        )
         self.assertIsNone(unlisted(job(), job().states[1]))
 
     def test_the_move_offered_levels_it(self) -> None:

@@ -9,7 +9,7 @@ from tests.core.samples import AIR, INSERT, job
 from tests.core.test_families import KITS
 from vantok_core.facts import Job
 from vantok_core.files.job_file import read_job, write_job
-from vantok_core.judge.beside import beside
+from vantok_core.judge.choose.beside import beside
 from vantok_core.kits.choice import Choice
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import fit_checks

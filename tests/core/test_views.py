@@ -10,10 +10,10 @@ from tests.core.samples import job as sample
 from vantok_core.base.num import G
 from vantok_core.facts import Complaint, Inspected, Job, JobState, LoadItem
 from vantok_core.facts.classes import BODIES, SPRINGS
-from vantok_core.judge.causes import likely_causes, table
-from vantok_core.judge.diagnose import URGENCY, Diagnosis, diagnose
-from vantok_core.judge.inspect import AREAS, standing_faults
-from vantok_core.judge.shown import StateView
+from vantok_core.judge.diagnose.causes import likely_causes, table
+from vantok_core.judge.diagnose.diagnosis import URGENCY, Diagnosis, diagnose
+from vantok_core.judge.grounds.shown import StateView
+from vantok_core.judge.listen.inspect import AREAS, standing_faults
 from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model, unsprung_mass
 

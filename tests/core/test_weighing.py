@@ -10,9 +10,9 @@ from tests.core.samples import job as sample
 from vantok_core.base.errors import FileFormatError, InputError
 from vantok_core.facts import Job, JobState, LoadItem, People, Tank, TrailerItem
 from vantok_core.files.plan_csv import read_plan, write_plan
-from vantok_core.judge.coach import coach_sheet
-from vantok_core.judge.diagnose import diagnose
-from vantok_core.judge.loads import check_loads, loads_verdict
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.weigh.coach import coach_sheet
+from vantok_core.judge.weigh.loads import check_loads, loads_verdict
 from vantok_core.loads.nose import noses
 from vantok_core.loads.places import USUAL, footprint, usual_place
 from vantok_core.loads.plan import state_load, state_margins, trailer_wheels

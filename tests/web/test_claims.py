@@ -22,7 +22,7 @@ from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState
 from vantok_core.facts import Fitting as CoreFitting
-from vantok_core.judge.after_causes import CAUSES
+from vantok_core.judge.prove.after_causes import CAUSES
 
 
 class Limits(DemoCase):

@@ -23,7 +23,7 @@ from vantok.records.weigh.models import LoadItem
 from vantok_core.base.errors import VantokError
 from vantok_core.facts import Job, JobVehicle
 from vantok_core.facts.classes import BODIES
-from vantok_core.judge.diagnose import diagnose
+from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.kits.registry import FAMILIES, family_of
 from vantok_core.loads.places import footprint, zones
 from vantok_core.loads.plan import reach

@@ -6,8 +6,8 @@ from tests.spoken import nothing_contradicts
 from tests.web.base import DemoCase
 from vantok.desk.load import Desk
 from vantok.records.jobs.models import Job
-from vantok_core.judge.hand_over import open_points
-from vantok_core.judge.lead import passed_limits
+from vantok_core.judge.grounds.lead import passed_limits
+from vantok_core.judge.hand_over.open_points import open_points
 
 STAGES = ("weigh", "measure", "diagnose", "choose", "set", "prove", "report")
 

@@ -28,7 +28,7 @@ from vantok.stages.measure.photos import STEP, re_encode
 from vantok_core.base.errors import FileFormatError, InputError
 from vantok_core.files.door import read_json
 from vantok_core.files.job_file import read_job, write_job
-from vantok_core.judge.inspect import AREAS
+from vantok_core.judge.listen.inspect import AREAS
 
 JOB_FILE, LIST = "job.json", "photographs.json"
 BEGINS = b"PK\x03\x04"

@@ -23,7 +23,7 @@ from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
 from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.files.job_file import read_job
-from vantok_core.judge.two_jobs import side_by_side
+from vantok_core.judge.visits.two_jobs import side_by_side
 
 OFFERED = 40
 _NOTHING: tuple[core.Job | None, str] = (None, "")

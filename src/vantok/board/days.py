@@ -20,7 +20,7 @@ from vantok.fields.seen import StaleError, hold_to_shown
 from vantok.people.models import User
 from vantok.records.jobs.models import Bay, Booking, Job
 from vantok_core.base.errors import InputError, VantokError
-from vantok_core.judge.offer import offer
+from vantok_core.judge.choose.offer import offer
 
 FIRST, LAST = 7.0, 19.0
 """The hours a day is drawn from and to."""

@@ -17,7 +17,7 @@ from vantok.records.jobs.models import COMPLAINTS, USES, Inspection, Job
 from vantok.records.measure.models import Photo, Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.base.units import System, show
-from vantok_core.judge.after_causes import CAUSES
+from vantok_core.judge.prove.after_causes import CAUSES
 from vantok_core.kits.choice import WEIGHT_WORDS
 from vantok_core.kits.registry import SETTINGS
 from vantok_core.kits.wishes import WISHES

@@ -35,7 +35,7 @@ from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.facts import Job as CoreJob
 from vantok_core.facts.proving import Drive, Graded, LeakTest, Moment, Proving, Rater
 from vantok_core.files.readings_csv import HeightRow
-from vantok_core.judge.offer import lines_for
+from vantok_core.judge.choose.offer import lines_for
 from vantok_core.kits.staged import with_parts
 from vantok_core.model import JobModel, build_model
 from vantok_core.physics.vehicle import CORNERS

@@ -7,7 +7,7 @@ from dataclasses import replace
 from vantok.desk.load import FITTED_STAGES, Desk
 from vantok_core.base.errors import VantokError
 from vantok_core.facts import Fitting
-from vantok_core.judge.close_up import CloseUp, close_up
+from vantok_core.judge.set.close_up import CloseUp, close_up
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel

@@ -8,7 +8,7 @@ from vantok.desk.load import Desk
 from vantok.records.choose.models import kind_of
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import PatternRecord
-from vantok_core.judge.proof import Compared
+from vantok_core.judge.prove.proof import Compared
 from vantok_core.kits.fit import all_checks
 from vantok_core.kits.target import target_state
 from vantok_core.physics.vehicle import AXLE_CORNERS

@@ -22,10 +22,10 @@ from vantok.records.shelf.models import offered_kits
 from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
 from vantok_core.base.say import Finding, Verdict
-from vantok_core.judge.deciding import Deciding
-from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.proof import Proof
-from vantok_core.judge.shown import main_datum
+from vantok_core.judge.choose.deciding import Deciding
+from vantok_core.judge.diagnose.diagnosis import Diagnosis
+from vantok_core.judge.grounds.shown import main_datum
+from vantok_core.judge.prove.proof import Proof
 from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.loads.plan import by_load

@@ -10,7 +10,7 @@ from django.utils.functional import SimpleLazyObject
 from vantok.desk.load import Desk
 from vantok.desk.proof_tables import effect_rows, proof_tables
 from vantok_core.base.say import Quantity
-from vantok_core.judge.proof import Proof
+from vantok_core.judge.prove.proof import Proof
 from vantok_core.kits.already import fitted_effects, told
 from vantok_core.kits.family import SettingField
 from vantok_core.kits.registry import family_of

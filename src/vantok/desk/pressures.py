@@ -8,7 +8,7 @@ from vantok.desk.load import Desk
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity
 from vantok_core.base.units import System
-from vantok_core.judge.card_for import SHORT, JobCard, job_card
+from vantok_core.judge.set.card_for import SHORT, JobCard, job_card
 from vantok_core.kits.pressure_card import Cell
 
 

@@ -9,8 +9,8 @@ from vantok.desk.load import Desk
 from vantok.records.measure.models import PLACES
 from vantok_core.base.names import DATUMS as DATUM_WORDS
 from vantok_core.facts import Job
-from vantok_core.judge.after_causes import KIT_CAUSE
-from vantok_core.judge.proof import Proof
+from vantok_core.judge.prove.after_causes import KIT_CAUSE
+from vantok_core.judge.prove.proof import Proof
 from vantok_core.kits.already import Effect
 
 

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 
 from vantok.desk.translate import latest_readings
 from vantok_core.base.say import Say, Verdict
-from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.doubts import held_back
-from vantok_core.judge.lead import led_by_limits
-from vantok_core.judge.leaking import stopping
-from vantok_core.judge.loads import loads_verdict
+from vantok_core.judge.diagnose.diagnosis import Diagnosis
+from vantok_core.judge.grounds.lead import led_by_limits
+from vantok_core.judge.grounds.leaking import stopping
+from vantok_core.judge.measure.doubts import held_back
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
+from vantok_core.judge.weigh.loads import loads_verdict
 from vantok_core.procedure.progress import card_verdict
 
 if TYPE_CHECKING:

@@ -12,7 +12,7 @@ from vantok.records.jobs.models import Job
 from vantok_core.base.say import Say, Verdict
 from vantok_core.base.units import System
 from vantok_core.base.work import TooMuchWorkError
-from vantok_core.judge.waiting import waits_for
+from vantok_core.judge.hand_over.waiting import waits_for
 
 
 def settle(pk: int) -> Desk:

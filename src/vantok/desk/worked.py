@@ -14,20 +14,20 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding
 from vantok_core.base.work import TooMuchWorkError
 from vantok_core.facts import Kit
-from vantok_core.judge.already import Already, already
-from vantok_core.judge.catches import catches
-from vantok_core.judge.checks import baseline_missing, check_sheet, expected_before
-from vantok_core.judge.conditions import condition_findings
-from vantok_core.judge.deciding import Deciding, deciding
-from vantok_core.judge.diagnose import Diagnosis, diagnose
-from vantok_core.judge.failing import Failure, failures
-from vantok_core.judge.fits import unfit_said
-from vantok_core.judge.next_step import NextStep, next_step
-from vantok_core.judge.planned import Planned, planned
-from vantok_core.judge.proof import Proof
-from vantok_core.judge.prove import prove
-from vantok_core.judge.shown import main_datum
-from vantok_core.judge.tail import Tail, tails
+from vantok_core.judge.choose.deciding import Deciding, deciding
+from vantok_core.judge.choose.fits import unfit_said
+from vantok_core.judge.choose.planned import Planned, planned
+from vantok_core.judge.diagnose.already import Already, already
+from vantok_core.judge.diagnose.diagnosis import Diagnosis, diagnose
+from vantok_core.judge.diagnose.tail import Tail, tails
+from vantok_core.judge.grounds.next_step import NextStep, next_step
+from vantok_core.judge.grounds.shown import main_datum
+from vantok_core.judge.measure.catches import catches
+from vantok_core.judge.measure.checks import baseline_missing, check_sheet, expected_before
+from vantok_core.judge.measure.conditions import condition_findings
+from vantok_core.judge.prove.proof import Proof
+from vantok_core.judge.prove.proving import prove
+from vantok_core.judge.set.failing import Failure, failures
 from vantok_core.kits.chances import Chances, chances
 from vantok_core.kits.choice import Shortlist
 from vantok_core.kits.choose import shortlist

@@ -14,7 +14,7 @@ from vantok.drawing.axle_parts import PART, Place, draw_kit, draw_spring, line
 from vantok.drawing.side import HEIGHT, NEAR_STOP, WIDTH
 from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, tag, text
 from vantok_core.base.units import System, show
-from vantok_core.judge.close_up import CloseUp, KitSeen, SideSeen
+from vantok_core.judge.set.close_up import CloseUp, KitSeen, SideSeen
 
 EACH, CARRY = 408.0, 842.0
 """Width kept for a side; where the bars of who carries begin."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import INK, MUTED, tag
-from vantok_core.judge.close_up import KitSeen
+from vantok_core.judge.set.close_up import KitSeen
 
 PART, SOFT = "#3c6f2c", "#dbe8d2"
 Point = tuple[float, float]

@@ -8,7 +8,7 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, tag, text
 from vantok_core.base.units import System, show
-from vantok_core.judge.envelope import Span
+from vantok_core.judge.weigh.envelope import Span
 
 WIDE, EACH, LEFT, MIDDLE = 1180.0, 44.0, 260.0, 900.0
 """Width, height of a row, where bars begin, where the rating's line stands."""

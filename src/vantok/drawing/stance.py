@@ -8,8 +8,8 @@ from dataclasses import dataclass, field, replace
 from vantok_core.base.say import Quantity
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES
-from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.shown import StateView
+from vantok_core.judge.diagnose.diagnosis import Diagnosis
+from vantok_core.judge.grounds.shown import StateView
 from vantok_core.physics.vehicle import AXLE_CORNERS, CORNERS
 
 TIMES = (1.0, 3.0, 10.0)

@@ -9,7 +9,7 @@ from django.utils.safestring import SafeString
 from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, TAPE, tag, text
 from vantok.records.jobs.models import Inspection
 from vantok_core.facts.inspection import ZONES
-from vantok_core.judge.inspect import AREAS
+from vantok_core.judge.listen.inspect import AREAS
 
 WIDE, TALL = 760.0, 300.0
 AT = {

@@ -18,7 +18,7 @@ from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import FileFormatError
 from vantok_core.files.readings_csv import HeightRow
-from vantok_core.judge.vehicle_history import PastHeight
+from vantok_core.judge.visits.vehicle_history import PastHeight
 
 MOST_VISITS = 500
 """Earlier visits that one file may bring."""

@@ -10,8 +10,8 @@ from vantok.records.jobs.models import Inspection, Job
 from vantok.records.measure.models import Photo, Reading
 from vantok_core.base.say import Verdict
 from vantok_core.facts.proving import Proving
-from vantok_core.judge.inspect import AREAS
-from vantok_core.judge.over_visits import Going, Line, going, since_fitting
+from vantok_core.judge.listen.inspect import AREAS
+from vantok_core.judge.visits.over_visits import Going, Line, going, since_fitting
 from vantok_core.upkeep.settling import EXPECTED
 
 Lines = list[tuple[str, list[tuple[datetime, float]]]]

@@ -27,8 +27,8 @@ from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.base.names import ARCHES
 from vantok_core.base.units import System
 from vantok_core.files.readings_csv import read_readings, write_readings
-from vantok_core.judge.over_visits import losing
-from vantok_core.judge.vehicle_history import settling
+from vantok_core.judge.visits.over_visits import losing
+from vantok_core.judge.visits.vehicle_history import settling
 
 
 class Garage(TemplateView):

@@ -20,7 +20,7 @@ from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
 from vantok_core.base.say import Quantity
 from vantok_core.files.plan_csv import as_text
-from vantok_core.judge.offer import offer
+from vantok_core.judge.choose.offer import offer
 from vantok_core.kits.registry import family_of
 from vantok_core.upkeep.patterns import LEAST, pattern
 

@@ -14,7 +14,7 @@ from django.views.generic import TemplateView
 from vantok.desk.load import Desk
 from vantok.fields.seen import SeenForm
 from vantok.people.models import Shop
-from vantok_core.judge.causes import EVIDENCE, OWN, table
+from vantok_core.judge.diagnose.causes import EVIDENCE, OWN, table
 
 
 class CausesForm(SeenForm):

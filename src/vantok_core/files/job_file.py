@@ -14,14 +14,14 @@ from vantok_core.base.units import System
 from vantok_core.facts import Job, Kit
 from vantok_core.files.cases.plain import plain
 from vantok_core.files.door import read_json
-from vantok_core.judge.checks import check_sheet
-from vantok_core.judge.diagnose import Diagnosis, diagnose
-from vantok_core.judge.doubts import held_back
-from vantok_core.judge.proof import Proof
-from vantok_core.judge.prove import prove
-from vantok_core.judge.shown import StateView
-from vantok_core.judge.unweighed import Unweighed, told, weigh_it
-from vantok_core.judge.working import Working
+from vantok_core.judge.diagnose.diagnosis import Diagnosis, diagnose
+from vantok_core.judge.grounds.shown import StateView
+from vantok_core.judge.grounds.unweighed import Unweighed, told, weigh_it
+from vantok_core.judge.grounds.working import Working
+from vantok_core.judge.measure.checks import check_sheet
+from vantok_core.judge.measure.doubts import held_back
+from vantok_core.judge.prove.proof import Proof
+from vantok_core.judge.prove.proving import prove
 from vantok_core.kits.choice import Choice
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.registry import checked, own_fields

@@ -9,12 +9,12 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import PLACES
 from vantok_core.base.say import Finding, Say, Tone, Verdict, length
 from vantok_core.facts import Job
-from vantok_core.judge.checks import baseline_missing, check_reading
-from vantok_core.judge.diagnose import Diagnosis
-from vantok_core.judge.inspect import standing_faults
-from vantok_core.judge.lead import NO_LIMIT, led_by_limits, probably_over
-from vantok_core.judge.loads import way_out
-from vantok_core.judge.unweighed import Unweighed
+from vantok_core.judge.diagnose.diagnosis import Diagnosis
+from vantok_core.judge.grounds.lead import NO_LIMIT, led_by_limits, probably_over
+from vantok_core.judge.grounds.unweighed import Unweighed
+from vantok_core.judge.listen.inspect import standing_faults
+from vantok_core.judge.measure.checks import baseline_missing, check_reading
+from vantok_core.judge.weigh.loads import way_out
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.loads.plan import worst_margin
 from vantok_core.model import Missing

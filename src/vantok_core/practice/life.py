@@ -17,7 +17,7 @@ from vantok_core.base.figure import NINE_IN_TEN, Figure
 from vantok_core.base.num import G
 from vantok_core.facts import Fitting, Job, JobReading, JobState, JobVehicle, Kit, LoadItem
 from vantok_core.facts.classes import FACTORY_STOP, SPRINGS, TYRES
-from vantok_core.judge.prove import prove
+from vantok_core.judge.prove.proving import prove
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.registry import read_kit
 from vantok_core.model import JobModel, build_model, mean_sigma, reading_own_sigma, unsprung_mass

@@ -12,7 +12,7 @@ import numpy as np
 
 from vantok_core.facts import Fitting, Job, JobReading
 from vantok_core.facts.kinds import UNKNOWN_MAKE
-from vantok_core.judge.prove import better_setting
+from vantok_core.judge.prove.proving import better_setting
 from vantok_core.kits.choice import MET
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import with_kit

@@ -19,14 +19,14 @@ from vantok_core.facts import (
     JobVehicle,
     Kit,
 )
-from vantok_core.judge.catches import catches
-from vantok_core.judge.checks import check_sheet
-from vantok_core.judge.diagnose import Diagnosis, diagnose
-from vantok_core.judge.doubts import held_back
-from vantok_core.judge.hand_over import open_points
-from vantok_core.judge.loads import loads_verdict
-from vantok_core.judge.prove import prove
+from vantok_core.judge.diagnose.diagnosis import Diagnosis, diagnose
+from vantok_core.judge.hand_over.open_points import open_points
+from vantok_core.judge.measure.catches import catches
+from vantok_core.judge.measure.checks import check_sheet
+from vantok_core.judge.measure.doubts import held_back
+from vantok_core.judge.prove.proving import prove
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict
+from vantok_core.judge.weigh.loads import loads_verdict
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.staged import at_other_settings, staged

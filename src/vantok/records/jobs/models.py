@@ -10,7 +10,7 @@ from django.urls import reverse
 from simple_history.models import HistoricalRecords
 
 from vantok.records.garage.models import Vehicle
-from vantok_core.judge.inspect import GRADES
+from vantok_core.judge.listen.inspect import GRADES
 from vantok_core.kits.target import SCHOOLS
 
 STAGES = (

@@ -16,7 +16,7 @@ from vantok.records.shelf.models import KitRecord
 from vantok.stages.choose.actions import OnTheJobError, take_together
 from vantok.stages.choose.listing import marks, not_yet, odds_of, setting_words
 from vantok_core.base.errors import InputError, VantokError
-from vantok_core.judge.beside import Beside, InState, beside
+from vantok_core.judge.choose.beside import Beside, InState, beside
 from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.odds import TOLERANCE

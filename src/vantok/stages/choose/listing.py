@@ -13,8 +13,8 @@ from vantok_core.base.figure import Figure
 from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import System
 from vantok_core.facts import Kit
-from vantok_core.judge.checks import baseline_missing
-from vantok_core.judge.inspect import standing_faults
+from vantok_core.judge.listen.inspect import standing_faults
+from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.kits.chances import Chance, Chances
 from vantok_core.kits.choice import WEIGHT_WORDS, Choice, Shortlist
 from vantok_core.kits.family import Setting

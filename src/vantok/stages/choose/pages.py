@@ -30,7 +30,7 @@ from vantok.stages.choose.forms import SpaceForm, TargetForm
 from vantok.stages.choose.listing import closer, listed, not_yet, odds_of
 from vantok.stages.choose.sizes import SizesForm, save_sizes
 from vantok_core.base.errors import InputError
-from vantok_core.judge.checks import baseline_missing
+from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.kits.choice import MET, WEIGHT_WORDS, WEIGHTS
 from vantok_core.kits.odds import TOLERANCE
 from vantok_core.kits.ranking import weights_of

@@ -21,7 +21,7 @@ from vantok.records.shelf.models import KitRecord
 from vantok_core.base.errors import InputError
 from vantok_core.facts import Kit
 from vantok_core.facts.quote import HOUR, MOST_LINES, QuoteSheet
-from vantok_core.judge.offer import lines_for, offer
+from vantok_core.judge.choose.offer import lines_for, offer
 
 KINDS = (("part", "part"), ("work", "work"), ("access", "comes off first"), ("consumables", "consumables"))
 WHY = (("kit", "the kit"), ("fix_first", "fix first"), ("wish", "a wish"))

@@ -23,12 +23,12 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.benches.all import BENCHES
-from vantok_core.judge.card_for import can_have
-from vantok_core.judge.checks import baseline_missing
-from vantok_core.judge.consequences import Consequence, consequences
-from vantok_core.judge.fits import unfit_said
-from vantok_core.judge.shown import main_datum
-from vantok_core.judge.two_ways import two_ways
+from vantok_core.judge.choose.fits import unfit_said
+from vantok_core.judge.choose.two_ways import two_ways
+from vantok_core.judge.grounds.shown import main_datum
+from vantok_core.judge.measure.checks import baseline_missing
+from vantok_core.judge.set.card_for import can_have
+from vantok_core.judge.set.consequences import Consequence, consequences
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, kept_within
 from vantok_core.kits.registry import family_of

@@ -12,8 +12,8 @@ from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.records.jobs.models import Job
 from vantok_core.base.errors import VantokError
 from vantok_core.facts.vehicle import OWN
-from vantok_core.judge.assumptions import Assumed, assumptions
-from vantok_core.judge.two_ways import two_ways
+from vantok_core.judge.choose.two_ways import two_ways
+from vantok_core.judge.diagnose.assumptions import Assumed, assumptions
 
 KINDS = {"tyre": "rate", "unsprung": "mass", "place": "length"}
 

@@ -13,9 +13,9 @@ from vantok.people.models import Shop
 from vantok.records.jobs.models import COMPLAINTS
 from vantok.stages.diagnose.planned import PlannedForm, add_planned, drop_planned
 from vantok_core.base.say import BEAM_WALL
-from vantok_core.judge.causes import likely_causes, with_own
-from vantok_core.judge.shown import StateView
-from vantok_core.judge.working import Working
+from vantok_core.judge.diagnose.causes import likely_causes, with_own
+from vantok_core.judge.grounds.shown import StateView
+from vantok_core.judge.grounds.working import Working
 
 
 def anchored(view: StateView) -> list[tuple[str, Working]]:

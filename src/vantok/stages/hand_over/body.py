@@ -18,11 +18,11 @@ from vantok.records.jobs.models import COMPLAINTS
 from vantok.records.measure.models import Photo, Reading
 from vantok_core.base.units import System
 from vantok_core.facts.proving import Drive, LeakTest
-from vantok_core.judge.driving import CATEGORIES, COURSES, FELT, GRADES
-from vantok_core.judge.inspect import AREAS, marked_baseline
-from vantok_core.judge.leaking import LeakSaid, leak_said
-from vantok_core.judge.offer import offer
-from vantok_core.judge.result import result_claims
+from vantok_core.judge.choose.offer import offer
+from vantok_core.judge.grounds.leaking import LeakSaid, leak_said
+from vantok_core.judge.hand_over.result import result_claims
+from vantok_core.judge.listen.inspect import AREAS, marked_baseline
+from vantok_core.judge.prove.driving import CATEGORIES, COURSES, FELT, GRADES
 from vantok_core.kits.already import fitted_effects, told
 from vantok_core.kits.registry import family_of
 from vantok_core.upkeep.care import care_tasks

@@ -17,7 +17,7 @@ from vantok.desk.pressures import card_of
 from vantok.desk.stage import StageView
 from vantok.people.models import Shop
 from vantok.records.jobs.models import Job
-from vantok_core.judge.label import label
+from vantok_core.judge.hand_over.label import label
 
 SIZES = (
     ("100x62", "label 100 x 62 mm"),

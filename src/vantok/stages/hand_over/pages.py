@@ -25,7 +25,7 @@ from vantok.records.jobs.models import COMPLAINTS, Job
 from vantok.stages.hand_over.body import ANSWERS, report_body
 from vantok_core.base.say import Say
 from vantok_core.base.units import System
-from vantok_core.judge.hand_over import open_points
+from vantok_core.judge.hand_over.open_points import open_points
 
 
 class AnswersForm(SeenForm):

@@ -7,7 +7,7 @@ from typing import Any
 from vantok.people.models import User
 from vantok.people.rights import demand
 from vantok.records.jobs.models import Inspection, Job
-from vantok_core.judge.inspect import AREAS
+from vantok_core.judge.listen.inspect import AREAS
 
 TEXT = 200
 

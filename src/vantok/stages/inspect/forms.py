@@ -9,7 +9,7 @@ from django import forms
 from vantok.fields.seen import SeenForm
 from vantok.records.jobs.models import Job
 from vantok_core.facts.inspection import ZONES
-from vantok_core.judge.inspect import AREAS, GRADES
+from vantok_core.judge.listen.inspect import AREAS, GRADES
 
 FIELDS = ("grade", "note", "overruled", "where", "after", "after_note")
 

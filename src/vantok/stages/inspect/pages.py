@@ -15,7 +15,7 @@ from vantok.records.measure.models import Photo
 from vantok.stages.inspect.actions import record_inspection
 from vantok.stages.inspect.forms import FIELDS, InspectionForm
 from vantok_core.facts.inspection import ZONES
-from vantok_core.judge.inspect import AREAS, GRADES
+from vantok_core.judge.listen.inspect import AREAS, GRADES
 
 
 class Inspect(StageView):

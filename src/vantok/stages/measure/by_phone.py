@@ -16,7 +16,7 @@ from vantok.fields.quantity import UnitsForm
 from vantok.records.jobs.models import Job
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.facts import PhoneLevel, Pushed
-from vantok_core.judge.by_phone import levelled, levels_told, pushes_told
+from vantok_core.judge.measure.by_phone import levelled, levels_told, pushes_told
 from vantok_core.readings.pushed import read_trace, swing_of
 
 PHASES = (("before", "as it came"), ("after", "with the kit"))

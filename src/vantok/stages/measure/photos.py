@@ -25,7 +25,7 @@ from vantok.people.rights import demand
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import PLATE, Photo, Reading
 from vantok_core.base.errors import InputError
-from vantok_core.judge.inspect import AREAS
+from vantok_core.judge.listen.inspect import AREAS
 
 MOST_BYTES = 20_000_000
 """Largest file that is looked at at all."""

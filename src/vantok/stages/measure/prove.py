@@ -10,7 +10,7 @@ from vantok.desk.parts import lazy_parts
 from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
 from vantok.stages.measure.causes import rule_out
 from vantok.stages.measure.pages import Measure
-from vantok_core.judge.after_causes import CAUSES
+from vantok_core.judge.prove.after_causes import CAUSES
 from vantok_core.kits.already import fitted_effects
 
 

@@ -11,7 +11,7 @@ from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import VantokError
 from vantok_core.base.units import System, show
 from vantok_core.facts.kinds import AND
-from vantok_core.judge.checks import check_reading, expected_before
+from vantok_core.judge.measure.checks import check_reading, expected_before
 from vantok_core.model import derived_height, expected_height
 
 OF_THEN = "read under the load of then"

@@ -15,7 +15,7 @@ from vantok.stages.prove.pages import ProvePage
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity
 from vantok_core.facts.proving import Drive
-from vantok_core.judge.driving import (
+from vantok_core.judge.prove.driving import (
     BRIEFING,
     CATEGORIES,
     COURSES,

@@ -8,7 +8,7 @@ from django import forms
 
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.fields.temperature import TemperatureField
-from vantok_core.judge.driving import CATEGORIES, COURSES, FELT, GRADES
+from vantok_core.judge.prove.driving import CATEGORIES, COURSES, FELT, GRADES
 
 SIDES = (("left", "left bag"), ("right", "right bag"), ("both", "both, on one line"))
 RATERS = (("technician", "technician"), ("owner", "owner"))

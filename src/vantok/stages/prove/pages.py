@@ -17,7 +17,7 @@ from vantok.stages.prove.forms import LeakForm, ReadAgainForm
 from vantok_core.base.errors import InputError, UnitError
 from vantok_core.base.say import Quantity
 from vantok_core.base.units import parse
-from vantok_core.judge.leaking import clearances_asked, leak_said
+from vantok_core.judge.grounds.leaking import clearances_asked, leak_said
 
 FOUND = (("", "—"), ("clear", "clear"), ("touches", "touches"), ("witnessed", "witnessed by chalk or clay"))
 PLAIN = ("moment", "rater", "course", "speed", "state", "words", "expected")

@@ -6,7 +6,8 @@ from typing import Any
 
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.errors import VantokError
-from vantok_core.judge.across import levelling, unlisted
+from vantok_core.judge.weigh.across import levelling, unlisted_said
+from vantok_core.model.pads import unlisted
 
 
 class AcrossPage(WeighView):
@@ -24,7 +25,8 @@ class AcrossPage(WeighView):
     def _worked(self) -> dict[str, Any]:
         model, found = self.desk.worked.in_hand, dict[str, Any](problem="")
         try:
-            found["unlisted"] = unlisted(self.desk.job, self.state)
+            told = unlisted(self.desk.job, self.state)
+            found |= {"unlisted": told, "unlisted_said": unlisted_said(told) if told else None}
             found["level"] = levelling(model, self.state) if model is not None else None
         except VantokError as error:
             found["problem"] = str(error)

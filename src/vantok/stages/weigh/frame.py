@@ -17,8 +17,8 @@ from vantok.records.weigh.models import LoadState
 from vantok_core.base.num import G
 from vantok_core.base.say import Say, mass
 from vantok_core.facts import JobState
-from vantok_core.judge.loads import check_loads
-from vantok_core.judge.unweighed import weigh_it
+from vantok_core.judge.grounds.unweighed import weigh_it
+from vantok_core.judge.weigh.loads import check_loads
 from vantok_core.loads.limits import smallest
 from vantok_core.loads.moves import side_moment
 from vantok_core.loads.plan import hitch_of, state_load, state_margins

@@ -22,8 +22,8 @@ from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.facts import Job as CoreJob
 from vantok_core.facts import JobState
-from vantok_core.judge.coach import coach_sheet
-from vantok_core.judge.working import explain
+from vantok_core.judge.grounds.working import explain
+from vantok_core.judge.weigh.coach import coach_sheet
 from vantok_core.loads.holding import AllHeld
 from vantok_core.loads.limits import LIMIT_NAMES
 from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue, unknown_for_tongue

@@ -26,8 +26,8 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.names import DEFAULT_TRACK
 from vantok_core.base.units import show
 from vantok_core.files.plan_csv import read_plan, write_plan
-from vantok_core.judge.coach import loaded_height
-from vantok_core.judge.working import explain
+from vantok_core.judge.grounds.working import explain
+from vantok_core.loads.height import loaded_height
 from vantok_core.loads.holding import OVER
 from vantok_core.loads.plan import reach
 from vantok_core.loads.zoning import zones_held

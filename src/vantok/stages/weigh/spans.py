@@ -7,7 +7,7 @@ from typing import Any
 from vantok.drawing.spans import spans_svg
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.errors import VantokError
-from vantok_core.judge.envelope import envelope
+from vantok_core.judge.weigh.envelope import envelope
 
 
 class EnvelopePage(WeighView):

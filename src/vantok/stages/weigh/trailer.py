@@ -18,8 +18,8 @@ from vantok.stages.weigh.forms import HitchForm, TrailerForm, TrailerItemForm
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.num import G
-from vantok_core.judge.back_or_up import Row, back_or_up, said_of
-from vantok_core.judge.working import explain
+from vantok_core.judge.grounds.working import explain
+from vantok_core.judge.weigh.back_or_up import Row, back_or_up, said_of
 from vantok_core.kits.choice import Shortlist
 from vantok_core.loads.nose import nose_word, window_of, window_words
 from vantok_core.loads.plan import hitch_of, trailer_wheels

@@ -12,8 +12,8 @@ from vantok.records.jobs.models import Job
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.names import PLACES
 from vantok_core.base.units import unit_name
-from vantok_core.judge.alignment import ANGLES, alignment
-from vantok_core.judge.tyre_loads import tyre_sheet, worn
+from vantok_core.judge.diagnose.alignment import ANGLES, alignment
+from vantok_core.judge.weigh.tyre_loads import tyre_sheet, worn
 from vantok_core.physics.vehicle import CORNERS
 
 ACROSS = (("inner", "inner edge"), ("middle", "middle"), ("outer", "outer edge"))

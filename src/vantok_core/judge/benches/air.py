@@ -26,7 +26,7 @@ from vantok_core.judge.benches.bench import (
     nothing_of_job,
     number,
 )
-from vantok_core.judge.leaking import STEP, TONES, spoken
+from vantok_core.judge.grounds.leaking import STEP, TONES, spoken
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
 

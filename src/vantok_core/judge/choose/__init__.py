@@ -1,0 +1,1 @@
+"""Options beside one another, what decides, what is offered and planned."""

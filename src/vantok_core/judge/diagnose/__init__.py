@@ -1,0 +1,1 @@
+"""What is so: stance, springs, the tail, causes by chance, what to read next."""

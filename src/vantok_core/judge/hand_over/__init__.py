@@ -1,0 +1,1 @@
+"""What is open, what is claimed, the label, what a job waits for."""

@@ -1,0 +1,1 @@
+"""Prediction against tape and drive: bands, verdict, causes of a miss."""

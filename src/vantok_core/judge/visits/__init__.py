@@ -1,0 +1,1 @@
+"""A vehicle over its visits, and two jobs side by side."""

@@ -1,0 +1,1 @@
+"""Loads: sentences of the weighing, pads, the coach, tyres, the envelope."""
