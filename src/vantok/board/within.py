@@ -8,6 +8,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from vantok_core.base.units import System, show
+from vantok_core.facts import Job, JobVehicle
+from vantok_core.facts.declared import declared
+from vantok_core.facts.proving import Proving
 
 WITHIN = {("job", "proving"), ("job", "sheets"), ("vehicle", "beyond")}
 """Fields that hold several facts, each with a key of its own: they change, and are put back, by what changed in them."""
@@ -74,25 +77,7 @@ def entry_mark(entry: Any) -> str:
     return hashlib.sha256(json.dumps(entry, sort_keys=True).encode()).hexdigest()[:12]
 
 
-KEY_WORDS = {
-    "leaks": "leak test",
-    "clearances": "clearance",
-    "drives": "drive",
-    "loops": "one change",
-    "benches": "bench answer",
-    "roads": "setting by road",
-    "front_wheel_kg": "front wheel rating",
-    "rear_wheel_kg": "rear wheel rating",
-    "front_tyre_most_pa": "front tyres' highest pressure",
-    "rear_tyre_most_pa": "rear tyres' highest pressure",
-    "own": "own figures",
-    "meant": "what was meant",
-    "pushes": "push test",
-    "levels": "level by phone",
-    "aligned": "alignment sheet",
-    "aligned_after": "alignment sheet after",
-    "front_overhang_m": "front overhang",
-}
+KEY_WORDS = {name: one.words for model in (JobVehicle, Job, Proving) for name, one in declared(model).items()}
 SAYS = (
     "side",
     "moment",

@@ -12,11 +12,10 @@ from simple_history.utils import bulk_create_with_history
 
 from vantok.desk.actions import settled
 from vantok.desk.opening import next_number
-from vantok.desk.translate import DIGITS, SCALARS
+from vantok.desk.translate import DIGITS, OF_JOB, OF_STATE, SHEETS
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting
-from vantok.records.garage.models import BEYOND as VEHICLE_BEYOND
-from vantok.records.garage.models import FACTS, Customer, Vehicle
+from vantok.records.garage.models import BEYOND, COLUMNS, Customer, Vehicle
 from vantok.records.jobs.models import Inspection, Job
 from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
@@ -62,17 +61,9 @@ def _import_job(user: User, found: core.Job) -> Job:
         vehicle=vehicle,
         opened_by=user,
         complaints=[c.code for c in found.complaints],
-        use=list(found.use),
-        wishes=list(found.wishes),
-        assessment=found.assessment,
-        odometer_km=found.odometer_km,
-        words=found.words,
-        notes=found.notes,
-        later=found.later,
-        no_baseline=found.no_baseline,
-        space_left_m=found.space_left_m,
-        space_right_m=found.space_right_m,
-        lines=found.lines,
+        answers={c.code: c.answer for c in found.complaints if c.answer},
+        heard={c.code: told for c in found.complaints if (told := _told(c, HEARD))},
+        sheets=_told(found, SHEETS),
         school=target.school,
         share=target.share,
         rake_m=target.rake_m,
@@ -84,17 +75,7 @@ def _import_job(user: User, found: core.Job) -> Job:
         target_source=target.source,
         front_raise_m=target.front_raise_m,
         contact=target.contact,
-        already=_dumped(found.already),
-        never_empty=found.never_empty,
-        planned=[one.model_dump() for one in found.planned],
-        weights=dict(found.weights),
-        to_follow=[one.model_dump() for one in found.to_follow],
-        quote=_dumped(found.quote),
-        proving=_dumped(found.proving),
-        empty_load=_dumped(found.empty_load),
-        answers={c.code: c.answer for c in found.complaints if c.answer},
-        heard={c.code: told for c in found.complaints if (told := _beyond(c, HEARD))},
-        sheets=_beyond(found, SHEETS),
+        **{name: _as_stored(value) for name in OF_JOB if (value := getattr(found, name)) is not None},
     )
     Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
     states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
@@ -112,8 +93,8 @@ def _own_number(found: core.Job) -> str:
 
 NUMBER = re.compile(r"[\w .-]{1,20}")
 """What a job's number may be made of: it stands in addresses and file names."""
-HEARD = ("speed_mps", "road", "load", "when")
-SHEETS = ("tread", "levels", "pushes", "aligned", "aligned_after", "sources", "meant")
+HEARD = tuple(name for name in core.Complaint.model_fields if name not in ("code", "answer"))
+"""What is told of a complaint beside that it is one."""
 
 
 def _dumped(one: BaseModel | None) -> dict[str, Any]:
@@ -121,17 +102,22 @@ def _dumped(one: BaseModel | None) -> dict[str, Any]:
     return one.model_dump(mode="json") if one is not None else {}
 
 
+def _as_stored(value: Any) -> Any:
+    """Return a fact as its column holds it: of several facts a document, of several things a list."""
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    return [_as_stored(one) for one in value] if isinstance(value, tuple) else value
+
+
 def _import_vehicle(found: core.Job) -> Vehicle:
     name = found.customer or "From a job file"
     owner = Customer.objects.filter(name=name).first() or Customer.objects.create(name=name)
+    told = {name: _as_stored(getattr(found.vehicle, name)) for name in COLUMNS}
+    told["label"] = found.vehicle.label or "Vehicle from a job file"
     return Vehicle.objects.create(
         customer=owner,
-        label=found.vehicle.label or "Vehicle from a job file",
-        **{name: getattr(found.vehicle, name) for name in FACTS},
-        points=[point.model_dump() for point in found.vehicle.points],
-        equipment=[one.model_dump() for one in found.vehicle.equipment],
-        defaults=list(found.vehicle.defaults),
-        beyond=_beyond(found.vehicle, VEHICLE_BEYOND),
+        **told,
+        beyond=_told(found.vehicle, BEYOND),
     )
 
 
@@ -166,7 +152,7 @@ def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) 
     )
 
 
-def _beyond(facts: BaseModel, names: tuple[str, ...]) -> dict[str, Any]:
+def _told(facts: BaseModel, names: tuple[str, ...]) -> dict[str, Any]:
     """Return those of the named facts that were told, as the file has them."""
     told = facts.model_dump(mode="json", exclude_defaults=True, exclude_none=True)
     return {name: told[name] for name in names if name in told}
@@ -176,16 +162,12 @@ def _import_state(job: Job, state: core.JobState, order: int) -> LoadState:
     pads = state.corners_kg or (None,) * 4
     record = LoadState.objects.create(
         job=job,
-        key=state.key,
-        name=state.name,
-        empty=state.empty,
         order=order,
         fl_kg=pads[0],
         fr_kg=pads[1],
         rl_kg=pads[2],
         rr_kg=pads[3],
-        condition=_dumped(state.condition),
-        **{name: getattr(state, name) for name in SCALARS},
+        **{name: _as_stored(value) for name in OF_STATE if (value := getattr(state, name)) is not None},
     )
     put_plan(record, state)
     return record

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from vantok.people.models import NOSES
 from vantok.records.choose.models import Fitting as FittingRecord
-from vantok.records.garage.models import FACTS, Vehicle
+from vantok.records.garage.models import COLUMNS, Vehicle
 from vantok.records.jobs.models import Job as JobRecord
 from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import kit_of
@@ -20,11 +20,8 @@ from vantok.records.weigh.models import LoadState
 from vantok_core.base.check import read_what_holds
 from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import (
-    Aligned,
-    AlreadyOn,
     CardMark,
     Complaint,
-    EmptyLoad,
     Fitting,
     Inspected,
     Job,
@@ -34,17 +31,11 @@ from vantok_core.facts import (
     Learnt,
     LoadItem,
     People,
-    PhoneLevel,
-    PlannedChange,
-    Proving,
-    Pushed,
-    QuoteSheet,
     Tank,
     Target,
-    ToFollow,
     TrailerItem,
-    TreadRead,
 )
+from vantok_core.facts.declared import declared, made_of
 from vantok_core.facts.fitting import AsSet
 from vantok_core.facts.load import Condition
 from vantok_core.loads.trailer_beam import WINDOWS
@@ -65,37 +56,8 @@ class Unfit:
         return f"{self.what}: {self.why}"
 
 
-MENDED = {
-    "rear_group": "coach",
-    "zones": "zones",
-    "trailer_axle_rating_kg": "trailer",
-    "trailer_tyres_kg": "trailer",
-    "trailer_axle_m": "trailer",
-    "restored": "trailer",
-    "empty_load": "measure",
-    "planned": "diagnose",
-    "trailer_items": "trailer",
-    "trailer_kg": "trailer",
-    "tongue_kg": "trailer",
-    "items": "weigh",
-    "tanks": "weigh",
-    "people": "weigh",
-    "states": "scales",
-    "vehicle": "vehicle",
-    "reading": "measure",
-    "target": "choose",
-    "fitting": "set",
-    "inspection": "inspect",
-    "quote": "quote",
-    "proving": "prove",
-    "to_follow": "choose",
-    "tread": "tyres",
-    "levels": "by-phone",
-    "pushes": "by-phone",
-    "aligned": "tyres",
-    "aligned_after": "tyres",
-    "sources": "assumptions",
-    "meant": "assumptions",
+PAGES = {name: one.page for model in (JobVehicle, JobState, Job) for name, one in declared(model).items()} | {
+    "fit": "fit"
 }
 """Where a field, else a part of the job, is entered; everything else on Listen."""
 
@@ -112,7 +74,7 @@ class Facts:
         found, faults = read_what_holds(kind, data, part)
         for fault in faults:
             field = fault.place.removeprefix(part).lstrip(".")
-            page = MENDED.get(field, MENDED.get(part, "listen"))
+            page = PAGES.get(field, PAGES.get(part, "listen"))
             named = field.removesuffix("_kg").removesuffix("_m").replace("_", " ")
             self.unfit.append(Unfit(f"{words}, {named}" if named else words, fault.what, page, state))
         return found
@@ -125,47 +87,30 @@ class Facts:
 
     def _job(self, record: JobRecord) -> Job:
         v = record.vehicle
-        known = {
-            "label": v.label,
-            "points": v.points,
-            "equipment": v.equipment,
-            "defaults": v.defaults,
-            **{name: getattr(v, name) for name in FACTS},
-            **_beyond(v),
-        }
+        known = {name: getattr(v, name) for name in COLUMNS} | _beyond(v)
         vehicle = self._part(JobVehicle, known, "vehicle", "vehicle") or JobVehicle()
-        states = [s for row in record.states.all() if (s := self._state(row)) is not None]
-        by_key = {s.key for s in states}
-        keys = {row.pk: row.key for row in record.states.all()}
-        told: dict[str, Any] = self._sheets(record) | {
+        states = tuple(s for row in record.states.all() if (s := self._state(row)) is not None)
+        facts = {name: self._fact(name, value) for name, value in _stored(record).items()}
+        told: dict[str, Any] = {name: value for name, value in facts.items() if value is not None} | {
             "number": record.number,
             "customer": v.customer.name,
-            "words": record.words,
-            "use": record.use,
-            "wishes": list(dict.fromkeys(record.wishes)),
-            "no_baseline": record.no_baseline,
-            "never_empty": record.never_empty,
-            "assessment": record.assessment,
-            "odometer_km": record.odometer_km,
-            "space_left_m": record.space_left_m,
-            "space_right_m": record.space_right_m,
-            "lines": record.lines,
-            "notes": record.notes,
-            "later": record.later,
             "vehicle": vehicle,
-            "states": tuple(states),
+            "states": states,
             "target": self._target(record),
-            "weights": record.weights,
-            "readings": tuple(
-                r
-                for row in latest_readings(record)
-                if keys[row.state_id] in by_key and (r := self._reading(row, keys[row.state_id], vehicle))
-            ),
+            "complaints": self._complaints(record),
+            "inspection": self._inspection(record),
+            "readings": self._readings(record, vehicle, {s.key for s in states}),
+            **_of_shop(record),
         }
-        told |= self._of_then_and_later(record)
         job = self._part(Job, told, "job", "job") or Job(number=record.number[:20])
         parts = [part for row in record.fittings.all() if (part := self._fitting(row)) is not None]
         return job.model_copy(update={"earlier": tuple(parts[:-1]), "fitting": parts[-1]}) if parts else job
+
+    def _readings(self, record: JobRecord, vehicle: JobVehicle, states: set[str]) -> tuple[JobReading, ...]:
+        """Return the standing readings of the states that can be."""
+        keys = {row.pk: row.key for row in record.states.all()}
+        known = [(row, keys[row.state_id]) for row in latest_readings(record) if keys[row.state_id] in states]
+        return tuple(r for row, key in known if (r := self._reading(row, key, vehicle)) is not None)
 
     def _target(self, record: JobRecord) -> Target:
         told = {
@@ -183,55 +128,33 @@ class Facts:
         }
         return self._part(Target, told, "target", "target") or Target()
 
-    def _of_then_and_later(self, record: JobRecord) -> dict[str, Any]:
-        """Return what was on when it came, what it would carry empty, and what is planned for later."""
-        found: dict[str, Any] = {}
-        changes = [self._part(PlannedChange, one, "planned", "what is planned") for one in record.planned]
-        found["planned"] = tuple(one for one in changes if one is not None)
-        if record.empty_load:
-            found["empty_load"] = self._part(EmptyLoad, record.empty_load, "empty_load", "what it carries empty")
-        found["to_follow"] = self._parts(ToFollow, record.to_follow, "choose", "a kit to follow")
-        if record.proving:
-            found["proving"] = self._part(Proving, record.proving, "proving", "leaks, clearances and drives")
-        if record.quote:
-            found["quote"] = self._part(QuoteSheet, record.quote, "quote", "the quote")
-        if (hour := getattr(record, "shop_hour", None)) is not None:  # read with the job, see `load_record`
-            found["hour_price"] = hour
-            noses = {name: getattr(record, f"shop_{name}") for name in NOSES}
-            found["noses"] = {kind: (noses[f"{kind}_from"], noses[f"{kind}_to"]) for kind in WINDOWS}
-        if record.already:
-            found["already"] = self._part(AlreadyOn, record.already, "already", "what was on already")
-        return found
+    def _fact(self, name: str, value: Any) -> Any:
+        """Return a fact of the job as it is declared: a figure or word as it stands, one of several facts as far as it holds."""
+        kind, many = made_of(Job, name)
+        words = declared(Job)[name].words
+        if kind is None:
+            return list(dict.fromkeys(value)) if isinstance(value, list) else value
+        if many:
+            return self._parts(kind, value or (), name, words)
+        return self._part(kind, value, name, words) if value else None
 
-    def _sheets(self, record: JobRecord) -> dict[str, Any]:
-        """Return complaints and inspection."""
-        complaints = (
+    def _complaints(self, record: JobRecord) -> tuple[Complaint, ...]:
+        told = (
             {"code": c, "answer": record.answers.get(c, "")} | record.heard.get(c, {})
             for c in dict.fromkeys(record.complaints)
         )
+        return self._parts(Complaint, told, "complaints", "complaint")
+
+    def _inspection(self, record: JobRecord) -> tuple[Inspected, ...]:
         graded = ({n: getattr(i, n) for n in Inspected.model_fields} for i in record.inspections.all())
-        told, found = record.sheets, dict[str, Any]()
-        for name in ("aligned", "aligned_after"):
-            if told.get(name):
-                found[name] = self._part(Aligned, told[name], name, "the alignment sheet")
-        for name in ("sources", "meant"):
-            found[name] = told.get(name, {})
-        return found | {
-            "levels": self._parts(PhoneLevel, told.get("levels", ()), "levels", "a level off a phone"),
-            "pushes": self._parts(Pushed, told.get("pushes", ()), "pushes", "a push test"),
-            "tread": self._parts(TreadRead, told.get("tread", ()), "tread", "a tyre's tread"),
-            "complaints": self._parts(Complaint, complaints, "complaints", "complaint"),
-            "inspection": self._parts(Inspected, graded, "inspection", "inspection"),
-        }
+        return self._parts(Inspected, graded, "inspection", "inspection")
 
     def _state(self, row: LoadState) -> JobState | None:
         pads, items = (row.fl_kg, row.fr_kg, row.rl_kg, row.rr_kg), list(row.items.all())
-        told = {name: getattr(row, name) for name in SCALARS} | {"key": row.key, "name": row.name, "empty": row.empty}
+        told = {name: getattr(row, name) for name in OF_STATE}
         told["corners_kg"] = None if None in pads else pads
-        if row.condition:
-            told["condition"] = self._part(
-                Condition, row.condition, "condition", f"how it stood in “{row.name}”", row.key
-            )
+        stood = f"how it stood in “{row.name}”"
+        told["condition"] = self._part(Condition, row.condition, "condition", stood, row.key) if row.condition else None
         words = f"“{row.name}”"
         told["items"] = self._parts(
             LoadItem,
@@ -301,7 +224,7 @@ class Facts:
             told |= {"under_kg": (row.under_front_kg, row.under_rear_kg), "under_basis": row.under_basis}
         elif row.under_basis == "none":
             told["under_basis"] = "none"
-        return self._part(JobReading, told, "reading", f"the reading {row.text or row.value_m} at {row.where}")
+        return self._part(JobReading, told, "readings", f"the reading {row.text or row.value_m} at {row.where}")
 
     def _fitting(self, row: FittingRecord) -> Fitting | None:
         try:
@@ -342,25 +265,31 @@ def latest_readings(record: JobRecord) -> list[Reading]:
     return [r for r in standing.values() if r.value_m is not None]
 
 
-SCALARS = (
-    "front_kg",
-    "rear_kg",
-    "tongue_kg",
-    "trailer_kg",
-    "trailer_axle_m",
-    "restored",
-    "trailer_axle_rating_kg",
-    "trailer_tyres_kg",
-    "trailer_scale_kg",
-    "tag_kg",
-    "weighed_at",
-    "changed_at",
-    "weighed_gain_kg",
-    "conditions",
-    "more",
-    "same_as",
-)
+OF_STATE = tuple(f.name for f in LoadState._meta.concrete_fields if f.name in JobState.model_fields)
 """A state's facts, named alike in the core and in its record."""
+OF_JOB = tuple(
+    f.name
+    for f in JobRecord._meta.concrete_fields
+    if f.name in declared(Job) and f.name not in ("vehicle", "complaints")
+)
+"""A job's own facts, likewise; complaints stand beside what became of them."""
+SHEETS = tuple(name for name, one in declared(Job).items() if not one.part and name not in (*OF_JOB, "complaints"))
+"""Those without a column: kept among its sheets, each by its name."""
+
+
+def _of_shop(record: JobRecord) -> dict[str, Any]:
+    """Return what the shop says of every job, where it was read with it (see `load_record`)."""
+    if (hour := getattr(record, "shop_hour", None)) is None:
+        return {}
+    noses = {name: getattr(record, f"shop_{name}") for name in NOSES}
+    return {"hour_price": hour, "noses": {kind: (noses[f"{kind}_from"], noses[f"{kind}_to"]) for kind in WINDOWS}}
+
+
+def _stored(record: JobRecord) -> dict[str, Any]:
+    """Return a job's own facts as they are stored; of its sheets those that are there."""
+    return {name: getattr(record, name) for name in OF_JOB} | {
+        n: record.sheets[n] for n in SHEETS if record.sheets.get(n)
+    }
 
 
 def _place(item: LoadItemRecord) -> dict[str, float]:

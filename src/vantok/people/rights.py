@@ -10,8 +10,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from django.core.exceptions import PermissionDenied
+from pydantic import BaseModel
 
 from vantok.people.models import Role, User
+from vantok_core.facts import Job, JobState, JobVehicle
+from vantok_core.facts.declared import declared
+from vantok_core.facts.proving import Proving
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,29 +59,16 @@ RIGHTS: dict[str, Right] = {
 ORDER = (Role.TRAINEE, Role.TECHNICIAN, Role.LEAD)
 
 
-RATINGS = frozenset(
-    {
-        "gross_kg",
-        "front_axle_kg",
-        "rear_axle_kg",
-        "tag_axle_kg",
-        "front_tyres_kg",
-        "rear_tyres_kg",
-        "hitch_kg",
-        "towed_kg",
-        "combination_kg",
-        "front_tyre_index",
-        "rear_tyre_index",
-        "rear_dual_index",
-        "front_tyre_most_pa",
-        "rear_tyre_most_pa",
-        "front_wheel_kg",
-        "rear_wheel_kg",
-        "trailer_axle_rating_kg",
-        "trailer_tyres_kg",
-    }
-)
-"""What a plate or a tyre allows, by the name of its field: to change it takes the right to rate, wherever it stands."""
+def guarded(model: type[BaseModel]) -> dict[str, str]:
+    """Return the facts that take more than measuring to change, each with its right, as they are declared."""
+    return {name: one.right for name, one in declared(model).items() if one.right != "measure"}
+
+
+def _facts(kind: str, model: type[BaseModel], within: str = "") -> dict[str, str]:
+    """Return the right of each declared fact of a kind of record; within: the field that holds those without one of their own."""
+    told = {name: one.right for name, one in declared(model).items() if not one.part}
+    inner = {f"{kind}.{within}.{name}": right for name, right in told.items()} if within else {}
+    return {f"{kind}.{name}": right for name, right in told.items()} | inner
 
 
 def _all(kind: str, right: str, names: str) -> dict[str, str]:
@@ -85,43 +76,19 @@ def _all(kind: str, right: str, names: str) -> dict[str, str]:
 
 
 CHANGING: dict[str, str] = {
-    **_all("job", "listen", "complaints heard words use wishes assessment odometer_km later notes"),
-    **_all(
-        "job",
-        "measure",
-        "bay facing_out space_left_m space_right_m lines lifted prepared never_empty empty_load planned already came_back warranty",
-    ),
+    **_facts("job", Job, "sheets"),
+    **_facts("job.proving", Proving),
+    **_facts("vehicle", JobVehicle, "beyond"),
+    **_facts("state", JobState),
+    **_all("job", "listen", "heard"),
+    **_all("job", "measure", "bay facing_out lifted prepared came_back warranty"),
     **_all(
         "job",
         "choose",
-        "no_baseline weights to_follow proposal school share rake_m length_m length_right_m front_raise_m contact target_source "
-        "target_reason target_state beam_m",
+        "proposal school share rake_m length_m length_right_m front_raise_m contact target_source target_reason target_state beam_m",
     ),
-    **_all("job", "quote", "quote"),
     **_all("job", "answer", "answers"),
-    **_all("job.sheets", "measure", "tread levels pushes aligned aligned_after sources"),
-    **_all("job.sheets", "choose", "meant"),
-    **_all("job.proving", "cure", "leaks clearances"),
-    **_all("job.proving", "set", "drives loops roads benches"),
-    **_all(
-        "vehicle",
-        "measure",
-        "label body wheelbase_m hitch_overhang_m rear_overhang_m track_front_m track_rear_m front_spring rear_spring tyres dual_rear "
-        "hitch_kind front_camber_gain rear_camber_gain front_toe_gain rear_toe_gain front_droop_m rear_droop_m year variant plate vin equipment points "
-        "front_rate_n_per_m rear_rate_n_per_m",
-    ),
-    **_all("vehicle", "rate", "defaults"),
-    **_all("vehicle", "rate", " ".join(RATINGS)),
-    **_all("vehicle.beyond", "rate", " ".join(RATINGS)),
-    **_all("vehicle.beyond", "rate", "own zones front_elements rear_elements front_changes rear_changes rear_group"),
-    **_all("vehicle.beyond", "measure", "front_overhang_m sizes steering stop_nuts hardware"),
-    **_all(
-        "state",
-        "measure",
-        "name empty more same_as front_kg rear_kg fl_kg fr_kg rl_kg rr_kg tongue_kg trailer_kg conditions condition tag_kg "
-        "trailer_axle_m restored trailer_scale_kg weighing weighed_gain_kg weighed_at changed_at",
-    ),
-    **_all("state", "rate", "trailer_axle_rating_kg trailer_tyres_kg"),
+    **_all("state", "measure", "fl_kg fr_kg rl_kg rr_kg weighing"),
     **_all("item", "measure", "kind name mass_kg count capacity_l fill kg_per_l height_m station_m lateral_m movable"),
     **_all("trailer", "measure", "name mass_kg behind_ball_m"),
     **_all("inspection", "inspect", "grade note where after after_note"),

@@ -13,6 +13,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from vantok_core.base.names import ARCHES, AXLES_WHOLE, WALK
+from vantok_core.facts.declared import Told
 from vantok_core.facts.fitting import AlreadyOn, Fitting, Target, ToFollow
 from vantok_core.facts.inspection import Aligned, Complaint, Inspected, TreadRead
 from vantok_core.facts.kinds import (
@@ -60,42 +61,64 @@ class Job(Facts):
     version: Literal[15] = 15
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
-    complaints: Annotated[tuple[Complaint, ...], Field(max_length=30)] = ()
-    words: Words = ""
-    use: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], ...], Field(max_length=30)] = ()
-    wishes: Annotated[tuple[Wish, ...], Field(max_length=20)] = ()
-    assessment: bool = False
-    odometer_km: Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)] | None = None
-    notes: Words = ""
-    later: Sentence = ""
-    inspection: Annotated[tuple[Inspected, ...], Field(max_length=60)] = ()
-    space_left_m: Room | None = None
-    space_right_m: Room | None = None
-    lines: Literal["", "clear", "close"] = ""
-    no_baseline: Sentence = ""
-    never_empty: bool = False
-    empty_load: EmptyLoad | None = None
-    planned: Annotated[tuple[PlannedChange, ...], Field(max_length=12)] = ()
-    vehicle: JobVehicle = JobVehicle()
-    states: Annotated[tuple[JobState, ...], Field(max_length=MOST_STATES)] = ()
-    readings: Annotated[tuple[JobReading, ...], Field(max_length=MOST_READINGS)] = ()
-    target: Target = Target()
-    weights: dict[Criterion, Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]] = {}
-    already: AlreadyOn | None = None
+    complaints: Annotated[
+        tuple[Complaint, ...], Field(max_length=30), Told("complaints", right="listen", page="listen")
+    ] = ()
+    words: Annotated[Words, Told("the customer's words", right="listen", page="listen")] = ""
+    use: Annotated[
+        tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], ...],
+        Field(max_length=30),
+        Told("use", right="listen", page="listen"),
+    ] = ()
+    wishes: Annotated[tuple[Wish, ...], Field(max_length=20), Told("wishes", right="listen", page="listen")] = ()
+    assessment: Annotated[bool, Told("assessment only", right="listen", page="listen")] = False
+    odometer_km: Annotated[
+        Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)] | None,
+        Told("odometer", "travel", "listen", "listen"),
+    ] = None
+    notes: Annotated[Words, Told("faults to cure first", right="listen", page="listen")] = ""
+    later: Annotated[Sentence, Told("what will be added later", right="listen", page="listen")] = ""
+    inspection: Annotated[
+        tuple[Inspected, ...], Field(max_length=60), Told("inspection", right="inspect", page="inspect", part=True)
+    ] = ()
+    space_left_m: Annotated[Room | None, Told("space to the tyre, left", "length", page="choose")] = None
+    space_right_m: Annotated[Room | None, Told("space to the tyre, right", "length", page="choose")] = None
+    lines: Annotated[Literal["", "clear", "close"], Told("lines and exhaust", page="choose")] = ""
+    no_baseline: Annotated[Sentence, Told("why there is no empty baseline", right="choose", page="choose")] = ""
+    never_empty: Annotated[bool, Told("never empty", page="measure")] = False
+    empty_load: Annotated[EmptyLoad | None, Told("what it carries empty", page="measure")] = None
+    planned: Annotated[tuple[PlannedChange, ...], Field(max_length=12), Told("what is planned", page="diagnose")] = ()
+    vehicle: Annotated[JobVehicle, Told("vehicle", part=True)] = JobVehicle()
+    states: Annotated[
+        tuple[JobState, ...], Field(max_length=MOST_STATES), Told("load states", page="scales", part=True)
+    ] = ()
+    readings: Annotated[
+        tuple[JobReading, ...], Field(max_length=MOST_READINGS), Told("readings", page="measure", part=True)
+    ] = ()
+    target: Annotated[Target, Told("target", right="choose", page="choose", part=True)] = Target()
+    weights: Annotated[
+        dict[Criterion, Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]],
+        Told("what counts in the choice", right="choose", page="choose"),
+    ] = {}
+    already: Annotated[AlreadyOn | None, Told("what was on already", page="measure")] = None
     earlier: Annotated[tuple[Fitting, ...], Field(max_length=MOST_PARTS - 1)] = ()
-    fitting: Fitting | None = None
+    fitting: Annotated[Fitting | None, Told("the setting", right="choose", page="set", part=True)] = None
     hour_price: Money = HOUR
     noses: dict[TrailerKind, tuple[Share, Share]] = {}
-    to_follow: Annotated[tuple[ToFollow, ...], Field(max_length=MOST_PARTS)] = ()
-    quote: QuoteSheet | None = None
-    proving: Proving = Proving()
-    tread: Annotated[tuple[TreadRead, ...], Field(max_length=4)] = ()
-    levels: Annotated[tuple[PhoneLevel, ...], Field(max_length=40)] = ()
-    pushes: Annotated[tuple[Pushed, ...], Field(max_length=40)] = ()
-    aligned: Aligned | None = None
-    aligned_after: Aligned | None = None
-    sources: Annotated[dict[Key, Sentence], Field(max_length=60)] = {}
-    meant: Annotated[dict[Key, Line], Field(max_length=20)] = {}
+    to_follow: Annotated[
+        tuple[ToFollow, ...], Field(max_length=MOST_PARTS), Told("kits to follow", right="choose", page="choose")
+    ] = ()
+    quote: Annotated[QuoteSheet | None, Told("the quote", right="quote", page="quote")] = None
+    proving: Annotated[Proving, Told("leaks, clearances and drives", right="set", page="prove", part=True)] = Proving()
+    tread: Annotated[tuple[TreadRead, ...], Field(max_length=4), Told("a tyre's tread", page="tyres")] = ()
+    levels: Annotated[tuple[PhoneLevel, ...], Field(max_length=40), Told("level by phone", page="by-phone")] = ()
+    pushes: Annotated[tuple[Pushed, ...], Field(max_length=40), Told("push test", page="by-phone")] = ()
+    aligned: Annotated[Aligned | None, Told("alignment sheet", page="tyres")] = None
+    aligned_after: Annotated[Aligned | None, Told("alignment sheet after", page="tyres")] = None
+    sources: Annotated[dict[Key, Sentence], Field(max_length=60), Told("sources", page="assumptions")] = {}
+    meant: Annotated[
+        dict[Key, Line], Field(max_length=20), Told("what was meant", right="choose", page="assumptions")
+    ] = {}
 
     @model_validator(mode="after")
     def _states_named_once(self) -> Job:

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from vantok_core.facts.declared import Told
 from vantok_core.facts.kinds import (
     MOST_ITEMS,
     Facts,
@@ -149,30 +150,34 @@ class JobState(Facts):
     """
 
     key: Key
-    name: Name
-    empty: bool = False
-    front_kg: Kilograms | None = None
-    rear_kg: Kilograms | None = None
-    corners_kg: tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None = None
-    items: Annotated[tuple[LoadItem, ...], Field(max_length=MOST_ITEMS)] = ()
-    tanks: Annotated[tuple[Tank, ...], Field(max_length=MOST_ITEMS)] = ()
-    people: Annotated[tuple[People, ...], Field(max_length=MOST_ITEMS)] = ()
-    tongue_kg: Kilograms = 0.0
-    trailer_kg: Kilograms = 0.0
-    trailer_axle_m: PositiveMetres | None = None
-    restored: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
-    trailer_items: Annotated[tuple[TrailerItem, ...], Field(max_length=MOST_ITEMS)] = ()
-    trailer_axle_rating_kg: Rating | None = None
-    trailer_tyres_kg: Rating | None = None
-    trailer_scale_kg: Kilograms | None = None
-    tag_kg: Kilograms | None = None
-    weighed_at: datetime | None = None
-    changed_at: datetime | None = None
-    weighed_gain_kg: tuple[Gain, Gain] | None = None
-    conditions: Sentence = ""
-    condition: Condition | None = None
-    more: bool = False
-    same_as: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
+    name: Annotated[Name, Told("name", page="weigh")]
+    empty: Annotated[bool, Told("empty", page="weigh")] = False
+    front_kg: Annotated[Kilograms | None, Told("front axle", "mass", page="scales")] = None
+    rear_kg: Annotated[Kilograms | None, Told("rear axle", "mass", page="scales")] = None
+    corners_kg: Annotated[
+        tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None, Told("wheel pads", "mass", page="scales", part=True)
+    ] = None
+    items: Annotated[tuple[LoadItem, ...], Field(max_length=MOST_ITEMS), Told("items", page="weigh", part=True)] = ()
+    tanks: Annotated[tuple[Tank, ...], Field(max_length=MOST_ITEMS), Told("tanks", page="weigh", part=True)] = ()
+    people: Annotated[tuple[People, ...], Field(max_length=MOST_ITEMS), Told("people", page="weigh", part=True)] = ()
+    tongue_kg: Annotated[Kilograms, Told("tongue load", "mass", page="trailer")] = 0.0
+    trailer_kg: Annotated[Kilograms, Told("trailer mass", "mass", page="trailer")] = 0.0
+    trailer_axle_m: Annotated[PositiveMetres | None, Told("ball to trailer axle", "length", page="trailer")] = None
+    restored: Annotated[float, Field(ge=0.0, le=1.0), Told("share given back", "percent", page="trailer")] = 0.0
+    trailer_items: Annotated[
+        tuple[TrailerItem, ...], Field(max_length=MOST_ITEMS), Told("on the trailer", page="trailer", part=True)
+    ] = ()
+    trailer_axle_rating_kg: Annotated[Rating | None, Told("trailer axle rating", "mass", "rate", "trailer")] = None
+    trailer_tyres_kg: Annotated[Rating | None, Told("trailer tyres' limit", "mass", "rate", "trailer")] = None
+    trailer_scale_kg: Annotated[Kilograms | None, Told("trailer on the scale", "mass", page="trailer")] = None
+    tag_kg: Annotated[Kilograms | None, Told("tag axle", "mass", page="scales")] = None
+    weighed_at: Annotated[datetime | None, Told("weighed at", page="scales")] = None
+    changed_at: Annotated[datetime | None, Told("changed at", page="weigh")] = None
+    weighed_gain_kg: Annotated[tuple[Gain, Gain] | None, Told("gain when weighed", "mass", page="scales")] = None
+    conditions: Annotated[Sentence, Told("fuel, water, people, pressures", page="scales")] = ""
+    condition: Annotated[Condition | None, Told("how it stood", page="condition")] = None
+    more: Annotated[bool, Told("more than is listed", page="weigh")] = False
+    same_as: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$"), Told("same load as", page="weigh")] = ""
     past: bool = False
 
     @model_validator(mode="before")

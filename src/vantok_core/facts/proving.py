@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from vantok_core.facts.declared import Told
 from vantok_core.facts.kinds import Facts, Key, Name, Sentence
 
 Pascals = Annotated[float, Field(ge=0.0, le=3e6, allow_inf_nan=False)]
@@ -128,9 +129,15 @@ class BenchNote(Facts):
 class Proving(Facts):
     """All of it, each in the order it was done."""
 
-    leaks: Annotated[tuple[LeakTest, ...], Field(max_length=60)] = ()
-    clearances: Annotated[tuple[Clearance, ...], Field(max_length=120)] = ()
-    drives: Annotated[tuple[Drive, ...], Field(max_length=60)] = ()
-    loops: Annotated[tuple[Loop, ...], Field(max_length=60)] = ()
-    benches: Annotated[tuple[BenchNote, ...], Field(max_length=40)] = ()
-    roads: Annotated[tuple[Remembered, ...], Field(max_length=30)] = ()
+    leaks: Annotated[tuple[LeakTest, ...], Field(max_length=60), Told("leak test", right="cure", page="prove")] = ()
+    clearances: Annotated[
+        tuple[Clearance, ...], Field(max_length=120), Told("clearance", right="cure", page="prove")
+    ] = ()
+    drives: Annotated[tuple[Drive, ...], Field(max_length=60), Told("drive", right="set", page="prove")] = ()
+    loops: Annotated[tuple[Loop, ...], Field(max_length=60), Told("one change", right="set", page="prove")] = ()
+    benches: Annotated[
+        tuple[BenchNote, ...], Field(max_length=40), Told("bench answer", right="set", page="prove")
+    ] = ()
+    roads: Annotated[
+        tuple[Remembered, ...], Field(max_length=30), Told("setting by road", right="set", page="prove")
+    ] = ()

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
+from vantok_core.facts.declared import Told
 from vantok_core.facts.kinds import (
     DegreesPerMetre,
     Facts,
@@ -58,6 +59,7 @@ EquipmentKind = Literal[
     "lift",
     "packers",
 ]
+Body = Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach", "caravan", "camper_trailer"]
 Fitted = Literal["none", "factory", "later", "perished", "missing"]
 
 
@@ -92,63 +94,77 @@ class JobVehicle(Facts):
     hardware: whether it has what a variant of a kit asks for, by the kit's line, as looked at.
     """
 
-    label: Name = ""
-    body: Literal["pickup", "van", "high_roof_van", "wagon", "box_truck", "coach", "caravan", "camper_trailer"] = (
-        "pickup"
+    label: Annotated[Name, Told("vehicle")] = ""
+    body: Annotated[Body, Told("body style")] = "pickup"
+    wheelbase_m: Annotated[PositiveMetres | None, Told("wheelbase", "length")] = None
+    hitch_overhang_m: Annotated[Metres | None, Told("hitch overhang", "length")] = None
+    front_overhang_m: Annotated[Overhang | None, Told("front overhang", "length", page="coach")] = None
+    rear_overhang_m: Annotated[Overhang | None, Told("rear overhang", "length")] = None
+    track_front_m: Annotated[PositiveMetres | None, Told("front track", "length")] = None
+    track_rear_m: Annotated[PositiveMetres | None, Told("rear track", "length")] = None
+    front_spring: Annotated[Spring | None, Told("front suspension")] = None
+    rear_spring: Annotated[Spring | None, Told("rear suspension")] = None
+    tyres: Annotated[Literal["car", "light_truck", "medium_duty"] | None, Told("tyre class")] = None
+    dual_rear: Annotated[bool, Told("dual rear wheels")] = False
+    gross_kg: Annotated[Rating | None, Told("gross vehicle rating", "mass", "rate")] = None
+    front_axle_kg: Annotated[Rating | None, Told("front axle rating", "mass", "rate")] = None
+    rear_axle_kg: Annotated[Rating | None, Told("rear axle rating", "mass", "rate")] = None
+    front_tyres_kg: Annotated[Rating | None, Told("front tyres' limit", "mass", "rate")] = None
+    rear_tyres_kg: Annotated[Rating | None, Told("rear tyres' limit", "mass", "rate")] = None
+    hitch_kg: Annotated[Rating | None, Told("hitch vertical rating", "mass", "rate")] = None
+    towed_kg: Annotated[Rating | None, Told("towed rating", "mass", "rate")] = None
+    combination_kg: Annotated[Rating | None, Told("combination rating", "mass", "rate")] = None
+    hitch_kind: Annotated[HitchKind, Told("hitch")] = "ball"
+    front_tyre_index: Annotated[LoadIndex | None, Told("front tyres' load index", right="rate")] = None
+    rear_tyre_index: Annotated[LoadIndex | None, Told("rear tyres' load index, single", right="rate")] = None
+    rear_dual_index: Annotated[LoadIndex | None, Told("rear tyres' load index, dual", right="rate")] = None
+    front_tyre_most_pa: Annotated[
+        Pressure | None, Told("front tyres' highest pressure", "pressure", "rate", "tyres")
+    ] = None
+    rear_tyre_most_pa: Annotated[Pressure | None, Told("rear tyres' highest pressure", "pressure", "rate", "tyres")] = (
+        None
     )
-    wheelbase_m: PositiveMetres | None = None
-    hitch_overhang_m: Metres | None = None
-    front_overhang_m: Overhang | None = None
-    rear_overhang_m: Overhang | None = None
-    track_front_m: PositiveMetres | None = None
-    track_rear_m: PositiveMetres | None = None
-    front_spring: Spring | None = None
-    rear_spring: Spring | None = None
-    tyres: Literal["car", "light_truck", "medium_duty"] | None = None
-    dual_rear: bool = False
-    gross_kg: Rating | None = None
-    front_axle_kg: Rating | None = None
-    rear_axle_kg: Rating | None = None
-    front_tyres_kg: Rating | None = None
-    rear_tyres_kg: Rating | None = None
-    hitch_kg: Rating | None = None
-    towed_kg: Rating | None = None
-    combination_kg: Rating | None = None
-    hitch_kind: HitchKind = "ball"
-    front_tyre_index: LoadIndex | None = None
-    rear_tyre_index: LoadIndex | None = None
-    rear_dual_index: LoadIndex | None = None
-    front_tyre_most_pa: Pressure | None = None
-    rear_tyre_most_pa: Pressure | None = None
-    front_wheel_kg: Rating | None = None
-    rear_wheel_kg: Rating | None = None
-    tag_axle_kg: Rating | None = None
-    front_camber_gain: DegreesPerMetre | None = None
-    rear_camber_gain: DegreesPerMetre | None = None
-    front_toe_gain: DegreesPerMetre | None = None
-    rear_toe_gain: DegreesPerMetre | None = None
-    front_droop_m: Room | None = None
-    rear_droop_m: Room | None = None
-    year: Annotated[int, Field(ge=1900, le=2100)] | None = None
-    variant: Line = ""
-    plate: Line = ""
-    vin: Line = ""
-    equipment: Annotated[tuple[Equipment, ...], Field(max_length=20)] = ()
-    defaults: Annotated[tuple[FactName, ...], Field(max_length=40)] = ()
-    zones: Annotated[tuple[LoadZone, ...], Field(max_length=16)] = ()
-    sizes: Annotated[dict[SizeName, float], Field(max_length=20)] = {}
-    steering: Steering = ""
-    stop_nuts: StopNuts = ""
-    hardware: Annotated[dict[Name, bool], Field(max_length=60)] = {}
-    own: Annotated[dict[OwnName, float], Field(max_length=6)] = {}
-    points: Annotated[tuple[NamedPoint, ...], Field(max_length=60)] = ()
-    front_rate_n_per_m: RateInNewtons | None = None
-    rear_rate_n_per_m: RateInNewtons | None = None
-    rear_group: GroupForm | None = None
-    front_elements: Annotated[tuple[ElementForm, ...], Field(max_length=24)] = ()
-    rear_elements: Annotated[tuple[ElementForm, ...], Field(max_length=24)] = ()
-    front_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
-    rear_changes: Annotated[tuple[ChangeForm, ...], Field(max_length=24)] = ()
+    front_wheel_kg: Annotated[Rating | None, Told("front wheel rating", "mass", "rate", "tyres")] = None
+    rear_wheel_kg: Annotated[Rating | None, Told("rear wheel rating", "mass", "rate", "tyres")] = None
+    tag_axle_kg: Annotated[Rating | None, Told("tag axle rating", "mass", "rate")] = None
+    front_camber_gain: Annotated[DegreesPerMetre | None, Told("front camber gain", "gain")] = None
+    rear_camber_gain: Annotated[DegreesPerMetre | None, Told("rear camber gain", "gain")] = None
+    front_toe_gain: Annotated[DegreesPerMetre | None, Told("front toe gain", "gain")] = None
+    rear_toe_gain: Annotated[DegreesPerMetre | None, Told("rear toe gain", "gain")] = None
+    front_droop_m: Annotated[Room | None, Told("front droop", "length")] = None
+    rear_droop_m: Annotated[Room | None, Told("rear droop", "length")] = None
+    year: Annotated[Annotated[int, Field(ge=1900, le=2100)] | None, Told("year")] = None
+    variant: Annotated[Line, Told("variant")] = ""
+    plate: Annotated[Line, Told("registration")] = ""
+    vin: Annotated[Line, Told("VIN")] = ""
+    equipment: Annotated[tuple[Equipment, ...], Field(max_length=20), Told("what is fitted")] = ()
+    defaults: Annotated[
+        tuple[FactName, ...], Field(max_length=40), Told("given by a starting vehicle", right="rate")
+    ] = ()
+    zones: Annotated[tuple[LoadZone, ...], Field(max_length=16), Told("zones", right="rate", page="zones")] = ()
+    sizes: Annotated[dict[SizeName, float], Field(max_length=20), Told("sizes", page="choose")] = {}
+    steering: Annotated[Steering, Told("steering", page="choose")] = ""
+    stop_nuts: Annotated[StopNuts, Told("captive nuts of the stops", page="choose")] = ""
+    hardware: Annotated[dict[Name, bool], Field(max_length=60), Told("what variants ask for", page="choose")] = {}
+    own: Annotated[
+        dict[OwnName, float], Field(max_length=6), Told("own figures", right="rate", page="assumptions")
+    ] = {}
+    points: Annotated[tuple[NamedPoint, ...], Field(max_length=60), Told("named points")] = ()
+    front_rate_n_per_m: Annotated[RateInNewtons | None, Told("front wheel rate", "rate")] = None
+    rear_rate_n_per_m: Annotated[RateInNewtons | None, Told("rear wheel rate", "rate")] = None
+    rear_group: Annotated[GroupForm | None, Told("rear axle group", right="rate", page="coach")] = None
+    front_elements: Annotated[
+        tuple[ElementForm, ...], Field(max_length=24), Told("what else is on the front", right="rate")
+    ] = ()
+    rear_elements: Annotated[
+        tuple[ElementForm, ...], Field(max_length=24), Told("what else is on the rear", right="rate")
+    ] = ()
+    front_changes: Annotated[
+        tuple[ChangeForm, ...], Field(max_length=24), Told("what was done to the front springs", right="rate")
+    ] = ()
+    rear_changes: Annotated[
+        tuple[ChangeForm, ...], Field(max_length=24), Told("what was done to the rear springs", right="rate")
+    ] = ()
 
     @field_validator(*LEAST_KG)
     @classmethod

@@ -9,29 +9,6 @@ from simple_history.models import HistoricalRecords
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES, LOAD_INDEX, SPRINGS, TYRES
 
-BEYOND = (
-    "front_overhang_m",
-    "front_tyre_most_pa",
-    "rear_tyre_most_pa",
-    "front_wheel_kg",
-    "rear_wheel_kg",
-    "own",
-    "rear_group",
-    "zones",
-    "sizes",
-    "steering",
-    "stop_nuts",
-    "hardware",
-    "front_elements",
-    "rear_elements",
-    "front_changes",
-    "rear_changes",
-)
-"""Facts of a job file that have no field of their own here yet; kept as the file has them, and used by the model."""
-FACTS = tuple(
-    name for name in JobVehicle.model_fields if name not in ("label", "points", "equipment", "defaults", *BEYOND)
-)
-"""The vehicle's facts, named alike in the core and here."""
 HITCHES = (
     ("ball", "ball behind the body"),
     ("caravan", "ball behind the body, for a caravan"),
@@ -143,11 +120,14 @@ class Vehicle(models.Model):
 
     def to_core(self) -> JobVehicle:
         """Return the core's facts."""
-        return JobVehicle(
-            label=self.label,
-            **{name: getattr(self, name) for name in FACTS},
-            points=self.points,
-            equipment=self.equipment,
-            defaults=self.defaults,
-            **self.beyond,
-        )
+        return JobVehicle(**{name: getattr(self, name) for name in COLUMNS}, **self.beyond)
+
+
+COLUMNS = tuple(f.name for f in Vehicle._meta.concrete_fields if f.name in JobVehicle.model_fields)
+"""The vehicle's facts that have a column here, named alike in the core."""
+FACTS = tuple(
+    name for name in COLUMNS if name != "label" and not isinstance(Vehicle._meta.get_field(name), models.JSONField)
+)
+"""Those of one figure or word each."""
+BEYOND = tuple(name for name in JobVehicle.model_fields if name not in COLUMNS)
+"""Facts without a column: kept as a document, each by its name."""

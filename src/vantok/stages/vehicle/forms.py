@@ -8,46 +8,25 @@ from django import forms
 
 from vantok.fields.quantity import QuantityForm
 from vantok.fields.seen import SeenForm
-from vantok.people.rights import RATINGS
-from vantok.records.garage.models import FACTS, Vehicle
+from vantok.people.rights import guarded
+from vantok.records.garage.models import BEYOND, FACTS, Vehicle
 from vantok_core.base.units import show
+from vantok_core.facts import JobVehicle
+from vantok_core.facts.declared import declared, signed
 from vantok_core.facts.vehicle import LEAST_KG
 
-LENGTHS = (
-    "wheelbase_m",
-    "hitch_overhang_m",
-    "rear_overhang_m",
-    "track_front_m",
-    "track_rear_m",
-    "front_droop_m",
-    "rear_droop_m",
-)
-MASSES = (
-    "gross_kg",
-    "front_axle_kg",
-    "rear_axle_kg",
-    "front_tyres_kg",
-    "rear_tyres_kg",
-    "hitch_kg",
-    "towed_kg",
-    "combination_kg",
-    "tag_axle_kg",
-)
-RATES = ("front_rate_n_per_m", "rear_rate_n_per_m")
-GAINS = ("front_camber_gain", "rear_camber_gain", "front_toe_gain", "rear_toe_gain")
+KINDS = {name: one.kind for name, one in declared(JobVehicle).items() if one.kind}
+"""The vehicle's figures, and what each is."""
+MORE = tuple(name for name in BEYOND if name in KINDS and declared(JobVehicle)[name].page == "vehicle")
+"""Figures asked here that have no column of their own."""
 
 
 class VehicleForm(QuantityForm):
     """Vehicle and ratings; whatever is left empty stays unknown."""
 
-    quantities = (
-        dict.fromkeys(LENGTHS, "length")
-        | dict.fromkeys(MASSES, "mass")
-        | dict.fromkeys(RATES, "rate")
-        | dict.fromkeys(GAINS, "gain")
-    )
-    may_be_negative = ("hitch_overhang_m", *GAINS)
-    guards = dict.fromkeys(RATINGS, "rate")
+    quantities = {name: kind for name, kind in KINDS.items() if name in (*FACTS, *MORE)}
+    may_be_negative = tuple(name for name in KINDS if signed(JobVehicle, name))
+    guards = guarded(JobVehicle)
 
     class Meta:
         model = Vehicle
@@ -65,7 +44,10 @@ class VehicleForm(QuantityForm):
         return rows
 
     def settle(self) -> None:
-        """Mark what a starting vehicle gave."""
+        """Ask for what has no column of its own too; mark what a starting vehicle gave."""
+        for name in MORE:
+            self.fields[name] = forms.CharField(label=declared(JobVehicle)[name].words, required=False)
+            self.initial[name] = self.instance.beyond.get(name)
         for name in set(self.instance.defaults) & set(self.fields):
             self.fields[name].help_text = "a default, to be replaced"
         super().settle()
@@ -85,6 +67,10 @@ class VehicleForm(QuantityForm):
     def save(self, commit: bool = True) -> Vehicle:
         """Store it; what was typed over is no default any more."""
         self.instance.defaults = [name for name in self.instance.defaults if name not in self.touched]
+        if told := self.touched & set(MORE):
+            kept = {name: value for name, value in self.instance.beyond.items() if name not in told}
+            new = {name: self.cleaned_data[name] for name in told if self.cleaned_data[name] is not None}
+            self.instance.beyond = kept | new
         found: Vehicle = super().save(commit)
         return found
 

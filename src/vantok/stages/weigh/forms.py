@@ -8,10 +8,11 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from vantok.fields.quantity import QuantityField, QuantityForm, UnitsForm
-from vantok.people.rights import RATINGS
+from vantok.people.rights import guarded
 from vantok.records.garage.models import Vehicle
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.base.units import show
+from vantok_core.facts import JobState, JobVehicle
 from vantok_core.loads.places import Footprint
 
 PADS = ("fl_kg", "fr_kg", "rl_kg", "rr_kg")
@@ -121,7 +122,7 @@ class TrailerForm(QuantityForm):
         model = LoadState
         fields = ("tongue_kg", "trailer_kg", "trailer_axle_m", "trailer_axle_rating_kg", "trailer_tyres_kg")
 
-    guards = dict.fromkeys(RATINGS, "rate")
+    guards = guarded(JobState)
 
     def settle(self) -> None:
         """Show the bars' share as percent."""
@@ -157,7 +158,7 @@ class HitchForm(QuantityForm):
         model = Vehicle
         fields = ("hitch_kind", "hitch_overhang_m", "hitch_kg", "towed_kg", "combination_kg")
 
-    guards = dict.fromkeys(RATINGS, "rate")
+    guards = guarded(JobVehicle)
 
     def clean(self) -> dict[str, Any]:
         """Keep the kind of hitch and its place in agreement."""
