@@ -12,9 +12,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from types import UnionType
-from typing import Any, Union, get_args, get_origin
+from typing import Annotated, Any, Union, get_args, get_origin
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
+
+from vantok_core.base.check import in_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,3 +56,13 @@ def made_of(model: type[BaseModel], name: str) -> tuple[type[BaseModel] | None, 
     if many:
         kind = get_args(kind)[0]
     return (kind if isinstance(kind, type) and issubclass(kind, BaseModel) else None), many
+
+
+def fault(model: type[BaseModel], name: str, value: Any) -> str:
+    """Return what is wrong with a fact's value by its own bounds, in words; empty where nothing is. value: SI."""
+    kind: Any = model.model_fields[name]
+    try:
+        TypeAdapter(Annotated[kind.annotation, kind]).validate_python(value)
+    except ValidationError as error:
+        return in_words(error.errors()[0])
+    return ""

@@ -100,6 +100,7 @@ class JobVehicle(Facts):
     hitch_overhang_m: Annotated[Metres | None, Told("hitch overhang", "length")] = None
     front_overhang_m: Annotated[Overhang | None, Told("front overhang", "length", page="coach")] = None
     rear_overhang_m: Annotated[Overhang | None, Told("rear overhang", "length")] = None
+    over_all_m: Annotated[PositiveMetres | None, Told("height over all", "length")] = None
     track_front_m: Annotated[PositiveMetres | None, Told("front track", "length")] = None
     track_rear_m: Annotated[PositiveMetres | None, Told("rear track", "length")] = None
     front_spring: Annotated[Spring | None, Told("front suspension")] = None

@@ -12,7 +12,7 @@ from vantok.people.rights import guarded
 from vantok.records.garage.models import BEYOND, FACTS, Vehicle
 from vantok_core.base.units import show
 from vantok_core.facts import JobVehicle
-from vantok_core.facts.declared import declared, signed
+from vantok_core.facts.declared import declared, fault, signed
 from vantok_core.facts.vehicle import LEAST_KG
 
 KINDS = {name: one.kind for name, one in declared(JobVehicle).items() if one.kind}
@@ -31,6 +31,11 @@ class VehicleForm(QuantityForm):
     class Meta:
         model = Vehicle
         fields = ("label", *FACTS)
+
+    @property
+    def more(self) -> list[forms.BoundField]:
+        """The figures without a column of their own."""
+        return [self[name] for name in MORE]
 
     @property
     def estimates(self) -> list[dict[str, str]]:
@@ -55,6 +60,9 @@ class VehicleForm(QuantityForm):
     def clean(self) -> dict[str, Any]:
         """Point at a rating that no plate says: a unit was mistaken, and everything after it would be over its limit."""
         data = super().clean()
+        for name in self.touched & declared(JobVehicle).keys() & data.keys():
+            if data[name] is not None and (wrong := fault(JobVehicle, name, data[name])):
+                self.add_error(name, f"It {wrong}.")
         for name, least in LEAST_KG.items():
             value = data.get(name)
             if value is not None and value < least:
