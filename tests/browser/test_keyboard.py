@@ -15,7 +15,8 @@ class Keyboard(BrowserCase):
             page.keyboard.press("Tab")
             at = page.evaluate(
                 """() => { const e = document.activeElement;
-                     return [(e.getAttribute('aria-label') || e.labels?.[0]?.textContent || e.textContent || '').trim(), e.tagName, e.value || '']; }"""
+                     const told = e.getAttribute('aria-label') || e.labels?.[0]?.textContent || e.textContent || '';
+                     return [told.replace(/\\s+/g, ' ').trim(), e.tagName, e.value || '']; }"""
             )
             if at[0].startswith(name) and role.upper() in ("", at[1]):
                 return

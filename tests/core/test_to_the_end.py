@@ -428,7 +428,7 @@ class ByPhone(unittest.TestCase):
         self.assertGreaterEqual(noisy.damping_sigma, quiet.damping_sigma)
         times, values = swinging(1.6, 0.15)
         for trace, said in (
-            ((times, [1.0] * len(times)), "turning points"),
+            ((times, [1.0] * len(times)), "no two peaks stand"),
             ((times[::-1], values), "later than the one before"),
             (([0.0, 1.0], [1.0, 2.0]), "20 to"),
         ):

@@ -144,8 +144,9 @@ class Card(DemoCase):
         self.assertTrue("Photograph (1)" in self.page("fit", job))
         for step in self.card(job).card.steps[:-1]:
             self.leave(job, step.key)
-        shown = self.client.get(reverse("fit", args=[job.pk])).content.decode()
-        self.assertTrue("As it came: take each again from the same place" in shown)
+        gate = self.client.get(reverse("fit", args=[job.pk]))
+        self.assertIn("As it came: take each again from the same place", words(gate))
+        shown = gate.content.decode()
         self.assertTrue(reverse("photo", args=[job.photos.all()[0].pk]) in shown)
 
     def test_what_a_card_taught(self) -> None:

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from vantok_core.base.errors import InputError
+from vantok_core.benches.roll_rate import tip_margin
 from vantok_core.files.cases.asked import bare
 from vantok_core.files.cases.plain import Inputs, Outputs, plain
 from vantok_core.files.cases.stance import case_model
@@ -15,8 +16,10 @@ from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLES
 from vantok_core.road.comfort import w_k_gain
 from vantok_core.road.figures import ride
+from vantok_core.road.plane import FASTEST, Car, Towed, Train, gust_plane
 from vantok_core.road.profile import AIR_DENSITY, Manoeuvre, Road, gust_force, rms_height
 from vantok_core.road.simulate import Damper, ForceCurve, RidePoint, RideSet, Valve
+from vantok_core.road.squat import squat
 
 NAMES = {"class": "roughness", "ramp": "length"}
 ROAD_KEYS = {
@@ -96,3 +99,91 @@ def case_road(q: Inputs) -> Outputs:
 def case_wk(q: Inputs) -> Outputs:
     """Return the results of a “wk” case."""
     return {"gain": w_k_gain(np.array(q["f"], dtype=float)).tolist()}
+
+
+def case_gust_plane(q: Inputs) -> Outputs:
+    """Return the results of a “gust plane” case."""
+    car = _car(q)
+    push = q["Q"] if "Q" in q else q.get("sign", 1.0) * gust_force(q["area"], q["wind"], q.get("rho", AIR_DENSITY))
+    at = q.get("at", 1.0)
+    found = gust_plane(car, q["u"], push, q.get("x_q", 0.0), q.get("duration", 1.0), at)
+    c_f, c_r = car.stiff()
+    return {
+        "Q": push,
+        "I": car.yaw_inertia,
+        "C_f": c_f,
+        "C_r": c_r,
+        "yaw_rate": found.yaw_rate,
+        "heading": found.heading,
+        "side_offset": found.side_offset,
+        "side_speed": found.side_speed,
+        "offset_at": at,
+    }
+
+
+def _car(q: Inputs) -> Car:
+    return Car(m=q["m"], a=q["a"], b=q["b"], inertia=q.get("I"), c_f=q.get("C_f"), c_r=q.get("C_r"))
+
+
+def case_tip_margin(q: Inputs) -> Outputs:
+    """Return the results of a “tip margin” case."""
+    a_y, rigid = tip_margin(q["t"], q["h"], q["R"], q["h_r"])
+    return {"a_y": a_y, "rigid": rigid}
+
+
+def case_squat(q: Inputs) -> Outputs:
+    """Return the results of a “squat” case."""
+    vehicle, states = case_model(q)
+    found = squat(vehicle, states, q["state"], q["m"], q["a_x"], q["h"])
+    then, now = found.before, found.squatting
+    return {
+        "load_moved": found.load_moved,
+        "d_f": float(now.d_f - then.d_f),
+        "d_r": float(now.d_r - then.d_r),
+        "theta": float(now.theta - then.theta),
+        "states": {
+            "squat": {
+                "d_f": float(now.d_f),
+                "d_r": float(now.d_r),
+                "theta": float(now.theta),
+                "phi": float(now.phi),
+                "load": {corner: float(load) for corner, load in now.load.items()},
+            }
+        },
+    }
+
+
+def case_trailer_yaw(q: Inputs) -> Outputs:
+    """Return the results of a “trailer yaw” case."""
+    car, mass, lever = _car(q), q["m_t"], q["l"]
+    nose = q["nose_mass"] if "nose_mass" in q else mass * (1.0 - q["e"] / lever)
+    inertia = q["I_t"] if "I_t" in q else mass * q["body_length"] ** 2 / 12.0
+    trailer = Towed(m=mass, lever=lever, nose=nose, inertia=inertia, c_t=q.get("C_t"))
+    train = Train(car=car, trailer=trailer, hitch=q["c"], damper=q.get("k_h", 0.0))
+    fastest, (c_f, c_r) = q.get("u_max", FASTEST), car.stiff(nose, q["c"])
+    at = [train.at(speed) for speed in q.get("u", [])]
+    return {
+        "e": trailer.centre,
+        "nose_mass": nose,
+        "nose_share": nose / mass,
+        "I": car.yaw_inertia,
+        "I_t": inertia,
+        "C_f": c_f,
+        "C_r": c_r,
+        "C_t": trailer.stiff,
+        "speeds": [
+            {
+                "u": one.speed,
+                "frequency": "none" if one.frequency is None else one.frequency,
+                "damping": "none" if one.damping is None else one.damping,
+            }
+            for one in at
+        ],
+        "speed_010": _or_never(train.falls_to(0.10, fastest)),
+        "speed_zero": _or_never(train.falls_to(0.0, fastest)),
+        "speed_divergence": _or_never(train.diverges(fastest)),
+    }
+
+
+def _or_never(speed: float | None) -> float | str:
+    return "never" if speed is None else speed

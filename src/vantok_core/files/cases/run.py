@@ -67,7 +67,15 @@ from vantok_core.files.cases.loads import (
 )
 from vantok_core.files.cases.plain import Inputs, Outputs
 from vantok_core.files.cases.rates import case_map_rates, case_rates
-from vantok_core.files.cases.road import case_ride, case_road, case_wk
+from vantok_core.files.cases.road import (
+    case_gust_plane,
+    case_ride,
+    case_road,
+    case_squat,
+    case_tip_margin,
+    case_trailer_yaw,
+    case_wk,
+)
 from vantok_core.files.cases.stance import (
     case_air_closed,
     case_coil_block,
@@ -82,15 +90,24 @@ from vantok_core.files.cases.stance import (
     case_set_spring,
     case_stiffness_budget,
 )
+from vantok_core.files.cases.taught import case_cause_shares, case_learn_class, case_learn_hours, case_learn_strength
 from vantok_core.files.cases.third import (
     case_class_rate,
     case_leak_verdict,
     case_limit_words,
     case_odds_words,
     case_plane_residual,
+    case_roll_ratio,
     case_side_couple,
     case_strength,
     case_trailer_beam,
+)
+from vantok_core.files.cases.traces import (
+    case_counts,
+    case_frequency_datum,
+    case_peaks,
+    case_push_test,
+    case_road_log,
 )
 
 KINDS: dict[str, Callable[[Inputs], Outputs]] = {
@@ -167,6 +184,20 @@ KINDS: dict[str, Callable[[Inputs], Outputs]] = {
     "leak_verdict": case_leak_verdict,
     "strength": case_strength,
     "trailer_beam": case_trailer_beam,
+    "roll_ratio": case_roll_ratio,
+    "learn_class": case_learn_class,
+    "learn_strength": case_learn_strength,
+    "learn_hours": case_learn_hours,
+    "cause_shares": case_cause_shares,
+    "counts": case_counts,
+    "gust_plane": case_gust_plane,
+    "tip_margin": case_tip_margin,
+    "squat": case_squat,
+    "trailer_yaw": case_trailer_yaw,
+    "push_test": case_push_test,
+    "peaks": case_peaks,
+    "road_log": case_road_log,
+    "frequency_datum": case_frequency_datum,
 }
 
 

@@ -6,6 +6,17 @@ from typing import Any
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import P_ATM
+from vantok_core.benches.bar import BarGeometry, bar_rate
+from vantok_core.benches.roll_rate import (
+    AIM,
+    TALL,
+    RollAxle,
+    RollRatio,
+    RollSpring,
+    air_roll_rate,
+    insert_roll_rate,
+    roll_rate,
+)
 from vantok_core.benches.tight import ALLOWED, USUAL, tight
 from vantok_core.files.cases.asked import bare
 from vantok_core.files.cases.plain import Inputs, Outputs
@@ -225,3 +236,86 @@ def case_trailer_beam(q: Inputs) -> Outputs:
         then = standing(beam, moved(things, q["move"]["name"], q["move"]["x"]))
         found |= {"moved": told(then), "move_offered": may_offer(then)}
     return found
+
+
+def case_roll_ratio(q: Inputs) -> Outputs:
+    """Return the results of a “roll ratio” case."""
+    tall = TALL if q.get("tall", False) else 1.0
+    changed = q.get("after", Inputs({}))
+    rates = {}
+    for when, own in (("before", Inputs({})), ("after", changed)):
+        front, rear = (_rolled(q[name], when) for name in ("front", "rear"))
+        rates[when] = roll_rate(own.get("m_s", q["m_s"]), tall * own.get("h_a", q["h_a"]), front, rear)
+    found = RollRatio(before=rates["before"], after=rates["after"], aim=q.get("aim", AIM))
+    told = {
+        when: {"K_front": one.front, "K_rear": one.rear, "R": one.rate, "front_share": one.front_share}
+        for when, one in rates.items()
+    }
+    return {**told, "ratio": found.ratio, "meets_aim": found.meets_aim, "tail_looser": found.tail_looser}
+
+
+def _rolled(q: Inputs, when: str) -> RollAxle:
+    """Return an axle with what is on it then."""
+    kind = q["type"]
+    if kind not in ("solid", "independent"):
+        raise InputError("type", kind, "solid or independent")
+    elements = [_pressing(one) for one in q["elements"] if one.get("when", "both") in ("both", when) or _looked(one)]
+    bars = [
+        _bar(one, q["track"]) for one in q.get("bars", []) if one.get("when", "both") in ("both", when) or _looked(one)
+    ]
+    return RollAxle(
+        solid=kind == "solid",
+        track=q["track"],
+        tyre_rate=q["tyre_rate"],
+        springs=tuple(elements),
+        bars=tuple(bar for bar in bars if bar is not None),
+        unknown_bars=sum(bar is None for bar in bars),
+    )
+
+
+def _looked(one: Inputs) -> bool:
+    """Count what is not on now as asked for; never on."""
+    bare(one)
+    return False
+
+
+def _pressing(one: Inputs) -> RollSpring:
+    return RollSpring(rate=_rate(one), ratio=one.get("i", 1.0), place=one.get("y"), main=one.get("main", False))
+
+
+def _rate(one: Inputs) -> float:
+    """Return the rate of an element as it stands; one that is free adds none."""
+    law = one["law"]
+    if law in ("spring", "helper"):
+        rate: float = one["k"]
+        if not rate > 0.0:
+            raise InputError("k", rate, "a rate is above nought")
+        return rate if one.get("contact", True) else 0.0
+    if law == "insert":
+        return insert_roll_rate([tuple(p) for p in one["points"]], one["c"])
+    if law != "air":
+        raise InputError("law", law, "spring, helper, insert or air")
+    return air_roll_rate(
+        one["p"],
+        one["A"],
+        one.get("dA_dh", 0.0),
+        one["V"],
+        n=one.get("n", 1.0),
+        p_atm=one.get("p_atm", P_ATM),
+        teed=one.get("teed", False),
+    )
+
+
+def _bar(one: Inputs, track: float) -> float | None:
+    """Return a bar's roll stiffness at the axle (N m/rad); None for one nobody knows."""
+    if one.get("unknown", False):
+        return None
+    if "K" in one:
+        stiff: float = one["K"]
+        return stiff
+    if "k_end" in one or "k_one_held" in one:
+        end = one["k_end"] if "k_end" in one else 2.0 * one["k_one_held"]
+        rolled: float = end * (one["i_b"] * track) ** 2 / 2.0
+        return rolled
+    made = BarGeometry(centre=one["B"], arm=one["A"], arm_metal=one["C"], diameter=one["D"], bore=one.get("D_i", 0.0))
+    return bar_rate(made, one["i_b"], track).roll
