@@ -14,7 +14,7 @@ from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.procedure.card import Card, card
 from vantok_core.procedure.lifting import heavy, lifting
-from vantok_core.procedure.progress import Progress, card_verdict, progress, torque_odd
+from vantok_core.procedure.progress import READ_FIRST, Progress, card_verdict, progress, torque_odd
 from vantok_core.procedure.stuck import START, at, tree
 from vantok_core.procedure.templates import sheets, work_of
 
@@ -43,7 +43,7 @@ def found(kit: Kit, nuts: str = "", spring: str = "leaf_solid") -> Card:
 def ticked(card: Card, count: int, reached: str = "torque") -> Progress:
     """Return a card with its first steps done."""
     marks = [CardMark(key=s.key, reached=reached if s.fasteners else "") for s in card.steps[:count]]  # type: ignore[arg-type]
-    return progress(card, marks, baseline=True)
+    return progress(card, marks)
 
 
 class Cards(unittest.TestCase):
@@ -99,7 +99,7 @@ class Cards(unittest.TestCase):
         self.assertEqual(start.held(first), "")
         lift = next(s for s in made.steps if s.gate == "lift")
         self.assertTrue(start.held(lift).startswith("First"))
-        unread = progress(made, [CardMark(key=s.key) for s in made.steps[:2]], baseline=False)
+        unread = progress(made, [CardMark(key=s.key) for s in made.steps[:2]], asked=READ_FIRST)
         gate = unread.next
         assert gate is not None
         self.assertEqual(gate.gate, "baseline")
@@ -131,8 +131,8 @@ class Cards(unittest.TestCase):
             )
             for s in made.steps
         ]
-        self.assertEqual([m.note for _, m in progress(made, marks, baseline=True).deviations], ["on a lift"])
-        gone = progress(made, [CardMark(key="kit-99-left")], baseline=True)
+        self.assertEqual([m.note for _, m in progress(made, marks).deviations], ["on a lift"])
+        gone = progress(made, [CardMark(key="kit-99-left")])
         self.assertEqual(gone.next, made.steps[0])
 
     def test_how_it_is_lifted(self) -> None:
@@ -201,9 +201,9 @@ class Cards(unittest.TestCase):
             for n, s in enumerate(made.steps[:4])
         ]
         late = [*marks, CardMark(key=made.steps[4].key, at="2026-03-05T09:00:00+00:00")]
-        self.assertEqual(progress(made, late, baseline=True).worked_minutes, 30.0)
-        self.assertLess(progress(made, late, baseline=True).minutes_left, 60.0 * made.kit.hours)
-        stopped = progress(made, [CardMark(key="unpack", state="stopped", missing=("bolts",))], baseline=True)
+        self.assertEqual(progress(made, late).worked_minutes, 30.0)
+        self.assertLess(progress(made, late).minutes_left, 60.0 * made.kit.hours)
+        stopped = progress(made, [CardMark(key="unpack", state="stopped", missing=("bolts",))])
         self.assertIn("Missing from the box: bolts", stopped.held(made.steps[1]))
         self.assertEqual(
             (stopped.held(made.steps[0]), card_verdict(stopped).tone, stopped.next), ("", "limit", made.steps[0])
@@ -252,9 +252,9 @@ class Minutes(unittest.TestCase):
             CardMark(key=s.key, at=f"2026-03-02T10:{10 + 6 * n:02d}:00{'+00:00' if n % 2 else ''}")
             for n, s in enumerate(left)
         ]
-        told = progress(made, marks, baseline=True)
+        told = progress(made, marks)
         self.assertEqual(told.minutes("left"), 6 * (len(left) - 1))
         self.assertIsNone(told.minutes("right"))
         self.assertAlmostEqual(told.foretold or 0.0, 0.8 * 6 * (len(left) - 1))
-        self.assertIsNone(progress(made, marks[:1], baseline=True).foretold)
-        self.assertIsNone(progress(made, [CardMark(key=left[0].key, at="noon")], baseline=True).minutes("left"))
+        self.assertIsNone(progress(made, marks[:1]).foretold)
+        self.assertIsNone(progress(made, [CardMark(key=left[0].key, at="noon")]).minutes("left"))

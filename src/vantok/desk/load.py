@@ -22,6 +22,7 @@ from vantok.records.shelf.models import offered_kits
 from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
 from vantok_core.base.say import Finding, Verdict
+from vantok_core.facts import Kit
 from vantok_core.judge.choose.deciding import Deciding
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
 from vantok_core.judge.grounds.shown import main_datum
@@ -181,9 +182,14 @@ class Desk:
         return self.worked.sheet
 
     @cached_property
+    def kits(self) -> tuple[Kit, ...]:
+        """The kits on the shelf, as strong as they were seen to be on vehicles of the kind."""
+        return tuple(seen_here(self.record.vehicle, offered_kits()))
+
+    @cached_property
     def shortlist(self) -> Shortlist | None:
         """The choices among the kits on the shelf."""
-        return self.worked.shortlist(tuple(seen_here(self.record.vehicle, offered_kits())))
+        return self.worked.shortlist(self.kits)
 
     def choice(self, code: str) -> Choice | None:
         """Return one choice; a kit of a large shelf that was left for now is worked out by itself."""

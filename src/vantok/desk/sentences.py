@@ -6,9 +6,11 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from vantok.desk.translate import latest_readings
+from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.say import Say, Verdict
+from vantok_core.judge.aimed import aim_verdict
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
-from vantok_core.judge.grounds.lead import led_by_limits
+from vantok_core.judge.grounds.lead import led_by_limits, passed_limits
 from vantok_core.judge.grounds.leaking import stopping
 from vantok_core.judge.measure.doubts import held_back
 from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
@@ -21,19 +23,37 @@ if TYPE_CHECKING:
 
 def stage_verdict(desk: Desk, stage: str) -> Verdict:
     """Return the sentence a stage ends in."""
-    if stage == "weigh":
-        return loads_verdict(desk.job, desk.diagnosis.unweighed if desk.diagnosis else ())
-    if desk.unfit:
-        return Verdict(tone="limit", sentences=(Say(f"To mend: {desk.unfit[0]}. It is left out as unknown."),))
-    if desk.problem:
-        return Verdict(tone="limit", sentences=(Say(desk.problem),))
-    if stage in ("listen", "vehicle") or desk.diagnosis is None:
-        return start_verdict(desk.job, desk.missing)
-    found = _judgement(desk, stage, desk.diagnosis)
+    first = _before_judgement(desk, stage)
+    if first is not None:
+        return first
+    found = _judgement(desk, stage)
     if stage not in ("measure", "fit"):  # what rests on the sheet; a card in hand leads its steps
         found = held_back(desk.job, found, desk.sheet)
     stops = stopping(desk.job) if stage in ("prove", "report") else ()
     return replace(found, tone="limit", sentences=(*stops, *found.sentences)) if stops else found
+
+
+def _before_judgement(desk: Desk, stage: str) -> Verdict | None:
+    """Return what comes before a stage's own judgement: the loads, what cannot be, what is still to be found out; None where it can judge."""
+    aimed = not needs_heights(desk.job)
+    if stage == "weigh":
+        asked = desk.diagnosis is not None or passed_limits(desk.job) or not aimed
+        told = desk.diagnosis.unweighed if desk.diagnosis else ()
+        return loads_verdict(desk.job, told) if asked else Verdict(tone="act", sentences=(NOT_ASKED,))
+    if desk.unfit:
+        return Verdict(tone="limit", sentences=(Say(f"To mend: {desk.unfit[0]}. It is left out as unknown."),))
+    if desk.problem:
+        return Verdict(tone="limit", sentences=(Say(desk.problem),))
+    if not aimed and (stage in ("listen", "vehicle") or desk.diagnosis is None):
+        return start_verdict(desk.job, desk.missing)
+    return None
+
+
+NOT_ASKED = Say(
+    "What it came for asks for no load. Weighed, it tells besides whether every limit holds; until then none is said to hold."
+)
+AIMED = ("listen", "vehicle", "choose", "set", "prove", "report")
+"""Stages whose sentence belongs to what a job came for, where that asks for no height."""
 
 
 def _with_odd_cells(desk: Desk, verdict: Verdict) -> Verdict:
@@ -46,17 +66,25 @@ def _with_odd_cells(desk: Desk, verdict: Verdict) -> Verdict:
     return replace(verdict, tone="act", sentences=(said, *verdict.sentences[1:]))
 
 
-def _judgement(desk: Desk, stage: str, diagnosis: Diagnosis) -> Verdict:
+def _judgement(desk: Desk, stage: str) -> Verdict:
+    diagnosis = desk.diagnosis
     if stage == "fit" and desk.cards:
         worked_on = next((one for one in desk.cards if not one.done), desk.cards[-1])
-        return led_by_limits(desk.job, card_verdict(worked_on), diagnosis.unweighed)
+        return led_by_limits(desk.job, card_verdict(worked_on), diagnosis.unweighed if diagnosis else ())
+    if diagnosis is None or (stage in AIMED and not needs_heights(desk.job)):
+        return aim_verdict(desk.job)
     if stage == "measure":
         return _with_odd_cells(desk, sheet_verdict(desk.job, desk.sheet, diagnosis))
-    found = desk.shortlist if stage == "choose" else desk.chosen if stage == "set" else None
-    if found is not None:
-        return choose_verdict(desk.job, found, diagnosis.unweighed)
-    if stage in ("prove", "report") and desk.proof is not None:
+    if stage in ("choose", "set"):
+        found = desk.shortlist if stage == "choose" else desk.chosen
+        return diagnosis.verdict if found is None else choose_verdict(desk.job, found, diagnosis.unweighed)
+    return _proved(desk, diagnosis) if stage in ("prove", "report") else diagnosis.verdict
+
+
+def _proved(desk: Desk, diagnosis: Diagnosis) -> Verdict:
+    """Return what the proof says, or why there is none."""
+    if desk.proof is not None:
         return desk.proof.verdict
-    if stage in ("prove", "report") and "proof" in desk.worked.problems:
+    if "proof" in desk.worked.problems:
         return Verdict(tone="limit", sentences=(Say(desk.worked.problems["proof"]),))
     return diagnosis.verdict

@@ -10,6 +10,7 @@ from typing import TypeVar
 from django.utils.functional import cached_property
 
 from vantok_core import facts as core
+from vantok_core.aims.of_job import baseline_taken
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding
 from vantok_core.base.work import TooMuchWorkError
@@ -36,7 +37,7 @@ from vantok_core.kits.staged import at_other_settings, same_parts, staged
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, missing, same_basis
 from vantok_core.procedure.card import card
-from vantok_core.procedure.progress import Progress, progress
+from vantok_core.procedure.progress import READ_FIRST, Progress, progress
 
 log = logging.getLogger(__name__)
 
@@ -123,9 +124,12 @@ class Worked:
     @cached_property
     def cards(self) -> tuple[Progress, ...]:
         """The fitting card of each kit on the job, in the order they go on."""
-        read = not baseline_missing(self.job)
+        asked = (
+            "" if baseline_taken(self.job) else "Drive it before, and grade it; from memory where it cannot be driven."
+        )
+        asked = READ_FIRST if baseline_missing(self.job) else asked
         return tuple(
-            progress(card(self.job, part.kit, part.learnt), part.card, baseline=read, stopped=unfit_said(self.job, n))
+            progress(card(self.job, part.kit, part.learnt), part.card, asked=asked, stopped=unfit_said(self.job, n))
             for n, part in enumerate(self.job.parts)
         )
 

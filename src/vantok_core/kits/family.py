@@ -76,6 +76,10 @@ class Shown:
     values: tuple[Quantity, ...]
 
 
+OF_HEIGHT = ("height", "lean", "travel", "clearance")
+"""The aims of a job that a tape proves."""
+
+
 class Family(ABC, Generic[DataType]):
     """A family of kits. `key` in files; `words` of one and `many` of several; its `data`; what it is `settings` by."""
 
@@ -84,6 +88,8 @@ class Family(ABC, Generic[DataType]):
     many: ClassVar[str]
     data: type[DataType]
     settings: ClassVar[tuple[SettingField, ...]]
+    answers: ClassVar[tuple[str, ...]] = OF_HEIGHT
+    """Which aims of a job it answers, by their keys (`aims.aim`)."""
     lifts: ClassVar[bool] = True
     """Whether it changes heights at all: one that does not is taken for something else, and never ranked by them."""
     gives_back: ClassVar[bool] = False
@@ -108,6 +114,11 @@ class Family(ABC, Generic[DataType]):
     """Whether it is fitted on either side, so that the second side goes quicker."""
     debates: ClassVar[tuple[str, ...]]
     """On which questions that the trade argues about it takes a side (`kits.schools`)."""
+
+    @property
+    def for_height(self) -> bool:
+        """Whether it is made to change heights, and so proved by the tape."""
+        return bool(set(self.answers) & set(OF_HEIGHT))
 
     def of(self, kit: Kit) -> DataType:
         """Return a kit's own data. Raises pydantic's ValidationError where it is not this family's."""

@@ -65,12 +65,18 @@ def _beside_check(job: Job, kit: Kit) -> list[FitCheck]:
 
 
 def _space_check(job: Job, kit: Kit) -> FitCheck:
+    """Return whether there is room beside the tyre, and lines and exhaust stand clear; a kit that needs no room asks for the latter alone."""
     words, values = "space to tyre, brake and exhaust", {"space": length(kit.side_space_m)}
     sides = {"left": job.space_left_m, "right": job.space_right_m}
     known = {side: length(value) for side, value in sides.items() if value is not None}
     if job.lines == "close":
         why = Say("A line or the exhaust stands in its way: reroute it within the maker's rules first.")
         return FitCheck(key="space", words=words, status="fail", why=why, final=True)
+    if not kit.side_space_m:
+        why = Say(
+            "Lines and exhaust stand clear." if job.lines else "Look whether lines and exhaust stand clear of it."
+        )
+        return FitCheck(key="space", words="lines and exhaust", status="pass" if job.lines else "measure", why=why)
     read = [value for value in sides.values() if value is not None]
     said = " and ".join(f"{{{side}}} {side}" for side in known)
     clear = " Lines and exhaust stand clear." if job.lines else ""
@@ -88,9 +94,9 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
 def _spring_check(job: Job, kit: Kit) -> FitCheck:
     own = job.vehicle.front_spring if kit.axle == "front" else job.vehicle.rear_spring
     if own is None:
-        return FitCheck(
-            key="spring", words="spring type", status="measure", why=Say(f"The {kit.axle} suspension is not recorded.")
-        )
+        every = set(SPRINGS) <= set(kit.springs)
+        why = Say("It goes with any." if every else f"The {kit.axle} suspension is not recorded.")
+        return FitCheck(key="spring", words="spring type", status="pass" if every else "measure", why=why)
     fits = own in kit.springs
     listed = "; ".join(SPRINGS[s].words for s in kit.springs if s in SPRINGS)
     why = Say(f"{SPRINGS[own].words.capitalize()}; the kit is made for: {listed}.")

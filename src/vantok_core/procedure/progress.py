@@ -12,6 +12,8 @@ from vantok_core.facts.fitting import CardMark
 from vantok_core.kits.quote import SECOND_SIDE
 from vantok_core.procedure.card import Card, Step
 
+READ_FIRST = "The baseline is not read: read every height first, or say on Choose why it cannot be read."
+"""What the baseline gate says where heights are asked for and were not read."""
 STOPPED = "Order it, and say when it is there: the vehicle is not opened for a kit that is not complete."
 BREAK = 30.0
 """Minutes without a mark from which on nobody was working (setting)."""
@@ -21,12 +23,13 @@ WILD = 10.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Progress:
-    """A card with its marks: those still open in order, and lists of what is by feel, cannot be undone, was skipped or overruled. stopped: why nothing
-    of it is done for now (the kit does not fit), None where nothing stands in its way."""
+    """A card with its marks: those still open in order, and lists of what is by feel, cannot be undone, was skipped or overruled. asked: what the
+    baseline gate still asks for, empty where it was taken; stopped: why nothing of it is done for now (the kit does not fit), None where nothing
+    stands in its way."""
 
     card: Card
     marks: Mapping[str, CardMark]
-    baseline: bool
+    asked: str
     stopped: Say | None = None
 
     @property
@@ -101,8 +104,8 @@ class Progress:
         """Return why a step cannot be ticked yet; empty where it can."""
         if self.stopped is not None:
             return self.stopped.in_units("metric")
-        if step.gate == "baseline" and not self.baseline:
-            return "The baseline is not read: read every height first, or say on Choose why it cannot be read."
+        if step.gate == "baseline" and self.asked:
+            return self.asked
         if self.missing and step.key != "unpack":
             return f"Missing from the box: {', '.join(self.missing)}. {STOPPED}"
         for earlier in self.card.steps[: self.card.steps.index(step)]:
@@ -174,10 +177,10 @@ def _time(text: str) -> datetime | None:
     return found if found.tzinfo else found.replace(tzinfo=UTC)
 
 
-def progress(card: Card, marks: Sequence[CardMark], *, baseline: bool, stopped: Say | None = None) -> Progress:
+def progress(card: Card, marks: Sequence[CardMark], *, asked: str = "", stopped: Say | None = None) -> Progress:
     """Return where a card stands; a mark of a step that the card no longer has is kept with the kit, and counts for nothing here."""
     known = {step.key for step in card.steps}
-    return Progress(card=card, marks={m.key: m for m in marks if m.key in known}, baseline=baseline, stopped=stopped)
+    return Progress(card=card, marks={m.key: m for m in marks if m.key in known}, asked=asked, stopped=stopped)
 
 
 def torque_odd(step: Step, read: float) -> Say | None:

@@ -62,7 +62,7 @@ def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
             found[key] = CareTask(
                 key=key, words=f"{name}: its usual life is over, renew it", days=part.kit.life_years * 365.25
             )
-        if family.lifts:
+        if family.for_height:
             found["heights"] = CareTask(
                 key="heights", words="heights again, settled, at the load it is driven with", days=30.0, km=1000.0
             )

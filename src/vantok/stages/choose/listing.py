@@ -9,6 +9,7 @@ from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import Desk
 from vantok.drawing.ruler import Marks, head_svg, row_svg, scale_of
+from vantok_core.aims.of_job import answering, needs_heights
 from vantok_core.base.figure import Figure
 from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import System
@@ -35,11 +36,13 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
     """
     odds = "chances" in desk.__dict__
     usual, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
+    answered = [] if needs_heights(desk.job) else list(answering(desk.job, desk.kits))
     if usual is None:
-        return {"shortlist": None, "wanted_gain": None, "kept_weights": ""}
+        return {"shortlist": None, "wanted_gain": None, "kept_weights": "", "answering": answered}
     found = by_weights(usual, weights)
     return {
         "shortlist": found,
+        "answering": answered,
         "wanted_gain": -found.target.drop,
         "kept_weights": f"{weights} {odds}",
         "odds_later": not odds,

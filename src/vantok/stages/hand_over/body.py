@@ -16,6 +16,7 @@ from vantok.drawing.axle import axle_svg
 from vantok.drawing.side import stance_svg, strip_svg
 from vantok.records.jobs.models import COMPLAINTS
 from vantok.records.measure.models import Photo, Reading
+from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.units import System
 from vantok_core.facts.proving import Drive, LeakTest
 from vantok_core.judge.choose.offer import offer
@@ -31,10 +32,11 @@ ALWAYS_TOLD = ("gross", "front_axle", "rear_axle", "coupling")
 """Limits that the report has a line for, known or not."""
 ANSWERS = {"cured": "cured", "better": "better", "same": "no better", "left": "left as it is, agreed"}
 """What can have become of a complaint, in words."""
+OF_HEIGHT = "Headlamps and wheel alignment are checked at the height the vehicle is now driven at."
 CAUTIONS = (
     "No spring, air spring or insert raises a rating. The plate on the vehicle still rules; stay within every axle, tyre and hitch limit.",
     "Have axle-bolt nuts and the kit's fasteners checked after the first short distance, to the maker's torque.",
-    "Headlamps and wheel alignment are checked at the height the vehicle is now driven at.",
+    OF_HEIGHT,
     "Work under a raised vehicle only on stands on level ground; let the air out before touching a bag or its line.",
     "The maker's instructions and local rules come before this sheet.",
 )
@@ -52,7 +54,9 @@ def _offer(desk: Desk) -> dict[str, Any] | None:
 def _cautions(desk: Desk) -> tuple[str, ...]:
     parts = desk.job.parts
     care = dict.fromkeys(line for part in parts for line in family_of(part.kit).care)
-    return (*care, *CAUTIONS) if parts else CAUTIONS[:1] + CAUTIONS[-1:]
+    if not parts:
+        return CAUTIONS[:1] + CAUTIONS[-1:]
+    return (*care, *(one for one in CAUTIONS if one != OF_HEIGHT or needs_heights(desk.job)))
 
 
 def _photos(desk: Desk) -> list[Photo]:
@@ -108,6 +112,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
         "fitting": desk.job.fitting,
         "cautions": _cautions(desk),
         "parts": part_rows(desk),
+        "by_drive": not needs_heights(desk.job),
         "all_done": all(part.done for part in desk.job.parts),
         "offer": _offer(desk),
         "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],

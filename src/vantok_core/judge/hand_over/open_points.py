@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from vantok_core.aims.of_job import driven, needs_heights
 from vantok_core.base.names import PLACES
 from vantok_core.base.say import Say, length, mass
 from vantok_core.facts import Job
@@ -24,6 +25,21 @@ def open_points(
     complaints: what each code is called; unweighed: what the springs tell of the loads nobody weighed.
     """
     called = complaints or {}
+    found = _limits_open(job, unweighed)
+    found += [Say(f"A fault stands: {area.words.split(':')[0]}.") for area, _ in standing_faults(job)]
+    found += [*stopping(job), *still_open(job)]
+    if job.fitting is not None:
+        found += _fitted(job, proof) if needs_heights(job) else _driven(job)
+    found += [
+        Say(f"Nobody has said what became of the complaint “{called.get(c.code, c.code)}”.")
+        for c in job.complaints
+        if not c.answer
+    ]
+    return found
+
+
+def _limits_open(job: Job, unweighed: Sequence[Unweighed]) -> list[Say]:
+    """Return what is open about limits: passed, of zones, in doubt, of a nose, of loads nobody weighed."""
     found = [
         Say(f"“{state.name}” is {{over}} over its {m.name}.", {"over": mass(-(m.margin or 0.0))})
         for state in job.states
@@ -38,15 +54,14 @@ def open_points(
         if not passed_limits(job):
             said = weigh_it(one)
             found.append(Say(f"“{one.state.name}” was never weighed. {said.template}", said.values))
-    found += [Say(f"A fault stands: {area.words.split(':')[0]}.") for area, _ in standing_faults(job)]
-    found += [*stopping(job), *still_open(job)]
-    if job.fitting is not None:
-        found += _fitted(job, proof)
-    found += [
-        Say(f"Nobody has said what became of the complaint “{called.get(c.code, c.code)}”.")
-        for c in job.complaints
-        if not c.answer
-    ]
+    return found
+
+
+def _driven(job: Job) -> list[Say]:
+    """Return what is open of a job that the drive proves."""
+    found = _parts(job)
+    if not driven(job, "before") or not driven(job, "after"):
+        found.append(Say("It was not driven and graded before and after: it closes without proof."))
     return found
 
 

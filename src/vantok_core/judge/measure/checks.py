@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from math import hypot
 
+from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import ARCHES, CORNERS, DATUMS, DEFAULT_TRACK, PLACES
@@ -141,7 +142,7 @@ def expected_before(job: Job, reading: JobReading) -> Job:
 
 def baseline_missing(job: Job) -> bool:
     """Tell whether the reference (empty, or as it stands) was not read before a kit, and nobody said why: every arch on one datum, or the hitch by itself."""
-    if job.no_baseline:
+    if job.no_baseline or not needs_heights(job):
         return False
     empty = job.empty
     if empty is None:

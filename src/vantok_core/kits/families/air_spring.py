@@ -94,6 +94,7 @@ class AirSpringFamily(ElementFamily[AirData]):
 
     key = "air_spring"
     words, many = "air spring", "air springs"
+    answers = ("height", "lean", "travel", "clearance", "roll")
     data = AirData
     settings = (SettingField(name=PRESSURE, words="pressure", kind="pressure"),)
     sealed = True

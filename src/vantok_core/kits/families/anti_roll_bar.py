@@ -48,6 +48,7 @@ class BarFamily(StillFamily[BarData]):
 
     key = "anti_roll_bar"
     words, many = "anti-roll bar", "anti-roll bars"
+    answers = ("roll",)
     data = BarData
     settings = (
         SettingField(

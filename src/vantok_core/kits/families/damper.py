@@ -82,6 +82,7 @@ class DamperFamily(StillFamily[DamperData]):
 
     key = "damper"
     words, many = "dampers", "dampers"
+    answers = ("damping", "ride")
     data = DamperData
     settings = (SettingField(name=CLICK, words="click", kind="count", order="set click {left} left and {right} right"),)
     stands = "At the wheel"

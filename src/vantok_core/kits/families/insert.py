@@ -115,6 +115,7 @@ class InsertFamily(ElementFamily[InsertData]):
 
     key = "insert"
     words, many = "bump-stop insert", "bump-stop inserts"
+    answers = ("height", "lean", "travel", "clearance", "roll")
     data = InsertData
     settings = (
         SettingField(name=SPACER, words="spacer", kind="length", order="fit {left} of spacer left and {right} right"),

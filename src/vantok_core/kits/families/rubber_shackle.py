@@ -28,6 +28,7 @@ class ShackleFamily(SpringFamily[ShackleData]):
 
     key = "rubber_shackle"
     words, many = "rubber-torsion shackle", "rubber-torsion shackles"
+    answers = ("ride",)
     data = ShackleData
     settings = ()
     stands = "At the wheel"

@@ -49,6 +49,7 @@ class StabilizerFamily(StillFamily[StabilizerData]):
 
     key = "steering_stabilizer"
     words, many = "steering stabilizer", "steering stabilizers"
+    answers = ("steering", "kick")
     data = StabilizerData
     settings = (SettingField(name=CLICK, words="click", kind="count", order="set click {left}"),)
     stands = "At the wheel"

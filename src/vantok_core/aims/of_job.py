@@ -1,0 +1,66 @@
+"""A job's aims: what it came for, whether that asks for heights, and which kits answer it.
+
+Source: method section 20: no aim asks for readings that it does not need.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from vantok_core.aims.aim import AIMS, Aim
+from vantok_core.facts import Job, Kit
+from vantok_core.kits.checks import FitCheck
+from vantok_core.kits.fit import all_checks
+from vantok_core.kits.registry import family_of
+
+
+def job_aims(job: Job) -> tuple[Aim, ...]:
+    """Return what a job is for, by its complaints; one without a complaint is for the height, as ever."""
+    codes = {c.code for c in job.complaints}
+    return tuple(aim for aim in AIMS.values() if codes & set(aim.complaints)) or (AIMS["height"],)
+
+
+def needs_heights(job: Job) -> bool:
+    """Tell whether any aim of a job, or any part on it, asks for heights: what is made to change them is proved by the tape, whatever it came for."""
+    return any(aim.heights for aim in job_aims(job)) or any(family_of(part.kit).for_height for part in job.parts)
+
+
+def baseline_taken(job: Job) -> bool:
+    """Tell whether what a job without heights is proved against was taken: the drive before, graded, be it from memory."""
+    return needs_heights(job) or driven(job, "before")
+
+
+def driven(job: Job, moment: str) -> bool:
+    """Tell whether a job was driven and graded in a moment: before, or after."""
+    return any(d.moment == moment and d.grades for d in job.proving.drives)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answering:
+    """A kit that answers an aim of a job: which, and its checks on this vehicle."""
+
+    kit: Kit
+    aims: tuple[Aim, ...]
+    checks: tuple[FitCheck, ...]
+
+    @property
+    def out(self) -> tuple[FitCheck, ...]:
+        """The checks it fails."""
+        return tuple(c for c in self.checks if c.status == "fail")
+
+    @property
+    def open(self) -> tuple[FitCheck, ...]:
+        """The checks still to be read."""
+        return tuple(c for c in self.checks if c.open)
+
+
+def answering(job: Job, kits: Sequence[Kit]) -> tuple[Answering, ...]:
+    """Return the kits that answer an aim of a job without a height, those that fit first, then those with least still to be looked at, cheapest first."""
+    aims = [aim for aim in job_aims(job) if not aim.heights]
+    found = []
+    for kit in kits:
+        own = tuple(aim for aim in aims if aim.key in family_of(kit).answers)
+        if own:
+            found.append(Answering(kit=kit, aims=own, checks=tuple(all_checks(job, kit))))
+    return tuple(sorted(found, key=lambda one: (bool(one.out), len(one.open), one.kit.price)))

@@ -1,0 +1,117 @@
+"""What a job came for decides what it asks: aims, their complaints, their families, and the sentence of one that needs no height."""
+
+from __future__ import annotations
+
+import unittest
+
+from tests.core.samples import AIR, job
+from vantok.shop.starter_kits import KITS
+from vantok_core.aims.aim import AIMS
+from vantok_core.aims.of_job import answering, baseline_taken, job_aims, needs_heights
+from vantok_core.facts import Complaint, Fitting, Inspected, Job, Proving
+from vantok_core.facts.proving import Drive
+from vantok_core.judge.aimed import aim_verdict, unlooked
+from vantok_core.judge.hand_over.open_points import open_points
+from vantok_core.judge.listen.inspect import AREAS
+from vantok_core.judge.measure.checks import baseline_missing
+from vantok_core.kits.family import OF_HEIGHT
+from vantok_core.kits.registry import FAMILIES, read_kit
+
+SHELF = [read_kit(one) for one in KITS]
+CODES = [code for aim in AIMS.values() for code in aim.complaints]
+
+
+def came_for(*codes: str, **more: object) -> Job:
+    """Return a job of which nothing is known but what it came for."""
+    return Job(complaints=tuple(Complaint(code=code) for code in codes)).model_copy(update=more)
+
+
+def drive(moment: str, **grades: str) -> Drive:
+    return Drive(
+        key=f"d-{moment}",
+        moment=moment,
+        rater="owner",
+        course="usual",
+        speed_kmh=60.0,
+        grades=grades,
+        by="Jude",
+        at="2026-11-30T10:00:00+00:00",
+    )  # type: ignore[arg-type]
+
+
+class Aims(unittest.TestCase):
+    def test_every_complaint_has_its_aim_and_every_family_answers_one(self) -> None:
+        """A complaint brings one aim; what a family answers is an aim; a tape proves those that ask for heights."""
+        self.assertEqual(len(CODES), len(set(CODES)))
+        for family in FAMILIES.values():
+            self.assertTrue(family.answers and set(family.answers) <= set(AIMS), family.key)
+        self.assertEqual({key for key, aim in AIMS.items() if aim.heights}, set(OF_HEIGHT))
+        for aim in AIMS.values():
+            self.assertLessEqual(set(aim.first), set(AREAS))
+
+    def test_no_aim_asks_what_it_does_not_need(self) -> None:
+        """A job that came for one thing is asked for heights only where that needs them; another complaint, or a part that lifts, asks for them too."""
+        for code in CODES:
+            one = came_for(code)
+            (aim,) = job_aims(one)
+            self.assertEqual(needs_heights(one), aim.heights, code)
+            self.assertEqual(baseline_missing(one), aim.heights, code)
+            if not aim.heights:
+                self.assertTrue(needs_heights(came_for(code, "sags")))
+                self.assertTrue(needs_heights(one.model_copy(update={"fitting": Fitting(kit=AIR)})))
+                self.assertFalse(baseline_taken(one))
+                driven = one.model_copy(update={"proving": Proving(drives=(drive("before", wanders="poor"),))})
+                self.assertTrue(baseline_taken(driven))
+        self.assertEqual([a.key for a in job_aims(came_for())], ["height"])
+
+    def test_what_answers_an_aim_is_offered_and_nothing_else(self) -> None:
+        """Without a single fact of the vehicle each aim without a height lists the families that answer it, what its maker rules out last."""
+        for code in CODES:
+            one = came_for(code)
+            (aim,) = job_aims(one)
+            found = answering(one, SHELF)
+            if aim.heights:
+                self.assertEqual(found, ())
+                continue
+            self.assertEqual(
+                {a.kit.code for a in found}, {k.code for k in SHELF if aim.key in FAMILIES[k.family].answers}
+            )
+            outs = [bool(a.out) for a in found]
+            self.assertEqual(outs, sorted(outs))
+        racked = came_for("wanders", vehicle=job().vehicle.model_copy(update={"steering": "rack"}))
+        ruled = {a.kit.code for a in answering(racked, SHELF) if a.out}
+        self.assertTrue({"BS-N", "BS-C"} <= ruled and "BS-R" not in ruled)
+
+    def test_the_sentence_goes_on_as_the_work_does(self) -> None:
+        """Whole causes first, then the drive, the part, the drive again; a fault or a passed limit leads; no green over limits nobody knows."""
+        told, said = came_for("wanders"), []
+        stabilizer = next(k for k in SHELF if k.code == "BS-N")
+        for step in (
+            {},
+            {"inspection": (Inspected(area="steering", grade="fine"), Inspected(area="tyres", grade="fine"))},
+            {"proving": Proving(drives=(drive("before", wanders="poor"),))},
+            {"fitting": Fitting(kit=stabilizer)},
+            {"fitting": Fitting(kit=stabilizer, done=True)},
+        ):
+            told = told.model_copy(update=step)
+            found = aim_verdict(told)
+            self.assertEqual(found.tone, "act")
+            said.append(found.in_units("metric"))
+        self.assertEqual(len(set(said)), len(said))
+        self.assertTrue(any("without proof" in s.in_units("metric") for s in open_points(told, None)))
+        answered = {"fine": "fine now", "marginal": "not yet fine", "poor": "no better", "upgrade": "worse"}
+        for grade, words in answered.items():
+            drives = (drive("before", wanders="poor"), drive("after", wanders=grade))
+            after = told.model_copy(update={"proving": Proving(drives=drives)})
+            found = aim_verdict(after)
+            self.assertIn(words, found.in_units("metric"))
+            self.assertEqual(found.tone, "act")  # no limit of this vehicle is known
+        fault = after.model_copy(update={"inspection": (Inspected(area="steering", grade="fault"),)})
+        self.assertEqual(aim_verdict(fault).tone, "limit")
+        self.assertEqual(unlooked(came_for("wanders")), ["steering", "tyres"])
+        over = job(complaints=(Complaint(code="wanders"),))
+        states = tuple(
+            s.model_copy(update={"front_kg": 1200.0, "rear_kg": 2400.0}) if s.key == "loaded" else s
+            for s in over.states
+        )
+        self.assertIn("over", aim_verdict(over.model_copy(update={"states": states})).sentences[0].in_units("metric"))

@@ -1,0 +1,138 @@
+"""A job that came for no height goes from Listen to hand-over without one: what could be the whole cause, the drive, the part, the drive again."""
+
+from __future__ import annotations
+
+from django.urls import reverse
+
+import tests.web.test_fit as on_card
+from tests.web.base import DemoCase, words
+from tests.web.pages import read_page
+from vantok.desk.load import Desk
+from vantok.records.choose.models import Fitting
+from vantok.records.jobs.models import Job
+
+
+class WithoutAHeight(DemoCase):
+    card, leave = on_card.Card.card, on_card.Card.leave
+
+    def opened(self, complaint: str, body: str, **vehicle: str) -> Job:
+        """Return a job with one complaint, on a vehicle of which only a word or two is known."""
+        told = {
+            "customer": "Peat Works",
+            "label": "Grey coach",
+            "body": body,
+            "once": f"{self._testMethodName[5:20]}-{complaint}",
+        }
+        before = Job.objects.count()
+        self.assertEqual(self.client.post(reverse("start"), told).status_code, 302)
+        self.assertEqual(Job.objects.count(), before + 1)
+        job = Job.objects.order_by("-pk")[0]
+        self.tell(reverse("listen", args=[job.pk]), {"complaints": complaint})
+        if vehicle:
+            self.tell(reverse("vehicle", args=[job.pk]), vehicle)
+        return job
+
+    def sentence(self, job: Job, stage: str) -> str:
+        return Desk.open(job.pk).verdict(stage).in_units("metric")
+
+    def driven(self, job: Job, moment: str, **grades: str) -> None:
+        """Grade a drive on one course, the one before from memory: the vehicle stands in the shop already."""
+        told = {
+            "action": "drive",
+            "course": "usual",
+            "speed": "60 km/h",
+            "rater": "owner",
+            "state": "",
+            "moment": moment,
+        }
+        told |= {"told": "on"} if moment == "before" else {}
+        told |= {f"g-{name}": grade for name, grade in grades.items()}
+        answer = self.client.post(reverse("drive", args=[job.pk]), told)
+        self.assertEqual(answer.status_code, 302, words(answer)[:400])
+
+    def carded(self, job: Job) -> None:
+        """Work through the fitting card."""
+        while (step := self.card(job).next) is not None:
+            told = {"torque": "30 Nm"} if step.fasteners else {}
+            before = len(self.card(job).marks)
+            self.leave(job, step.key, **told, **({"fact": "none"} if step.gate == "end" else {}))
+            self.assertEqual(len(self.card(job).marks), before + 1, step)
+
+    def walked(self, complaint: str, body: str, kit: str, grade: str, areas: tuple[str, ...], **setting: str) -> Job:
+        """Go from Listen to hand-over without a height, and hold each sentence on the way."""
+        job = self.opened(complaint, body)
+        for stage in ("listen", "vehicle", "measure", "diagnose", "choose", "set", "prove", "report"):
+            self.assertIn("no height is needed", self.sentence(job, stage), stage)
+        self.assertIn("asks for no load", self.sentence(job, "weigh"))
+        self.client.post(reverse("inspect", args=[job.pk]), {f"grade-{area}": "fine" for area in areas})
+        self.assertIn("Drive it before anything is fitted", self.sentence(job, "choose"))
+        self.client.post(reverse("choose", args=[job.pk]), {"kit": kit})
+        self.assertEqual(Fitting.objects.get(job=job).kit["code"], kit)
+        made = Desk.open(job.pk).cards[0]
+        gate = next(s for s in made.card.steps if s.gate == "baseline")
+        self.assertIn("Drive it before", made.held(gate))
+        self.driven(job, "before", **{grade: "poor"})
+        self.assertNotIn("baseline", self.page("choose", job).lower())
+        self.carded(job)
+        page = reverse("set", args=[job.pk])
+        shown = read_page(page, self.client.get(page).content.decode()).forms
+        asked = [n for form in shown for n in form.typed if n.startswith(("left_", "right_"))]
+        confirmed = self.tell(page, {"done": "on"} | dict.fromkeys(asked, "2") | setting)
+        self.assertEqual(confirmed.status_code, 302, words(confirmed)[700:1600])
+        self.assertIn("drive the same course again", self.sentence(job, "prove"))
+        self.assertIn("closes without proof", self.page("report", job))
+        self.driven(job, "after", **{grade: "fine"})
+        self.assertIn("is fine now", self.sentence(job, "report"))
+        return job
+
+    def test_four_jobs_without_a_height(self) -> None:
+        """A wandering coach with a stabilizer, a rolling van with a bar, a swimming pickup with dampers, a harsh one with shackles: each to its end."""
+        for complaint, body, kit, grade, areas, setting in JOBS:
+            with self.subTest(complaint):
+                job = self.walked(complaint, body, kit, grade, areas, **setting)
+                self.assertEqual(Desk.open(job.pk).job.readings, ())
+                report = self.page("report", job)
+                for never in (
+                    "holds the height",
+                    "no loaded state",
+                    "Rake to measure",
+                    "cannot be held against a prediction",
+                    "never under",
+                ):
+                    self.assertNotIn(never, report)
+                self.client.post(
+                    reverse("report", args=[job.pk]), {"action": "answers", f"answer-{complaint}": "cured"}
+                )
+                open_at_the_end = self.page("report", job).split("Still open:")[1].split("Hand over anyway")[0]
+                for line in open_at_the_end.split(". "):
+                    self.assertTrue(not line.strip() or "Fit check unanswered" in line, open_at_the_end)
+                self.client.post(reverse("report", args=[job.pk]), {"action": "hand-over", "anyway": "by its plate"})
+                job.refresh_from_db()
+                self.assertTrue(job.done)
+
+    def test_what_lifts_is_proved_by_the_tape(self) -> None:
+        """A rolling van that takes air springs is read before they go on, whatever it came for; nothing answers with a part that its maker rules out."""
+        job = self.opened("rolls", "van")
+        self.client.post(
+            reverse("inspect", args=[job.pk]), {f"grade-{a}": "fine" for a in ("tyres", "dampers", "bushes")}
+        )
+        self.driven(job, "before", rolls="poor")
+        self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"})
+        self.assertIn("No empty baseline", self.page("choose", job))
+        sags = self.opened("sags", "van")
+        self.assertIn("To find out: wheelbase", self.sentence(sags, "choose"))
+
+    def test_a_fault_stands_before_every_part(self) -> None:
+        """Play in the steering is fixed first: the sentence says so at every stage, and a part is not taken over it."""
+        job = self.opened("wanders", "coach")
+        self.client.post(reverse("inspect", args=[job.pk]), {"grade-steering": "fault", "grade-tyres": "fine"})
+        for stage in ("choose", "prove", "report"):
+            self.assertIn("Fix first: steering", self.sentence(job, stage))
+
+
+JOBS: tuple[tuple[str, str, str, str, tuple[str, ...], dict[str, str]], ...] = (
+    ("wanders", "coach", "BS-N", "wanders", ("steering", "tyres"), {}),
+    ("rolls", "van", "GB-R2", "rolls", ("tyres", "dampers", "bushes"), {}),
+    ("porpoises", "pickup", "BD-R8", "porpoises", ("dampers",), {}),
+    ("harsh", "pickup", "RS-1", "harsh", ("tyres", "dampers", "stops"), {}),
+)
