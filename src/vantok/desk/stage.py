@@ -21,6 +21,7 @@ from vantok.drawing.stance import TIMES
 from vantok.fields.seen import SeenMixin, StaleError
 from vantok.people.models import User
 from vantok.records.jobs.models import STAGES, Job
+from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.errors import VantokError
 from vantok_core.base.units import System
 
@@ -30,6 +31,7 @@ def frame(desk: Desk, stage: str, look: Look, *, next_too: bool = True) -> dict[
     record = desk.record
     names = [name for name, _ in STAGES]
     place = names.index(stage)
+    told = desk.diagnosis is not None or needs_heights(desk.job)  # what does not apply to what it came for is not shown
     return {
         "desk": desk,
         "record": record,
@@ -48,12 +50,12 @@ def frame(desk: Desk, stage: str, look: Look, *, next_too: bool = True) -> dict[
         "following": STAGES[place + 1] if place + 1 < len(STAGES) else None,
         "verdict": desk.verdict(stage),
         "next_step": desk.worked.next_step if next_too else None,
-        "stance": drawing(desk, stage, look),
+        "stance": drawing(desk, stage, look) if told else "",
         "look": look,
         "enlargements": TIMES,
         "drawable": drawable(desk),
         "drawings": VIEWS,
-        "lacks": [m for m in desk.missing if m.stage == stage],
+        "lacks": [m for m in desk.missing if m.stage == stage] if told else [],
         "unfit": [{"said": str(one), "url": _mending(record.pk, one)} for one in desk.unfit],
     }
 

@@ -94,7 +94,7 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
 def _spring_check(job: Job, kit: Kit) -> FitCheck:
     own = job.vehicle.front_spring if kit.axle == "front" else job.vehicle.rear_spring
     if own is None:
-        every = set(SPRINGS) <= set(kit.springs)
+        every = set(SPRINGS) - {"coupling"} <= set(kit.springs)
         why = Say("It goes with any." if every else f"The {kit.axle} suspension is not recorded.")
         return FitCheck(key="spring", words="spring type", status="pass" if every else "measure", why=why)
     fits = own in kit.springs
