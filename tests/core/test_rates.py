@@ -1,16 +1,19 @@
 """Rates with honest bands, on simulated vehicles whose springs are known."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
 from tests.core.samples import loaded, pickup
 from vantok_core.base.errors import InputError
-from vantok_core.physics.vehicle import LoadState
+from vantok_core.physics.vehicle import Item, LoadState
 from vantok_core.practice.life import lives
 from vantok_core.rates.estimate import estimate
+from vantok_core.rates.lived import lived
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad
+from vantok_core.rates.traits import contact, ratio
 
 REAR = Place("rear", "ground")
 
@@ -42,6 +45,35 @@ class Estimation(unittest.TestCase):
         self.assertLess(fine, coarse)
         self.assertLess(coarse, 0.25)
         self.assertGreater(guessed, fine)
+
+    def test_draws_tell_what_the_bell_curve_tells_where_there_is_no_kink(self) -> None:
+        """Without a second stage, draws and slopes agree on how far a height may lie from what is foretold; a reading that no draw is near tells nothing."""
+        problem = self.problem(0.06, 0.004, mass_sigma=15)
+        found = estimate(problem)
+        wanted = [("empty", REAR), ("loaded", REAR)]
+        drawn = lived(problem, found.points)
+        assert drawn is not None
+        here = [found.height(*one).value for one in wanted]
+        np.testing.assert_allclose(drawn.about(here, wanted, None), found.joint(wanted), rtol=0.15, atol=1e-6)
+        self.assertIsNone(lived(self.problem(0.6, 1e-5), found.points))
+
+    def test_a_joint_band_near_a_kink_is_that_of_the_whole_posterior(self) -> None:
+        """Where a second stage may have met or not, the joint band is what trying very many vehicles, each weighed by the readings, comes to."""
+        less = LoadState(name="less", items=(Item(mass=-300.0, station=3.5, name="a bed taken off"),))
+        problem = self.problem(0.06, 0.004)
+        problem = replace(problem, states=[*problem.states, less], traits=(contact("rear"), ratio("rear")))
+        found, wanted = estimate(problem), [("less", REAR), ("loaded", REAR)]
+        rng = np.random.default_rng(4)
+        tried = np.tile(problem.start(), (20000, 1))
+        tried[:, :2] += 0.25 * rng.standard_normal((20000, 2))
+        tried[:, 3:] = rng.standard_normal((20000, tried.shape[1] - 3))
+        rise, sag = problem.all_at(tried, wanted)
+        weight = np.exp(-0.5 * ((sag - 0.06) / (0.004 * 2**0.5)) ** 2)
+        weight /= weight.sum()
+        stands = 0.95 + (sag - 0.06) / 2  # the best reference by both readings
+        away = np.array([stands - rise, stands - sag]) - np.array([[found.height(*one).value] for one in wanted])
+        self.assertEqual(len(found.branches), 3)
+        np.testing.assert_allclose(found.joint(wanted), (away * weight) @ away.T + 0.004**2 / 2, rtol=0.15, atol=1e-6)
 
     def test_no_readings_leave_the_class(self) -> None:
         """With nothing read, the rate is the class's and its band is the prior's."""

@@ -14,12 +14,13 @@ from math import sqrt
 
 import numpy as np
 
-from vantok_core.base.errors import InputError
+from vantok_core.base.errors import InputError, StateError
 from vantok_core.base.figure import Figure
 from vantok_core.base.kept import LastFew
 from vantok_core.base.num import FloatArray
 from vantok_core.physics.stance.states import SolvedState
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
+from vantok_core.rates.lived import Lived, lived
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading
 from vantok_core.rates.search import least_squares
@@ -121,12 +122,24 @@ class Estimate:
         """Return the covariance (m2) of heights at some places in some states. Raises InputError as `height`."""
         told = [self._heights(state, place, vehicle) for state, place in wanted]
         here = np.array([one[self._likeliest][0] for one in told])
+        if self._lived is not None:
+            return self._lived.about(here.tolist(), wanted, vehicle)
         found = np.zeros((len(wanted), len(wanted)))
         for n, (weight, x, covariance) in enumerate(self.points):
             slopes = np.array([one[n][1] for one in told]).reshape(len(wanted), len(x))
             off = np.array([one[n][0] for one in told]) - here
             found += weight * (slopes @ covariance @ slopes.T + np.outer(off, off))
         return found
+
+    @cached_property
+    def _lived(self) -> Lived | None:
+        """The unknowns as draws where a kink is in doubt; None without one, and where draws cannot tell."""
+        if not self.branches:
+            return None
+        try:
+            return lived(self.problem, self.points)
+        except StateError:
+            return None
 
     def load_covariance(self, names: Sequence[str]) -> FloatArray:
         """Return the covariance of some loads by name (kg2)."""

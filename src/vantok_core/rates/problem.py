@@ -260,8 +260,18 @@ class EstimationProblem:
 
     def at(self, rows: FloatArray, state: str, place: Place, vehicle: Vehicle | None = None) -> FloatArray:
         """Return a place's drop (m) in a state at many trials of the unknowns at once (rows of ln k, m, sigmas)."""
-        solved = self._solved_at(rows, {state}, vehicle or self.vehicle)[state]
-        return np.broadcast_to(np.asarray(place_drop(solved, place)), len(rows))
+        return np.asarray(self.all_at(rows, [(state, place)], vehicle)[0])
+
+    def all_at(
+        self, rows: FloatArray, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None = None
+    ) -> FloatArray:
+        """Return the drop (m) at places in states, a row each, at many trials of the unknowns, a column each: every state is solved once."""
+        solved = self._solved_at(rows, {state for state, _ in wanted}, vehicle or self.vehicle)
+        found = {
+            (state, place): np.broadcast_to(np.asarray(place_drop(solved[state], place)), len(rows))
+            for state, place in dict.fromkeys(wanted)
+        }
+        return np.array([found[one] for one in wanted])
 
     def _solved(self, xs: Sequence[FloatArray], name: str, vehicle: Vehicle, steps: Steps) -> _Solved:
         """Return a state solved at some values of the unknowns and a step to either side of those it depends on, with its rows."""

@@ -1,0 +1,108 @@
+"""What the unknowns may be, as weighed draws: where a second stage may have met or not, no bell curve about one value tells it.
+
+Half the draws are of the prior, half of the estimate's branches made wider; each is weighed by prior and readings over how readily it was drawn. The reference
+heights, whose prior is flat, are left out of the draws and followed exactly. Source: method section 21 (draws near a kink); importance sampling.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from vantok_core.base.num import FloatArray
+from vantok_core.physics.vehicle import AXLES, Vehicle
+from vantok_core.rates.places import Place
+from vantok_core.rates.problem import EstimationProblem
+
+COUNT, SEED = 2000, 20
+"""How many are drawn, and their seed: the same sheet gives the same bands."""
+ENOUGH = 60.0
+"""How many equal draws the weighed ones must be worth (`1 / sum w^2`) to be used."""
+WIDER = 2.0
+"""How much wider than found the branches' covariance is drawn."""
+Bell = tuple[float, FloatArray, FloatArray]
+"""A share, a mean and a covariance."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Lived:
+    """Draws of the unknowns (rows of ln k, m, sigmas; reference heights at their best for each), how much each counts, and what is left unknown of each
+    place's reference height (m2) beside them."""
+
+    problem: EstimationProblem
+    rows: FloatArray
+    weights: FloatArray
+    own: FloatArray
+
+    def about(
+        self, heights: Sequence[float], wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None
+    ) -> FloatArray:
+        """Return the covariance (m2) about some foretold heights (m) at some places in some states, with a vehicle."""
+        columns = [self.problem.places.index(place) for _, place in wanted]
+        stood = self.rows[:, 2:].T[columns] - self.problem.all_at(self.rows, wanted, vehicle)
+        off = stood - np.array(heights)[:, None]
+        same = np.equal.outer(columns, columns)
+        return np.asarray((off * self.weights) @ off.T + np.where(same, self.own[columns], 0.0))
+
+
+def lived(problem: EstimationProblem, branches: Sequence[Bell]) -> Lived | None:
+    """Return draws of what the unknowns may be, by an estimate's branches; None where too few of them agree with the readings to tell by.
+
+    Raises StateError where a vehicle drawn cannot be solved.
+    """
+    start, first = problem.start(), 2 + len(problem.places)
+    sought = np.r_[0:2, first : len(start)]
+    spread = np.array([*(problem.sigma_ln[axle] for axle in AXLES), *np.ones(len(start) - first)])
+    prior: Bell = (0.5, start[sought], np.diag(spread**2))
+    bells = [prior]
+    for weight, at, covariance in branches:
+        bells.append((0.5 * weight, at[sought], WIDER * covariance[np.ix_(sought, sought)]))
+    drawn = _drawn(bells)
+    rows = np.tile(start, (len(drawn), 1))
+    rows[:, sought] = drawn
+    told = _ln_density(prior, drawn) - np.logaddexp.reduce([_ln_density(bell, drawn) for bell in bells], axis=0)
+    stood, own = _stood(problem, rows), np.empty(len(problem.places))
+    for i, place in enumerate(problem.places):
+        read = [n for n, r in enumerate(problem.readings) if r.place == place]
+        sure = np.array([1.0 / problem.readings[n].sigma ** 2 for n in read])
+        rows[:, 2 + i] = sure @ stood[read] / sure.sum()
+        told -= 0.5 * sure @ (stood[read] - rows[:, 2 + i]) ** 2
+        own[i] = 1.0 / sure.sum()
+    weights = np.exp(told - told.max())
+    weights /= weights.sum()
+    enough = 1.0 / float(weights @ weights) >= ENOUGH
+    return Lived(problem=problem, rows=rows, weights=weights, own=own) if enough else None
+
+
+def _stood(problem: EstimationProblem, rows: FloatArray) -> FloatArray:
+    """Return the reference height (m) that each reading would tell by itself, a row each, at each draw."""
+    found = np.empty((len(problem.readings), len(rows)))
+    for kits, vehicle in enumerate((problem.vehicle, *problem.fitted)):
+        read = [n for n, r in enumerate(problem.readings) if r.kits == kits]
+        if read:
+            told = [problem.readings[n] for n in read]
+            drops = problem.all_at(rows, [(r.state, r.place) for r in told], vehicle)
+            found[read] = np.array([r.value for r in told])[:, None] + drops
+    return found
+
+
+def _drawn(bells: Sequence[Bell]) -> FloatArray:
+    """Return draws of several bell curves, each by its share."""
+    rng = np.random.default_rng(SEED)
+    shares = rng.multinomial(COUNT, np.array([share for share, _, _ in bells]) / sum(share for share, _, _ in bells))
+    return np.concatenate(
+        [
+            rng.multivariate_normal(mean, covariance, size=n, method="cholesky")
+            for n, (_, mean, covariance) in zip(shares, bells, strict=True)
+        ]
+    )
+
+
+def _ln_density(bell: Bell, rows: FloatArray) -> FloatArray:
+    """Return the logarithm of a bell curve's density at some rows, by its share, but for what all have alike."""
+    share, mean, covariance = bell
+    root = np.linalg.cholesky(covariance)
+    away = np.linalg.solve(root, (rows - mean).T)
+    return np.asarray(np.log(share) - 0.5 * np.sum(away**2, axis=0) - np.sum(np.log(np.diag(root))))
