@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import unittest
 
+from pydantic import ValidationError
+
 from tests.core.samples import AIR, job
 from vantok.shop.starter_kits import KITS
 from vantok_core.aims.aim import AIMS
@@ -63,6 +65,18 @@ class Aims(unittest.TestCase):
                 driven = one.model_copy(update={"proving": Proving(drives=(drive("before", wanders="poor"),))})
                 self.assertTrue(baseline_taken(driven))
         self.assertEqual([a.key for a in job_aims(came_for())], ["height"])
+
+    def test_the_technician_adds_and_drops(self) -> None:
+        """What was added counts, what was dropped does not; with all dropped the complaint rules. An unknown aim is refused, with its place."""
+        both = came_for("rolls", aims={"height": True})
+        self.assertEqual([a.key for a in job_aims(both)], ["height", "roll"])
+        self.assertTrue(needs_heights(both))
+        other = came_for("sags", aims={"height": False, "ride": True})
+        self.assertEqual([a.key for a in job_aims(other)], ["ride"])
+        self.assertFalse(needs_heights(other))
+        self.assertEqual([a.key for a in job_aims(came_for("rolls", aims={"roll": False}))], ["roll"])
+        with self.assertRaisesRegex(ValidationError, "aims.comfort"):
+            Job.model_validate({"aims": {"comfort": True}})
 
     def test_what_answers_an_aim_is_offered_and_nothing_else(self) -> None:
         """Without a single fact of the vehicle each aim without a height lists the families that answer it, what its maker rules out last."""

@@ -117,7 +117,7 @@ class Sums(unittest.TestCase):
         at = datetime(2026, 1, 5, 9, 0, tzinfo=UTC)
         times = (at, at + timedelta(minutes=12), at + timedelta(days=272))
         marks = [CardMark(key=s.key, at=t.isoformat()) for s, t in zip(left, times, strict=True)]
-        found = progress(own, marks, baseline=True)
+        found = progress(own, marks)
         self.assertEqual((found.minutes("left"), found.worked_minutes), (12.0, 12.0))
 
 
@@ -134,7 +134,7 @@ class Fits(unittest.TestCase):
         self.assertEqual([c.key for c in standing_unfit(on, 0)], ["variant"])
         said = unfit_said(on, 0)
         assert said is not None
-        held = progress(card(on, wrong), (), baseline=True, stopped=said)
+        held = progress(card(on, wrong), (), stopped=said)
         self.assertTrue(all("does not fit" in held.held(step) for step in held.open))
 
     def test_a_hitch_height_is_a_baseline(self) -> None:

@@ -122,6 +122,28 @@ class WithoutAHeight(DemoCase):
         sags = self.opened("sags", "van")
         self.assertIn("To find out: wheelbase", self.sentence(sags, "choose"))
 
+    def test_what_a_job_is_for_is_the_technicians(self) -> None:
+        """Aims follow the complaints until somebody ticks otherwise; then what was added or dropped stands, beside complaints that change later."""
+        job, page = self.opened("rolls", "van"), ""
+        page = reverse("listen", args=[job.pk])
+        told = {"complaints": ["rolls"], "aims": ["roll", "ride"]}
+        self.assertEqual(self.tell(page, told).status_code, 302)
+        job.refresh_from_db()
+        self.assertEqual(job.aims, {"ride": True})
+        self.assertIn("the roll and the ride", self.sentence(job, "choose"))
+        self.tell(page, {"complaints": ["rolls", "wanders"], "aims": ["roll", "ride"]})
+        job.refresh_from_db()
+        self.assertEqual(job.aims, {"ride": True})
+        self.assertIn("the roll and the steering and the ride", self.sentence(job, "choose"))
+        self.tell(page, {"complaints": ["rolls", "wanders"], "aims": ["roll", "height"]})
+        job.refresh_from_db()
+        self.assertEqual(job.aims, {"height": True, "steering": False})
+        self.assertIn("To find out", self.sentence(job, "choose"))
+        self.assertIn(
+            "<td>with the height, without the steering</td>",
+            self.client.get(reverse("history", args=[job.pk])).content.decode(),
+        )
+
     def test_a_fault_stands_before_every_part(self) -> None:
         """Play in the steering is fixed first: the sentence says so at every stage, and a part is not taken over it."""
         job = self.opened("wanders", "coach")

@@ -16,6 +16,7 @@ from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import COMPLAINTS, USES, Inspection, Job
 from vantok.records.measure.models import Photo, Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok_core.aims.aim import AIMS
 from vantok_core.base.units import System, show
 from vantok_core.judge.prove.after_causes import CAUSES
 from vantok_core.kits.choice import WEIGHT_WORDS
@@ -139,7 +140,13 @@ def label(kind: str, field: str) -> str:
 
 
 PHASE_WORDS = {"before": "before", "after": "with the kit", "off": "what was on taken off"}
-CODES = dict(COMPLAINTS) | dict(USES) | dict(WISHES) | {cause.key: cause.words for cause in CAUSES}
+CODES: dict[str, str] = {
+    **dict(COMPLAINTS),
+    **dict(USES),
+    **dict(WISHES),
+    **{cause.key: cause.words for cause in CAUSES},
+    **{key: aim.words for key, aim in AIMS.items()},
+}
 
 
 def shown(kind: str, field: str, value: Any, units: System) -> str:
@@ -161,6 +168,8 @@ def _listed(field: str, value: Any) -> str:
     """Return a list, or a record within a record, in words."""
     if field == "weights":
         return ", ".join(f"{WEIGHT_WORDS[name]} {100 * weight:.0f} %" for name, weight in value.items())
+    if isinstance(value, dict) and all(isinstance(on, bool) for on in value.values()):
+        return ", ".join(f"{'with' if on else 'without'} {CODES.get(name, name)}" for name, on in value.items())
     told = [value.get("name") or value.get("what", "…")] if isinstance(value, dict) else value
     return ", ".join(CODES.get(v, v) if isinstance(v, str) else _one(v) for v in told)
 

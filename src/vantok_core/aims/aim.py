@@ -9,6 +9,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from vantok_core.facts.kinds import AimKey
+
 Proof = Literal["tape", "drive", "inspection"]
 
 
@@ -17,7 +19,7 @@ class Aim:
     """An aim: its words; the complaints that bring it; whether it asks for heights; the inspection's areas that could be the whole cause, and stand before any
     part; what proves it."""
 
-    key: str
+    key: AimKey
     words: str
     complaints: tuple[str, ...]
     heights: bool
@@ -25,7 +27,7 @@ class Aim:
     proof: Proof
 
 
-def _aim(key: str, words: str, complaints: str, first: str, *, heights: bool = False, proof: Proof = "drive") -> Aim:
+def _aim(key: AimKey, words: str, complaints: str, first: str, *, heights: bool = False, proof: Proof = "drive") -> Aim:
     return Aim(
         key=key,
         words=words,
@@ -36,7 +38,7 @@ def _aim(key: str, words: str, complaints: str, first: str, *, heights: bool = F
     )
 
 
-AIMS: Mapping[str, Aim] = {
+AIMS: Mapping[AimKey, Aim] = {
     one.key: one
     for one in (
         _aim("height", "the height", "sags nose_up", "", heights=True, proof="tape"),

@@ -5,20 +5,37 @@ Source: method section 20: no aim asks for readings that it does not need.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from vantok_core.aims.aim import AIMS, Aim
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.kinds import AimKey
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.fit import all_checks
 from vantok_core.kits.registry import family_of
 
 
-def job_aims(job: Job) -> tuple[Aim, ...]:
-    """Return what a job is for, by its complaints; one without a complaint is for the height, as ever."""
-    codes = {c.code for c in job.complaints}
+def usual_aims(complaints: Iterable[str]) -> tuple[Aim, ...]:
+    """Return what a job with some complaints, by code, is usually for; one without a complaint is for the height."""
+    codes = set(complaints)
     return tuple(aim for aim in AIMS.values() if codes & set(aim.complaints)) or (AIMS["height"],)
+
+
+def told_aims(complaints: Iterable[str], told: Mapping[AimKey, bool]) -> tuple[Aim, ...]:
+    """Return what a job is for: what its complaints bring, with what the technician added (true) and without what was dropped; with all dropped, the usual."""
+    usual = usual_aims(complaints)
+    return tuple(aim for aim in AIMS.values() if told.get(aim.key, aim in usual)) or usual
+
+
+def job_aims(job: Job) -> tuple[Aim, ...]:
+    """Return what a job is for."""
+    return told_aims((c.code for c in job.complaints), job.aims)
+
+
+def in_words(aims: Iterable[Aim]) -> str:
+    """Return what a job is for, in words."""
+    return " and ".join(aim.words for aim in aims)
 
 
 def needs_heights(job: Job) -> bool:

@@ -21,6 +21,7 @@ from vantok_core.facts.kinds import (
     MOST_PARTS,
     MOST_READINGS,
     MOST_STATES,
+    AimKey,
     Criterion,
     Facts,
     Key,
@@ -71,6 +72,7 @@ class Job(Facts):
         Told("use", right="listen", page="listen"),
     ] = ()
     wishes: Annotated[tuple[Wish, ...], Field(max_length=20), Told("wishes", right="listen", page="listen")] = ()
+    aims: Annotated[dict[AimKey, bool], Told("what the job is for", right="listen", page="listen")] = {}
     assessment: Annotated[bool, Told("assessment only", right="listen", page="listen")] = False
     odometer_km: Annotated[
         Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)] | None,

@@ -85,6 +85,20 @@ School = Literal[
 ]
 TrailerKind = Literal["caravan", "ball", "pin"]
 """The kinds of trailer whose noses have a window each."""
+AimKey = Literal[
+    "height",
+    "lean",
+    "travel",
+    "clearance",
+    "roll",
+    "steering",
+    "kick",
+    "ride",
+    "damping",
+    "tongue",
+    "find",
+]
+"""What a job can be for."""
 Wish = Literal["no_drilling", "one_day", "no_upkeep", "cheap", "reversible", "empty_ride"]
 """What the customer wants of a kit besides the height it brings."""
 AxleKey = Literal["front", "rear"]

@@ -109,7 +109,7 @@ def _from_12(data: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_14(data: dict[str, Any]) -> dict[str, Any]:
-    """Version 15 only adds fields: whether a state was settled, a kit's own ratings, the shop's windows for noses."""
+    """Version 15 only adds fields: what a job is for, whether a state was settled, a kit's own ratings, the shop's windows for noses."""
     return data | {"version": 15}
 
 

@@ -5,7 +5,7 @@ Source: method section 20.
 
 from __future__ import annotations
 
-from vantok_core.aims.of_job import driven, job_aims
+from vantok_core.aims.of_job import driven, in_words, job_aims
 from vantok_core.base.say import Say, Verdict
 from vantok_core.facts import Job
 from vantok_core.judge.grounds.lead import led_by_limits
@@ -26,7 +26,7 @@ def _next(job: Job) -> Verdict:
     if faults:
         area = faults[0][0]
         return _say(f"Fix first: {_short(area.words)}. {area.do}", tone="limit")
-    words = " and ".join(aim.words for aim in job_aims(job))
+    words = in_words(job_aims(job))
     if unknown := unlooked(job):
         points = ", ".join(_short(AREAS[key].words) for key in unknown)
         return _say(f"For {words} no height is needed. Look first at: {points}. Any of them could be the whole cause.")

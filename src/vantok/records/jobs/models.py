@@ -116,6 +116,7 @@ class Job(models.Model):
     assessment = models.BooleanField("assessment only: nothing is fitted", default=False)
     odometer_km = models.FloatField("odometer, km", null=True, blank=True)
     wishes = models.JSONField(default=list, blank=True)
+    aims = models.JSONField("what the job is for", default=dict, blank=True)
     later = models.CharField("what will be added later", max_length=200, blank=True)
     notes = models.TextField("faults and wear to cure first", blank=True)
     bay = models.ForeignKey(Bay, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")

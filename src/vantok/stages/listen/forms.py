@@ -9,6 +9,8 @@ from django import forms
 from vantok.fields.quantity import QuantityField, QuickSelect, QuickText
 from vantok.fields.seen import SeenModelForm
 from vantok.records.jobs.models import COMPLAINTS, USES, Job
+from vantok_core.aims.aim import AIMS
+from vantok_core.aims.of_job import in_words, told_aims, usual_aims
 from vantok_core.base.units import System
 from vantok_core.kits.wishes import WISHES
 
@@ -40,6 +42,10 @@ class ListenForm(SeenModelForm):
         choices=list(WISHES.items()), required=False, widget=forms.CheckboxSelectMultiple
     )
 
+    aims = forms.MultipleChoiceField(
+        choices=[(aim.key, aim.words) for aim in AIMS.values()], required=False, widget=forms.CheckboxSelectMultiple
+    )
+
     class Meta:
         model = Job
         fields = ("complaints", "words", "use", "wishes", "assessment", "odometer_km", "later", "notes")
@@ -52,7 +58,8 @@ class ListenForm(SeenModelForm):
             self.fields[name].widget.attrs["class"] = "form-control"
 
     def settle(self) -> None:
-        """Make the odometer's field, and those that tell when each complaint is felt."""
+        """Make the odometer's field, those that tell when each complaint is felt, and tick what the job is for."""
+        self.initial["aims"] = [aim.key for aim in told_aims(self.instance.complaints, self.instance.aims)]
         odometer = QuantityField("travel", label="odometer")
         odometer.use(self.units)
         self.fields["odometer_km"] = odometer
@@ -96,8 +103,22 @@ class ListenForm(SeenModelForm):
                 heard.setdefault(code, {})[name] = self.cleaned_data[touched]
         kept = {code: {n: v for n, v in told.items() if v not in (None, "")} for code, told in heard.items()}
         self.instance.heard = {code: told for code, told in kept.items() if told}
+        self.instance.aims = self._aims()
         found: Job = super().save(commit)
         return found
+
+    def told(self) -> str:
+        """Return what the job is for, in words."""
+        return in_words(told_aims(self.instance.complaints, self.instance.aims))
+
+    def _aims(self) -> dict[str, bool]:
+        """Return what is told of the job's aims beside what its complaints bring: of those ticked only what was changed."""
+        usual = {aim.key for aim in usual_aims(self.instance.complaints)}
+        ticked, shown = set(self.cleaned_data["aims"]), set(self.initial["aims"])
+        told = dict(self.instance.aims)
+        if ticked:
+            told |= {key: key in ticked for key in ticked ^ shown}
+        return {key: told[key] for key in AIMS if key in told and told[key] != (key in usual)}
 
 
 HEARD = ("speed_mps", "road", "load", "when")
