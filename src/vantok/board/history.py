@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, cast
@@ -140,10 +141,10 @@ def label(kind: str, field: str) -> str:
 
 
 PHASE_WORDS = {"before": "before", "after": "with the kit", "off": "what was on taken off"}
-CODES: dict[str, str] = {
+CODES: Mapping[str, str] = {
     **dict(COMPLAINTS),
     **dict(USES),
-    **dict(WISHES),
+    **{wish: words for wish, words in WISHES.items()},
     **{cause.key: cause.words for cause in CAUSES},
     **{key: aim.words for key, aim in AIMS.items()},
 }
