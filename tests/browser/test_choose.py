@@ -54,7 +54,7 @@ class Choosing(BrowserCase):
         page = self.sign_in("tobin")
         page.goto(f"/jobs/{job.pk}/choose/")
         row = page.locator(".ruler tr", has_text="Ferrywell bellows, middle")
-        expect(row.locator("svg")).to_have_attribute("aria-label", re.compile(r"Rear loaded 36.*in ± "))
+        expect(row.locator("svg")).to_have_attribute("aria-label", re.compile(r"Rear loaded 36.*in ±"))
         expect(page.locator("#in-ten-FW-M")).to_have_text(re.compile("(over )?9 in 10"))
         expect(page.locator("#deciding")).to_contain_text("The heights are known well enough; before ordering, measure")
         page.get_by_label("Compare Causeway helper leaf").check()

@@ -686,7 +686,7 @@ class NeverEmpty(unittest.TestCase):
             told = target_drop(model, "empty")
             words = told.reason.in_units("metric")
             self.assertRegex(
-                words, r"estimated as \+\d+.mm against as it came, ± \d+.mm, by its empty load \(its papers \{1\}\)"
+                words, r"estimated as \+\d+.mm against as it came, ±.\d+.mm, by its empty load \(its papers \{1\}\)"
             )
             found[school] = told.drop
         self.assertLess(found["empty_height"], -0.02)

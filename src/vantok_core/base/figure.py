@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import hypot
 from typing import Literal
 
-from vantok_core.base.say import Quantity
+from vantok_core.base.say import OF_BAND, Quantity
 from vantok_core.base.units import System
 
 NINE_IN_TEN = 1.645
@@ -49,4 +49,4 @@ class Figure:
     def in_units(self, system: System) -> str:
         """Return it with its band and unit, and a word where it is not this vehicle's own."""
         told = "" if self.grade in ("measured", "computed") else f" ({self.grade})"
-        return f"{self.shown.in_units(system)} ± {self.width.in_units(system)}{told}"
+        return f"{self.shown.in_units(system)} {OF_BAND}{self.width.in_units(system)}{told}"

@@ -11,6 +11,8 @@ from vantok_core.base.names import BEAM_AT, BEAM_AT_US
 from vantok_core.base.units import System, show
 
 _PLACE = re.compile(r"\{(\w+)\}")
+OF_BAND = "±\u00a0"
+"""What stands before a band: it keeps to its figure at a line's end."""
 
 Tone = Literal["level", "act", "limit", "plain"]
 """level: within its band; act: something to do; limit: a rating or hazard; plain: neither."""
@@ -36,7 +38,7 @@ class Quantity:
         theirs = system == "us" and self.us is not None
         value, band = (self.us, self.us_band) if theirs and self.us is not None else (self.value, self.band)
         told = show(self.kind, value, system, signed=self.signed)
-        return told if band is None else f"{told} ± {show(self.kind, band, system)}"
+        return told if band is None else f"{told} {OF_BAND}{show(self.kind, band, system)}"
 
     @property
     def size(self) -> Quantity:
@@ -61,7 +63,8 @@ class Say:
 
     def in_units(self, system: System) -> str:
         """Return the sentence in the reader's units."""
-        return _PLACE.sub(lambda m: self.values[m[1]].in_units(system) if m[1] in self.values else m[0], self.template)
+        told = _PLACE.sub(lambda m: self.values[m[1]].in_units(system) if m[1] in self.values else m[0], self.template)
+        return told.replace("± ", OF_BAND)
 
 
 BEAM_WALL = Quantity(BEAM_AT, "distance", us=BEAM_AT_US)
