@@ -133,8 +133,8 @@ class Estimate:
 
     @cached_property
     def _lived(self) -> Lived | None:
-        """The unknowns as draws where a kink is in doubt; None without one, and where draws cannot tell."""
-        if not self.branches:
+        """The unknowns as draws, where something of the vehicle nobody has read; None else, and where draws cannot tell."""
+        if not self.problem.traits:
             return None
         try:
             return lived(self.problem, self.points)

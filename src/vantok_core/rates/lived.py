@@ -1,4 +1,4 @@
-"""What the unknowns may be, as weighed draws: where a second stage may have met or not, no bell curve about one value tells it.
+"""What the unknowns may be, as weighed draws: where a second stage may have met or not, or a stop, no bell curve about one value tells it.
 
 Half the draws are of the prior, half of the estimate's branches made wider; each is weighed by prior and readings over how readily it was drawn. The reference
 heights, whose prior is flat, are left out of the draws and followed exactly. Source: method section 21 (draws near a kink); importance sampling.
