@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from tests.core.samples import loaded, pickup
-from vantok_core.base.errors import InputError
+from vantok_core.base.errors import InputError, StateError
 from vantok_core.physics.vehicle import Item, LoadState
 from vantok_core.practice.life import lives
 from vantok_core.rates.estimate import estimate
@@ -74,6 +74,23 @@ class Estimation(unittest.TestCase):
         away = np.array([stands - rise, stands - sag]) - np.array([[found.height(*one).value] for one in wanted])
         self.assertEqual(len(found.branches), 3)
         np.testing.assert_allclose(found.joint(wanted), (away * weight) @ away.T + 0.004**2 / 2, rtol=0.15, atol=1e-6)
+
+    def test_where_a_draw_cannot_stand_the_slopes_tell_the_band(self) -> None:
+        """A state in which some draws lift a wheel off the ground still has its band, by the slopes at the best values."""
+        less = LoadState(name="less", items=(Item(mass=-930.0, station=3.5, name="less"),))
+        problem = self.problem(0.06, 0.004)
+        problem = replace(
+            problem,
+            states=[*problem.states, less],
+            loads={"less": UncertainLoad(mass=-930, sigma=60)},
+            traits=(contact("rear"), ratio("rear")),
+        )
+        found = estimate(problem)
+        drawn = lived(problem, found.points)
+        assert drawn is not None
+        with self.assertRaises(StateError):
+            drawn.about([1.0], [("less", REAR)], None)
+        self.assertAlmostEqual(found.joint([("less", REAR)])[0, 0] ** 0.5, found.height("less", REAR).sigma, places=9)
 
     def test_no_readings_leave_the_class(self) -> None:
         """With nothing read, the rate is the class's and its band is the prior's."""

@@ -6,13 +6,13 @@ import re
 from typing import Any, Protocol
 
 from django.db import transaction
-from django.utils import timezone
 from pydantic import BaseModel
 from simple_history.utils import bulk_create_with_history
 
 from vantok.desk.actions import settled
 from vantok.desk.opening import next_number
-from vantok.desk.translate import DIGITS, OF_JOB, OF_STATE, SHEETS
+from vantok.desk.reading_rows import as_reading
+from vantok.desk.translate import OF_JOB, OF_STATE, SHEETS
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import BEYOND, COLUMNS, Customer, Vehicle
@@ -79,7 +79,7 @@ def _import_job(user: User, found: core.Job) -> Job:
     )
     Inspection.objects.bulk_create(Inspection(job=job, **one.model_dump()) for one in found.inspection)
     states = {state.key: _import_state(job, state, n) for n, state in enumerate(found.states)}
-    Reading.objects.bulk_create(_import_reading(user, job, states[r.state], r) for r in found.readings)
+    Reading.objects.bulk_create(as_reading(user, job, states[r.state], r) for r in found.readings)
     for order, part in enumerate(found.parts):
         _import_fitting(job, part, order)
     return job
@@ -118,37 +118,6 @@ def _import_vehicle(found: core.Job) -> Vehicle:
         customer=owner,
         **told,
         beyond=_told(found.vehicle, BEYOND),
-    )
-
-
-def _import_reading(user: User, job: Job, state: LoadState, r: core.JobReading) -> Reading:
-    """Return a reading as a file tells it: who read it and when are the file's; whoever imports it is kept beside."""
-    tape = round(r.value_m + r.floor_m, DIGITS)
-    return Reading(
-        job=job,
-        state=state,
-        phase=r.phase,
-        datum=r.datum,
-        place=r.place,
-        value_m=tape,
-        step_m=r.resolution_m,
-        floor_m=r.floor_m,
-        friction_m=r.friction_m,
-        instrument=r.instrument,
-        note=r.note,
-        text=r.text or f"{tape * 1000:g} mm",
-        unit=r.unit or "mm",
-        by=user,
-        told_by=r.by,
-        at=r.at or timezone.now(),
-        setting=r.setting,
-        flag="twice" if r.twice else "",
-        under_front_kg=r.under_kg[0] if r.under_kg else None,
-        under_rear_kg=r.under_kg[1] if r.under_kg else None,
-        under_basis=r.under_basis,
-        unsettled=r.unsettled,
-        repeats=list(r.repeats_m),
-        told_gain_m=r.told_gain_m,
     )
 
 

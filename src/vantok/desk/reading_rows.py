@@ -10,6 +10,7 @@ from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Reading, places_known
 from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import JobReading
 from vantok_core.files.readings_csv import HeightRow
 
 
@@ -36,25 +37,37 @@ def put_readings(user: User, job: Job, rows: list[HeightRow]) -> int:
 
 def put_row(user: User, job: Job, state: LoadState, row: HeightRow) -> Reading:
     """Store one row of a file as a reading, with the time it was read at."""
-    tape = round(row.value_m + row.floor_m, DIGITS)
-    return Reading.objects.create(
+    found = as_reading(user, job, state, row)
+    found.save()
+    return found
+
+
+def as_reading(user: User, job: Job, state: LoadState, r: JobReading) -> Reading:
+    """Return a reading as a file tells it: who read it and when are the file's; whoever imports it is kept beside."""
+    tape = round(r.value_m + r.floor_m, DIGITS)
+    return Reading(
         job=job,
         state=state,
-        phase=row.phase,
-        datum=row.datum,
-        place=row.place,
+        phase=r.phase,
+        datum=r.datum,
+        place=r.place,
         value_m=tape,
-        step_m=row.resolution_m,
-        floor_m=row.floor_m,
-        friction_m=row.friction_m,
-        instrument=row.instrument,
-        note=row.note,
-        text=row.text or f"{tape * 1000:g} mm",
-        unit=row.unit or "mm",
+        step_m=r.resolution_m,
+        floor_m=r.floor_m,
+        friction_m=r.friction_m,
+        instrument=r.instrument,
+        note=r.note,
+        text=r.text or f"{tape * 1000:g} mm",
+        unit=r.unit or "mm",
         by=user,
-        told_by=row.by,
-        at=row.at or timezone.now(),
-        unsettled=row.unsettled,
-        repeats=list(row.repeats_m),
-        told_gain_m=row.told_gain_m,
+        told_by=r.by,
+        at=r.at or timezone.now(),
+        setting=r.setting,
+        flag="twice" if r.twice else "",
+        under_front_kg=r.under_kg[0] if r.under_kg else None,
+        under_rear_kg=r.under_kg[1] if r.under_kg else None,
+        under_basis=r.under_basis,
+        unsettled=r.unsettled,
+        repeats=list(r.repeats_m),
+        told_gain_m=r.told_gain_m,
     )

@@ -122,14 +122,24 @@ class Estimate:
         """Return the covariance (m2) of heights at some places in some states. Raises InputError as `height`."""
         told = [self._heights(state, place, vehicle) for state, place in wanted]
         here = np.array([one[self._likeliest][0] for one in told])
-        if self._lived is not None:
-            return self._lived.about(here.tolist(), wanted, vehicle)
+        drawn = self._by_draws(here.tolist(), wanted, vehicle)
+        if drawn is not None:
+            return drawn
         found = np.zeros((len(wanted), len(wanted)))
         for n, (weight, x, covariance) in enumerate(self.points):
             slopes = np.array([one[n][1] for one in told]).reshape(len(wanted), len(x))
             off = np.array([one[n][0] for one in told]) - here
             found += weight * (slopes @ covariance @ slopes.T + np.outer(off, off))
         return found
+
+    def _by_draws(
+        self, heights: Sequence[float], wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None
+    ) -> FloatArray | None:
+        """Return the covariance (m2) of heights by draws; None where there are none, or one of them cannot stand with this vehicle: the slopes tell it then."""
+        try:
+            return None if self._lived is None else self._lived.about(heights, wanted, vehicle)
+        except StateError:
+            return None
 
     @cached_property
     def _lived(self) -> Lived | None:

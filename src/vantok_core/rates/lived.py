@@ -20,6 +20,8 @@ COUNT, SEED = 2000, 20
 """How many are drawn, and their seed: the same sheet gives the same bands."""
 ENOUGH = 60.0
 """How many equal draws the weighed ones must be worth (`1 / sum w^2`) to be used."""
+LEAST = 1e-6
+"""A branch that counts for less is not drawn from."""
 WIDER = 2.0
 """How much wider than found the branches' covariance is drawn."""
 Bell = tuple[float, FloatArray, FloatArray]
@@ -39,7 +41,7 @@ class Lived:
     def about(
         self, heights: Sequence[float], wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None
     ) -> FloatArray:
-        """Return the covariance (m2) about some foretold heights (m) at some places in some states, with a vehicle."""
+        """Return the covariance (m2) about some foretold heights (m) at some places in some states. Raises StateError where a draw cannot stand so."""
         columns = [self.problem.places.index(place) for _, place in wanted]
         stood = self.rows[:, 2:].T[columns] - self.problem.all_at(self.rows, wanted, vehicle)
         off = stood - np.array(heights)[:, None]
@@ -58,7 +60,8 @@ def lived(problem: EstimationProblem, branches: Sequence[Bell]) -> Lived | None:
     prior: Bell = (0.5, start[sought], np.diag(spread**2))
     bells = [prior]
     for weight, at, covariance in branches:
-        bells.append((0.5 * weight, at[sought], WIDER * covariance[np.ix_(sought, sought)]))
+        if weight > LEAST:
+            bells.append((0.5 * weight, at[sought], WIDER * covariance[np.ix_(sought, sought)]))
     drawn = _drawn(bells)
     rows = np.tile(start, (len(drawn), 1))
     rows[:, sought] = drawn
