@@ -271,7 +271,7 @@ class EstimationProblem:
             (state, place): np.broadcast_to(np.asarray(place_drop(solved[state], place)), len(rows))
             for state, place in dict.fromkeys(wanted)
         }
-        return np.array([found[one] for one in wanted])
+        return np.array([found[one] for one in wanted]).reshape(len(wanted), len(rows))
 
     def _solved(self, xs: Sequence[FloatArray], name: str, vehicle: Vehicle, steps: Steps) -> _Solved:
         """Return a state solved at some values of the unknowns and a step to either side of those it depends on, with its rows."""
