@@ -129,6 +129,7 @@ class Answers(unittest.TestCase):
             "35 Nm is": answered("thread", figure="35 Nm"),
             "near its edge": answered("tongue", trailer=1070.0),
             "too little: it may sway": answered("tongue", trailer=2400.0),
+            "usual 12 to 16 %": answered("tongue", trailer=1300.0, hitch="own", least=0.12, most=0.16),
             "cannot be told": answered("tongue", trailer=1620.0, error=5.0),
             "nearer the axle it is heavier": answered("tongue", held=0.3, axle=4.0),
             "may be over": answered("tongue", limit=161.0, error=3.0),

@@ -1,6 +1,7 @@
 """Scale tickets reduced to loads, trailer and coach figures, odd figures said at their place, plans as CSV."""
 
 import unittest
+from dataclasses import replace
 from datetime import UTC, datetime
 
 from hypothesis import given
@@ -8,16 +9,19 @@ from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
 from vantok_core.base.errors import FileFormatError, InputError
-from vantok_core.facts import Job, JobState, LoadItem, People, Tank, TrailerItem
+from vantok_core.facts import Job, JobReading, JobState, LoadItem, People, Tank, TrailerItem
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.grounds.towed import towed, towed_findings
 from vantok_core.judge.weigh.coach import coach_sheet
 from vantok_core.judge.weigh.loads import check_loads, loads_verdict
 from vantok_core.loads.nose import noses
 from vantok_core.loads.places import USUAL, footprint, usual_place
 from vantok_core.loads.plan import state_load, state_margins, trailer_wheels
 from vantok_core.loads.weighing import AxleLoads, AxleWeighing, hitch_weighing, reduce_weighing
-from vantok_core.model import build_model
+from vantok_core.model import JobModel, build_model
+from vantok_core.physics.elements.laws import Spring
+from vantok_core.physics.vehicle import Element
 
 kilograms = st.floats(100.0, 5000.0)
 
@@ -111,6 +115,40 @@ class Trailers(unittest.TestCase):
             self.assertAlmostEqual(combined.load or 0.0, sums[-1], 6)
         self.assertAlmostEqual(sums[0], sums[1], 6)
         self.assertGreater(trailer_wheels(taut, taut.states[1]) or 0, 1400.0)
+
+    def test_how_a_trailer_stands_is_told_as_far_as_its_ball_is_read(self) -> None:
+        """By hand: a ball at 460 against a level 420 over 4 m is 40/4000, 0.57 deg, up; 30 mm may be within half a degree or not; 5 mm is level.
+        A level nobody read, or a ball nobody read, tells nothing; a stronger rear raises the ball."""
+        towing = {"tongue_kg": 200, "trailer_kg": 1600, "trailer_axle_m": 4.0}
+
+        def at(ball: float | None, level: float | None) -> JobModel:
+            one = with_state(**towing, trailer_level_m=level)
+            read = JobReading(state="loaded", datum="ground_hitch", place="hitch", value_m=ball or 1.0)
+            return build_model(one.model_copy(update={"readings": (*one.readings, *((read,) if ball else ()))}))
+
+        for ball, key, words in (
+            (0.475, "trailer-nose-up", "nose up by 0.8° ± 0.1°: its coupling is 55 mm"),
+            (0.365, "trailer-nose-down", "A higher ball"),
+            (0.450, "trailer-level", "cannot be told"),
+            (0.425, "trailer-level", "stands level within half a degree: its coupling is 5 mm"),
+        ):
+            with self.subTest(ball):
+                (said,) = towed_findings(at(ball, 0.42))
+                self.assertEqual(said.key, key)
+                self.assertIn(
+                    words, f"{said.what.in_units('metric')} {said.do.in_units('metric')}".replace("\u00a0", " ")
+                )
+                self.assertIn(said, [replace(f, where=said.where) for f in diagnose(at(ball, 0.42)).findings])
+        self.assertEqual(towed_findings(at(None, 0.42)) + towed_findings(at(0.46, None)), [])
+        model = at(0.46, 0.42)
+        rear, helper = model.vehicle.rear, Spring(k=40_000.0, preload=1500.0)
+        on = Element(name="helper", left=helper, right=helper)
+        lifting = replace(model.vehicle, rear=replace(rear, elements=(*rear.elements, on)))
+        state = model.job.states[1]
+        as_it_is, lifted = towed(model, state), towed(model, state, lifting)
+        assert as_it_is is not None and lifted is not None
+        self.assertAlmostEqual(as_it_is.pitch.value, 0.01, 9)
+        self.assertGreater(lifted.ball, as_it_is.ball + 0.005)
 
     def test_odd_tongues_are_named(self) -> None:
         """Tail-heavy, light, heavy and impossible tongues each get their own word; a pin is judged by its own band."""

@@ -78,6 +78,7 @@ UNITS: dict[str, dict[str, float]] = {
     "degrees": {"°": 1.0},
     "volume": {"l": 1.0, "gal": _factor("gallon", "liter")},
     "count": {"": 1.0},
+    "percent": {"%": 0.01},
     "damping": {"N·s/m": 1.0, "lb·s/in": _factor("force_pound * second / inch", "N*s/m")},
     "roll_stiffness": {
         "N·m/°": 1.0 / _factor("degree", "radian"),
@@ -103,6 +104,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "degrees": {"metric": ("°", 1), "us": ("°", 1)},
     "volume": {"metric": ("l", 0), "us": ("gal", 0)},
     "count": {"metric": ("", 0), "us": ("", 0)},
+    "percent": {"metric": ("%", 0), "us": ("%", 0)},
     "damping": {"metric": ("N·s/m", 0), "us": ("lb·s/in", 1)},
     "roll_stiffness": {"metric": ("N·m/°", 0), "us": ("lb·ft/°", 0)},
 }
@@ -293,8 +295,6 @@ def figure(kind: str, value: float, system: System = "metric", *, signed: bool =
         text = f"{value:,.{decimals}f}" if kind == "money" else f"{value:.{decimals}f}"
     elif kind == "count":
         text = f"{value:.2f}".rstrip("0").rstrip(".")  # a turn may be a quarter
-    elif kind == "percent":
-        text = f"{100.0 * value:.0f}"
     else:
         unit, decimals = SHOWN[kind][system]
         text = f"{value / UNITS[kind][unit]:.{decimals}f}"
@@ -312,7 +312,7 @@ def unit_name(kind: str, system: System = "metric") -> str:
     """Return the unit's name as shown."""
     if kind in SHOWN:
         return SHOWN[kind][system][0]
-    return {"percent": "%", "hours": "h"}.get(kind, "")
+    return "h" if kind == "hours" else ""
 
 
 def show(kind: str, value: float, system: System = "metric", *, signed: bool = False) -> str:

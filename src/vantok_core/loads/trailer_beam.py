@@ -59,6 +59,11 @@ class Standing:
         return (beam.coupling - beam.level) * (1.0 - behind / beam.lever) - self.drop * behind / beam.lever
 
 
+def pitched(coupling: float, level: float, drop: float, lever: float) -> float:
+    """Return a trailer's pitch (rad, nose up): coupling: its height; level: that at which it is level; drop: its axle's since then; lever: coupling to axle (all m)."""
+    return (coupling - level + drop) / lever
+
+
 def standing(beam: Beam, things: Sequence[Thing]) -> Standing:
     """Return how a trailer stands. Raises InputError for a lever, a rate, a mass or an axle load not above nought. Source: method section 27."""
     if min(beam.lever, beam.rate, beam.tyre_rate) <= 0.0:
@@ -80,7 +85,7 @@ def standing(beam: Beam, things: Sequence[Thing]) -> Standing:
         share=tongue / mass,
         verdict=_verdict(beam, tongue, tongue / mass),
         drop=drop,
-        pitch=(beam.coupling - beam.level + drop) / beam.lever,
+        pitch=pitched(beam.coupling, beam.level, drop, beam.lever),
         margins={name: limit - carried[name] for name, limit in beam.limits.items()},
     )
 

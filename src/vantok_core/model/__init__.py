@@ -13,10 +13,19 @@ from vantok_core.model.calibrated import JobModel, same_basis
 from vantok_core.model.expected import derived_height, expected_height, spring_travel
 from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing, off_springs
 from vantok_core.model.prior import rear_class, unsprung_mass
-from vantok_core.model.readings import AXLE_DATUM, alike_sigma, body_points, corner_sigma, mean_sigma, reading_own_sigma
+from vantok_core.model.readings import (
+    AXLE_DATUM,
+    TAPE_SIGMA,
+    alike_sigma,
+    body_points,
+    corner_sigma,
+    mean_sigma,
+    reading_own_sigma,
+)
 
 __all__ = [
     "AXLE_DATUM",
+    "TAPE_SIGMA",
     "JobModel",
     "Missing",
     "NotReadyError",

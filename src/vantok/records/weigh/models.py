@@ -46,6 +46,12 @@ class LoadState(models.Model):
     trailer_axle_m = models.FloatField(
         "ball to trailer axle", null=True, blank=True, validators=[MinValueValidator(0.5), MaxValueValidator(20.0)]
     )
+    trailer_level_m = models.FloatField(
+        "coupling height where it stands level",
+        null=True,
+        blank=True,
+        validators=[MinValueValidator(0.1), MaxValueValidator(2.0)],
+    )
     restored = models.FloatField(
         "front load given back by spring bars", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
     )

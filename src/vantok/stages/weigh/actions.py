@@ -17,6 +17,7 @@ from vantok.desk.opening import free_key
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import Carried, LoadItem, LoadState, ShopItem, TrailerItem
+from vantok.stages.weigh.forms import TrailerForm
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Say, length, mass
 from vantok_core.loads.adjust import adjust_plan
@@ -50,14 +51,7 @@ def add_state(job: Job, name: str, copied: LoadState | None = None) -> LoadState
     name = next(n for n in chain((name,), (f"{name[:56]} {i}" for i in count(2))) if n.casefold() not in taken)
     state = LoadState.objects.create(job=job, key=free_key(job, name), name=name, order=job.states.count())
     if copied is not None and not copied.empty:
-        for field in (
-            "tongue_kg",
-            "trailer_kg",
-            "trailer_axle_m",
-            "restored",
-            "trailer_axle_rating_kg",
-            "trailer_tyres_kg",
-        ):
+        for field in (*TrailerForm.Meta.fields, "restored"):
             setattr(state, field, getattr(copied, field))
         state.save()
         for item in copied.items.all():

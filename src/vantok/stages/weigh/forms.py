@@ -107,6 +107,7 @@ class TrailerForm(QuantityForm):
         "tongue_kg": "mass",
         "trailer_kg": "mass",
         "trailer_axle_m": "length",
+        "trailer_level_m": "length",
         "trailer_axle_rating_kg": "mass",
         "trailer_tyres_kg": "mass",
     }
@@ -120,7 +121,14 @@ class TrailerForm(QuantityForm):
 
     class Meta:
         model = LoadState
-        fields = ("tongue_kg", "trailer_kg", "trailer_axle_m", "trailer_axle_rating_kg", "trailer_tyres_kg")
+        fields = (
+            "tongue_kg",
+            "trailer_kg",
+            "trailer_axle_m",
+            "trailer_level_m",
+            "trailer_axle_rating_kg",
+            "trailer_tyres_kg",
+        )
 
     guards = guarded(JobState)
 

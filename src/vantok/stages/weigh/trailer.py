@@ -18,6 +18,7 @@ from vantok.stages.weigh.forms import HitchForm, TrailerForm, TrailerItemForm
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.num import G
+from vantok_core.judge.grounds.towed import Towed, towed
 from vantok_core.judge.grounds.working import explain
 from vantok_core.judge.weigh.back_or_up import Row, back_or_up, said_of
 from vantok_core.kits.choice import Shortlist
@@ -58,6 +59,7 @@ class Trailer(WeighView):
             share=share,
             share_word=nose_word(share, window_of(self.desk.job)) if share is not None else "",
             usual=window_words(window_of(self.desk.job)),
+            stands=self._stands(),
             wheels=trailer_wheels(self.desk.job, state),
             bars=None
             if effect is None
@@ -71,6 +73,10 @@ class Trailer(WeighView):
             workings=workings,
             **kwargs,
         )
+
+    def _stands(self) -> Towed | None:
+        model = self.desk.worked.model
+        return towed(model, self.state, None) if model is not None else None
 
     def _kits(self) -> Shortlist | None:
         """Return the shelf's choices where they are asked for, or worked out already: they take their time."""

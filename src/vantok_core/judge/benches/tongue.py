@@ -13,7 +13,7 @@ from vantok_core.base.say import Quantity, length, mass
 from vantok_core.benches.tongue import TongueRead, at_the_ball, by_board, by_scale, by_stack
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Values, chosen, maybe, number
-from vantok_core.loads.nose import nose_word, trailer_kind, window_words
+from vantok_core.loads.nose import nose_word, trailer_kind, window_of, window_words
 from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import JobModel
 from vantok_core.physics.levers import tongue_lever
@@ -25,6 +25,9 @@ WAYS = (
 )
 WEIGHED, BOARD, STACK = ("way", "scale", "board"), ("way", "board"), ("way", "stack")
 """With which way a field is asked."""
+OWN = "own"
+"""A window of the shop's own, instead of the usual one of a kind of trailer."""
+OWN_WINDOW = ("hitch", OWN)
 WIDE = 0.1
 """An error greater than this share of the tongue is said to be too wide to plan by (setting)."""
 
@@ -99,9 +102,9 @@ def _held(draft: Draft, values: Values, read: TongueRead, axle: float | None) ->
 def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
     """Say the tongue's share of the trailer, where that is known, and only what its error allows."""
     trailer = maybe(values, "trailer")
-    window = next((w for kind, w in WINDOWS.items() if kind == chosen(values, "hitch")), WINDOWS["ball"])
     if not trailer:
         return
+    window = _window(values)
     if read.mass > trailer:
         raise InputError("trailer", trailer, "the trailer weighs more than its tongue")
     words = [nose_word(max(m, 0.0) / trailer, window) for m in (read.mass - band, read.mass, read.mass + band)]
@@ -125,6 +128,17 @@ def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
             f"Whether that is within the usual {window_words(window)} of the trailer cannot be told: the error reaches over the edge.",
             "act",
         )
+
+
+def _window(values: Values) -> tuple[float, float]:
+    """Return the share of the trailer that its nose should carry. Raises InputError for one that ends before it begins."""
+    kind = chosen(values, "hitch")
+    if kind != OWN:
+        return next((window for name, window in WINDOWS.items() if name == kind), WINDOWS["ball"])
+    least, most = number(values, "least"), number(values, "most")
+    if not 0.0 <= least < most <= 1.0:
+        raise InputError("most", most, "more than the least, and no more than the whole trailer")
+    return least, most
 
 
 def _axles(draft: Draft, values: Values, read: TongueRead) -> None:
@@ -169,7 +183,11 @@ def _rating(draft: Draft, values: Values, read: TongueRead, band: float) -> None
 
 
 def _of_job(job: Job, model: JobModel | None) -> Known:
-    found: dict[str, Any] = {"hitch": (trailer_kind(job.vehicle), "the vehicle's hitch")}
+    kind, window = trailer_kind(job.vehicle), window_of(job)
+    found: dict[str, Any] = {"hitch": (kind, "the vehicle's hitch")}
+    if window != WINDOWS[kind]:
+        found = {"hitch": (OWN, "the shop's settings")}
+        found |= {name: (share, "the shop's settings") for name, share in zip(("least", "most"), window, strict=True)}
     for name, value, where in (
         ("wheelbase", job.vehicle.base_m, "the vehicle's wheelbase"),
         ("overhang", job.vehicle.hitch_overhang_m, "the vehicle"),
@@ -207,8 +225,15 @@ BENCH = Bench(
             words="Hitch",
             kind="choice",
             first="ball",
-            choices=(("ball", "ball"), ("caravan", "ball, a caravan"), ("pin", "pin or gooseneck")),
+            choices=(
+                ("ball", "ball"),
+                ("caravan", "ball, a caravan"),
+                ("pin", "pin or gooseneck"),
+                (OWN, "as the shop has it"),
+            ),
         ),
+        Ask(name="least", words="Least share of the trailer", kind="percent", only=OWN_WINDOW),
+        Ask(name="most", words="Greatest share", kind="percent", only=OWN_WINDOW),
         Ask(name="wheelbase", words="Vehicle's wheelbase", kind="length", needed=False),
         Ask(name="overhang", words="Ball behind the rear axle", kind="length", needed=False),
         Ask(name="limit", words="Hitch's vertical rating", kind="mass", needed=False),

@@ -12,6 +12,7 @@ from vantok_core.judge.diagnose.stance import SAG_WORTH, SMALL, stance_findings,
 from vantok_core.judge.diagnose.tail import tail_findings, tails
 from vantok_core.judge.grounds.lead import led_by_limits
 from vantok_core.judge.grounds.shown import StateView, TapeView, main_datum, mean_of, tape_view, view_of
+from vantok_core.judge.grounds.towed import towed_findings
 from vantok_core.judge.grounds.unweighed import Unweighed, gain_told, unweighed, unweighed_findings
 from vantok_core.judge.grounds.working import Working, explain
 from vantok_core.judge.listen.census import census_findings
@@ -44,6 +45,8 @@ URGENCY = (
     "front-low",
     "lean",
     "tail-low",
+    "trailer-nose-up",
+    "trailer-nose-down",
     "pitching",
     "front-contradicts",
     "rear-camber",
@@ -160,7 +163,7 @@ def _findings(
     if main is not None:
         others = stance_findings(model.job, main) + _grip_findings(model, main, told) + spring_findings(model, main)
         found += [replace(f, where=main.state.name) for f in others]
-    found += [*unweighed_findings(told), *tail_findings(model.job, tails(model))]
+    found += [*unweighed_findings(told), *tail_findings(model.job, tails(model)), *towed_findings(model)]
     for tape in tapes:
         found += [replace(f, where=tape.state.name) for f in (*_unknown(tape), *stop_findings(tape.stop_gap))]
     found += (

@@ -17,6 +17,7 @@ from vantok_core.facts import Fitting, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.grounds.pitched import beam_moved, caster_moved
 from vantok_core.judge.grounds.shown import angles_gained, front_lost, stop_gaps, travel_of
+from vantok_core.judge.grounds.towed import Towed, towed
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, weaker_vehicle
 from vantok_core.loads.height import loaded_height
@@ -37,7 +38,7 @@ class Consequence:
     degrees gained by name; front_lost: share of the front's load (None: not weighed); stop: least gap by axle (m); travel: share of the bump
     travel left by axle; restored: share of the sag taken out (None: there is none); over: how far it stands above the reference at the kit's
     axle (m, nought where it does not); brakes: which axle locks first on a dry road, by the usual share of brakes, the mass's height estimated
-    (None for a trailer); force: of the kit left and right at the wheel (N; None for one that presses nothing)."""
+    (None for a trailer); force: of the kit left and right at the wheel (N; None for one that presses nothing); towed: how a trailer behind then stands (None: not known)."""
 
     state: str
     name: str
@@ -52,6 +53,7 @@ class Consequence:
     over: float
     brakes: BrakeBalance | None
     force: tuple[float, float] | None
+    towed: Towed | None
 
 
 def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
@@ -84,6 +86,7 @@ def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
                 over=max(-now, 0.0),
                 brakes=None if trailer else _brakes(model, state, report),
                 force=side_loads(model.solved(vehicle)[state.key], fitting.kit.axle).get(KIT_ELEMENT),
+                towed=towed(model, state, vehicle),
             )
         )
     return tuple(found)
