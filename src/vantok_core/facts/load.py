@@ -141,7 +141,8 @@ class JobState(Facts):
 
     Scale figures are what stands on the axle, trailer's tongue included when hitched; tag_kg is the part of rear_kg on the
     tag axle. tongue_kg and trailer_kg are readings; nought with trailer items means: work it out from them. trailer_axle_m:
-    ball to trailer axle; trailer_level_m: height of its coupling at which it stands level, loaded as it travels; restored: share of the front axle's loss that a weight-distributing hitch gives back.
+    ball to trailer axle; trailer_level_m: height of its coupling at which it stands level, loaded as it travels;
+    restored: share of the front axle's loss that a weight-distributing hitch gives back.
     weighed_at, changed_at: when the scale figures were read, and when what is carried was last changed; weighed_gain_kg: what
     the plan made of front and rear gain when the scale was read, so that a change since can be added to the scale's figures.
     more: more is on board than is listed, and nobody knows how much.

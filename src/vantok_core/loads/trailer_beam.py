@@ -60,7 +60,9 @@ class Standing:
 
 
 def pitched(coupling: float, level: float, drop: float, lever: float) -> float:
-    """Return a trailer's pitch (rad, nose up): coupling: its height; level: that at which it is level; drop: its axle's since then; lever: coupling to axle (all m)."""
+    """Return a trailer's pitch (rad, nose up).
+
+    Arguments, m: coupling: its height; level: that at which the trailer is level; drop: its axle's since then; lever: from coupling to axle."""
     return (coupling - level + drop) / lever
 
 

@@ -38,7 +38,8 @@ class Consequence:
     degrees gained by name; front_lost: share of the front's load (None: not weighed); stop: least gap by axle (m); travel: share of the bump
     travel left by axle; restored: share of the sag taken out (None: there is none); over: how far it stands above the reference at the kit's
     axle (m, nought where it does not); brakes: which axle locks first on a dry road, by the usual share of brakes, the mass's height estimated
-    (None for a trailer); force: of the kit left and right at the wheel (N; None for one that presses nothing); towed: how a trailer behind then stands (None: not known)."""
+    (None for a trailer); force: of the kit left and right at the wheel (N; None for one that presses nothing);
+    towed: how a trailer behind then stands (None: not known)."""
 
     state: str
     name: str
