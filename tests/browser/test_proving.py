@@ -53,6 +53,7 @@ class Proving(BrowserCase):
             page.get_by_label("Course", exact=True).select_option("bump")
             page.get_by_label("Speed held").fill("20")
             page.get_by_label("Load", exact=True).select_option(label="Glider trailer")
+            page.get_by_text("What else was felt").click()
             page.get_by_label("Harsh", exact=True).select_option("poor" if bar == "3.4" else "fine")
             page.get_by_label("Bottoms", exact=True).select_option("fine")
             with page.expect_navigation():

@@ -9,18 +9,21 @@ from pydantic import ValidationError
 from tests.core.samples import AIR, job
 from vantok.shop.starter_kits import KITS
 from vantok_core.aims.aim import AIMS
+from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.aims.of_job import answering, baseline_taken, job_aims, needs_heights
 from vantok_core.facts import Complaint, Fitting, Inspected, Job, Proving
 from vantok_core.facts.proving import Drive
 from vantok_core.judge.aimed import aim_verdict, unlooked
+from vantok_core.judge.diagnose.causes import table
 from vantok_core.judge.hand_over.open_points import open_points
 from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.judge.measure.checks import baseline_missing
+from vantok_core.judge.prove.driving import CATEGORIES
 from vantok_core.kits.family import OF_HEIGHT
 from vantok_core.kits.registry import FAMILIES, read_kit
 
 SHELF = [read_kit(one) for one in KITS]
-CODES = [code for aim in AIMS.values() for code in aim.complaints]
+CODES = list(COMPLAINTS)
 
 
 def came_for(*codes: str, **more: object) -> Job:
@@ -43,8 +46,15 @@ def drive(moment: str, **grades: str) -> Drive:
 
 class Aims(unittest.TestCase):
     def test_every_complaint_has_its_aim_and_every_family_answers_one(self) -> None:
-        """A complaint brings one aim; what a family answers is an aim; a tape proves those that ask for heights."""
-        self.assertEqual(len(CODES), len(set(CODES)))
+        """A complaint brings aims that there are, with causes and grades that there are; what a family answers is an aim; a tape proves those that ask for
+        heights; every aim but to find it has a family that answers."""
+        causes = table()["causes"]
+        for code, one in COMPLAINTS.items():
+            self.assertTrue(one.aims and set(one.aims) | {one.against or "find"} <= set(AIMS), code)
+            self.assertTrue(one.causes and set(one.causes) <= set(causes), code)
+            self.assertLessEqual(set(one.grades), set(CATEGORIES), code)
+        self.assertEqual({c for one in COMPLAINTS.values() for c in one.causes}, set(causes))
+        self.assertEqual({a for f in FAMILIES.values() for a in f.answers}, set(AIMS) - {"find"})
         for family in FAMILIES.values():
             self.assertTrue(family.answers and set(family.answers) <= set(AIMS), family.key)
         self.assertEqual({key for key, aim in AIMS.items() if aim.heights}, set(OF_HEIGHT))
@@ -65,6 +75,7 @@ class Aims(unittest.TestCase):
                 driven = one.model_copy(update={"proving": Proving(drives=(drive("before", wanders="poor"),))})
                 self.assertTrue(baseline_taken(driven))
         self.assertEqual([a.key for a in job_aims(came_for())], ["height"])
+        self.assertEqual([a.key for a in job_aims(came_for("wags", use=("tows",)))], ["steering", "tongue"])
 
     def test_the_technician_adds_and_drops(self) -> None:
         """What was added counts, what was dropped does not; with all dropped the complaint rules. An unknown aim is refused, with its place."""

@@ -14,10 +14,11 @@ from vantok.people.models import User
 from vantok.people.rights import may, right_to_change
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
-from vantok.records.jobs.models import COMPLAINTS, USES, Inspection, Job
+from vantok.records.jobs.models import USES, Inspection, Job
 from vantok.records.measure.models import Photo, Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.aims.aim import AIMS
+from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.units import System, show
 from vantok_core.judge.prove.after_causes import CAUSES
 from vantok_core.kits.choice import WEIGHT_WORDS
@@ -142,7 +143,7 @@ def label(kind: str, field: str) -> str:
 
 PHASE_WORDS = {"before": "before", "after": "with the kit", "off": "what was on taken off"}
 CODES: Mapping[str, str] = {
-    **dict(COMPLAINTS),
+    **COMPLAINT_WORDS,
     **dict(USES),
     **{wish: words for wish, words in WISHES.items()},
     **{cause.key: cause.words for cause in CAUSES},

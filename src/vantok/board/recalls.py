@@ -17,7 +17,7 @@ from vantok.fields.days import day_of
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.records.handover.models import Recall
-from vantok.records.jobs.models import COMPLAINTS
+from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.errors import InputError
 
 PAGE = 25
@@ -70,7 +70,7 @@ def _hoped(recall: Recall) -> str:
     """Return what was hoped of the work, as noted before its drives; else the complaints."""
     drives = (recall.job.proving or {}).get("drives", ())
     noted = list(dict.fromkeys(d.get("expected") for d in drives if d.get("expected")))
-    called = dict(COMPLAINTS)
+    called = COMPLAINT_WORDS
     return "; ".join(noted) or ", ".join(called.get(c, c) for c in recall.job.complaints)
 
 

@@ -1,4 +1,4 @@
-"""The aims there are, and which complaint brings which.
+"""The aims there are.
 
 Source: method section 20.
 """
@@ -16,42 +16,39 @@ Proof = Literal["tape", "drive", "inspection"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Aim:
-    """An aim: its words; the complaints that bring it; whether it asks for heights; the inspection's areas that could be the whole cause, and stand before any
-    part; what proves it."""
+    """An aim: its words; whether it asks for heights; the inspection's areas that could be the whole cause, and stand before any part; what proves it;
+    towing: whether only a job that tows has it."""
 
     key: AimKey
     words: str
-    complaints: tuple[str, ...]
     heights: bool
     first: tuple[str, ...]
     proof: Proof
+    towing: bool = False
 
 
-def _aim(key: AimKey, words: str, complaints: str, first: str, *, heights: bool = False, proof: Proof = "drive") -> Aim:
-    return Aim(
-        key=key,
-        words=words,
-        complaints=tuple(complaints.split()),
-        heights=heights,
-        first=tuple(first.split()),
-        proof=proof,
-    )
+def _aim(
+    key: AimKey, words: str, first: str, *, heights: bool = False, proof: Proof = "drive", towing: bool = False
+) -> Aim:
+    return Aim(key=key, words=words, heights=heights, first=tuple(first.split()), proof=proof, towing=towing)
 
 
 AIMS: Mapping[AimKey, Aim] = {
     one.key: one
     for one in (
-        _aim("height", "the height", "sags nose_up", "", heights=True, proof="tape"),
-        _aim("lean", "the lean", "leans", "", heights=True, proof="tape"),
-        _aim("travel", "the travel left", "bottoms", "stops dampers", heights=True),
-        _aim("clearance", "the clearance under the tail", "tail_drags", "", heights=True, proof="tape"),
-        _aim("roll", "the roll", "rolls", "tyres dampers bushes"),
-        _aim("steering", "the steering", "wanders wags", "steering tyres"),
-        _aim("kick", "the kick at the wheel", "darts", "steering bearings tyres"),
-        _aim("ride", "the ride", "harsh head_tossed", "tyres dampers stops"),
-        _aim("damping", "the damping", "porpoises", "dampers"),
-        _aim("tongue", "the trailer’s calm", "trailer", "tyres"),
-        _aim("find", "the cause", "tyres", "tyres steering bearings", proof="inspection"),
+        _aim("height", "the height", "", heights=True, proof="tape"),
+        _aim("beam", "the headlamps’ beam", "", heights=True, proof="tape"),
+        _aim("lean", "the lean", "", heights=True, proof="tape"),
+        _aim("travel", "the travel left", "stops dampers", heights=True),
+        _aim("clearance", "the clearance under the tail", "", heights=True, proof="tape"),
+        _aim("roll", "the roll", "tyres dampers bushes"),
+        _aim("steering", "the steering", "steering tyres"),
+        _aim("kick", "the kick at the wheel", "steering bearings tyres"),
+        _aim("ride", "the ride", "tyres dampers stops"),
+        _aim("damping", "the damping", "dampers"),
+        _aim("windup", "the axle’s wind-up", "leaf_cracks bushes dampers"),
+        _aim("tongue", "the trailer’s calm", "tyres", towing=True),
+        _aim("find", "the cause", "tyres steering bearings", proof="inspection"),
     )
 }
 """Every aim, by its key, in the order they are told."""

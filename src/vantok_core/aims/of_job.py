@@ -9,6 +9,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from vantok_core.aims.aim import AIMS, Aim
+from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.kinds import AimKey
 from vantok_core.kits.checks import FitCheck
@@ -16,21 +17,24 @@ from vantok_core.kits.fit import all_checks
 from vantok_core.kits.registry import family_of
 
 
-def usual_aims(complaints: Iterable[str]) -> tuple[Aim, ...]:
-    """Return what a job with some complaints, by code, is usually for; one without a complaint is for the height."""
-    codes = set(complaints)
-    return tuple(aim for aim in AIMS.values() if codes & set(aim.complaints)) or (AIMS["height"],)
+def usual_aims(complaints: Iterable[str], *, tows: bool) -> tuple[Aim, ...]:
+    """Return what a job with some complaints, by code, is usually for; one without a complaint is for the height. What only towing brings beside another
+    aim falls away where nothing is towed."""
+    told = [COMPLAINTS[code].aims for code in complaints if code in COMPLAINTS]
+    brought = {key for aims in told for key in aims if tows or len(aims) == 1 or not AIMS[key].towing}
+    return tuple(aim for aim in AIMS.values() if aim.key in brought) or (AIMS["height"],)
 
 
-def told_aims(complaints: Iterable[str], told: Mapping[AimKey, bool]) -> tuple[Aim, ...]:
+def told_aims(complaints: Iterable[str], told: Mapping[AimKey, bool], *, tows: bool) -> tuple[Aim, ...]:
     """Return what a job is for: what its complaints bring, with what the technician added (true) and without what was dropped; with all dropped, the usual."""
-    usual = usual_aims(complaints)
+    usual = usual_aims(complaints, tows=tows)
     return tuple(aim for aim in AIMS.values() if told.get(aim.key, aim in usual)) or usual
 
 
 def job_aims(job: Job) -> tuple[Aim, ...]:
     """Return what a job is for."""
-    return told_aims((c.code for c in job.complaints), job.aims)
+    tows = "tows" in job.use or any(state.hitched for state in job.states)
+    return told_aims((c.code for c in job.complaints), job.aims, tows=tows)
 
 
 def in_words(aims: Iterable[Aim]) -> str:

@@ -87,6 +87,7 @@ TrailerKind = Literal["caravan", "ball", "pin"]
 """The kinds of trailer whose noses have a window each."""
 AimKey = Literal[
     "height",
+    "beam",
     "lean",
     "travel",
     "clearance",
@@ -95,6 +96,7 @@ AimKey = Literal[
     "kick",
     "ride",
     "damping",
+    "windup",
     "tongue",
     "find",
 ]

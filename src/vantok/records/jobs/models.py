@@ -27,22 +27,6 @@ STAGES = (
 )
 """The stages of a job in the order of the work: URL name and label."""
 
-COMPLAINTS = (
-    ("sags", "Sags at the back"),
-    ("nose_up", "Nose points up, others flash their lamps"),
-    ("leans", "Leans to one side"),
-    ("bottoms", "Bottoms out on bumps"),
-    ("porpoises", "Keeps bouncing, porpoises"),
-    ("harsh", "Rides harshly when empty"),
-    ("rolls", "Rolls in bends, blown about"),
-    ("wags", "Tail wags"),
-    ("wanders", "Wanders, follows ruts"),
-    ("tyres", "Tyres wear on one edge"),
-    ("trailer", "Trailer does not calm down"),
-    ("tail_drags", "Tail drags on ramps"),
-    ("head_tossed", "Heads are thrown from side to side"),
-    ("darts", "Darts aside on bumps"),
-)
 USES = (
     ("always_loaded", "Always loaded"),
     ("sometimes_loaded", "Sometimes loaded"),

@@ -10,8 +10,8 @@ from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.stage import StageView
 from vantok.people.models import Shop
-from vantok.records.jobs.models import COMPLAINTS
 from vantok.stages.diagnose.planned import PlannedForm, add_planned, drop_planned
+from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.say import BEAM_WALL
 from vantok_core.judge.diagnose.causes import likely_causes, with_own
 from vantok_core.judge.grounds.shown import StateView
@@ -49,7 +49,7 @@ class Diagnose(StageView):
 
     def _causes(self) -> list[dict[str, Any]]:
         """Return what may be behind each complaint, in its own words, by the shop's own weights where it has them."""
-        said, own = dict(COMPLAINTS), Shop.objects.values_list("odds", flat=True).first()
+        said, own = COMPLAINT_WORDS, Shop.objects.values_list("odds", flat=True).first()
         found = likely_causes(self.desk.job, self.desk.diagnosis, with_own(own) if own else None)
         return [{"likely": one, "words": said.get(one.complaint.code, one.complaint.code)} for one in found]
 

@@ -14,8 +14,8 @@ from vantok.desk.pressures import card_of
 from vantok.desk.proof_tables import proof_rows
 from vantok.drawing.axle import axle_svg
 from vantok.drawing.side import stance_svg, strip_svg
-from vantok.records.jobs.models import COMPLAINTS
 from vantok.records.measure.models import Photo, Reading
+from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.units import System
 from vantok_core.facts.proving import Drive, LeakTest
@@ -87,7 +87,7 @@ def report_body(desk: Desk, units: System, *, working: bool = False) -> dict[str
 
 def _of_the_vehicle(desk: Desk, *, working: bool) -> dict[str, Any]:
     """Return what was told, found and weighed."""
-    said, answers = dict(COMPLAINTS), desk.record.answers
+    said, answers = COMPLAINT_WORDS, desk.record.answers
     views = desk.diagnosis.views if desk.diagnosis else ()
     return {
         "complaints": [

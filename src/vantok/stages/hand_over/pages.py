@@ -21,8 +21,9 @@ from vantok.fields.ids import identity
 from vantok.fields.seen import SeenForm
 from vantok.people.rights import RefusedError
 from vantok.records.handover.models import Issue
-from vantok.records.jobs.models import COMPLAINTS, Job
+from vantok.records.jobs.models import Job
 from vantok.stages.hand_over.body import ANSWERS, report_body
+from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.say import Say
 from vantok_core.base.units import System
 from vantok_core.judge.hand_over.open_points import open_points
@@ -39,7 +40,7 @@ class AnswersForm(SeenForm):
         """Make a choice for each complaint."""
         for code in self.complaints:
             self.fields[f"answer-{code}"] = forms.ChoiceField(
-                label=dict(COMPLAINTS).get(code, code), choices=[("", "not said"), *ANSWERS.items()], required=False
+                label=COMPLAINT_WORDS.get(code, code), choices=[("", "not said"), *ANSWERS.items()], required=False
             )
         super().settle()
 
@@ -79,7 +80,7 @@ class Report(StageView):
 
     def _open_points(self) -> list[Say]:
         found = self.desk.diagnosis
-        return open_points(self.desk.job, self.desk.proof, dict(COMPLAINTS), found.unweighed if found else ())
+        return open_points(self.desk.job, self.desk.proof, COMPLAINT_WORDS, found.unweighed if found else ())
 
     def _open(self) -> list[Say]:
         """Return what is open, worked out once for a desk."""

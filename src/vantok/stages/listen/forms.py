@@ -5,11 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.db.models import Q
 
 from vantok.fields.quantity import QuantityField, QuickSelect, QuickText
 from vantok.fields.seen import SeenModelForm
-from vantok.records.jobs.models import COMPLAINTS, USES, Job
+from vantok.records.jobs.models import USES, Job
 from vantok_core.aims.aim import AIMS
+from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.aims.of_job import in_words, told_aims, usual_aims
 from vantok_core.base.units import System
 from vantok_core.kits.wishes import WISHES
@@ -35,7 +37,9 @@ LOADS = (
 class ListenForm(SeenModelForm):
     """The complaint in a few taps, when it is felt, the customer's own words, and how the vehicle is used."""
 
-    complaints = forms.MultipleChoiceField(choices=COMPLAINTS, required=False, widget=forms.CheckboxSelectMultiple)
+    complaints = forms.MultipleChoiceField(
+        choices=list(COMPLAINT_WORDS.items()), required=False, widget=forms.CheckboxSelectMultiple
+    )
     use = forms.MultipleChoiceField(choices=USES, required=False, widget=forms.CheckboxSelectMultiple)
 
     wishes = forms.MultipleChoiceField(
@@ -59,11 +63,13 @@ class ListenForm(SeenModelForm):
 
     def settle(self) -> None:
         """Make the odometer's field, those that tell when each complaint is felt, and tick what the job is for."""
-        self.initial["aims"] = [aim.key for aim in told_aims(self.instance.complaints, self.instance.aims)]
+        self.initial["aims"] = [
+            aim.key for aim in told_aims(self.instance.complaints, self.instance.aims, tows=self.tows)
+        ]
         odometer = QuantityField("travel", label="odometer")
         odometer.use(self.units)
         self.fields["odometer_km"] = odometer
-        for code, words in COMPLAINTS:
+        for code, words in COMPLAINT_WORDS.items():
             speed = QuantityField("speed", label=f"{words}: at what speed")
             speed.use(self.units)
             self.fields |= {
@@ -87,11 +93,17 @@ class ListenForm(SeenModelForm):
                 self.initial[f"{name}-{code}"] = self.instance.heard.get(code, {}).get(name)
         super().settle()
 
+    @property
+    def tows(self) -> bool:
+        """Whether the vehicle tows, by how it is used or by a load state."""
+        hitched = Q(tongue_kg__gt=0.0) | Q(trailer_kg__gt=0.0) | Q(trailer_items__isnull=False)
+        return "tows" in self.instance.use or self.instance.states.filter(hitched).exists()
+
     def felt(self) -> list[dict[str, Any]]:
         """Return each complaint with the fields that tell when it is felt."""
         return [
             {"code": code, "words": words, "fields": [self[f"{name}-{code}"] for name in HEARD]}
-            for code, words in COMPLAINTS
+            for code, words in COMPLAINT_WORDS.items()
         ]
 
     def save(self, commit: bool = True) -> Job:
@@ -109,11 +121,11 @@ class ListenForm(SeenModelForm):
 
     def told(self) -> str:
         """Return what the job is for, in words."""
-        return in_words(told_aims(self.instance.complaints, self.instance.aims))
+        return in_words(told_aims(self.instance.complaints, self.instance.aims, tows=self.tows))
 
     def _aims(self) -> dict[str, bool]:
         """Return what is told of the job's aims beside what its complaints bring: of those ticked only what was changed."""
-        usual = {aim.key for aim in usual_aims(self.instance.complaints)}
+        usual = {aim.key for aim in usual_aims(self.instance.complaints, tows=self.tows)}
         ticked, shown = set(self.cleaned_data["aims"]), set(self.initial["aims"])
         told = dict(self.instance.aims)
         if ticked:

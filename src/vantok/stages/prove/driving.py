@@ -9,9 +9,10 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 
 from vantok.desk.proving import add, change_entry, put_setting
-from vantok.records.jobs.models import COMPLAINTS, Job
+from vantok.records.jobs.models import Job
 from vantok.stages.prove.forms import DriveForm
 from vantok.stages.prove.pages import ProvePage
+from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity
 from vantok_core.facts.proving import Drive
@@ -23,6 +24,7 @@ from vantok_core.judge.prove.driving import (
     GRADES,
     agreement,
     answers,
+    asked,
     changes,
     first_by_lot,
     middle_found,
@@ -53,7 +55,7 @@ class DriveSheet(ProvePage):
         """Add the sheet, what changed, what became of the complaints, and what to change next."""
         job, record = self.desk.job, self.desk.record
         kwargs.setdefault("form", self._form(record))
-        drives, said, form = job.proving.drives, dict(COMPLAINTS), kwargs["form"]
+        drives, said, form = job.proving.drives, COMPLAINT_WORDS, kwargs["form"]
         return super().get_context_data(
             drives=_drive_rows(drives),
             changes=_change_rows(drives),
@@ -68,7 +70,8 @@ class DriveSheet(ProvePage):
             briefing=BRIEFING,
             roads=job.proving.roads,
             mark=self.mark,
-            graded=[form[f"g-{key}"] for key in CATEGORIES],
+            graded=[form[f"g-{key}"] for key in asked(job)],
+            others=[form[f"g-{key}"] for key in CATEGORIES if key not in asked(job)],
             plain=[form[name] for name in PLAIN],
             **kwargs,
         )

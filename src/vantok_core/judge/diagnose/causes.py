@@ -15,6 +15,7 @@ from math import log2
 from pathlib import Path
 from typing import Any
 
+from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Complaint, Job
@@ -84,7 +85,7 @@ class Likely:
 
 @cache
 def table() -> Mapping[str, Any]:
-    """Return the table of causes, tests and complaints as it comes."""
+    """Return the table of causes and tests as it comes."""
     found: Mapping[str, Any] = json.loads(DATA.read_text(encoding="utf-8"))
     return found
 
@@ -120,7 +121,7 @@ def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any]
     told, evidence = _for(job, told or table()), _evidence(diagnosis)
     known = _knowable(job, diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
     grades = {one.area: one.grade for one in job.inspection}
-    return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in told["complaints"]]
+    return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in COMPLAINTS]
 
 
 def _for(job: Job, told: Mapping[str, Any]) -> Mapping[str, Any]:
@@ -188,7 +189,7 @@ def _likely(
 ) -> Likely:
     weighed = [
         (key, *_weighed(told["causes"][key], complaint, told["evidence"], evidence, known, grades))
-        for key in told["complaints"][complaint.code]
+        for key in COMPLAINTS[complaint.code].causes
     ]
     other = float(told["something_else"])
     whole = other + sum(weight for _, weight, _, _ in weighed)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import atan2, degrees, radians
 
+from vantok_core.aims.of_job import job_aims
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding, Quantity, Say, length
 from vantok_core.facts import Job, JobState
@@ -97,7 +98,7 @@ def tail_findings(job: Job, found: tuple[Tail, ...]) -> list[Finding]:
     if not found:
         return []
     worst = min(found, key=lambda t: t.angle)
-    asked = any(c.code == "tail_drags" for c in job.complaints)
+    asked = any(aim.key == "clearance" for aim in job_aims(job))
     if worst.angle >= STEEP and not asked:
         return []
     values = {"h": length(worst.height), "x": length(worst.behind), "a": Quantity(radians(worst.angle), "angle")}

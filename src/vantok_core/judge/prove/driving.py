@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.base.say import Say
 from vantok_core.facts import Job
 from vantok_core.facts.proving import Drive, Graded, Loop
@@ -21,14 +22,19 @@ CATEGORIES: dict[str, tuple[str, str]] = {
     "pulls": ("steering", "pulls to a side"),
     "wanders": ("steering", "wanders"),
     "lane_change": ("steering", "lane change"),
+    "kick": ("steering", "kicks at the wheel"),
+    "darts": ("steering", "darts aside on bumps"),
     "harsh": ("ride", "harsh"),
     "bounces": ("ride", "bounces on"),
     "porpoises": ("ride", "porpoises"),
+    "tossed": ("ride", "throws heads from side to side"),
+    "hops": ("ride", "axle hops"),
     "vibrates": ("ride", "vibrates"),
     "noise": ("ride", "noise"),
     "rolls": ("body", "rolls"),
     "squats": ("body", "squats"),
     "tail_wags": ("body", "tail wags"),
+    "sways": ("body", "trailer sways"),
     "bottoms": ("body", "bottoms"),
     "brakes": ("braking", "braking"),
     "tyres": ("tyres", "tyre wear"),
@@ -95,21 +101,6 @@ FELT: dict[str, str] = {
     "calm": "calm",
     "planted": "planted",
 }
-COMPLAINT: dict[str, tuple[str, ...]] = {
-    "sags": ("stance", "squats"),
-    "leans": ("stance",),
-    "bottoms": ("bottoms",),
-    "porpoises": ("porpoises", "bounces"),
-    "harsh": ("harsh",),
-    "rolls": ("rolls",),
-    "wags": ("tail_wags",),
-    "wanders": ("wanders",),
-    "tyres": ("tyres",),
-    "trailer": ("tail_wags",),
-    "tail_drags": ("stance",),
-    "head_tossed": ("rolls", "harsh"),
-}
-"""The categories whose grades answer a complaint of Listen; one that no grade asks of (a beam that dazzles, darting aside) stays open until somebody says."""
 Went = Literal["better", "worse", "same"]
 
 
@@ -200,12 +191,21 @@ class Answer:
     told: bool = False
 
 
+def graded(code: str) -> tuple[str, ...]:
+    """Return the categories whose grades answer a complaint; of one that no grade asks of it stays open until somebody says."""
+    return COMPLAINTS[code].grades if code in COMPLAINTS else ()
+
+
+def asked(job: Job) -> tuple[str, ...]:
+    """Return the categories whose grades answer what a job came for, in the sheet's order; none where no grade answers it."""
+    own = {category for c in job.complaints for category in graded(c.code)}
+    return tuple(category for category in CATEGORIES if category in own)
+
+
 def answers(job: Job) -> tuple[Answer, ...]:
     """Return what the grades after say of each complaint; without a grade before and after on one course it stays open."""
     found = changes(job.proving.drives)
-    return tuple(
-        _answer(c.code, [one for one in found if one.category in COMPLAINT.get(c.code, ())]) for c in job.complaints
-    )
+    return tuple(_answer(c.code, [one for one in found if one.category in graded(c.code)]) for c in job.complaints)
 
 
 def _answer(code: str, own: Sequence[Change]) -> Answer:
@@ -232,6 +232,11 @@ NEXT: dict[str, tuple[str, str]] = {
     "tail_wags": ("load", "wags: load forward, overhang and tyre pressures first"),
     "pushed": ("bar", "pushed about: tyre pressures and a bar before more spring"),
     "darts": ("steer", "darts: toe, bump steer and play before a stabilizer"),
+    "kick": ("steer", "kicks: play, balance and bump steer before a stabilizer"),
+    "returns": ("steer", "does not come back: tight joints and caster first; a damper that centres only hides it"),
+    "tossed": ("less", "throws heads: softer from side to side, a bar let down a hole or less in the bags"),
+    "hops": ("damp", "hops: dampers and wind-up before more spring"),
+    "sways": ("load", "sways: slower, load forward on the trailer, tongue share and its tyres first"),
     "wanders": ("steer", "wanders: play, toe, caster and front load before any part"),
     "lane_change": ("steer", "uneasy in a lane change: tyre pressures and bars first"),
     "pulls": ("steer", "pulls: tyres, brakes and geometry; no kit cures it"),

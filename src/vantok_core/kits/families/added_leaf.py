@@ -13,7 +13,17 @@ from pydantic import Field
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
 from vantok_core.kits.checks import FitCheck, size_check
-from vantok_core.kits.family import KIT_ELEMENT, AlikeFamily, Data, ElementFamily, Setting, Shown, Span, quantities
+from vantok_core.kits.family import (
+    KIT_ELEMENT,
+    OF_HEIGHT,
+    AlikeFamily,
+    Data,
+    ElementFamily,
+    Setting,
+    Shown,
+    Span,
+    quantities,
+)
 from vantok_core.physics.elements.laws import AddedLeaf
 from vantok_core.physics.vehicle import Element
 
@@ -34,6 +44,7 @@ class AddedLeafFamily(AlikeFamily[AddedLeafData], ElementFamily[AddedLeafData]):
 
     key = "added_leaf"
     words, many = "added leaf", "added leaves"
+    answers = (*OF_HEIGHT, "windup")
     data = AddedLeafData
     settings = ()
     stands = "At the wheel"

@@ -19,6 +19,7 @@ from vantok_core.kits.checks import FitCheck, empty_reading, read_elsewhere, roo
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
+    OF_HEIGHT,
     At,
     Data,
     ElementFamily,
@@ -94,7 +95,7 @@ class AirSpringFamily(ElementFamily[AirData]):
 
     key = "air_spring"
     words, many = "air spring", "air springs"
-    answers = ("height", "lean", "travel", "clearance", "roll")
+    answers = (*OF_HEIGHT, "roll")
     data = AirData
     settings = (SettingField(name=PRESSURE, words="pressure", kind="pressure"),)
     sealed = True

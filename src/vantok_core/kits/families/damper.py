@@ -82,7 +82,7 @@ class DamperFamily(StillFamily[DamperData]):
 
     key = "damper"
     words, many = "dampers", "dampers"
-    answers = ("damping", "ride")
+    answers = ("damping", "ride", "windup")
     data = DamperData
     settings = (SettingField(name=CLICK, words="click", kind="count", order="set click {left} left and {right} right"),)
     stands = "At the wheel"

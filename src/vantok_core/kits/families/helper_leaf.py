@@ -20,6 +20,7 @@ from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
+    OF_HEIGHT,
     At,
     Data,
     ElementFamily,
@@ -68,6 +69,7 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
 
     key = "helper_leaf"
     words, many = "helper leaf", "helper leaves"
+    answers = (*OF_HEIGHT, "windup")
     data = HelperLeafData
     settings = (
         SettingField(

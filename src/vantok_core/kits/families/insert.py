@@ -19,6 +19,7 @@ from vantok_core.kits.checks import FitCheck, Status, empty_reading, read_elsewh
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
+    OF_HEIGHT,
     At,
     Data,
     ElementFamily,
@@ -115,7 +116,7 @@ class InsertFamily(ElementFamily[InsertData]):
 
     key = "insert"
     words, many = "bump-stop insert", "bump-stop inserts"
-    answers = ("height", "lean", "travel", "clearance", "roll")
+    answers = (*OF_HEIGHT, "roll")
     data = InsertData
     settings = (
         SettingField(name=SPACER, words="spacer", kind="length", order="fit {left} of spacer left and {right} right"),
