@@ -10,11 +10,13 @@ from dataclasses import dataclass
 
 from vantok_core.aims.aim import AIMS, Aim
 from vantok_core.aims.complaints import COMPLAINTS
+from vantok_core.aims.rolling import Rolled, Rolling, lacking
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.kinds import AimKey
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.fit import all_checks
 from vantok_core.kits.registry import family_of
+from vantok_core.model import JobModel
 
 
 def usual_aims(complaints: Iterable[str], *, tows: bool) -> tuple[Aim, ...]:
@@ -59,11 +61,12 @@ def driven(job: Job, moment: str) -> bool:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answering:
-    """A kit that answers an aim of a job: which, and its checks on this vehicle."""
+    """A kit that answers an aim of a job: which, its checks on this vehicle, and what it does to the roll, where that is aimed at and can be told."""
 
     kit: Kit
     aims: tuple[Aim, ...]
     checks: tuple[FitCheck, ...]
+    rolled: Rolled | None = None
 
     @property
     def out(self) -> tuple[FitCheck, ...]:
@@ -76,12 +79,23 @@ class Answering:
         return tuple(c for c in self.checks if c.open)
 
 
-def answering(job: Job, kits: Sequence[Kit]) -> tuple[Answering, ...]:
-    """Return the kits that answer an aim of a job without a height, those that fit first, then those with least still to be looked at, cheapest first."""
+def answering(job: Job, kits: Sequence[Kit], model: JobModel | None = None) -> tuple[Answering, ...]:
+    """Return the kits that answer an aim of a job without a height: those that fit first, what is likelier to meet the roll aimed at, then those with least
+    still to be looked at, cheapest first. model: the job's own, where there is one."""
     aims = [aim for aim in job_aims(job) if not aim.heights]
+    ranked = needs_heights(job)  # what lifts is then judged on its heights, by the ruler
+    rolling = Rolling(job, model) if not lacking(job) and any(aim.key == "roll" for aim in aims) else None
     found = []
     for kit in kits:
         own = tuple(aim for aim in aims if aim.key in family_of(kit).answers)
-        if own:
-            found.append(Answering(kit=kit, aims=own, checks=tuple(all_checks(job, kit))))
-    return tuple(sorted(found, key=lambda one: (bool(one.out), len(one.open), one.kit.price)))
+        if own and not (ranked and family_of(kit).lifts):
+            checks = tuple(all_checks(job, kit))
+            out = any(c.status == "fail" for c in checks)
+            rolled = rolling.best(kit) if rolling is not None and not out else None
+            found.append(Answering(kit=kit, aims=own, checks=checks, rolled=rolled))
+    return tuple(sorted(found, key=_order))
+
+
+def _order(one: Answering) -> tuple[bool, bool, int, float]:
+    misses = one.rolled is not None and not one.rolled.meets
+    return bool(one.out), misses, len(one.open), one.kit.price

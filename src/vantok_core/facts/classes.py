@@ -96,7 +96,8 @@ TYRES: dict[str, TyreClass] = {
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BodyStyle:
     """A body style: words; plausible ground-to-arch range m; rear overhang as a share of the wheelbase; roof height m;
-    centre of mass height m; lamp station m (ahead of the front axle: negative); width m; cab: where it ends, as a share of
+    centre of mass height m; roll_arm: of what is sprung above the roll axis m (method section 20);
+    lamp station m (ahead of the front axle: negative); width m; cab: where it ends, as a share of
     the wheelbase (0: none); trailer: towed, its "front axle" the coupling."""
 
     words: str
@@ -105,6 +106,7 @@ class BodyStyle:
     front_overhang: float
     roof: float
     centre_height: float
+    roll_arm: float
     lamp: float
     width: float = 2.0
     cab: float = 0.45
@@ -119,6 +121,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=0.95,
         roof=1.88,
         centre_height=0.75,
+        roll_arm=0.48,
         lamp=-0.75,
         width=1.95,
         cab=0.62,
@@ -130,6 +133,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=0.95,
         roof=2.0,
         centre_height=0.80,
+        roll_arm=0.58,
         lamp=-0.75,
         width=1.98,
         cab=0.42,
@@ -141,6 +145,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=1.0,
         roof=2.65,
         centre_height=0.95,
+        roll_arm=0.65,
         lamp=-0.8,
         width=2.02,
         cab=0.40,
@@ -152,6 +157,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=0.90,
         roof=1.58,
         centre_height=0.60,
+        roll_arm=0.42,
         lamp=-0.7,
         width=1.84,
         cab=0.50,
@@ -163,6 +169,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=1.15,
         roof=3.1,
         centre_height=1.20,
+        roll_arm=0.75,
         lamp=-0.95,
         width=2.30,
         cab=0.20,
@@ -174,6 +181,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=1.3,
         roof=3.2,
         centre_height=1.30,
+        roll_arm=0.80,
         lamp=-1.15,
         width=2.45,
         cab=0.16,
@@ -185,6 +193,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=-1.1,
         roof=2.6,
         centre_height=0.95,
+        roll_arm=0.65,
         lamp=0.0,
         width=2.30,
         cab=0.0,
@@ -197,6 +206,7 @@ BODIES: dict[str, BodyStyle] = {
         front_overhang=-1.2,
         roof=1.55,
         centre_height=0.85,
+        roll_arm=0.50,
         lamp=0.0,
         width=1.95,
         cab=0.0,

@@ -18,6 +18,7 @@ from vantok_core.facts.classes import BODIES
 from vantok_core.kits.already import without_already
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import MET, Choice, Shortlist
+from vantok_core.kits.damping_left import with_dampers_told
 from vantok_core.kits.family import KIT_ELEMENT, Setting, least
 from vantok_core.kits.fit import all_checks, droop_checks, rated_checks, with_kit
 from vantok_core.kits.ranking import by_weights, scores, weights_of
@@ -60,7 +61,7 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     worked, ruled, further = screened(job, kits, force, always=on)
     fitted = [evaluate_kit(model, kit, key, target, bare, checks) for kit, checks in worked]
     fitted += [_ruled_out(kit, checks) for kit, checks in ruled]
-    fitted = _right_ones_named(fitted)
+    fitted = with_dampers_told(job, _right_ones_named(fitted), model.solve(model.bare)[key])
     against = _against_nothing(model, key, target) if nothing.meets else None
     found = Shortlist(
         state=state,

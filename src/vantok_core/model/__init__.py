@@ -12,7 +12,7 @@ from vantok_core.model.build import build_model
 from vantok_core.model.calibrated import JobModel, same_basis
 from vantok_core.model.expected import derived_height, expected_height, spring_travel
 from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing, off_springs
-from vantok_core.model.prior import rear_class, unsprung_mass
+from vantok_core.model.prior import prior_sigma, prior_vehicle, rear_class, unsprung_mass
 from vantok_core.model.readings import (
     AXLE_DATUM,
     TAPE_SIGMA,
@@ -40,6 +40,8 @@ __all__ = [
     "mean_sigma",
     "missing",
     "off_springs",
+    "prior_sigma",
+    "prior_vehicle",
     "reading_own_sigma",
     "rear_class",
     "same_basis",

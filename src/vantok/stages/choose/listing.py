@@ -8,12 +8,15 @@ from typing import Any
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import Desk
+from vantok.drawing.ratio import ratio_svg
 from vantok.drawing.ruler import Marks, head_svg, row_svg, scale_of
 from vantok_core.aims.of_job import answering, needs_heights
 from vantok_core.base.figure import Figure
 from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import System
+from vantok_core.benches.roll_rate import AIM
 from vantok_core.facts import Kit
+from vantok_core.judge.choose.answered import answered_said, setting_told
 from vantok_core.judge.listen.inspect import standing_faults
 from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.kits.chances import Chance, Chances
@@ -36,25 +39,44 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
     """
     odds = "chances" in desk.__dict__
     usual, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
-    answered = [] if needs_heights(desk.job) else list(answering(desk.job, desk.kits))
+    answered = _answered(desk)
     if usual is None:
-        return {"shortlist": None, "wanted_gain": None, "kept_weights": "", "answering": answered}
+        return {"shortlist": None, "wanted_gain": None, "kept_weights": "", **answered}
     found = by_weights(usual, weights)
     return {
         "shortlist": found,
-        "answering": answered,
+        **answered,
         "wanted_gain": -found.target.drop,
         "kept_weights": f"{weights} {odds}",
         "odds_later": not odds,
         "chances": desk.chances if odds else None,
         "deciding": desk.deciding if odds else None,
-        **_sorted_out(found, chosen, desk.chances if odds else None),
+        **_sorted_out(
+            found, chosen, desk.chances if odds else None, {row["one"].kit.code for row in answered["answering"]}
+        ),
         "ruler": SimpleLazyObject(lambda: ruler(desk, found, units)),
     }
 
 
-def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
-    """Return the choices as cards, those that fit and lift nothing, and those that are out; the one chosen is always a card."""
+def _answered(desk: Desk) -> dict[str, Any]:
+    """Return the parts that answer what asks for no height, each with what it does to the roll where that is told, and what is said of them."""
+    found = answering(desk.job, desk.kits, desk.worked.model)
+    rows = [
+        {
+            "one": one,
+            "set": setting_told(one),
+            "roll": one.rolled,
+            "ratio": ratio_svg(one.rolled.ratio, one.rolled.low, one.rolled.high, AIM) if one.rolled else "",
+        }
+        for one in found
+    ]
+    said = answered_said(desk.job, found) if found else ()
+    return {"answering": rows, "answered": said, "by_heights": needs_heights(desk.job)}
+
+
+def _sorted_out(found: Shortlist, chosen: str, known: Chances | None, answering: set[str]) -> dict[str, Any]:
+    """Return the choices as cards, those that fit and lift nothing (but those that answer an aim, which are listed there), and those that are out; the one
+    chosen is always a card."""
     cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
     shown_keys = {c.key for c in cards}
     others = [c for c in found.choices if c.key not in shown_keys]
@@ -66,7 +88,7 @@ def _sorted_out(found: Shortlist, chosen: str, known: Chances | None) -> dict[st
 
     return {
         "rows": SimpleLazyObject(rows),
-        "still": [c for c in others if not c.out],
+        "still": [c for c in others if not c.out and c.key not in answering],
         "out_choices": out[:SHOWN],
         "out_count": len(out),
         "out_more": Counter(c.checks[n].words for c in out[SHOWN:] for n in _first_failed(c)).most_common(),

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from math import sqrt
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import Figure
@@ -20,6 +19,7 @@ from vantok_core.kits.chances import cost_of
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.cost import YearsCost
+from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.family import least
 from vantok_core.kits.registry import family_of
 from vantok_core.loads.limits import Margin
@@ -112,7 +112,7 @@ def _states(model: JobModel, choice: Choice) -> tuple[InState, ...]:
                 is_drop={axle: told[axle][1] for axle in AXLES},
                 gap=_least_gap(said),
                 frequency=float(said.ride_frequency["RL"]),
-                damping=_damping_left(said, before),
+                damping=damping_left(said, before, "rear"),
                 zeta=_zeta(model, choice, said),
                 roll=roll,
                 stiffer=roll / roll_stiffness(plain[key], "rear"),
@@ -148,13 +148,6 @@ def _drop(solved: SolvedState, wheelbase: float) -> float:
 def _least_gap(said: StateReport) -> float | None:
     gaps = said.gaps
     return min(gaps) if gaps else None
-
-
-def _damping_left(said: StateReport, before: StateReport) -> float:
-    """Return what is left of the rear's damping ratio with the same dampers on a stiffer spring: `sqrt(k before / k now)`."""
-    return sqrt(
-        float(before.bump_rate["RL"] + before.bump_rate["RR"]) / float(said.bump_rate["RL"] + said.bump_rate["RR"])
-    )
 
 
 def _zeta(model: JobModel, choice: Choice, said: StateReport) -> float | None:

@@ -1,0 +1,72 @@
+"""What is said of the parts that answer an aim without a height: which takes the roll where it is wanted, or that none does.
+
+Source: method sections 20 and 24.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from vantok_core.aims.of_job import Answering, job_aims
+from vantok_core.aims.rolling import Rolled, lacking
+from vantok_core.base.say import Quantity, Say
+from vantok_core.benches.roll_rate import AIM
+from vantok_core.facts import Job
+from vantok_core.kits.odds import odds_in_words
+from vantok_core.kits.registry import family_of
+
+LEAST_MOVED = 1.0
+"""A ratio whose band reaches this is not told apart from doing nothing."""
+
+
+def answered_said(job: Job, found: Sequence[Answering]) -> tuple[Say, ...]:
+    """Return what to say of the parts that answer a job: nothing where the roll is not aimed at."""
+    if not any(aim.key == "roll" for aim in job_aims(job)):
+        return ()
+    if lack := lacking(job):
+        return (Say(f"How much less it rolls with each could be told with {_listed(lack)}."),)
+    told = sorted((one for one in found if one.rolled is not None), key=lambda one: not _of(one).meets)
+    if not told:
+        return ()
+    if not _of(told[0]).meets:
+        nearest = min(told, key=lambda one: _of(one).ratio)
+        text = "No single part here takes the roll to {aim} of what it is, likelier than not. Two parts together, lower load, or nothing."
+        return Say(text, {"aim": Quantity(AIM, "percent")}), _said(nearest, "Nearest: ")
+    return (_said(told[0], ""),)
+
+
+def _said(one: Answering, begins: str) -> Say:
+    """Return one part's roll in words: the ratio with its band, the odds, which end gives first."""
+    rolled = _of(one)
+    values = {n: Quantity(v, "percent") for n, v in (("r", rolled.ratio), ("low", rolled.low), ("high", rolled.high))}
+    if rolled.low <= LEAST_MOVED <= rolled.high:
+        return Say(
+            f"{begins}{one.kit.name}, of which it cannot be told that it holds more ({{low}} to {{high}} of the roll now).",
+            values,
+        )
+    values["aim"] = Quantity(AIM, "percent")
+    where = setting_told(one)
+    text = f"{begins}{one.kit.name}{where}: {{r}} of the roll now ({{low}} to {{high}}); {odds_in_words(rolled.odds)} that it is {{aim}} at most."
+    loose = (
+        " The rear then holds more than before and loses grip first: a front bar with it, and slower in bends."
+        if rolled.tail_looser
+        else ""
+    )
+    return Say(text + loose, values)
+
+
+def setting_told(one: Answering) -> str:
+    """Return the setting that a part's figure is for, in words."""
+    if one.rolled is None:
+        return ""
+    fields = {f.name: f.words for f in family_of(one.kit).settings}
+    return "".join(f", {fields[name]} {left:.0f}" for name, (left, _) in one.rolled.setting.items() if name in fields)
+
+
+def _of(one: Answering) -> Rolled:
+    assert one.rolled is not None
+    return one.rolled
+
+
+def _listed(words: Sequence[str]) -> str:
+    return " and ".join(words) if len(words) < 3 else f"{', '.join(words[:-1])} and {words[-1]}"
