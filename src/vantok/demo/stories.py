@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from vantok_core.facts.proving import Graded, Moment, Rater
+
 
 @dataclass(frozen=True, kw_only=True)
 class Story:
     """One customer's job: facts, loads, true rates (N/m), empty heights (m), and how far the job has come; first: a kit fitted, read and left
-    on before the other went on top; proposed: a kit that a trainee put forward."""
+    on before the other went on top; proposed: a kit that a trainee put forward; drives: moment, rater, grades and words of each."""
 
     number: str
     customer: str
@@ -38,6 +40,7 @@ class Story:
     done: bool = False
     fitted: bool = False
     driven: bool = False
+    drives: tuple[tuple[Moment, Rater, dict[str, Graded], str], ...] = ()
     half_card: bool = False
     never_empty: bool = False
     already: dict[str, Any] = field(default_factory=dict)
@@ -438,5 +441,81 @@ STORIES = [
         after=("empty", "loaded"),
         fitted=True,
         school="empty_height",
+    ),
+    Story(
+        number="2026-031",
+        customer="Cowrie Lane Pottery",
+        label="Corvane high-roof, the kiln van",
+        facts={
+            "body": "high_roof_van",
+            "front_spring": "coil_independent",
+            "rear_spring": "parabolic_solid",
+            "tyres": "light_truck",
+            "track_front_m": 1.74,
+            "track_rear_m": 1.72,
+            "gross_kg": 3500,
+            "front_axle_kg": 1850,
+            "rear_axle_kg": 2070,
+            "equipment": [{"kind": "bar_rear", "fitted": "none", "note": ""}],
+        },
+        complaints=["rolls", "top_heavy"],
+        inspected={"tyres": ("fine", ""), "dampers": ("fine", ""), "bushes": ("fine", "")},
+        words="In every bend the shelves lean out and I with them.",
+        use=["always_loaded", "tall"],
+        drives=(("before", "owner", {"rolls": "poor"}, "Worst at the harbour bend."),),
+    ),
+    Story(
+        number="2026-030",
+        customer="Glasswort Choir",
+        label="Marram coach, the choir’s",
+        facts={
+            "body": "coach",
+            "front_spring": "leaf_solid",
+            "rear_spring": "leaf_solid",
+            "tyres": "medium_duty",
+            "gross_kg": 6800,
+            "beyond": {"steering": "box"},
+        },
+        complaints=["wanders", "tiring"],
+        inspected={"steering": ("fine", ""), "tyres": ("fine", "pressures set for the load")},
+        words="After an hour my arms ache from holding it straight.",
+        use=["long_trips"],
+        kit="BS-N",
+        fitted=True,
+        drives=(
+            ("before", "owner", {"wanders": "poor", "pulls": "fine"}, "One hand is never enough."),
+            ("after", "owner", {"wanders": "fine", "pulls": "fine"}, "It runs by itself now."),
+        ),
+    ),
+    Story(
+        number="2026-029",
+        customer="Bladderwrack Dairy",
+        label="Skerry 35, cream, milk on",
+        facts={**PICKUP, "rear_spring": "leaf_solid", "gross_kg": 3250, "front_axle_kg": 1600, "rear_axle_kg": 1950},
+        complaints=["porpoises"],
+        inspected={"dampers": ("watch", "dry, but weak by hand", "RL", "RR")},
+        words="After the humpback bridge it swims for three more bows.",
+        use=["always_loaded"],
+        kit="BD-R8",
+        drives=(("before", "technician", {"porpoises": "poor", "bounces": "poor"}, ""),),
+    ),
+    Story(
+        number="2026-028",
+        customer="Eelgrass Weavers",
+        label="Wagon with the looms’ caravan",
+        facts={
+            **PICKUP,
+            "body": "wagon",
+            "rear_spring": "coil_solid",
+            "hitch_kind": "caravan",
+            "hitch_kg": 100,
+            "towed_kg": 1800,
+        },
+        complaints=["trailer"],
+        inspected={"tyres": ("fine", "")},
+        words="Past every lorry the caravan begins to swing.",
+        use=["tows", "long_trips"],
+        loaded={"name": "Caravan on", "tongue_kg": 40, "trailer_kg": 1350, "trailer_axle_m": 4.1},
+        drives=(("before", "owner", {"sways": "poor"}, "Only over eighty."),),
     ),
 ]

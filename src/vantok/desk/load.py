@@ -21,6 +21,7 @@ from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import offered_kits
 from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
+from vantok_core.aims.of_job import Answering, answering
 from vantok_core.base.say import Finding, Verdict
 from vantok_core.facts import Kit
 from vantok_core.judge.choose.deciding import Deciding
@@ -185,6 +186,11 @@ class Desk:
     def kits(self) -> tuple[Kit, ...]:
         """The kits on the shelf, as strong as they were seen to be on vehicles of the kind."""
         return tuple(seen_here(self.record.vehicle, offered_kits()))
+
+    @cached_property
+    def answering(self) -> tuple[Answering, ...]:
+        """The kits on the shelf that answer what asks for no height."""
+        return answering(self.job, self.kits, self.worked.model)
 
     @cached_property
     def shortlist(self) -> Shortlist | None:

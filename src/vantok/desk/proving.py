@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
@@ -9,11 +10,40 @@ from pydantic import ValidationError
 from vantok.desk.readings import stamp_settings
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
+from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.check import in_words
 from vantok_core.base.errors import InputError
+from vantok_core.facts import Job as CoreJob
 from vantok_core.facts import Proving
 from vantok_core.facts.fitting import read_mark
 from vantok_core.kits.registry import family_of, read_kit
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A page that proves a job: its address's name, its words, whether it is the one shown."""
+
+    name: str
+    words: str
+    here: bool
+
+
+def by_drive_alone(job: CoreJob) -> bool:
+    """Tell whether a job has nothing for the tape to prove: no aim, no part and no reading of it is a height."""
+    return not needs_heights(job) and not job.readings
+
+
+def ways(job: CoreJob, here: str) -> list[Way]:
+    """Return the pages that prove a job, those alone that apply to it."""
+    air = any(family_of(part.kit).sealed for part in job.parts) or job.already is not None or bool(job.proving.leaks)
+    told = (
+        ("prove", "Heights", not by_drive_alone(job)),
+        ("drive", "Drive, before and after", True),
+        ("leak", "Leak test", air),
+        ("clear", "Clearances and locks", True),
+        ("films", "Two films side by side", True),
+    )
+    return [Way(name, words, name == here) for name, words, applies in told if applies or name == here]
 
 
 def proving_of(record: Job) -> dict[str, Any]:

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 from vantok.desk.translate import latest_readings
 from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.say import Say, Verdict
-from vantok_core.judge.aimed import aim_verdict
+from vantok_core.judge.aimed import aim_verdict, tongue_asked
+from vantok_core.judge.choose.answered import answered_said
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
 from vantok_core.judge.grounds.lead import led_by_limits, passed_limits
 from vantok_core.judge.grounds.leaking import stopping
@@ -39,6 +40,8 @@ def _before_judgement(desk: Desk, stage: str) -> Verdict | None:
     if stage == "weigh":
         asked = desk.diagnosis is not None or passed_limits(desk.job) or not aimed
         told = desk.diagnosis.unweighed if desk.diagnosis else ()
+        if not asked and tongue_asked(desk.job):
+            return aim_verdict(desk.job)
         return loads_verdict(desk.job, told) if asked else Verdict(tone="act", sentences=(NOT_ASKED,))
     if desk.unfit:
         return Verdict(tone="limit", sentences=(Say(f"To mend: {desk.unfit[0]}. It is left out as unknown."),))
@@ -72,7 +75,7 @@ def _judgement(desk: Desk, stage: str) -> Verdict:
         worked_on = next((one for one in desk.cards if not one.done), desk.cards[-1])
         return led_by_limits(desk.job, card_verdict(worked_on), diagnosis.unweighed if diagnosis else ())
     if diagnosis is None or (stage in AIMED and not needs_heights(desk.job)):
-        return aim_verdict(desk.job)
+        return aim_verdict(desk.job, answered_said(desk.job, desk.answering) if stage == "choose" else ())
     if stage == "measure":
         return _with_odd_cells(desk, sheet_verdict(desk.job, desk.sheet, diagnosis))
     if stage in ("choose", "set"):

@@ -14,20 +14,32 @@ from vantok_core.facts.kinds import AimKey
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Complained:
     """A complaint: its words; aims it brings, that of towing only to a job that tows; causes, by their keys in the table of causes; grades, by the drive
-    sheet's categories: none, where only somebody's word answers it; against: the aim that what helps here usually costs."""
+    sheet's categories: none, where only somebody's word answers it; against: the aim that what helps here usually costs, and
+    costs: how, in words."""
 
     words: str
     aims: tuple[AimKey, ...]
     causes: tuple[str, ...]
     grades: tuple[str, ...]
     against: AimKey | None = None
+    costs: str = ""
 
 
-def _of(words: str, aims: tuple[AimKey, ...], causes: str, grades: str, *, against: AimKey | None = None) -> Complained:
-    return Complained(
-        words=words, aims=aims, causes=tuple(causes.split()), grades=tuple(grades.split()), against=against
-    )
+def _of(
+    words: str,
+    aims: tuple[AimKey, ...],
+    causes: str,
+    grades: str,
+    *,
+    against: AimKey | None = None,
+    costs: str = "",
+) -> Complained:
+    told = tuple(causes.split()), tuple(grades.split())
+    return Complained(words=words, aims=aims, causes=told[0], grades=told[1], against=against, costs=costs)
 
+
+STIFFER_EMPTY = "what lifts the loaded tail rides harder empty"
+BAR_FELT = "what holds the body in a bend is felt on every bump under one wheel"
 
 COMPLAINTS: Mapping[str, Complained] = {
     "sags": _of("Sags at the back", ("height",), "overload tired behind side", "stance squats"),
@@ -36,11 +48,19 @@ COMPLAINTS: Mapping[str, Complained] = {
     "bottoms": _of("Bottoms out on bumps", ("travel",), "struck overload tired damping", "bottoms"),
     "thrown_up": _of("Thrown up by a bump", ("travel",), "damping struck overload pitch", "bottoms bounces"),
     "porpoises": _of("Keeps bouncing, porpoises", ("damping",), "damping pitch behind", "porpoises bounces"),
-    "harsh": _of("Rides harshly when empty", ("ride",), "stiff struck tyre", "harsh", against="height"),
+    "harsh": _of(
+        "Rides harshly when empty", ("ride",), "stiff struck tyre", "harsh", against="height", costs=STIFFER_EMPTY
+    ),
     "harsh_loaded": _of("Rides harshly when loaded", ("ride",), "struck overload damping tyre", "harsh bottoms"),
-    "head_tossed": _of("Heads are thrown from side to side", ("ride",), "side_stiff damping", "tossed", against="roll"),
-    "rolls": _of("Rolls in bends, blown about", ("roll",), "top_heavy side damping play", "rolls", against="ride"),
-    "top_heavy": _of("Feels top-heavy", ("roll",), "top_heavy behind tyre damping", "rolls", against="ride"),
+    "head_tossed": _of(
+        "Heads are thrown from side to side", ("ride",), "side_stiff damping", "tossed", against="roll", costs=BAR_FELT
+    ),
+    "rolls": _of(
+        "Rolls in bends, blown about", ("roll",), "top_heavy side damping play", "rolls", against="ride", costs=BAR_FELT
+    ),
+    "top_heavy": _of(
+        "Feels top-heavy", ("roll",), "top_heavy behind tyre damping", "rolls", against="ride", costs=BAR_FELT
+    ),
     "wags": _of("Tail wags", ("steering", "tongue"), "behind light_front tyre play", "tail_wags"),
     "wanders": _of("Wanders, follows ruts", ("steering",), "play light_front tyre toe", "wanders"),
     "tiring": _of("Tiring to drive", ("steering",), "play tyre light_front toe top_heavy", "wanders pulls lane_change"),

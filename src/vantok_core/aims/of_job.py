@@ -44,6 +44,20 @@ def in_words(aims: Iterable[Aim]) -> str:
     return " and ".join(aim.words for aim in aims)
 
 
+def pulling_apart(job: Job) -> tuple[tuple[Aim, Aim, str], ...]:
+    """Return the aims of a job that pull against each other: what a complaint asks for, what that usually costs, and how, in words."""
+    aims = job_aims(job)
+    found: dict[frozenset[AimKey], tuple[Aim, Aim, str]] = {}
+    for complaint in job.complaints:
+        one = COMPLAINTS.get(complaint.code)
+        if one is None or one.against is None or AIMS[one.against] not in aims:
+            continue
+        for key in one.aims:
+            if AIMS[key] in aims:
+                found.setdefault(frozenset((key, one.against)), (AIMS[key], AIMS[one.against], one.costs))
+    return tuple(found.values())
+
+
 def needs_heights(job: Job) -> bool:
     """Tell whether any aim of a job, or any part on it, asks for heights: what is made to change them is proved by the tape, whatever it came for."""
     return any(aim.heights for aim in job_aims(job)) or any(family_of(part.kit).for_height for part in job.parts)
@@ -96,6 +110,6 @@ def answering(job: Job, kits: Sequence[Kit], model: JobModel | None = None) -> t
     return tuple(sorted(found, key=_order))
 
 
-def _order(one: Answering) -> tuple[bool, bool, int, float]:
-    misses = one.rolled is not None and not one.rolled.meets
-    return bool(one.out), misses, len(one.open), one.kit.price
+def _order(one: Answering) -> tuple[bool, int, int, float]:
+    told = 2 if one.rolled is None else 0 if one.rolled.meets else 1
+    return bool(one.out), told, len(one.open), one.kit.price

@@ -16,7 +16,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.num import FloatArray, G
 from vantok_core.base.say import Quantity
 from vantok_core.benches.bar import RollInstabilityError
-from vantok_core.benches.roll_rate import AIM, TALL, UNKNOWN_BAR
+from vantok_core.benches.roll_rate import TALL, UNKNOWN_BAR
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.classes import BODIES
 from vantok_core.kits.family import Setting
@@ -59,6 +59,7 @@ class Rolled:
     counts: bool
     lost: float
     basis: str
+    aim: float
 
     @property
     def meets(self) -> bool:
@@ -68,7 +69,7 @@ class Rolled:
     @property
     def word(self) -> Literal["meets", "misses", "open"]:
         """What is so of the aim: beyond the band, or within it."""
-        return "meets" if self.high <= AIM else "misses" if self.low > AIM else "open"
+        return "meets" if self.high <= self.aim else "misses" if self.low > self.aim else "open"
 
 
 def lacking(job: Job) -> list[str]:
@@ -205,7 +206,7 @@ class Rolling:
             ratio=float(ratio[0]),
             low=float(low),
             high=float(high),
-            odds=float(np.mean(drawn <= AIM)),
+            odds=float(np.mean(drawn <= self.job.roll_wanted)),
             before=_told(rates[0], stands),
             after=_told(rates[1], stands),
             tail_looser=bool(share[1] < share[0] - SAME),
@@ -213,6 +214,7 @@ class Rolling:
             counts=bool(abs(ratio[0] - 1.0) > SAME),
             lost=float(1.0 - stands.mean()),
             basis=self._basis,
+            aim=self.job.roll_wanted,
         )
 
     @property

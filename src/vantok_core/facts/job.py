@@ -98,6 +98,10 @@ class Job(Facts):
         tuple[JobReading, ...], Field(max_length=MOST_READINGS), Told("readings", page="measure", part=True)
     ] = ()
     target: Annotated[Target, Told("target", right="choose", page="choose", part=True)] = Target()
+    roll_wanted: Annotated[
+        Annotated[float, Field(ge=0.3, le=1.0, allow_inf_nan=False)],
+        Told("roll wanted, of what it is", "percent", right="choose", page="choose"),
+    ] = 0.8
     weights: Annotated[
         dict[Criterion, Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]],
         Told("what counts in the choice", right="choose", page="choose"),

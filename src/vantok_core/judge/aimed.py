@@ -5,42 +5,97 @@ Source: method section 20.
 
 from __future__ import annotations
 
-from vantok_core.aims.of_job import driven, in_words, job_aims
+from collections.abc import Sequence
+
+from vantok_core.aims.of_job import driven, in_words, job_aims, pulling_apart
 from vantok_core.base.say import Say, Verdict
 from vantok_core.facts import Job
 from vantok_core.judge.grounds.lead import led_by_limits
 from vantok_core.judge.listen.inspect import AREAS, standing_faults
 from vantok_core.judge.prove.driving import answers
-from vantok_core.kits.registry import family_of
+from vantok_core.kits.registry import FAMILIES, family_of
+from vantok_core.loads.nose import nose_of, noses
+from vantok_core.loads.plan import state_margins
 
 FINE, HELPED = ("fine now",), ("fine now", "better")
 
 
-def aim_verdict(job: Job) -> Verdict:
-    """Return what to do next for what a job came for, limits first; no height is asked for."""
-    return led_by_limits(job, _next(job), ())
+def aim_verdict(job: Job, answered: Sequence[Say] = ()) -> Verdict:
+    """Return what to do next for what a job came for, limits first; no height is asked for. answered: what is said of the parts that answer it, once it is
+    their turn."""
+    return led_by_limits(job, _next(job, answered), ())
 
 
-def _next(job: Job) -> Verdict:
-    faults = standing_faults(job)
-    if faults:
-        area = faults[0][0]
-        return _say(f"Fix first: {_short(area.words)}. {area.do}", tone="limit")
+def apart_said(job: Job) -> tuple[Say, ...]:
+    """Return which aims of a job pull against each other, with what each costs the other."""
+    return tuple(
+        Say(
+            f"{one.words.capitalize()} and {other.words} pull apart: {costs}. Say which counts more before a part is chosen."
+        )
+        for one, other, costs in pulling_apart(job)
+    )
+
+
+def tongue_asked(job: Job) -> bool:
+    """Tell whether what a job came for asks what the tongue and the trailer weigh."""
+    return any(aim.towing for aim in job_aims(job))
+
+
+def stops_choice(job: Job) -> Say | None:
+    """Return what of the trailer's load stands before any part of a job that came for its calm; None where nothing does."""
+    if not tongue_asked(job):
+        return None
+    negative = next((one for one in noses(job) if one.word == "negative"), None)
+    if negative is not None:
+        return Say("First bring the trailer's load forward: it lifts the ball.")
+    over = next((m for s in job.states for m in state_margins(job, s) if m.over and m.key in OF_TOWING), None)
+    return Say(f"First take off what is over: {over.name}.") if over is not None else None
+
+
+OF_TOWING = ("hitch", "towed", "combination", "trailer_axle", "trailer_tyres")
+
+
+def _next(job: Job, answered: Sequence[Say]) -> Verdict:
     words = in_words(job_aims(job))
-    if unknown := unlooked(job):
-        points = ", ".join(_short(AREAS[key].words) for key in unknown)
-        return _say(f"For {words} no height is needed. Look first at: {points}. Any of them could be the whole cause.")
+    first = _first(job, words)
+    if first is not None:
+        return first
     if not driven(job, "before"):
         return _say(
             f"Nothing found stands behind {words} yet. Drive it before anything is fitted, and grade it; from memory where it cannot be driven any more."
         )
-    if not job.parts:
-        return _say(f"Driven and graded before. Choose what answers {words}, or fit nothing.")
     waiting = [part.kit for part in job.parts if not part.done]
     if waiting:
         family = family_of(waiting[0])
         return _say(f"Fit {waiting[0].name} by its card, set the {family.words} and confirm it; then drive again.")
-    return _result(job, words)
+    return _result(job, words) if job.parts or driven(job, "after") else _to_choose(job, words, answered)
+
+
+def _first(job: Job, words: str) -> Verdict | None:
+    """Return what stands before any part: a fault found, what could be the whole cause and nobody looked at, a trailer's nose; None where nothing does."""
+    faults = standing_faults(job)
+    if faults:
+        area = faults[0][0]
+        return _say(f"Fix first: {_short(area.words)}. {area.do}", tone="limit")
+    if unknown := unlooked(job):
+        points = ", ".join(_short(AREAS[key].words) for key in unknown)
+        return _say(f"For {words} no height is needed. Look first at: {points}. Any of them could be the whole cause.")
+    if not tongue_asked(job) or job.parts:
+        return None
+    if noses(job):
+        return _say("That comes before any part: cure it, then drive the same course again, slower.")
+    if any(nose_of(job, state) for state in job.states):
+        return None
+    return _say("Weigh the tongue and the trailer as it travels: too little on the tongue could be the whole cause.")
+
+
+def _to_choose(job: Job, words: str, answered: Sequence[Say]) -> Verdict:
+    """Return what is to be chosen, or that no part is made for it."""
+    if answered:
+        return Verdict(tone="act", sentences=(Say("Driven and graded before."), *answered))
+    if not any(aim.key in family.answers for aim in job_aims(job) for family in FAMILIES.values()):
+        return _say(f"No part answers {words}: cure what was found, then drive the same course again and grade it.")
+    return _say(f"Driven and graded before. Choose what answers {words}, or fit nothing.")
 
 
 def _result(job: Job, words: str) -> Verdict:

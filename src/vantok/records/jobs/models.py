@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.urls import reverse
 from simple_history.models import HistoricalRecords
@@ -135,6 +136,9 @@ class Job(models.Model):
     share = models.FloatField("share of the sag taken out", default=0.7)
     rake_m = models.FloatField("rake wanted", default=0.0, blank=True)
     length_m = models.FloatField("how much", null=True, blank=True)
+    roll_wanted = models.FloatField(
+        "roll wanted, of what it is now", default=0.8, validators=[MinValueValidator(0.3), MaxValueValidator(1.0)]
+    )
     length_right_m = models.FloatField("right side, if other", null=True, blank=True)
     front_raise_m = models.FloatField("front raised by", null=True, blank=True)
     contact = models.CharField(

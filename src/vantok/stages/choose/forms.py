@@ -68,6 +68,16 @@ class TargetForm(QuantityForm):
         return self.cleaned_data["rake_m"] or 0.0
 
 
+class RollForm(QuantityForm):
+    """What the roll is wanted at, as a share of what it is."""
+
+    quantities = {"roll_wanted": "percent"}
+
+    class Meta:
+        model = Job
+        fields = ("roll_wanted",)
+
+
 class SpaceForm(QuantityForm):
     """The room there is for a kit beside the tyre, and whether lines and exhaust stand clear of it."""
 

@@ -10,12 +10,12 @@ from django.utils.functional import SimpleLazyObject
 from vantok.desk.load import Desk
 from vantok.drawing.ratio import ratio_svg
 from vantok.drawing.ruler import Marks, head_svg, row_svg, scale_of
-from vantok_core.aims.of_job import answering, needs_heights
+from vantok_core.aims.of_job import job_aims, needs_heights
 from vantok_core.base.figure import Figure
 from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import System
-from vantok_core.benches.roll_rate import AIM
 from vantok_core.facts import Kit
+from vantok_core.judge.aimed import apart_said, stops_choice
 from vantok_core.judge.choose.answered import answered_said, setting_told
 from vantok_core.judge.listen.inspect import standing_faults
 from vantok_core.judge.measure.checks import baseline_missing
@@ -60,18 +60,27 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
 
 def _answered(desk: Desk) -> dict[str, Any]:
     """Return the parts that answer what asks for no height, each with what it does to the roll where that is told, and what is said of them."""
-    found = answering(desk.job, desk.kits, desk.worked.model)
     rows = [
         {
             "one": one,
             "set": setting_told(one),
             "roll": one.rolled,
-            "ratio": ratio_svg(one.rolled.ratio, one.rolled.low, one.rolled.high, AIM) if one.rolled else "",
+            "ratio": ratio_svg(one.rolled.ratio, one.rolled.low, one.rolled.high, one.rolled.aim) if one.rolled else "",
         }
-        for one in found
+        for one in desk.answering
     ]
-    said = answered_said(desk.job, found) if found else ()
-    return {"answering": rows, "answered": said, "by_heights": needs_heights(desk.job)}
+    by_heights = needs_heights(desk.job)  # else they stand in the stage's own sentence
+    said = answered_said(desk.job, desk.answering) if rows and by_heights else ()
+    return {
+        "answering": rows,
+        "answered": said,
+        "by_heights": by_heights,
+        "apart": apart_said(desk.job),
+        "rolling": any(row["roll"] for row in rows),
+        "roll_aimed": any(aim.key == "roll" for aim in job_aims(desk.job)),
+        "several": len({aim.key for one in desk.answering for aim in one.aims}) > 1,
+        "outs": [one for one in desk.answering if one.out],
+    }
 
 
 def _sorted_out(found: Shortlist, chosen: str, known: Chances | None, answering: set[str]) -> dict[str, Any]:
@@ -166,22 +175,27 @@ def setting_words(kit: Kit | None, setting: Setting) -> list[tuple[str, Quantity
 
 def not_yet(desk: Desk, kit: Kit, units: System, *, because: str = "") -> str:
     """Return why a kit cannot be taken; empty when it can. because: why a lead takes it although a check of its fit fails, none of them final."""
-    code = kit.code
-    if faults := standing_faults(desk.job):
-        return f"First cure or overrule: {faults[0][0].words}. The kit was not taken."
-    if baseline_missing(desk.job):
-        return "Read the empty vehicle first, or say why it cannot be read. The kit was not taken."
-    choice = desk.choice(code)
+    if first := _before_any(desk, units):
+        return f"{first} The kit was not taken."
     failed = [
         c for c in fit_checks(desk.job, kit) if c.status == "fail" and c.key != "beside" and (c.final or not because)
     ]
-    if failed:
-        return f"{kit.name} does not fit: {failed[0].why.in_units(units)} It was not taken."
-    if choice is not None and choice.out and not because:
-        return f"{choice.name} does not fit: {choice.out[0].in_units(units)} It was not taken."
-    if choice is not None and choice.kit is not None and family_of(choice.kit).gives_back:
-        return f"{choice.name} moves load: enter on Weigh, Trailer what it gives back, and every figure has it in. It is set there, not here."
+    choice = desk.choice(kit.code)
+    outs = [c.why for c in failed] + [*(choice.out if choice is not None and not because else ())]
+    if outs:
+        return f"{kit.name} does not fit: {outs[0].in_units(units)} It was not taken."
+    if choice is not None and family_of(kit).gives_back:
+        return f"{kit.name} moves load: enter on Weigh, Trailer what it gives back, and every figure has it in. It is set there, not here."
     return ""
+
+
+def _before_any(desk: Desk, units: System) -> str:
+    """Return what comes before any kit is taken; empty where nothing does."""
+    if faults := standing_faults(desk.job):
+        return f"First cure or overrule: {faults[0][0].words}."
+    if (stops := stops_choice(desk.job)) is not None:
+        return stops.in_units(units)
+    return "Read the empty vehicle first, or say why it cannot be read." if baseline_missing(desk.job) else ""
 
 
 def ruler(desk: Desk, found: Shortlist, units: System) -> dict[str, Any] | None:

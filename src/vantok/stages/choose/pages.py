@@ -26,7 +26,7 @@ from vantok.stages.choose.actions import (
     say_no_baseline,
     take_off,
 )
-from vantok.stages.choose.forms import SpaceForm, TargetForm
+from vantok.stages.choose.forms import RollForm, SpaceForm, TargetForm
 from vantok.stages.choose.listing import closer, listed, not_yet, odds_of
 from vantok.stages.choose.sizes import SizesForm, save_sizes
 from vantok_core.base.errors import InputError
@@ -85,6 +85,7 @@ class Choose(StageView):
         "": "choose",
         "no-baseline": "choose",
         "target": "choose",
+        "roll": "choose",
         "propose": "propose",
         "space": "measure",
         "sizes": "measure",
@@ -98,6 +99,7 @@ class Choose(StageView):
         kwargs.setdefault(
             "target_form", SimpleLazyObject(lambda: TargetForm(instance=self.desk.record, units=self.units))
         )
+        kwargs.setdefault("roll_form", SimpleLazyObject(lambda: RollForm(instance=self.desk.record, units=self.units)))
         kwargs.setdefault(
             "space_form", SimpleLazyObject(lambda: SpaceForm(instance=self.desk.record, units=self.units))
         )
@@ -139,6 +141,7 @@ class Choose(StageView):
             "not-after-all": self._not_after_all,
             "sizes": self._sizes,
             "target": self._target,
+            "roll": self._roll,
             "space": self._space,
             "take-off": self._take_off,
         }
@@ -204,6 +207,10 @@ class Choose(StageView):
     def _target(self, request: HttpRequest) -> HttpResponse | None:
         form = self.take("choose", lambda r: TargetForm(request.POST, instance=r, units=self.units))
         return self.taken(form, target_form=form)
+
+    def _roll(self, request: HttpRequest) -> HttpResponse | None:
+        form = self.take("choose", lambda r: RollForm(request.POST, instance=r, units=self.units))
+        return self.taken(form, roll_form=form)
 
     def _sizes(self, request: HttpRequest) -> HttpResponse | None:
         told = self.take("measure", lambda r: SizesForm(request.POST, vehicle=r.vehicle, units=self.units), save_sizes)

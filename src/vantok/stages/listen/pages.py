@@ -10,6 +10,7 @@ from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.stage import StageView
 from vantok.stages.listen.forms import ListenForm
+from vantok_core.judge.aimed import apart_said
 
 
 class Listen(StageView):
@@ -22,7 +23,7 @@ class Listen(StageView):
         """Add the form."""
         record = self.desk.record
         kwargs.setdefault("form", SimpleLazyObject(lambda: ListenForm(instance=record, units=self.units)))
-        return super().get_context_data(**kwargs)
+        return super().get_context_data(apart=apart_said(self.desk.job), **kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was said."""

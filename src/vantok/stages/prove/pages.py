@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
 
-from vantok.desk.proving import add, change_entry
+from vantok.desk.proving import add, change_entry, ways
 from vantok.desk.stage import StageView
 from vantok.fields.temperature import shown
 from vantok.records.jobs.models import Job
@@ -33,6 +33,10 @@ class ProvePage(StageView):
     def get_template_names(self) -> list[str]:
         """Each has its own template."""
         return [f"prove/{self.page}.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add the pages that prove this job."""
+        return super().get_context_data(ways=ways(self.desk.job, self.page), **kwargs)
 
     @property
     def signed(self) -> dict[str, str]:
@@ -175,14 +179,10 @@ class Clear(ProvePage):
         }
 
 
-class Films(StageView):
+class Films(ProvePage):
     """Two films or pictures side by side, on the device alone."""
 
-    stage = "prove"
-
-    def get_template_names(self) -> list[str]:
-        """Return the page."""
-        return ["prove/films.html"]
+    page = "films"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the two sides."""

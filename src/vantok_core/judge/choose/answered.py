@@ -10,7 +10,6 @@ from collections.abc import Sequence
 from vantok_core.aims.of_job import Answering, job_aims
 from vantok_core.aims.rolling import Rolled, lacking
 from vantok_core.base.say import Quantity, Say
-from vantok_core.benches.roll_rate import AIM
 from vantok_core.facts import Job
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.registry import family_of
@@ -24,14 +23,18 @@ def answered_said(job: Job, found: Sequence[Answering]) -> tuple[Say, ...]:
     if not any(aim.key == "roll" for aim in job_aims(job)):
         return ()
     if lack := lacking(job):
-        return (Say(f"How much less it rolls with each could be told with {_listed(lack)}."),)
+        return (
+            Say(
+                f"Choose what answers it, or fit nothing; how much less it rolls with each could be told with {_listed(lack)}."
+            ),
+        )
     told = sorted((one for one in found if one.rolled is not None), key=lambda one: not _of(one).meets)
     if not told:
         return ()
     if not _of(told[0]).meets:
         nearest = min(told, key=lambda one: _of(one).ratio)
         text = "No single part here takes the roll to {aim} of what it is, likelier than not. Two parts together, lower load, or nothing."
-        return Say(text, {"aim": Quantity(AIM, "percent")}), _said(nearest, "Nearest: ")
+        return Say(text, {"aim": Quantity(job.roll_wanted, "percent")}), _said(nearest, "Nearest: ")
     return (_said(told[0], ""),)
 
 
@@ -44,7 +47,7 @@ def _said(one: Answering, begins: str) -> Say:
             f"{begins}{one.kit.name}, of which it cannot be told that it holds more ({{low}} to {{high}} of the roll now).",
             values,
         )
-    values["aim"] = Quantity(AIM, "percent")
+    values["aim"] = Quantity(rolled.aim, "percent")
     where = setting_told(one)
     text = f"{begins}{one.kit.name}{where}: {{r}} of the roll now ({{low}} to {{high}}); {odds_in_words(rolled.odds)} that it is {{aim}} at most."
     loose = (

@@ -20,8 +20,10 @@ from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Complaint, Job
 from vantok_core.judge.diagnose.diagnosis import Diagnosis, lost_surely
+from vantok_core.judge.grounds.lead import noses_said
 from vantok_core.judge.grounds.shown import StateView
 from vantok_core.judge.listen.inspect import AREAS, tells_of
+from vantok_core.loads.nose import nose_of, noses
 from vantok_core.loads.plan import state_load
 from vantok_core.physics.vehicle import AxleName
 
@@ -118,10 +120,18 @@ def with_own(own: Mapping[str, Mapping[str, float]]) -> Mapping[str, Any]:
 def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any] | None = None) -> list[Likely]:
     """Return what may be behind each complaint (told: the table, with a shop's own figures where it has them); without a diagnosis by inspection and
     words alone."""
-    told, evidence = _for(job, told or table()), _evidence(diagnosis)
+    told, evidence = _for(job, told or table()), _evidence(diagnosis) | _of_nose(job)
     known = _knowable(job, diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
+    if any(nose_of(job, state) for state in job.states):
+        known.add("nose")
     grades = {one.area: one.grade for one in job.inspection}
     return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in COMPLAINTS]
+
+
+def _of_nose(job: Job) -> dict[str, Say]:
+    """Return that a trailer's nose is too light, where it is."""
+    said = noses_said(job)
+    return {"nose": said[0]} if said and noses(job)[0].word != "heavy" else {}
 
 
 def _for(job: Job, told: Mapping[str, Any]) -> Mapping[str, Any]:
