@@ -252,14 +252,17 @@ MOST_SETTINGS = 12
 
 
 def few_settings(kit: Kit) -> list[Setting]:
-    """Return the settings of a kit that are counted, as holes or clicks, alike on both sides; none where they are many, or heights are needed for them."""
+    """Return the settings of a kit that are counted, as holes or clicks, alike on both sides; nothing to set is one; none where they are many, or heights
+    are needed for them."""
     family = family_of(kit)
-    if len(family.settings) != 1 or family.settings[0].kind != "count" or family.lifts:
+    fields = family.set_by(kit)
+    if family.lifts or any(field.kind != "count" for field in fields) or len(fields) > 1:
         return []
-    name = family.settings[0].name
-    span = family.spans(kit)[name]
+    if not fields:
+        return [{}]
+    span = family.spans(kit)[fields[0].name]
     values = np.arange(span.low, span.high + 0.5 * span.step, span.step)
-    return [{name: (float(v), float(v))} for v in values] if len(values) <= MOST_SETTINGS else []
+    return [{fields[0].name: (float(v), float(v))} for v in values] if len(values) <= MOST_SETTINGS else []
 
 
 def _told(rates: FloatArray, stands: FloatArray) -> Quantity:

@@ -139,6 +139,11 @@ class Family(ABC, Generic[DataType]):
     def spans(self, kit: Kit) -> Mapping[str, Span]:
         """Return how far each setting of a kit goes."""
 
+    def set_by(self, kit: Kit) -> tuple[SettingField, ...]:
+        """Return what a kit is set by: of what its family is, that which this one has a span of."""
+        spans = self.spans(kit)
+        return tuple(field for field in self.settings if field.name in spans)
+
     @abstractmethod
     def solve(self, model: JobModel, kit: Kit, at: At, state: str, drop: Pair) -> Solved:
         """Return the setting, kept within the kit's limits and what the part can be set to, that brings a state to rear drops left and right.

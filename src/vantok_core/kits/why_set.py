@@ -80,9 +80,7 @@ def _sides(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
 def _step(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
     """Return what one step more does at the kit's axle."""
     family = family_of(fitting.kit)
-    field = next(
-        (f for f in family.settings if f.name in family.spans(fitting.kit) and f.name in fitting.setting), None
-    )
+    field = next((f for f in family.set_by(fitting.kit) if f.name in fitting.setting), None)
     if field is None or not family.lifts:
         return ()
     step = family.spans(fitting.kit)[field.name].step or 1.0

@@ -101,7 +101,7 @@ class SettingForm(QuantityForm):
         self.sides = SIDES if family_of(self.kit).both_sides else SIDES[:1]
         """The sides that are set; of a kit that is one part, what is set stands for both."""
         done = self.fields.pop("done")
-        for field in family_of(self.kit).settings:
+        for field in family_of(self.kit).set_by(self.kit):
             standing = self.instance.setting.get(field.name) or (None, None)
             for side, value in zip(self.sides, standing, strict=False):
                 name = f"{side}_{field.name}"
@@ -123,7 +123,7 @@ class SettingForm(QuantityForm):
         """Hold the figures against the kit's own limits, and bring the sides together."""
         data = super().clean()
         setting = {}
-        for field in family_of(self.kit).settings:
+        for field in family_of(self.kit).set_by(self.kit):
             names = [f"{side}_{field.name}" for side in self.sides]
             for name in names:
                 self._held(name, field.name, field.kind, data.get(name))
@@ -152,7 +152,7 @@ class SettingForm(QuantityForm):
 
     def save(self, commit: bool = True) -> Fitting:
         """Bring the setting into the record; what is set by nothing on this form stays."""
-        fields = {field.name for field in family_of(self.kit).settings}
+        fields = {field.name for field in family_of(self.kit).set_by(self.kit)}
         kept = {name: pair for name, pair in self.instance.setting.items() if name not in fields}
         self.instance.setting = kept | self.setting
         data, person = self.cleaned_data, getattr(self, "person", None)

@@ -152,7 +152,7 @@ class Trial(StageView):
             return self.back()
         asked = {
             field.name: (self._asked(f"left_{field.name}"), self._asked(f"right_{field.name}"))
-            for field in family_of(fitting.kit).settings
+            for field in family_of(fitting.kit).set_by(fitting.kit)
         }
         tried = fitting.model_copy(update={"setting": kept_within(fitting.kit, asked)})
         stance = drawn(self.desk, "set", replace(self.look, handles=_handles(tried)), tried)
@@ -186,8 +186,7 @@ def _sliders(desk: Desk, fitting: CoreFitting) -> list[dict[str, Any]]:
             "span": spans[field.name],
             "value": fitting.setting.get(field.name, (spans[field.name].low,) * 2)[n],
         }
-        for field in family.settings
-        if field.name in spans
+        for field in family.set_by(fitting.kit)
         for n, side in enumerate(SIDES)
     ]
 
@@ -196,7 +195,7 @@ def _handles(fitting: CoreFitting) -> dict[str, Handle]:
     """Return a handle for each side of the first thing a kit is set by, where it is set on the vehicle at all."""
     family = family_of(fitting.kit)
     spans = family.spans(fitting.kit)
-    field = next((f for f in family.settings if f.name in spans), None)
+    field = next(iter(family.set_by(fitting.kit)), None)
     if field is None or family.gives_back:
         return {}
     span = spans[field.name]
@@ -265,7 +264,8 @@ def _caution(fitting: CoreFitting) -> Say:
     """Return the usual caution where the kit is set, with its limits."""
     family = family_of(fitting.kit)
     values: dict[str, Quantity] = {}
-    for field in family.settings:
-        if (span := family.spans(fitting.kit).get(field.name)) is not None:
-            values |= {"low": Quantity(span.low, field.kind), "high": Quantity(span.high, field.kind)}
-    return Say(family.at_setting, values)
+    for field in family.set_by(fitting.kit):
+        span = family.spans(fitting.kit)[field.name]
+        values |= {"low": Quantity(span.low, field.kind), "high": Quantity(span.high, field.kind)}
+    told = [one for one in family.at_setting.split(". ") if values or "{" not in one]  # one that is set by nothing has no limits
+    return Say(f"{'. '.join(told).rstrip('.')}.", values)

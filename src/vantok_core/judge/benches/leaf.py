@@ -178,7 +178,7 @@ def _helper_chart(job: Job, model: JobModel) -> tuple[Chart, ...]:
     if fitting is None:
         return ()
     family = family_of(fitting.kit)
-    field = next((f for f in family.settings if f.name in family.spans(fitting.kit)), None)
+    field = next(iter(family.set_by(fitting.kit)), None)
     if field is None or not family.lifts or family.sealed:
         return ()
     span = family.spans(fitting.kit)[field.name]

@@ -287,7 +287,7 @@ def _own_way(job: Job, way: str) -> Literal["more", "less", ""]:
 def _step(job: Job, way: str) -> str:
     if not way or job.fitting is None:
         return ""
-    field = next(iter(family_of(job.fitting.kit).settings), None)
+    field = next(iter(family_of(job.fitting.kit).set_by(job.fitting.kit)), None)
     return f"Next: one step {way} of {field.words}. " if field else ""
 
 

@@ -1,0 +1,181 @@
+"""Jobs that came for no height, each from the complaint to the hand-over as a person does it, without one figure off a tape."""
+
+import time
+from dataclasses import dataclass
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.base import BrowserCase
+from vantok.desk.load import Desk
+from vantok.records.jobs.models import Job
+
+
+@dataclass(frozen=True, kw_only=True)
+class Told:
+    """What one customer came with, and what was done: complaint, body, inspection's points, kit (empty: none), what is graded, its setting."""
+
+    complaint: str
+    body: str
+    looked: tuple[str, ...]
+    kit: str
+    graded: str
+    setting: dict[str, str]
+
+
+WANDERS = Told(
+    complaint="Wanders, follows ruts",
+    body="coach",
+    looked=("steering", "tyres"),
+    kit="Breakwater stabilizer, neutral",
+    graded="Wanders",
+    setting={},
+)
+ROLLS = Told(
+    complaint="Rolls in bends, blown about",
+    body="van",
+    looked=("tyres", "dampers", "bushes"),
+    kit="Gantry rear bar, middle",
+    graded="Rolls",
+    setting={"Link in hole": "2"},
+)
+SWIMS = Told(
+    complaint="Keeps bouncing, porpoises",
+    body="pickup",
+    looked=("dampers",),
+    kit="Breakwater rear dampers, eight clicks",
+    graded="Porpoises",
+    setting={"Click, left": "3", "Click, right": "3"},
+)
+SWAYS = Told(
+    complaint="Trailer does not calm down",
+    body="wagon",
+    looked=("tyres",),
+    kit="",
+    graded="Trailer sways",
+    setting={},
+)
+
+
+class WithoutAHeight(BrowserCase):
+    def test_a_wandering_coach_with_a_stabilizer(self) -> None:
+        """Looked at, driven from memory, a stabilizer fitted by its card with gloves on, driven again: fine now, and no height anywhere."""
+        self.walk(WANDERS)
+
+    def test_a_rolling_van_with_a_bar(self) -> None:
+        """The bar, its hole the same on both sides, proved by the same drive."""
+        self.walk(ROLLS)
+
+    def test_a_swimming_pickup_with_dampers(self) -> None:
+        """Dampers at a click, proved by the same drive."""
+        self.walk(SWIMS)
+
+    def test_a_swaying_caravan_with_its_load_moved(self) -> None:
+        """The tongue is weighed first and is light; the load goes forward, it is weighed again, driven again: nothing is fitted, and it is handed over."""
+        page = self.sign_in("marit")
+        job = self.begin(page, SWAYS)
+        self.look(page, job, SWAYS)
+        page.goto(f"/jobs/{job.pk}/choose/")
+        expect(page.locator("#verdict")).to_contain_text("Weigh the tongue and the trailer")
+        self.weigh(page, job, "40")
+        expect(page.locator("#verdict")).to_contain_text("a light tongue sways")
+        self.drive(page, job, SWAYS, "before", "poor")
+        self.weigh(page, job, "180")
+        page.goto(f"/jobs/{job.pk}/choose/")
+        expect(page.locator("#verdict")).to_contain_text("Choose what answers the trailer")
+        self.drive(page, job, SWAYS, "after", "fine")
+        self.hand_over(page, job, SWAYS)
+
+    def walk(self, told: Told) -> None:
+        page = self.sign_in("marit")
+        job = self.begin(page, told)
+        expect(page.locator("#verdict")).to_contain_text("no height is needed")
+        self.look(page, job, told)
+        self.drive(page, job, told, "before", "poor")
+        page.goto(f"/jobs/{job.pk}/choose/")
+        with page.expect_navigation():
+            page.get_by_role("row", name=told.kit, exact=False).get_by_role(
+                "button", name="Take this kit"
+            ).first.click()
+        self.card(page, job)
+        page.goto(f"/jobs/{job.pk}/set/")
+        expect(page.locator("main")).not_to_contain_text("holds the height")
+        for label, value in told.setting.items():
+            page.get_by_label(label, exact=True).last.fill(value)
+        page.get_by_label("Set and checked on the vehicle").check()
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save the setting").click()
+        page.goto(f"/jobs/{job.pk}/prove/")  # what the drive alone proves opens with the drives
+        expect(page.locator("#verdict")).to_contain_text("drive the same course again")
+        expect(page.get_by_role("link", name="Heights")).to_have_count(0)
+        expect(page.get_by_role("link", name="Leak test")).to_have_count(0)
+        self.drive(page, job, told, "after", "fine")
+        self.hand_over(page, job, told)
+
+    def begin(self, page: Page, told: Told) -> Job:
+        page.get_by_role("link", name="New job").click()
+        page.get_by_label("Customer").fill("Peat Works")
+        page.get_by_label("Vehicle, as the shop calls it").fill("the grey one")
+        page.locator("[name=body]").select_option(told.body)
+        page.get_by_role("button", name="Start the job").click()
+        page.get_by_role("checkbox", name=told.complaint).check()
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save", exact=True).click()
+        return Job.objects.order_by("-pk")[0]
+
+    def look(self, page: Page, job: Job, told: Told) -> None:
+        """Find what could be the whole cause fine."""
+        page.goto(f"/jobs/{job.pk}/inspect/")
+        for area in told.looked:
+            page.locator(f"[name='grade-{area}'][value=fine]").first.check(force=True)
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save").first.click()
+
+    def weigh(self, page: Page, job: Job, tongue: str) -> None:
+        page.goto(f"/jobs/{job.pk}/weigh/trailer/")
+        page.get_by_label("Tongue load").fill(tongue)
+        page.get_by_label("Trailer mass").fill("1500")
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save the trailer").click()
+
+    def drive(self, page: Page, job: Job, told: Told, moment: str, grade: str) -> None:
+        page.goto(f"/jobs/{job.pk}/prove/drive/")
+        page.get_by_label("Driven", exact=True).select_option(moment)
+        page.get_by_label("Graded by the").select_option("owner")
+        page.get_by_label("Course", exact=True).select_option("usual")
+        page.get_by_label("Speed held").fill("60")
+        page.get_by_label(told.graded, exact=True).select_option(grade)
+        with page.expect_navigation():
+            page.get_by_role("button", name="Put it on the sheet").click()
+
+    def card(self, page: Page, job: Job) -> None:
+        """Work through the fitting card with gloves on."""
+        page.goto(f"/jobs/{job.pk}/fit/?gloves=1")
+        while (step := Desk.look(job.pk).cards[0].next) is not None:
+            expect(page.locator(".step-words").first).to_have_text(step.words)
+            for _ in range(page.locator(".step:visible .so input").count()):  # each point, each line of the box, for itself
+                page.keyboard.press("Space")
+            page.keyboard.press("Space")
+            for _ in range(100):
+                if step.key in Desk.look(job.pk).cards[0].marks:
+                    break
+                time.sleep(0.1)
+            else:
+                self.fail(f"{step.key} never reached the server")
+        expect(page.locator("#verdict")).to_contain_text("is done: set it")
+
+    def hand_over(self, page: Page, job: Job, told: Told) -> None:
+        """The report says what the drive says, and nothing of heights; the complaint is answered and the job closed."""
+        page.goto(f"/jobs/{job.pk}/report/")
+        expect(page.locator("#verdict")).to_contain_text("is fine now")
+        for never in ("no loaded state", "holds the height", "Rake to measure", "at the rear springs"):
+            expect(page.locator("main")).not_to_contain_text(never)
+        page.get_by_role("radio", name="cured").first.check(force=True)
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save the answers").click()
+        if page.get_by_label("Hand over anyway, because").count():
+            page.get_by_label("Hand over anyway, because").fill("its plate is read at the next visit")
+        with page.expect_navigation():
+            page.get_by_role("button", name="Hand over and close").click()
+        job.refresh_from_db()
+        self.assertTrue(job.done)
+        self.assertEqual(job.readings.count(), 0)
