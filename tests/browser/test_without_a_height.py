@@ -152,7 +152,9 @@ class WithoutAHeight(BrowserCase):
         page.goto(f"/jobs/{job.pk}/fit/?gloves=1")
         while (step := Desk.look(job.pk).cards[0].next) is not None:
             expect(page.locator(".step-words").first).to_have_text(step.words)
-            for _ in range(page.locator(".step:visible .so input").count()):  # each point, each line of the box, for itself
+            for _ in range(
+                page.locator(".step:visible .so input").count()
+            ):  # each point, each line of the box, for itself
                 page.keyboard.press("Space")
             page.keyboard.press("Space")
             for _ in range(100):

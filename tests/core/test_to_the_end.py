@@ -26,6 +26,7 @@ from vantok_core.facts import (
     Tank,
     TreadRead,
 )
+from vantok_core.facts.vehicle import Equipment
 from vantok_core.judge.choose.two_ways import two_ways
 from vantok_core.judge.diagnose.alignment import alignment
 from vantok_core.judge.diagnose.assumptions import assumptions
@@ -223,6 +224,24 @@ class Causes(unittest.TestCase):
             with self.assertRaises(InputError) as caught:
                 with_own(own)
             self.assertEqual(caught.exception.field, name)
+
+    def test_no_bag_is_accused_where_there_is_none(self) -> None:
+        """A lean on leaves alone is never a leaking bag; with bags noted on the vehicle it may be."""
+        leaning = job().model_copy(update={"complaints": (Complaint(code="leans"),)})
+        bags = leaning.vehicle.model_copy(update={"equipment": (Equipment(kind="bags", fitted="later"),)})
+        for one, there in ((leaning, False), (leaning.model_copy(update={"vehicle": bags}), True)):
+            (found,) = likely_causes(one, None)
+            self.assertEqual("bag" in {c.key for c in found.causes}, there)
+
+    def test_a_light_nose_speaks_in_the_causes(self) -> None:
+        """A trailer that sways with three per cent on its nose: that leads; with a good one it falls behind what nobody looked at."""
+        for tongue, leads in ((40.0, True), (150.0, False)):
+            state = JobState(key="on", name="On", tongue_kg=tongue, trailer_kg=1300.0)
+            told = job().model_copy(
+                update={"complaints": (Complaint(code="trailer"),), "states": (state,), "readings": ()}
+            )
+            (found,) = likely_causes(told, None)
+            self.assertEqual(found.causes[0].key == "nose_light", leads)
 
     def test_the_table_holds_together(self) -> None:
         """Every cause names its test, every test causes that are there."""

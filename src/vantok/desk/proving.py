@@ -43,7 +43,7 @@ def ways(job: CoreJob, here: str) -> list[Way]:
         ("clear", "Clearances and locks", True),
         ("films", "Two films side by side", True),
     )
-    return [Way(name, words, name == here) for name, words, applies in told if applies or name == here]
+    return [Way(name, words, name == here) for name, words, applies in told if applies or name == here != "prove"]
 
 
 def proving_of(record: Job) -> dict[str, Any]:

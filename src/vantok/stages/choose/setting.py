@@ -267,5 +267,7 @@ def _caution(fitting: CoreFitting) -> Say:
     for field in family.set_by(fitting.kit):
         span = family.spans(fitting.kit)[field.name]
         values |= {"low": Quantity(span.low, field.kind), "high": Quantity(span.high, field.kind)}
-    told = [one for one in family.at_setting.split(". ") if values or "{" not in one]  # one that is set by nothing has no limits
+    told = [
+        one for one in family.at_setting.split(". ") if values or "{" not in one
+    ]  # one that is set by nothing has no limits
     return Say(f"{'. '.join(told).rstrip('.')}.", values)

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Any, ClassVar
 
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
-from django.urls import reverse
+from django.http import HttpRequest, HttpResponse
 
 from vantok.desk.parts import lazy_parts
 from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
@@ -28,16 +27,11 @@ class Prove(Measure):
         """The datum the job is read on: before and after are never compared on two."""
         return self.desk.datum
 
-    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        """Show the comparison; a job that the drive alone proves, its drives."""
-        if by_drive_alone(self.desk.job):
-            return HttpResponseRedirect(reverse("drive", args=[self.desk.record.pk]))
-        return super().get(request, *args, **kwargs)
-
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the comparison."""
         context = super().get_context_data(**kwargs)
         return context | {
+            "drive_alone": by_drive_alone(self.desk.job),
             "ways": ways(self.desk.job, "prove"),
             "proof": self.desk.proof,
             "effects": effect_rows(fitted_effects(self.desk.job)),

@@ -23,6 +23,7 @@ from vantok_core.judge.diagnose.diagnosis import Diagnosis, lost_surely
 from vantok_core.judge.grounds.lead import noses_said
 from vantok_core.judge.grounds.shown import StateView
 from vantok_core.judge.listen.inspect import AREAS, tells_of
+from vantok_core.kits.registry import family_of
 from vantok_core.loads.nose import nose_of, noses
 from vantok_core.loads.plan import state_load
 from vantok_core.physics.vehicle import AxleName
@@ -149,7 +150,15 @@ def _for(job: Job, told: Mapping[str, Any]) -> Mapping[str, Any]:
         ]
         return dict(cause) | {"areas": there}
 
-    return dict(told) | {"causes": {key: kept(cause) for key, cause in told["causes"].items()}}
+    air = has_air(job)
+    there = {key: kept(cause) for key, cause in told["causes"].items() if air or not cause.get("air")}
+    return dict(told) | {"causes": there}
+
+
+def has_air(job: Job) -> bool:
+    """Tell whether any air spring is on a vehicle, as far as anybody said."""
+    fitted = any(one.kind == "bags" and one.fitted in ("factory", "later", "perished") for one in job.vehicle.equipment)
+    return fitted or job.already is not None or any(family_of(part.kit).sealed for part in job.parts)
 
 
 def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:
@@ -200,6 +209,7 @@ def _likely(
     weighed = [
         (key, *_weighed(told["causes"][key], complaint, told["evidence"], evidence, known, grades))
         for key in COMPLAINTS[complaint.code].causes
+        if key in told["causes"]
     ]
     other = float(told["something_else"])
     whole = other + sum(weight for _, weight, _, _ in weighed)
