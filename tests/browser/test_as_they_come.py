@@ -134,7 +134,7 @@ class AsTheyCome(BrowserCase):
         for word in ("sits", "low.", "baseline"):
             self.assertNotIn(word, self.said(page))
         page.get_by_role("link", name="Choose").first.click()
-        page.locator("#target > summary").click()
+        expect(page.locator("#choices")).to_contain_text("say what height is wanted")
         expect(page.get_by_label("Target", exact=True)).not_to_contain_text("share of the sag")
         page.get_by_label("Target", exact=True).select_option("stated_height")
         page.get_by_label("how much").fill("770")

@@ -70,7 +70,7 @@ class Limits(DemoCase):
         self.assertEqual(told["empty_load"], {"front_kg": 1500.0, "rear_kg": 1400.0, "source": "its papers"})
         self.client.post(url, {"action": "empty-load", "front_kg": "", "rear_kg": "", "source": ""})
         job.refresh_from_db()
-        self.assertEqual((job.empty_load, job.school), ({}, "level"))
+        self.assertEqual((job.empty_load, job.school), ({}, "ask"))
 
     def test_a_good_stance_dismisses_no_overload(self) -> None:
         """A proved job whose rear axle turns out over: board, Prove and Report lead with it and nothing is green."""

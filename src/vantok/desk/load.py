@@ -227,8 +227,8 @@ class Desk:
 
     @property
     def choose_problem(self) -> str:
-        """Why there are no choices."""
-        return self.worked.problems.get("choice", "")
+        """Why there are no choices; empty where there are."""
+        return "" if self.shortlist is not None else self.worked.problems.get("choice", "")
 
     @property
     def proof(self) -> Proof | None:

@@ -14,7 +14,7 @@ from vantok.records.garage.models import FACTS, Customer, Vehicle
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import LoadState
 from vantok_core.facts.starting import STARTING
-from vantok_core.kits.target import OF_EMPTY
+from vantok_core.kits.target import ASK, OF_EMPTY
 
 
 def next_number() -> str:
@@ -48,13 +48,13 @@ def judge_as_it_stands(job: Job, *, never_empty: bool) -> None:
     """Say whether a vehicle is ever empty again; its reference is then the empty vehicle, or the vehicle as it stands.
 
     What was read and weighed stays. A loaded state with nothing in it goes, and comes back; a target that takes an empty height
-    gives way to level.
+    gives way to a wish still to be said.
     """
     if job.never_empty == never_empty:
         return
     job.never_empty = never_empty
     if never_empty and job.school in OF_EMPTY and not job.empty_load:
-        job.school = "level"
+        job.school = ASK
     job.save()
     old, new = (EMPTY, AS_IT_STANDS) if never_empty else (AS_IT_STANDS, EMPTY)
     for state in LoadState.objects.filter(job=job, empty=True, name=old):

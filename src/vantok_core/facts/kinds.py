@@ -81,7 +81,16 @@ HitchKind = Literal["ball", "gooseneck", "pin", "caravan"]
 Phase = Literal["before", "after", "off"]
 """Before: as it came; after: with the job's kit on; off: with what was on when it came taken off or let down, at the same load."""
 School = Literal[
-    "empty_height", "share_of_sag", "level", "keep_rake", "headlamp", "raise_by", "stated_height", "stop_gap"
+    "ask",
+    "as_it_stands",
+    "empty_height",
+    "share_of_sag",
+    "level",
+    "keep_rake",
+    "headlamp",
+    "raise_by",
+    "stated_height",
+    "stop_gap",
 ]
 TrailerKind = Literal["caravan", "ball", "pin"]
 """The kinds of trailer whose noses have a window each."""

@@ -30,21 +30,23 @@ def damping_left(now: StateReport, before: StateReport, axle: AxleName) -> float
 def with_dampers_told(job: Job, choices: Sequence[Choice], before: StateReport) -> list[Choice]:
     """Return the choices, those that leave too little damping with that said, and which dampers of the shelf fit; before: the state judged without them."""
     doubted = any(one.area == "dampers" and one.grade in ("watch", "fault") for one in job.inspection)
-    dampers = [
-        c for c in choices if c.kit is not None and not c.out and family_of(c.kit).damping(c.kit, {}) is not None
-    ]
-    found = []
-    for one in choices:
-        if one.kit is None or one.loaded is None or not family_of(one.kit).lifts:
-            found.append(one)
-            continue
-        left = damping_left(one.loaded, before, one.kit.axle)
-        if left * USUAL >= LEAST and not (doubted and left < 1.0):
-            found.append(one)
-            continue
-        names = [c.name for c in dampers if c.kit is not None and c.kit.axle == one.kit.axle][:NAMED]
-        found.append(replace(one, notes=(*one.notes, _said(left, names, doubted=doubted))))
-    return found
+    dampers = [kit for c in choices if (kit := c.kit) and not c.out and family_of(kit).damping(kit, {}) is not None]
+
+    def told(one: Choice) -> Choice:
+        left = _left(one, before)
+        if one.kit is None or left is None or (left * USUAL >= LEAST and not (doubted and left < 1.0)):
+            return one
+        names = [kit.name for kit in dampers if kit.axle == one.kit.axle][:NAMED]
+        return replace(one, notes=(*one.notes, _said(left, names, doubted=doubted)))
+
+    return [told(one) for one in choices]
+
+
+def _left(one: Choice, before: StateReport) -> float | None:
+    """Return what a choice that adds spring leaves of the damping ratio; None where it adds none, or nothing is predicted of it."""
+    if one.kit is None or one.loaded is None or not family_of(one.kit).lifts:
+        return None
+    return damping_left(one.loaded, before, one.kit.axle)
 
 
 def _said(left: float, names: Sequence[str], *, doubted: bool) -> Say:

@@ -17,7 +17,11 @@ from vantok_core.model import JobModel
 from vantok_core.physics.elements.laws import Stop
 from vantok_core.physics.stance.report import StateReport
 
+ASK = "ask"
+"""The wish of a vehicle that is never empty, until somebody says it: there is none by default."""
 SCHOOLS = {
+    ASK: "not said yet: ask what is wanted",
+    "as_it_stands": "as it stands",
     "share_of_sag": "take out a share of the sag",
     "empty_height": "rear back to its empty height",
     "level": "level, front and rear the same height",
@@ -67,20 +71,33 @@ def target_drop(model: JobModel, state: str) -> TargetDrop:
     The front drop is not the helper's to change: its load follows from where the mass sits. Raises InputError where a school needs
     heights that were not read, or an empty height of a vehicle that is never empty.
     """
-    target, job, plain = model.job.target, model.job, model.solve(model.bare)[state]
-    front = float(model.solve()[state].d_f)
-    if job.never_empty and target.school in OF_EMPTY:
-        return _of_estimated(model, float(plain.d_r))
-    d_r = float(plain.d_r)
-    if target.school == "empty_height":
-        return TargetDrop(drop=0.0, reason=Say("Rear back to its empty height."))
-    if target.school == "share_of_sag":
-        return TargetDrop(drop=(1.0 - target.share) * d_r, reason=Say(f"Take out {target.share:.0%} of the rear sag."))
+    target, plain = model.job.target, model.solve(model.bare)[state]
+    front, d_r = float(model.solve()[state].d_f), float(plain.d_r)
+    if target.school == ASK:
+        said = "say what height is wanted: as it stands, level, a rake, a lift or a height"
+        raise InputError("target", "not said yet", said)
     if target.school == "headlamp":
         return _beam(model, front, d_r)
     if target.school in ("level", "keep_rake"):
         return _rake(model, front)
+    if target.school in SAGGED:
+        return _of_sag(model, d_r)
     return _length(model, plain)
+
+
+SAGGED = ("as_it_stands", *OF_EMPTY)
+
+
+def _of_sag(model: JobModel, d_r: float) -> TargetDrop:
+    """Return the drop of a school that tells how much of the rear's sag is to stay: all of it, some, none. Raises InputError as `_of_estimated`."""
+    target = model.job.target
+    if target.school == "as_it_stands":
+        return TargetDrop(drop=d_r, reason=Say("As it stands."))
+    if model.job.never_empty:
+        return _of_estimated(model, d_r)
+    if target.school == "empty_height":
+        return TargetDrop(drop=0.0, reason=Say("Rear back to its empty height."))
+    return TargetDrop(drop=(1.0 - target.share) * d_r, reason=Say(f"Take out {target.share:.0%} of the rear sag."))
 
 
 def _of_estimated(model: JobModel, d_r: float) -> TargetDrop:

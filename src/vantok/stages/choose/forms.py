@@ -15,7 +15,7 @@ from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import kit_of
 from vantok_core.base.units import show
 from vantok_core.kits.registry import family_of
-from vantok_core.kits.target import OF_EMPTY, SCHOOLS, SIDED
+from vantok_core.kits.target import ASK, OF_EMPTY, SCHOOLS, SIDED
 
 SIDES = ("left", "right")
 
@@ -45,8 +45,10 @@ class TargetForm(QuantityForm):
         """Show the share as percent, and only the targets that can be meant."""
         self.initial["share"] = round(100 * self.instance.share)
         field = self.fields["school"]
+        barred = {ASK} if self.instance.school != ASK else set()
         if self.instance.never_empty and not self.instance.empty_load:
-            field.choices = [(key, words) for key, words in SCHOOLS.items() if key not in OF_EMPTY]  # type: ignore[attr-defined]
+            barred |= set(OF_EMPTY)
+        field.choices = [(key, words) for key, words in SCHOOLS.items() if key not in barred]  # type: ignore[attr-defined]
         super().settle()
 
     def clean(self) -> dict[str, Any]:

@@ -98,12 +98,16 @@ def _sorted_out(found: Shortlist, chosen: str, known: Chances | None, answering:
     return {
         "rows": SimpleLazyObject(rows),
         "still": [c for c in others if not c.out and c.key not in answering],
-        "out_choices": out[:SHOWN],
-        "out_count": len(out),
-        "out_more": Counter(c.checks[n].words for c in out[SHOWN:] for n in _first_failed(c)).most_common(),
+        **_out(out),
         "further": found.further[:SHOWN],
         "further_count": len(found.further),
     }
+
+
+def _out(choices: list[Choice]) -> dict[str, Any]:
+    """Return the choices that are out: the first of them, how many there are, and by what the rest are."""
+    more = Counter(c.checks[n].words for c in choices[SHOWN:] for n in _first_failed(c)).most_common()
+    return {"out_choices": choices[:SHOWN], "out_count": len(choices), "out_more": more}
 
 
 SHOWN = 60

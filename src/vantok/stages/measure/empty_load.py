@@ -9,7 +9,7 @@ from django import forms
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.records.jobs.models import Job
 from vantok_core.facts import EmptyLoad
-from vantok_core.kits.target import OF_EMPTY
+from vantok_core.kits.target import ASK, OF_EMPTY
 
 
 class EmptyLoadForm(UnitsForm):
@@ -42,5 +42,5 @@ def save_empty_load(record: Job, form: EmptyLoadForm) -> None:
     data = form.cleaned_data
     record.empty_load = EmptyLoad.model_validate(data).model_dump() if data["source"] else {}
     if record.never_empty and not record.empty_load and record.school in OF_EMPTY:
-        record.school = "level"
+        record.school = ASK
     record.save()
