@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unittest
 from math import degrees
 
@@ -22,7 +23,7 @@ from vantok_core.facts.classes import BODIES
 from vantok_core.facts.proving import Drive
 from vantok_core.facts.vehicle import Equipment
 from vantok_core.judge.aimed import aim_verdict, apart_said, stops_choice, unlooked
-from vantok_core.judge.choose.answered import answered_said
+from vantok_core.judge.choose.answered import answered_said, rolled_said
 from vantok_core.judge.diagnose.causes import table
 from vantok_core.judge.hand_over.open_points import open_points
 from vantok_core.judge.listen.inspect import AREAS
@@ -231,6 +232,29 @@ class Roll(unittest.TestCase):
         nothing = with_holes(self.BAR, 1e3, 1.1e3).model_copy(update={"maker_data": False})
         self.assertIn("Nearest", told(rolls(), nothing))
         self.assertEqual(told(came_for("wanders", vehicle=job().vehicle), self.BAR), "")
+
+    def test_what_is_on_says_what_it_does_to_the_roll(self) -> None:
+        """On Set and in the report: a bar in its hole by the ratio; separate bags by theirs, one line for both less; a stabilizer, or a job for something
+        else, says nothing."""
+
+        def said(code: str, job: Job, **setting: tuple[float, float]) -> str:
+            kit = next(k for k in SHELF if k.code == code)
+            one = job.model_copy(update={"fitting": Fitting(kit=kit, setting=setting)})
+            return " ".join(s.in_units("metric") for s in rolled_said(one, None))
+
+        self.assertRegex(
+            said("GB-R2", rolls(), link_count=(3.0, 3.0)), r"leaves 8\d\s% of the roll there was .* slower does"
+        )
+        separate, teed = (said(code, rolls(), pressure_pa=(2e5, 2e5)) for code in ("FW-M", "FW-T"))
+        self.assertIn("of the roll there was", separate)
+        share = [int(re.search(r"leaves (\d+)", one)[1]) if "leaves" in one else 100 for one in (separate, teed)]  # type: ignore[index]
+        self.assertLess(share[0], share[1])
+        for code, job in (
+            ("BS-N", rolls()),
+            ("GB-R2", came_for("wanders", vehicle=rolls().vehicle)),
+            ("GB-R2", came_for("rolls")),
+        ):
+            self.assertEqual(said(code, job), "")
 
     def test_dampers_are_asked_for_where_more_spring_leaves_too_little(self) -> None:
         """By hand: a quarter on the old springs comes under a fifth once less than four fifths are left. Each choice says so or stands over it; doubtful

@@ -19,6 +19,7 @@ from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.units import System
 from vantok_core.facts.proving import Drive, LeakTest
+from vantok_core.judge.choose.answered import rolled_said
 from vantok_core.judge.choose.offer import offer
 from vantok_core.judge.grounds.leaking import LeakSaid, leak_said
 from vantok_core.judge.hand_over.result import result_claims
@@ -113,6 +114,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
         "cautions": _cautions(desk),
         "parts": part_rows(desk),
         "by_drive": not needs_heights(desk.job),
+        "rolled": rolled_said(desk.job, desk.model),
         "all_done": all(part.done for part in desk.job.parts),
         "offer": _offer(desk),
         "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],

@@ -8,11 +8,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from vantok_core.aims.of_job import Answering, job_aims
-from vantok_core.aims.rolling import Rolled, lacking
+from vantok_core.aims.rolling import Rolled, Rolling, lacking
+from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.registry import family_of
+from vantok_core.model import JobModel
 
 LEAST_MOVED = 1.0
 """A ratio whose band reaches this is not told apart from doing nothing."""
@@ -56,6 +58,27 @@ def _said(one: Answering, begins: str) -> Say:
         else ""
     )
     return Say(text + loose, values)
+
+
+def rolled_said(job: Job, model: JobModel | None) -> tuple[Say, ...]:
+    """Return how much a job's kit, as it is set, takes off the roll it came for; nothing where that cannot be told, or the kit answers something else."""
+    part = job.fitting
+    aimed = any(aim.key == "roll" for aim in job_aims(job))
+    if part is None or not aimed or lacking(job) or "roll" not in family_of(part.kit).answers:
+        return ()
+    try:
+        rolled = Rolling(job, model).with_kit(part.kit, part.setting)
+    except VantokError:
+        return ()  # the stages say why this setting cannot be solved
+    if not rolled.counts:
+        return (
+            Say(
+                f"{part.kit.name} adds nothing to the roll stiffness as it stands: one air line for both bags, or it does not touch."
+            ),
+        )
+    values = {n: Quantity(v, "percent") for n, v in (("r", rolled.ratio), ("low", rolled.low), ("high", rolled.high))}
+    text = f"By the model, {part.kit.name} as it is set leaves {{r}} of the roll there was ({{low}} to {{high}}). No part makes a bend safe: slower does."
+    return (Say(text, values),)
 
 
 def setting_told(one: Answering) -> str:
