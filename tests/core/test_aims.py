@@ -18,7 +18,7 @@ from vantok_core.aims.of_job import answering, baseline_taken, job_aims, needs_h
 from vantok_core.aims.rolling import Rolling
 from vantok_core.base.num import G
 from vantok_core.benches.roll_rate import AIM, RollAxle, RollSpring, roll_rate
-from vantok_core.facts import Complaint, Fitting, Inspected, Job, JobState, Kit, Proving, TrailerItem
+from vantok_core.facts import Complaint, Fitting, Inspected, Job, JobReading, JobState, Kit, Proving, TrailerItem
 from vantok_core.facts.classes import BODIES
 from vantok_core.facts.proving import Drive
 from vantok_core.facts.vehicle import Equipment
@@ -29,6 +29,8 @@ from vantok_core.judge.hand_over.open_points import open_points
 from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.judge.prove.driving import CATEGORIES
+from vantok_core.judge.prove.proof import Proof
+from vantok_core.judge.prove.proving import prove
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.family import OF_HEIGHT
@@ -249,12 +251,12 @@ class Roll(unittest.TestCase):
         self.assertIn("of the roll there was", separate)
         share = [int(re.search(r"leaves (\d+)", one)[1]) if "leaves" in one else 100 for one in (separate, teed)]  # type: ignore[index]
         self.assertLess(share[0], share[1])
-        for code, job in (
+        for code, one in (
             ("BS-N", rolls()),
             ("GB-R2", came_for("wanders", vehicle=rolls().vehicle)),
             ("GB-R2", came_for("rolls")),
         ):
-            self.assertEqual(said(code, job), "")
+            self.assertEqual(said(code, one), "")
 
     def test_dampers_are_asked_for_where_more_spring_leaves_too_little(self) -> None:
         """By hand: a quarter on the old springs comes under a fifth once less than four fifths are left. Each choice says so or stands over it; doubtful
@@ -340,3 +342,43 @@ class Apart(unittest.TestCase):
             for w in (0.8, 0.95)
         ]
         self.assertEqual([bool(one and one.meets) for one in told], [False, True])
+
+
+class AtTheHitch(unittest.TestCase):
+    def test_a_tail_read_at_the_hitch_alone_is_chosen_and_proved_there(self) -> None:
+        """Two heights of the hitch, empty and loaded: a baseline, a choice, and with the kit on a proof at that point, said to be of that point alone; 60 mm
+        off is not it."""
+        base = job()
+        read = tuple(
+            JobReading(state=s, datum="ground_hitch", place="hitch", value_m=v)
+            for s, v in (("empty", 0.545), ("loaded", 0.458))
+        )
+        one = came_for("tail_drags", vehicle=base.vehicle, states=base.states, readings=read)
+        self.assertFalse(baseline_missing(one))
+        found = shortlist(build_model(one), SHELF)
+        choice = found.choice(found.recommended)
+        assert choice is not None and choice.kit is not None
+        fitting = Fitting(kit=choice.kit, setting=choice.setting, state=found.state.key, done=True)
+
+        def proved(**heights: float) -> Proof:
+            after = [
+                JobReading(state=s, phase="after", datum="ground_hitch", place="hitch", value_m=v)
+                for s, v in heights.items()
+            ]
+            told = prove(build_model(one.model_copy(update={"fitting": fitting, "readings": (*read, *after)})))
+            assert told is not None
+            return told
+
+        by_state = {p.state: p.predicted.value for p in proved().points}
+        self.assertGreater(by_state["loaded"], 0.48)
+        self.assertIn("not read", proved().verdict.in_units("metric"))
+        half = proved(loaded=by_state["loaded"]).verdict
+        self.assertRegex(
+            half.in_units("metric"), r"the hitch stands .* held\. Still to read at this setting: hitch in “Empty”"
+        )
+        whole = proved(**by_state)
+        self.assertTrue(all(p.inside for p in whole.points) and whole.inside is None)
+        self.assertIn("It is proved at that point; nothing is said of the others", whole.verdict.in_units("metric"))
+        off = proved(**by_state | {"loaded": by_state["loaded"] - 0.060}).verdict
+        self.assertEqual(off.tone, "act")
+        self.assertRegex(off.in_units("metric"), r"that is off the prediction .* Read it again, settled")

@@ -42,11 +42,12 @@ def proof_tables(job: Job, proof: Proof | None) -> list[dict[str, Any]]:
         return []
     names = {s.key: s.name for s in job.states}
     words = dict(PLACES)
-    return [
-        {"name": names[key], "rows": [{"row": row, "words": words[row.corner]} for row in rows]}
-        for key, rows in proof.rows.items()
-        if rows
-    ]
+    tables: dict[str, list[dict[str, Any]]] = {}
+    for key, rows in proof.rows.items():
+        tables[key] = [{"row": row, "words": words[row.corner]} for row in rows]
+    for point in proof.points:
+        tables.setdefault(point.state, []).append({"row": point, "words": point.name})
+    return [{"name": names[key], "rows": rows} for key, rows in tables.items() if rows]
 
 
 def effect_rows(found: Sequence[Effect]) -> list[dict[str, Any]]:

@@ -44,6 +44,28 @@ class Compared:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class AtPoint:
+    """A point of the body away from the arches in a state: before, predicted with the kit on with its band, read (m)."""
+
+    state: str
+    key: str
+    name: str
+    before: float | None
+    predicted: Figure
+    read: float | None
+
+    @property
+    def miss(self) -> float | None:
+        """Read less predicted, m."""
+        return None if self.read is None else self.read - self.predicted.value
+
+    @property
+    def inside(self) -> bool | None:
+        """Whether the reading lies in its 90 % band."""
+        return None if self.read is None else not self.predicted.differs(self.read)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NextSetting:
     """A changed setting from the refitted model for a state, by name, SI."""
 
@@ -100,7 +122,8 @@ class Strength:
 class Proof:
     """The proof of a job: the height wanted as reached (None: none is to be reached, or it was not read); by state the comparisons with
     the prediction, whether all read ones lie together in their joint band, what explains a miss best, the causes to look into by
-    likelihood and which are open, the pattern of the misses in words; how strong the kit was read to be; the next setting; verdict."""
+    likelihood and which are open, the pattern of the misses in words; how strong the kit was read to be; points: of the body, read before and with it
+    on; the next setting; verdict."""
 
     rows: Mapping[str, tuple[Compared, ...]]
     inside: bool | None
@@ -111,4 +134,5 @@ class Proof:
     next: NextSetting | None
     verdict: Verdict
     reached: Reached | None = None
+    points: tuple[AtPoint, ...] = ()
     strength: Strength | None = None

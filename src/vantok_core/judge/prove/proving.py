@@ -20,6 +20,7 @@ from vantok_core.judge.grounds.lead import led_by_limits
 from vantok_core.judge.grounds.shown import main_datum
 from vantok_core.judge.grounds.unweighed import unweighed
 from vantok_core.judge.prove.after_causes import KIT_CAUSE, Cause, Pattern, pattern_words, weighed
+from vantok_core.judge.prove.at_points import at_points, points_said
 from vantok_core.judge.prove.proof import Compared, NextSetting, Proof, Reached, Strength, Suspect
 from vantok_core.judge.prove.proof_said import proof_said
 from vantok_core.kits.family import KIT_ELEMENT, Setting
@@ -53,6 +54,7 @@ def prove(model: JobModel) -> Proof | None:
         verdict=Verdict(tone="act", sentences=()),
         reached=reached,
         strength=strength_read(model, datum),
+        points=at_points(model, vehicle),
     )
     if found.inside is False:
         proof = _looked_into(job, found, proof, datum)
@@ -61,7 +63,8 @@ def prove(model: JobModel) -> Proof | None:
         proof = replace(proof, next=_next_setting(model, job.fitting, reached))
     told = unweighed(model)
     limits = worst_margin(job) is not None or any(one.margins for one in told)
-    return replace(proof, verdict=led_by_limits(job, proof_said(job, proof, limits=limits), told))
+    alone = points_said(job, proof.points, limits=limits) if proof.inside is None else None
+    return replace(proof, verdict=led_by_limits(job, alone or proof_said(job, proof, limits=limits), told))
 
 
 def _looked_into(job: Job, found: Bands, proof: Proof, datum: str) -> Proof:
