@@ -7,10 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
+from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.base.num import G
 from vantok_core.facts import Complaint, Inspected, Job, JobState, LoadItem
 from vantok_core.facts.classes import BODIES, SPRINGS
-from vantok_core.judge.diagnose.causes import likely_causes, table
+from vantok_core.judge.diagnose.causes import likely_causes
 from vantok_core.judge.diagnose.diagnosis import URGENCY, Diagnosis, diagnose
 from vantok_core.judge.grounds.shown import StateView
 from vantok_core.judge.listen.inspect import AREAS, standing_faults
@@ -124,7 +125,7 @@ class Ranking(unittest.TestCase):
         """Every complaint of the list, with nothing found and with a fault in each area, names a cause and the test that tells."""
         base = loaded(300.0, 3.6, 0.1, 100.0)
         for faults in ((), tuple(Inspected(area=a, grade="fault") for a in AREAS)):
-            for code in table()["complaints"]:
+            for code in COMPLAINTS:
                 job = base.model_copy(update={"complaints": (Complaint(code=code),), "inspection": faults})
                 causes = likely_causes(job, shown(job)[0])[0].causes
                 self.assertTrue(causes, code)

@@ -10,8 +10,10 @@ from django.test import Client
 from tests.web.base import DemoCase, words
 from tests.web.pages import Form, addresses, counts, read_page, undone
 
-JOBS = ("038", "046")
-"""A job with its kit on, and one with its card half done."""
+JOBS = ("038", "046", "031")
+"""A job with its kit on, one with its card half done, and one that came for no height."""
+_FORMS: dict[tuple[str, tuple[str, ...]], list[Form]] = {}
+"""The forms found by a person's walk over some jobs: the demo world is the same for every test of a process."""
 LONG = "9" * 150
 STRANGE = ("", LONG, "\x00\ufeff𝟗½'\"><{{x}}", "9999-12-31")
 
@@ -24,7 +26,13 @@ class Walked(DemoCase):
         self.client.raise_request_exception = False
 
     def forms(self, jobs: tuple[str, ...] = JOBS) -> list[Form]:
-        """Return the forms of every page, one of each kind."""
+        """Return the forms of every page, one of each kind, as the person signed in sees them."""
+        key = (self.client.session.get("_auth_user_id", ""), jobs)
+        if key not in _FORMS:
+            _FORMS[key] = self._walked(jobs)
+        return _FORMS[key]
+
+    def _walked(self, jobs: tuple[str, ...]) -> list[Form]:
         found: dict[tuple[str, ...], Form] = {}
         for number in jobs:
             for address in addresses(self.job(number)):
@@ -88,7 +96,7 @@ class EveryForm(Walked):
                     after = counts()
                     self.post(one, one.data)
                     self.assertEqual(counts(), after)
-            for text in STRANGE:
+            for text in STRANGE if form.typed else ():
                 with self.subTest(form=form.key, text=text[:20]), undone():
                     if self.post(form, form.filled(text)).status_code in (204, 302):
                         self.assertLess(self.client.get(form.page).status_code, 500)

@@ -49,6 +49,7 @@ class TwoWindows(TrustCase):
         assert item is not None
         fitted = self.job("038")
         rows: list[tuple[str, str, str, str, str]] = [
+            (reverse("choose", args=[job.pk]), "target_reason", "asked for", "share", "60"),
             (reverse("vehicle", args=[job.pk]), "wheelbase_m", "3670", "track_rear_m", "1730"),
             (reverse("listen", args=[job.pk]), "later", "a rack", "notes", "rust"),
             (reverse("inspect", args=[job.pk]), "note-tyres", "worn", "note-coils", "clean"),
@@ -63,7 +64,6 @@ class TwoWindows(TrustCase):
                 "3700",
             ),
             (reverse("weigh", args=[job.pk]) + "?state=loaded", "conditions", "dry", "name", "Touring"),
-            (reverse("choose", args=[job.pk]), "target_reason", "asked for", "share", "60"),
             (reverse("set", args=[fitted.pk]), "left_pressure_pa", "3.1", "right_pressure_pa", "3.2"),
             (reverse("inspect", args=[fitted.pk]), "after_note-tyres", "new", "after_note-coils", "same"),
             (reverse("listen", args=[job.pk]), "when-leans", "uphill", "when-rolls", "in wind"),

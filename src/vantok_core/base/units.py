@@ -129,6 +129,7 @@ MOST: dict[str, float] = {
     "damping": 1e6,
     "roll_stiffness": 1e7,
     "travel": 3e6,
+    "percent": 10.0,
 }
 """The largest figure (SI) of a kind that anything here has: beyond it a finger slipped."""
 LONGEST = 60

@@ -216,10 +216,12 @@ class Walk(StageView):
         """Store what was ticked and where the vehicle stands, and begin."""
         told = self.request.POST
         with self.change("measure") as record:
-            record.prepared = [key for key in PREPARE if key in told.getlist("done")] or ["asked"]
-            record.bay = Bay.objects.filter(pk=identity(told.get("bay"))).first()
-            record.facing_out = told.get("facing") == "out"
-            record.save()
+            done = [key for key in PREPARE if key in told.getlist("done")] or ["asked"]
+            bay = Bay.objects.filter(pk=identity(told.get("bay"))).first()
+            said = (done, bay, told.get("facing") == "out")
+            if said != (record.prepared, record.bay, record.facing_out):
+                record.prepared, record.bay, record.facing_out = said
+                record.save()
         return HttpResponseRedirect(f"{reverse('walk', args=[self.kwargs['pk']])}?datum={self.datum}")
 
     def _odd(self, cell: Cell) -> bool:

@@ -5,7 +5,7 @@ Source: method sections 3 and 20.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import hypot
 
 from vantok_core.base.errors import VantokError
@@ -62,23 +62,24 @@ def _foretold(model: JobModel, where: tuple[str, Place], vehicle: Vehicle, weake
 
 def points_said(job: Job, found: Sequence[AtPoint], *, limits: bool) -> Verdict | None:
     """Return what the points alone prove, where no corner was read with the kit on; None where no point was either. limits: whether any is known."""
-    read = [one for one in found if one.read is not None]
-    if not read:
-        return None
     names = {s.key: s.name for s in job.states}
-    said = [_said(one, names[one.state]) for one in read]
-    off = [one for one in read if not one.inside]
-    still = [one for one in found if one.read is None]
-    if off:
-        end = "Read it again, settled, with the same load, before anything is changed."
-    elif still:
-        end = f"Still to read at this setting: {', '.join(dict.fromkeys(f'{one.name} in “{names[one.state]}”' for one in still))}."
-    elif not limits:
-        end = "No limit is known: take the ratings off the plate and weigh it before it goes."
-    else:
-        end = "It is proved at that point; nothing is said of the others."
-    tone: Tone = "act" if off or still or not limits else "level"
+    said = tuple(_said(one, names[one.state]) for one in found if one.read is not None)
+    if not said:
+        return None
+    tone, end = _end(found, names, limits=limits)
     return Verdict(tone=tone, sentences=(*said, Say(end)))
+
+
+def _end(found: Sequence[AtPoint], names: Mapping[str, str], *, limits: bool) -> tuple[Tone, str]:
+    """Return what is still lacking for a proof at the points, else that it is one there."""
+    if any(one.inside is False for one in found):
+        return "act", "Read it again, settled, with the same load, before anything is changed."
+    still = dict.fromkeys(f"{one.name} in “{names[one.state]}”" for one in found if one.read is None)
+    if still:
+        return "act", f"Still to read at this setting: {', '.join(still)}."
+    if not limits:
+        return "act", "No limit is known: take the ratings off the plate and weigh it before it goes."
+    return "level", "It is proved at that point; nothing is said of the others."
 
 
 def _said(one: AtPoint, state: str) -> Say:
