@@ -227,7 +227,7 @@ class WholeJob(BrowserCase):
             "Drags its tail with the boat on.",
             "Ferrywell bellows, middle",
             typed.loaded[1],
-            "No spring, air spring or insert raises a rating",
+            "No part raises a rating",
         ):
             expect(body).to_contain_text(part)
         if typed.who != "marit":

@@ -56,7 +56,7 @@ class Stories(DemoCase):
         for part in (
             "The prediction held",
             "Ferrywell bellows, heavy",
-            "No spring, air spring or insert raises a rating",
+            "No part raises a rating",
             "Marit Solheim-Vane",
             "ground to arch, rear left",
         ):

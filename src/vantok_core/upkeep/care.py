@@ -14,7 +14,8 @@ from vantok_core.base.errors import InputError
 from vantok_core.facts import Job
 from vantok_core.kits.registry import family_of
 
-MONTH = 365.25 / 12.0
+YEAR = 365.25
+MONTH = YEAR / 12.0
 """Days of a month."""
 FIRST_KM, FIRST_DAYS = 80.0, 14.0
 """The first distance after which bolts are looked at again, and the days it has at most (settings)."""
@@ -35,6 +36,13 @@ class CareTask:
     days: float
     km: float | None = None
     guessed: bool = False
+
+    @property
+    def span(self) -> str:
+        """After how long, as it is said: in days, from two years on in years."""
+        if self.days >= 2.0 * YEAR:
+            return f"{self.days / YEAR:.0f} years"
+        return f"{self.days:.0f} day{'' if round(self.days) == 1 else 's'}"
 
 
 def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
@@ -60,7 +68,7 @@ def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
         if part.kit.life_years is not None:
             key = f"life-{n}"
             found[key] = CareTask(
-                key=key, words=f"{name}: its usual life is over, renew it", days=part.kit.life_years * 365.25
+                key=key, words=f"{name}: its usual life is over, renew it", days=part.kit.life_years * YEAR
             )
         if family.for_height:
             found["heights"] = CareTask(
@@ -70,8 +78,9 @@ def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
             found["alignment"] = CareTask(
                 key="alignment", words="wheel alignment at the height it is driven at", days=30.0, km=1000.0
             )
+    at_axle = "axle bolts, " if any(family_of(part.kit).for_height for part in job.parts) else ""
     found["bolts"] = CareTask(
-        key="bolts", words="axle bolts, brackets and links to their torque", days=FIRST_DAYS, km=FIRST_KM
+        key="bolts", words=f"{at_axle}brackets and links to their torque", days=FIRST_DAYS, km=FIRST_KM
     )
     if by_feel:
         found["feel"] = CareTask(
@@ -83,7 +92,7 @@ def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
 
 def _at_usual_distance(km: float) -> float:
     """Return the days that a distance takes at a usual yearly one; of the first distance, its own."""
-    return FIRST_DAYS if km <= FIRST_KM else 365.25 * km / YEARLY_KM
+    return FIRST_DAYS if km <= FIRST_KM else YEAR * km / YEARLY_KM
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

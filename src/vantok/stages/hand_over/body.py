@@ -34,11 +34,13 @@ ALWAYS_TOLD = ("gross", "front_axle", "rear_axle", "coupling")
 ANSWERS = {"cured": "cured", "better": "better", "same": "no better", "left": "left as it is, agreed"}
 """What can have become of a complaint, in words."""
 OF_HEIGHT = "Headlamps and wheel alignment are checked at the height the vehicle is now driven at."
+OF_AIR = "Let the air out before touching a bag or its line."
 CAUTIONS = (
-    "No spring, air spring or insert raises a rating. The plate on the vehicle still rules; stay within every axle, tyre and hitch limit.",
-    "Have axle-bolt nuts and the kit's fasteners checked after the first short distance, to the maker's torque.",
+    "No part raises a rating. The plate on the vehicle still rules; stay within every axle, tyre and hitch limit.",
+    "Have the kit's fasteners, and axle-bolt nuts that were undone, checked after the first short distance, to the maker's torque.",
     OF_HEIGHT,
-    "Work under a raised vehicle only on stands on level ground; let the air out before touching a bag or its line.",
+    "Work under a raised vehicle only on stands on level ground.",
+    OF_AIR,
     "The maker's instructions and local rules come before this sheet.",
 )
 
@@ -57,7 +59,8 @@ def _cautions(desk: Desk) -> tuple[str, ...]:
     care = dict.fromkeys(line for part in parts for line in family_of(part.kit).care)
     if not parts:
         return CAUTIONS[:1] + CAUTIONS[-1:]
-    return (*care, *(one for one in CAUTIONS if one != OF_HEIGHT or needs_heights(desk.job)))
+    applies = {OF_HEIGHT: needs_heights(desk.job), OF_AIR: any(family_of(part.kit).sealed for part in parts)}
+    return (*care, *(one for one in CAUTIONS if applies.get(one, True)))
 
 
 def _photos(desk: Desk) -> list[Photo]:
