@@ -144,6 +144,20 @@ class WithoutAHeight(DemoCase):
             self.client.get(reverse("history", args=[job.pk])).content.decode(),
         )
 
+    def test_a_trainee_proposes_what_answers(self) -> None:
+        """A trainee sees what answers and puts one forward; the technician sees whose it is; what only moves load is entered on Weigh, never taken."""
+        rolling = self.job("031")
+        self.sign_in("jude")
+        self.assertNotIn("Take this kit", self.page("choose", rolling))
+        self.client.post(reverse("choose", args=[rolling.pk]), {"kit": "GB-R2", "action": "propose"})
+        self.sign_in("tobin")
+        self.assertIn("Jude Pell proposes this one", self.page("choose", rolling))
+        swaying = self.job("028")
+        self.assertIn("Enter what it gives back", self.page("choose", swaying))
+        answer = self.client.post(reverse("choose", args=[swaying.pk]), {"kit": "WH-1"}, follow=True)
+        self.assertIn("It is set there, not here", words(answer))
+        self.assertFalse(Fitting.objects.filter(job=swaying).exists())
+
     def test_a_fault_stands_before_every_part(self) -> None:
         """Play in the steering is fixed first: the sentence says so at every stage, and a part is not taken over it."""
         job = self.opened("wanders", "coach")

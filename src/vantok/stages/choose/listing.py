@@ -65,6 +65,7 @@ def _answered(desk: Desk) -> dict[str, Any]:
             "one": one,
             "set": setting_told(one),
             "roll": one.rolled,
+            "gives_back": family_of(one.kit).gives_back,
             "ratio": ratio_svg(one.rolled.ratio, one.rolled.low, one.rolled.high, one.rolled.aim) if one.rolled else "",
         }
         for one in desk.answering
@@ -188,7 +189,7 @@ def not_yet(desk: Desk, kit: Kit, units: System, *, because: str = "") -> str:
     outs = [c.why for c in failed] + [*(choice.out if choice is not None and not because else ())]
     if outs:
         return f"{kit.name} does not fit: {outs[0].in_units(units)} It was not taken."
-    if choice is not None and family_of(kit).gives_back:
+    if family_of(kit).gives_back:
         return f"{kit.name} moves load: enter on Weigh, Trailer what it gives back, and every figure has it in. It is set there, not here."
     return ""
 
