@@ -22,7 +22,7 @@ from vantok_core.kits.choose import shortlist
 from vantok_core.kits.cost import beaten_by
 from vantok_core.kits.family import KIT_ELEMENT, named
 from vantok_core.kits.fit import with_kit
-from vantok_core.kits.registry import family_of
+from vantok_core.kits.registry import FAMILIES, family_of
 from vantok_core.kits.schools import DEBATES, debates_of
 from vantok_core.kits.together import said_of, together
 from vantok_core.kits.tradeoff import CRITERIA, undominated
@@ -188,6 +188,7 @@ class Schools(unittest.TestCase):
         """Every family argues only questions that are written out, each with both sides."""
         for kit in KITS.values():
             self.assertTrue(debates_of([kit]))
+        self.assertEqual({key for family in FAMILIES.values() for key in family.debates}, set(DEBATES))
         for debate in DEBATES.values():
             self.assertTrue(all(debate.one) and all(debate.other))
         questions = [d.question for d in debates_of([AIR, HELPER])]

@@ -89,6 +89,45 @@ DEBATES: Mapping[str, Debate] = {
         other=("Last resort", "it must never hide loose joints, imbalance, geometry or toe: those come first"),
         ours="Faults come first here: a fault in the steering stands before any kit.",
     ),
+    "stabilizer_by_road": Debate(
+        question="A stabilizer with clicks: hard on the motorway, or soft there?",
+        one=("Hard on the motorway", "ruts and gusts are held at speed, where a correction is small and late"),
+        other=("Soft on the motorway", "the wheel should speak at speed; hard is for tracks, where it would kick"),
+    ),
+    "centring_or_neutral": Debate(
+        question="A stabilizer that centres, or a neutral one?",
+        one=("Centring", "it brings the wheel back on a long straight, and eases a crosswind"),
+        other=("Neutral", "it pulls to no side by itself, and hides neither a pull nor missing caster"),
+        ours="Where the steering does not come back, caster and tight joints come first: a centring one would hide them.",
+    ),
+    "bar_front_or_rear": Debate(
+        question="More bar at the front, or at the rear?",
+        one=("Front", "the rear keeps its grip in a bend, and the vehicle runs wide before it turns round"),
+        other=("Rear", "that is where the load is high, and where the lean is felt"),
+        ours="The ratio beside each bar says which end then loses grip first.",
+    ),
+    "dampers_or_springs": Debate(
+        question="Dampers first, or springs first?",
+        one=("Dampers first", "worn ones swim whatever the spring, and are cheaper than a guess"),
+        other=("Springs first", "a stiffer spring asks for other dampers: bought first, they are bought twice"),
+        ours="What is left of the damping ratio stands at each choice.",
+    ),
+    "all_back_or_part": Debate(
+        question="Bring the rear all the way back, or part of it?",
+        one=("All of it", "lamps, brakes and steering stand as the maker set them"),
+        other=("Part of it", "less spring is kinder empty, and two thirds of the sag are most of what is felt"),
+    ),
+    "coil_out_or_through": Debate(
+        question="A bag in a coil: the coil out, or through the winding?",
+        one=("Coil out", "the seat is seen, the bag sits straight, nothing is scraped on the way in"),
+        other=("Through the winding", "no spring is compressed and no link undone, where the gap lets it through"),
+    ),
+    "over_a_standing_stop": Debate(
+        question="An insert over a stop that touches already?",
+        one=("Yes", "a firmer, longer stop is just what it needs there"),
+        other=("No", "raised by another part first, it works from a gap and not from the start"),
+        ours="The gap told is that of the state and with the parts that are on by then.",
+    ),
     "one_setting_or_many": Debate(
         question="One damper setting, or many?",
         one=("One", "found once on a drive, left alone, and both sides stay alike"),

@@ -26,6 +26,7 @@ from vantok_core.kits.fit import fit_checks
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.ranking import by_weights
 from vantok_core.kits.registry import family_of
+from vantok_core.kits.schools import debates_of
 from vantok_core.rates.places import Place
 
 LEAST_TOLD = 0.05
@@ -80,8 +81,17 @@ def _answered(desk: Desk) -> dict[str, Any]:
         "rolling": any(row["roll"] for row in rows),
         "roll_aimed": any(aim.key == "roll" for aim in job_aims(desk.job)),
         "several": len({aim.key for one in desk.answering for aim in one.aims}) > 1,
+        "debates": debates_of([one.kit for one in desk.answering if not one.out] or _offered(desk)),
         "outs": [one for one in desk.answering if one.out],
     }
+
+
+def _offered(desk: Desk) -> list[Kit]:
+    """Return the kits that are not out, the recommended one first: of these the trade's questions are asked."""
+    found = desk.shortlist
+    choices = [c for c in found.choices if not c.out] if found is not None else []
+    best = found.recommended if found is not None else ""
+    return [kit for c in sorted(choices, key=lambda c: c.key != best) for kit in c.kits][:ARGUED]
 
 
 def _sorted_out(found: Shortlist, chosen: str, known: Chances | None, answering: set[str]) -> dict[str, Any]:
@@ -111,6 +121,8 @@ def _out(choices: list[Choice]) -> dict[str, Any]:
     return {"out_choices": choices[:SHOWN], "out_count": len(choices), "out_more": more}
 
 
+ARGUED = 3
+"""Kits that reach furthest, whose questions are shown."""
 SHOWN = 60
 """Rows of those that are out, or not worked out, that are shown one by one."""
 

@@ -65,7 +65,7 @@ class BarFamily(StillFamily[BarData]):
     bench = "bar"
     work = "bar"
     both_sides = False
-    debates = ("bar_stiff_or_soft",)
+    debates = ("bar_stiff_or_soft", "bar_front_or_rear")
     typed = {
         "stiffness_nm_per_rad": Typed(
             shape="list", columns=(("roll stiffness by hole, the softest first", "roll_stiffness"),)

@@ -66,7 +66,7 @@ class CoilAssistFamily(AlikeFamily[CoilAssistData], ElementFamily[CoilAssistData
     )
     range_served = 0.5
     work = "helper"
-    debates = ("air_or_solid", "helper_or_new")
+    debates = ("air_or_solid", "helper_or_new", "coil_out_or_through")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether there is a leaf for it to stand on."""

@@ -129,7 +129,7 @@ class InsertFamily(ElementFamily[InsertData]):
     range_served = 0.6
     bench = "air"
     work = "insert"
-    debates = ("air_or_solid", "gap_or_contact")
+    debates = ("air_or_solid", "gap_or_contact", "over_a_standing_stop")
     typed = {
         "points": Typed(shape="pairs", columns=(("pressed by", "length"), ("force of one", "force"))),
         "spacers_m": Typed(shape="list", columns=(("spacer", "length"),)),

@@ -64,7 +64,7 @@ class StabilizerFamily(StillFamily[StabilizerData]):
     bench = "stabilizer"
     work = "stabilizer"
     both_sides = False
-    debates = ("stabilizer_first_or_last",)
+    debates = ("stabilizer_first_or_last", "centring_or_neutral", "stabilizer_by_road")
     typed = {"clicks_ns_per_m": Typed(shape="list", columns=(("damping", "damping"),))}
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
