@@ -24,6 +24,7 @@ from vantok_core.facts.proving import Drive
 from vantok_core.facts.vehicle import Equipment
 from vantok_core.judge.aimed import aim_verdict, apart_said, stops_choice, unlooked
 from vantok_core.judge.choose.answered import answered_said, rolled_said
+from vantok_core.judge.choose.by_aims import Scored, scored
 from vantok_core.judge.diagnose.causes import table
 from vantok_core.judge.hand_over.open_points import open_points
 from vantok_core.judge.listen.inspect import AREAS
@@ -234,6 +235,28 @@ class Roll(unittest.TestCase):
         nothing = with_holes(self.BAR, 1e3, 1.1e3).model_copy(update={"maker_data": False})
         self.assertIn("Nearest", told(rolls(), nothing))
         self.assertEqual(told(came_for("wanders", vehicle=job().vehicle), self.BAR), "")
+
+    def test_an_option_is_scored_on_each_aim_with_a_figure(self) -> None:
+        """A pickup that sags, dazzles and rolls: each option's beam and roll beside its height; bags on one line hold less than on two; a helper says nothing
+        of roll; without those aims there is nothing beside the height; an option that is out is not scored."""
+
+        def told(*codes: str) -> dict[str, dict[str, Scored]]:
+            model = build_model(job(complaints=tuple(Complaint(code=c) for c in codes)))
+            found = shortlist(model, SHELF)
+            return {c.key: {s.words: s for s in scored(model, c, found.state.key)} for c in found.choices}
+
+        three = told("sags", "nose_up", "rolls")
+        share = [
+            int(re.match(r"(\d+)", three[code]["the roll"].said.in_units("metric"))[1])  # type: ignore[index]
+            for code in ("FW-M", "FW-T", "SR-35")
+        ]
+        self.assertTrue(share[2] < share[0] < share[1] < 100, share)
+        self.assertEqual([three[code]["the roll"].met for code in ("FW-M", "SR-35")], [False, True])
+        self.assertNotIn("the roll", three["CH-4"])
+        beams = [three[key]["the headlamps’ beam"].said.values["b"].value for key in ("nothing", "FW-M")]
+        self.assertGreater(beams[0], beams[1] + 0.05)
+        self.assertEqual({len(one) for one in told("sags").values()}, {0})
+        self.assertEqual(three["FW-B"], {})  # made for other springs
 
     def test_what_is_on_says_what_it_does_to_the_roll(self) -> None:
         """On Set and in the report: a bar in its hole by the ratio; separate bags by theirs, one line for both less; a stabilizer, or a job for something

@@ -160,6 +160,12 @@ class WithoutAHeight(DemoCase):
         self.assertIn("It is set there, not here", words(answer))
         self.assertFalse(Fitting.objects.filter(job=swaying).exists())
 
+    def test_a_job_for_two_things_shows_both_at_the_option(self) -> None:
+        """A van that leans and rolls: a card, opened, has its height and its roll."""
+        address = reverse("closer", args=[self.job("042").pk, "FW-M"])
+        card = words(self.client.get(address, headers={"hx-request": "true"}))
+        self.assertRegex(card, r"From the target .* The roll \d+\s% of it now \(\d+\s% to \d+\s%\)")
+
     def test_a_fault_stands_before_every_part(self) -> None:
         """Play in the steering is fixed first: the sentence says so at every stage, and a part is not taken over it."""
         job = self.opened("wanders", "coach")

@@ -17,6 +17,7 @@ from vantok_core.base.units import System
 from vantok_core.facts import Kit
 from vantok_core.judge.aimed import apart_said, stops_choice
 from vantok_core.judge.choose.answered import answered_said, setting_told
+from vantok_core.judge.choose.by_aims import Scored, scored
 from vantok_core.judge.listen.inspect import standing_faults
 from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.kits.chances import Chance, Chances
@@ -52,9 +53,7 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
         "odds_later": not odds,
         "chances": desk.chances if odds else None,
         "deciding": desk.deciding if odds else None,
-        **_sorted_out(
-            found, chosen, desk.chances if odds else None, {row["one"].kit.code for row in answered["answering"]}
-        ),
+        **_sorted_out(desk, found, chosen, desk.chances if odds else None),
         "ruler": SimpleLazyObject(lambda: ruler(desk, found, units)),
     }
 
@@ -94,17 +93,18 @@ def _offered(desk: Desk) -> list[Kit]:
     return [kit for c in sorted(choices, key=lambda c: c.key != best) for kit in c.kits][:ARGUED]
 
 
-def _sorted_out(found: Shortlist, chosen: str, known: Chances | None, answering: set[str]) -> dict[str, Any]:
+def _sorted_out(desk: Desk, found: Shortlist, chosen: str, known: Chances | None) -> dict[str, Any]:
     """Return the choices as cards, those that fit and lift nothing (but those that answer an aim, which are listed there), and those that are out; the one
     chosen is always a card."""
     cards = [c for c in found.choices if c.key == chosen or not (c.out or _still(c))]
     shown_keys = {c.key for c in cards}
     others = [c for c in found.choices if c.key not in shown_keys]
     near = _near([c.key for c in cards], (chosen, found.recommended))
-    out = [c for c in others if c.out]
+    out, answering = [c for c in others if c.out], {one.kit.code for one in desk.answering}
 
     def rows() -> list[dict[str, Any]]:
-        return [_row(c, chosen, found.recommended, known) | {"near": c.key in near} for c in cards]
+        rows = [_row(c, chosen, found.recommended, known) | {"near": c.key in near} for c in cards]
+        return [row | {"aims": aims_of(desk, row["choice"]) if row["near"] else ()} for row in rows]
 
     return {
         "rows": SimpleLazyObject(rows),
@@ -136,7 +136,15 @@ def closer(desk: Desk, key: str) -> dict[str, Any] | None:
     """Return what the card of one choice shows, its odds with it; None where there is no such choice."""
     found, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
     choice = desk.choice(key) if found else None
-    return None if found is None or choice is None else _row(choice, chosen, found.recommended, desk.chances)
+    if found is None or choice is None:
+        return None
+    return _row(choice, chosen, found.recommended, desk.chances) | {"aims": aims_of(desk, choice)}
+
+
+def aims_of(desk: Desk, choice: Choice) -> tuple[Scored, ...]:
+    """Return how a choice stands on the job's aims beside its height."""
+    model, found = desk.worked.staged, desk.shortlist
+    return scored(model, choice, found.state.key) if model is not None and found is not None else ()
 
 
 def _near(cards: list[str], asked: tuple[str, str]) -> list[str]:
