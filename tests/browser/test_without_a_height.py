@@ -181,3 +181,38 @@ class WithoutAHeight(BrowserCase):
         job.refresh_from_db()
         self.assertTrue(job.done)
         self.assertEqual(job.readings.count(), 0)
+
+
+class AtTheHitch(BrowserCase):
+    def test_a_tail_that_drags_read_at_its_hitch_alone(self) -> None:
+        """Two heights of the hitch choose a kit; with it on the same point is asked for first, and proved by what was foretold there. No arch is read."""
+        job = Job.objects.get(number="2026-041")
+        job.readings.all().delete()
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{job.pk}/measure/?datum=ground_hitch")
+        for state, value in (("Empty", "545"), ("Boat on", "458")):
+            cell = page.get_by_label(f"{state}, hitch")
+            cell.fill(value)
+            cell.press("Enter")
+            expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
+        page.goto(f"/jobs/{job.pk}/choose/")
+        page.locator(".choice.best").get_by_role("button", name="Take this kit").click()
+        self.on_to_set(page)
+        page.get_by_label("Set and checked on the vehicle").check()
+        with page.expect_navigation():
+            page.get_by_role("button", name="Save the setting").click()
+        page.goto(f"/jobs/{job.pk}/prove/")
+        expect(page.get_by_text("The arches too")).to_be_visible()
+        foretold = {
+            section.locator("h2").inner_text(): section.locator("tbody td").nth(1).inner_text().split("±")[0].strip()
+            for section in page.locator("#proof section").all()
+        }
+        self.assertEqual(set(foretold), {"Empty", "Boat on"})
+        for state, value in foretold.items():
+            cell = page.get_by_label(f"{state}, hitch")
+            cell.fill(value)
+            cell.press("Enter")
+            expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
+        expect(page.locator("#verdict")).to_contain_text("Boat on: the hitch stands")
+        expect(page.locator("#verdict")).to_contain_text("It is proved at that point; nothing is said of the others")
+        self.assertFalse(job.readings.exclude(datum="ground_hitch").exists())

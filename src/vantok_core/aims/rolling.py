@@ -192,11 +192,11 @@ class Rolling:
         solved, shown = self._solve(on)
         before, after = self.stiffness(self.base, self._before[0], 0.0), self.stiffness(on, solved, kit.strength_sigma)
         rates = self._rate(before), self._rate(after)
-        if not all(np.isfinite(one[0]) for one in rates):
+        stands = np.isfinite(rates[0][1:]) & np.isfinite(rates[1][1:])
+        if not (np.isfinite(rates[0][0]) and np.isfinite(rates[1][0]) and stands.any()):
             raise RollInstabilityError(
                 "By these figures the body would not stand up by itself.", field="roll stiffness"
             )
-        stands = np.isfinite(rates[0][1:]) & np.isfinite(rates[1][1:])
         ratio = rates[1] / rates[0]
         drawn = ratio[1:][stands]
         low, high = np.quantile(drawn, (0.05, 0.95))
