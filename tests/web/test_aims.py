@@ -134,7 +134,7 @@ class WithoutAHeight(DemoCase):
         self.tell(page, {"complaints": ["rolls", "wanders"], "aims": ["roll", "ride"]})
         job.refresh_from_db()
         self.assertEqual(job.aims, {"ride": True})
-        self.assertIn("the roll and the steering and the ride", self.sentence(job, "choose"))
+        self.assertIn("the roll, the steering and the ride", self.sentence(job, "choose"))
         self.tell(page, {"complaints": ["rolls", "wanders"], "aims": ["roll", "height"]})
         job.refresh_from_db()
         self.assertEqual(job.aims, {"height": True, "steering": False})

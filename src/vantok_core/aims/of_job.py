@@ -41,7 +41,12 @@ def job_aims(job: Job) -> tuple[Aim, ...]:
 
 def in_words(aims: Iterable[Aim]) -> str:
     """Return what a job is for, in words."""
-    return " and ".join(aim.words for aim in aims)
+    return in_a_row([aim.words for aim in aims])
+
+
+def in_a_row(words: Sequence[str]) -> str:
+    """Return some words as one says them after one another: this, that and the other."""
+    return " and ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else "".join(words)
 
 
 def pulling_apart(job: Job) -> tuple[tuple[Aim, Aim, str], ...]:

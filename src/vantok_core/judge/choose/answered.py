@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from vantok_core.aims.of_job import Answering, job_aims
+from vantok_core.aims.of_job import Answering, in_a_row, job_aims
 from vantok_core.aims.rolling import Rolled, Rolling, lacking
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
@@ -27,7 +27,7 @@ def answered_said(job: Job, found: Sequence[Answering]) -> tuple[Say, ...]:
     if lack := lacking(job):
         return (
             Say(
-                f"Choose what answers it, or fit nothing; how much less it rolls with each could be told with {_listed(lack)}."
+                f"Choose what answers it, or fit nothing; how much less it rolls with each could be told with {in_a_row(lack)}."
             ),
         )
     told = sorted((one for one in found if one.rolled is not None), key=lambda one: not _of(one).meets)
@@ -92,7 +92,3 @@ def setting_told(one: Answering) -> str:
 def _of(one: Answering) -> Rolled:
     assert one.rolled is not None
     return one.rolled
-
-
-def _listed(words: Sequence[str]) -> str:
-    return " and ".join(words) if len(words) < 3 else f"{', '.join(words[:-1])} and {words[-1]}"
