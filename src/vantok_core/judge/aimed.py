@@ -102,16 +102,17 @@ def _result(job: Job, words: str) -> Verdict:
     """Return what the drives say of it, once the part is on."""
     if not driven(job, "after"):
         return _say(f"Now drive the same course again, at the same speed and load, and grade {words}.")
+    be = "are" if len(job_aims(job)) > 1 else "is"
     found = [one for one in answers(job) if one.word != "open"]
     if not found:
         return _say(f"No grade after answers {words}: drive the course of before, and grade the same points.")
     if all(one.word in FINE for one in found):
-        return _say(f"By the drive, {words} is fine now.", tone="level")
+        return _say(f"By the drive, {words} {be} fine now.", tone="level")
     if all(one.word in HELPED for one in found):
-        return _say(f"By the drive, {words} is better, not yet fine.")
+        return _say(f"By the drive, {words} {be} better, not yet fine.")
     worse = any(one.word == "worse" for one in found)
     return _say(
-        f"By the drive, {words} is {'worse' if worse else 'no better'}: look for the cause again before more parts."
+        f"By the drive, {words} {be} {'worse' if worse else 'no better'}: look for the cause again before more parts."
     )
 
 
