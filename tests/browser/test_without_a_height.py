@@ -196,6 +196,7 @@ class AtTheHitch(BrowserCase):
             cell.press("Enter")
             expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
         page.goto(f"/jobs/{job.pk}/choose/")
+        page.wait_for_load_state("networkidle")
         page.locator(".choice.best").get_by_role("button", name="Take this kit").click()
         self.on_to_set(page)
         page.get_by_label("Set and checked on the vehicle").check()
