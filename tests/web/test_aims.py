@@ -160,6 +160,13 @@ class WithoutAHeight(DemoCase):
         self.assertIn("It is set there, not here", words(answer))
         self.assertFalse(Fitting.objects.filter(job=swaying).exists())
 
+    def test_the_board_waits_for_what_the_job_came_for(self) -> None:
+        """No job without a height waits at Vehicle, Weigh or Measure: each stands where its part or its drive is lacking; driven again, it is done."""
+        stages = {n: Desk.open(self.job(n).pk).next_stage for n in ("031", "030", "029", "028", "041")}
+        self.assertEqual(stages, {"031": "choose", "030": "report", "029": "fit", "028": "choose", "041": "choose"})
+        self.driven(self.job("028"), "after", sways="fine")
+        self.assertEqual(Desk.open(self.job("028").pk).next_stage, "report")
+
     def test_a_job_for_two_things_shows_both_at_the_option(self) -> None:
         """A van that leans and rolls: a card, opened, has its height and its roll."""
         address = reverse("closer", args=[self.job("042").pk, "FW-M"])

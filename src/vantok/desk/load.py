@@ -11,7 +11,7 @@ from django.utils.functional import cached_property
 
 from vantok.desk.patterns import seen_here
 from vantok.desk.sentences import stage_verdict
-from vantok.desk.stages_done import stages_done
+from vantok.desk.stages_done import not_asked, stages_done
 from vantok.desk.translate import Facts, Unfit
 from vantok.desk.worked import Worked
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
@@ -296,5 +296,5 @@ class Desk:
     @property
     def next_stage(self) -> str:
         """The first stage that still lacks something."""
-        ends = ("choose", "fit", "set", "prove") if self.job.assessment else ()
-        return next((name for name, _ in STAGES if name not in ends and not self.done[name]), "report")
+        skipped = not_asked(self)
+        return next((name for name, _ in STAGES if name not in skipped and not self.done[name]), "report")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from vantok_core import facts as core
+from vantok_core.aims.of_job import driven, needs_heights
 from vantok_core.model import has_load, off_springs
 
 if TYPE_CHECKING:
@@ -24,9 +25,19 @@ def stages_done(desk: Desk) -> dict[str, bool]:
         "diagnose": measured and loads and desk.model is not None,
         "choose": job.fitting is not None,
         **hands_done(desk),
-        "prove": any(phase == "after" for _, phase in arch),
+        "prove": any(phase == "after" for _, phase in arch) if needs_heights(job) else driven(job, "after"),
         "report": record.done,
     }
+
+
+def not_asked(desk: Desk) -> tuple[str, ...]:
+    """Return the stages that a job does not wait for: of an assessment what comes after it, of a job without a height what asks for heights alone."""
+    if desk.job.assessment:
+        return ("choose", "fit", "set", "prove")
+    if needs_heights(desk.job):
+        return ()
+    nothing_fitted = ("choose", "fit", "set") if driven(desk.job, "after") and not desk.job.parts else ()
+    return ("vehicle", "weigh", "measure", "diagnose", *nothing_fitted)
 
 
 def arches_read(job: core.Job) -> set[tuple[str, str]]:

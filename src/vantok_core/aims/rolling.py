@@ -43,9 +43,10 @@ BASE = 3.5
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rolled:
-    """A vehicle's roll with a kit at a setting against without it: ratio with its 90 % band, odds that it is at most the aim, roll before and after (rad per
-    g), both with their bands; tail_looser: the rear then loses grip first; harder: more of it touches in a hard bend, which is not counted; kit: whether it
-    does anything to the roll as it stands; lost: share of the draws in which the body would not stand; basis: the state, or its class."""
+    """A vehicle's roll with a kit at a setting against without it: ratio with its 90 % band (low, high), odds that it is at most the aim, roll before and
+    after (degrees per g) with their bands; tail_looser: the rear then loses grip first; harder: more of it touches in a hard bend, which is not counted;
+    counts: whether it does anything to the roll as it stands; lost: share of the draws in which the body would not stand; basis: the state it is of (empty:
+    the vehicle by its class); aim: the ratio wanted at most."""
 
     setting: Setting
     ratio: float

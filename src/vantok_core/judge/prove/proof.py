@@ -21,16 +21,12 @@ Named = Literal["corner", "rear", "front"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Compared:
-    """One corner: empty, before and after height (m), predicted height with its joint band, miss; stale: a reading taken at another
-    setting, which is not judged."""
+class Foretold:
+    """A height with the kit on: before (m), predicted with its band, read (m; None: not yet)."""
 
-    corner: str
-    empty: float | None
     before: float | None
     predicted: Figure
     read: float | None
-    stale: JobReading | None = None
 
     @property
     def miss(self) -> float | None:
@@ -44,25 +40,22 @@ class Compared:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class AtPoint:
+class Compared(Foretold):
+    """One corner: empty, before and after height (m), predicted height with its joint band, miss; stale: a reading taken at another
+    setting, which is not judged."""
+
+    corner: str
+    empty: float | None
+    stale: JobReading | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AtPoint(Foretold):
     """A point of the body away from the arches in a state: before, predicted with the kit on with its band, read (m)."""
 
     state: str
     key: str
     name: str
-    before: float | None
-    predicted: Figure
-    read: float | None
-
-    @property
-    def miss(self) -> float | None:
-        """Read less predicted, m."""
-        return None if self.read is None else self.read - self.predicted.value
-
-    @property
-    def inside(self) -> bool | None:
-        """Whether the reading lies in its 90 % band."""
-        return None if self.read is None else not self.predicted.differs(self.read)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
