@@ -30,9 +30,6 @@ from vantok_core.kits.registry import family_of
 from vantok_core.kits.schools import debates_of
 from vantok_core.rates.places import Place
 
-LEAST_TOLD = 0.05
-"""Least share of the draws for which it is told that an option is the right one."""
-
 
 def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, Any]:
     """Return the choices by these weights: those that lift, as cards; those that fit and lift nothing; those that are out.
@@ -187,8 +184,7 @@ def odds_of(chance: Chance | None) -> dict[str, Any]:
     """Return the odds of a choice as they are told, in words."""
     if chance is None:
         return {"chance": None, "odds": None, "right": None}
-    right = odds_in_words(chance.right) if chance.right >= LEAST_TOLD else None
-    return {"chance": chance, "odds": odds_in_words(chance.within), "right": right}
+    return {"chance": chance, "odds": odds_in_words(chance.within), "right": odds_in_words(chance.right)}
 
 
 def setting_words(kit: Kit | None, setting: Setting) -> list[tuple[str, Quantity, Quantity]]:
