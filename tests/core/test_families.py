@@ -44,6 +44,7 @@ ENTRIES: dict[str, dict[str, Any]] = {
         "trailer_max_kg": 3000,
         "share_max": 0.6,
     },
+    "hitch_damper": {"springs": ["leaf_solid"], "moment_nm": 300, "trailer_min_kg": 500, "trailer_max_kg": 2000},
     "steering_stabilizer": {"springs": ["leaf_solid"], "stroke_m": 0.2, "damping_ns_per_m": 1500},
     "damper": {
         "springs": ["leaf_solid"],
@@ -64,6 +65,7 @@ WRONG: dict[str, tuple[dict[str, Any], ...]] = {
     "torsion_adjuster": ({"shift_max_m": 0}, {"per_turn_m": -0.1}),
     "anti_roll_bar": ({"stiffness_nm_per_rad": [9e3, 8e3]}, {"stiffness_nm_per_rad": []}),
     "weight_hitch": ({"tongue_min_kg": 400}, {"share_max": 1.2}, {"trailer_max_kg": "heavy"}),
+    "hitch_damper": ({"trailer_min_kg": 3000}, {"moment_nm": 0}),
     "steering_stabilizer": ({"stroke_m": 0}, {"damping_ns_per_m": "firm"}),
     "damper": ({"clicks": []}, {"open_m": 0.2}, {"clicks": [{"bump": [[0.3, 5], [0.1, 6]], "rebound": [[0.3, 9]]}]}),
 }

@@ -136,6 +136,16 @@ def _hitch() -> Shapes:
     ]
 
 
+def _hitch_damper() -> Shapes:
+    return [
+        _line("M6 58 H50", LINE, 7),
+        tag("circle", cx=54, cy=56, r=7, fill=INK),
+        _line("M60 58 H114", LINE, 7),
+        tag("rect", x=36, y=28, width=36, height=12, rx=3, fill=SOFT, stroke=PART, stroke_width=3),
+        _line("M72 34 H100 V54 M40 40 V52 M68 40 V52", PART, 4),
+    ]
+
+
 DRAWN: Mapping[str, Callable[[], Shapes]] = {
     "air_spring": _air,
     "insert": _insert,
@@ -150,6 +160,7 @@ DRAWN: Mapping[str, Callable[[], Shapes]] = {
     "steering_stabilizer": _stabilizer,
     "damper": _damper,
     "weight_hitch": _hitch,
+    "hitch_damper": _hitch_damper,
 }
 
 

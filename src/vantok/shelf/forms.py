@@ -129,6 +129,7 @@ WORDS = {
     "second_at_m": "Second stage begins below by",
     "bush_m": "Eye, width",
     "stroke_m": "Stroke",
+    "moment_nm": "Moment about the ball",
     "damping_ns_per_m": "Damping",
     "centring": "Pulls back to the centre",
     "rack": "Listed for racks",

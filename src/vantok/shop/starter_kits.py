@@ -225,6 +225,25 @@ def _dampers(
     )
 
 
+def _hitch_damper(code: str, name: str, moment: float, trailer: tuple[float, float], price: float) -> dict[str, Any]:
+    return _kit(
+        code,
+        name,
+        OIL,
+        "hitch_damper",
+        EVERY,
+        (1000, 9000),
+        price,
+        0.8,
+        moment_nm=moment,
+        trailer_min_kg=trailer[0],
+        trailer_max_kg=trailer[1],
+        upkeep_per_year=20,
+        life_years=6,
+        notes="Ball bare and dry. Off in snow and for reversing.",
+    )
+
+
 KITS: list[dict[str, Any]] = [
     _bellows("FW-L", "Ferrywell bellows, light", 0.75, (1500, 2900), 420),
     _bellows("FW-M", "Ferrywell bellows, middle", 1.0, (2500, 4200), 480),
@@ -557,6 +576,8 @@ KITS: list[dict[str, Any]] = [
         life_years=12,
         notes="Set loaded, by its maker's sheet; chains alike.",
     ),
+    _hitch_damper("HF-1", "Breakwater hitch damper, light", 220, (500, 1500), 230),
+    _hitch_damper("HF-2", "Breakwater hitch damper", 340, (1200, 3000), 310),
     _dampers("BD-H", "Breakwater rear dampers, heavy", "rear", (4500, 9000), 2.2, 1, 410),
 ]
 for _entry in KITS:

@@ -26,6 +26,7 @@ FLAT = (
     "rubber_shackle",
     "torsion_adjuster",
     "steering_stabilizer",
+    "hitch_damper",
 )
 """Families whose data are one figure a field: those a row of a table can hold."""
 GENERAL = (

@@ -18,6 +18,7 @@ from vantok_core.kits.families import (
     coil_block,
     damper,
     helper_leaf,
+    hitch_damper,
     insert,
     replacement_spring,
     rubber_shackle,
@@ -41,6 +42,7 @@ FAMILIES: Mapping[str, Family[Any]] = {
         torsion_adjuster,
         anti_roll_bar,
         steering_stabilizer,
+        hitch_damper,
         damper,
         weight_hitch,
     )
