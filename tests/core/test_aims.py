@@ -18,7 +18,18 @@ from vantok_core.aims.of_job import answering, baseline_taken, job_aims, needs_h
 from vantok_core.aims.rolling import Rolling
 from vantok_core.base.num import G
 from vantok_core.benches.roll_rate import AIM, RollAxle, RollSpring, roll_rate
-from vantok_core.facts import Complaint, Fitting, Inspected, Job, JobReading, JobState, Kit, Proving, TrailerItem
+from vantok_core.facts import (
+    Complaint,
+    Fitting,
+    Inspected,
+    Job,
+    JobReading,
+    JobState,
+    Kit,
+    PlannedChange,
+    Proving,
+    TrailerItem,
+)
 from vantok_core.facts.classes import BODIES
 from vantok_core.facts.proving import Drive
 from vantok_core.facts.vehicle import Equipment
@@ -32,6 +43,7 @@ from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.judge.prove.driving import CATEGORIES
 from vantok_core.judge.prove.proof import Proof
 from vantok_core.judge.prove.proving import prove
+from vantok_core.kits.chances import chances
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.family import OF_HEIGHT
@@ -257,6 +269,53 @@ class Roll(unittest.TestCase):
         self.assertGreater(beams[0], beams[1] + 0.05)
         self.assertEqual({len(one) for one in told("sags").values()}, {0})
         self.assertEqual(three["FW-B"], {})  # made for other springs
+        more = told("harsh", "porpoises", "bottoms", "tail_drags")
+        for code in ("CH-4", "FW-M"):
+            ruled = {words: one.ruled for words, one in more[code].items() if one.ruled is not None}
+            still = {words: one.ruled for words, one in more["nothing"].items() if one.ruled is not None}
+            self.assertGreater(
+                ruled["the ride"].value, still["the ride"].value
+            )  # more spring, by hand: a higher frequency
+            self.assertAlmostEqual(
+                ruled["the damping"].value, still["the ride"].value / ruled["the ride"].value, delta=0.02
+            )
+            self.assertEqual(still["the damping"].value, 1.0)
+            self.assertTrue(all(one.low <= one.value <= one.high for one in ruled.values()))
+            self.assertEqual({one.met for one in more[code].values()}, {None})  # none of them is met by a figure alone
+
+    def test_what_is_planned_takes_part_in_the_odds_the_order_and_what_is_out(self) -> None:
+        """A heavy bar is planned behind the axle: what only just reaches the target now is likelier to miss it then, and is not met; each option says where
+        it then stands; a kit that the bar overloads is out with that reason; a plan on another state, or of tyres alone, changes nothing."""
+        base = job()
+        bar = PlannedChange(key="bar", name="rear bar", state="loaded", mass_kg=150.0, station_m=4.6)
+        plain, then = (
+            shortlist(build_model(one), SHELF) for one in (base, base.model_copy(update={"planned": (bar,)}))
+        )
+        model = build_model(base.model_copy(update={"planned": (bar,)}))
+        known = chances(model, then).by, chances(build_model(base), plain).by
+        kit = next(c for c in plain.choices if c.kit and c.meets and not c.out)
+        later = then.choice(kit.key)
+        assert later is not None and later.miss is not None
+        self.assertEqual(later.miss, kit.miss)
+        self.assertAlmostEqual(later.misses[1] - later.misses[0], later.later[0].sunk.value)
+        self.assertGreater(later.later[0].sunk.value, 0.01)
+        self.assertFalse(later.meets)
+        self.assertLess(known[0][kit.key].within, known[1][kit.key].within)
+        self.assertTrue(any("Once rear bar is on" in n.in_units("metric") for n in later.notes))
+        tight = read_kit({**next(k for k in KITS if k["code"] == "CH-4"), "code": "FW-X", "rated_kg": 366.0})
+        overloaded = shortlist(model, [tight]).choice("FW-X")
+        assert overloaded is not None
+        self.assertRegex(
+            " ".join(o.in_units("metric") for o in overloaded.out), "Once rear bar is on, its own rating: .* passed"
+        )
+        self.assertNotIn("fail", {c.status for c in overloaded.checks})
+        elsewhere = (
+            bar.model_copy(update={"state": "empty"}),
+            bar.model_copy(update={"mass_kg": 0.0, "larger_tyre_m": 0.02}),
+        )
+        for one in elsewhere:
+            same = shortlist(build_model(base.model_copy(update={"planned": (one,)})), SHELF)
+            self.assertEqual([(c.key, c.misses) for c in same.choices], [(c.key, c.misses) for c in plain.choices])
 
     def test_what_is_on_says_what_it_does_to_the_roll(self) -> None:
         """On Set and in the report: a bar in its hole by the ratio; separate bags by theirs, one line for both less; a stabilizer, or a job for something

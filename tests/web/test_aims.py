@@ -167,11 +167,20 @@ class WithoutAHeight(DemoCase):
         self.driven(self.job("028"), "after", sways="fine")
         self.assertEqual(Desk.open(self.job("028").pk).next_stage, "report")
 
-    def test_a_job_for_two_things_shows_both_at_the_option(self) -> None:
-        """A van that leans and rolls: a card, opened, has its height and its roll."""
-        address = reverse("closer", args=[self.job("042").pk, "FW-M"])
-        card = words(self.client.get(address, headers={"hx-request": "true"}))
-        self.assertRegex(card, r"From the target .* The roll \d+\s% of it now \(\d+\s% to \d+\s%\)")
+    def test_a_job_for_several_things_has_a_ruler_for_each_and_a_table_of_all(self) -> None:
+        """A van that leans and rolls: height, lean and roll of what is near in one table, doing nothing beside it; each aim's own ruler; one that is no aim
+        of the job shows the height's."""
+        leaning = self.job("042")
+        page = self.page("choose", leaning)
+        self.assertRegex(
+            page, r"The height The lean The roll Do nothing \S+\smm from the target missed .* as now missed"
+        )
+        for by, told in (
+            ("roll", r"\d+\s% of it now \(\d+\s% to \d+\s%\)"),
+            ("lean", r"(left|right) \d+ mm ± \d+ mm low"),
+        ):
+            self.assertRegex(self.page("choose", leaning, by=by), told)
+        self.assertIn("● loaded", self.page("choose", leaning, by="damping"))
 
     def test_a_fault_stands_before_every_part(self) -> None:
         """Play in the steering is fixed first: the sentence says so at every stage, and a part is not taken over it."""

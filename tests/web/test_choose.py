@@ -46,7 +46,7 @@ class Choosing(DemoCase):
         self.assertEqual(gone.status_code, 404)
         shown = self.page("choose", job)
         for text in (
-            "Odds are of being within 10 mm of it, from 2000 draws",
+            "Odds are of being within 10 mm of the height wanted, from 2000 draws",
             "in 10",
             "Over five years",
         ):

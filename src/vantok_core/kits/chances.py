@@ -5,7 +5,7 @@ Source: method section 9.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -70,11 +70,22 @@ def chances(model: JobModel, found: Shortlist) -> Chances:
     plain = model.estimate.problem.at(rows, found.state.key, REAR, model.on)
     drops = np.stack([_drops(model, found, c, rows, plain, strength[:, n]) for n, c in enumerate(options)], axis=1)
     costs = [cost_of(c).cost for c in options]
-    right = right_choice(drops[:, :, None], [found.target.drop], costs)
+    each = np.stack([drops, *_later(options, drops)], axis=2)
+    right = right_choice(each, [found.target.drop] * each.shape[2], costs)
     return Chances(
         by={c.key: Chance(within=right.within[n], right=right.right[n], cost=costs[n]) for n, c in enumerate(options)},
         none=right.none,
     )
+
+
+def _later(options: Sequence[Choice], drops: FloatArray) -> list[FloatArray]:
+    """Return every option's rear drop (m) at every draw once each planned change is on: what is not known of its mass is felt alike by all."""
+    found = []
+    for n, _ in enumerate(options[0].later):
+        spread = np.random.default_rng(SEED + 4 + n).standard_normal(DRAWS)
+        sunk = [one.later[n].sunk for one in options]
+        found.append(drops + np.stack([s.value + s.sigma * spread for s in sunk], axis=1))
+    return found
 
 
 def _drops(

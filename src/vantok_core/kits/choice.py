@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from math import hypot
 from typing import Literal
 
 from vantok_core.base.figure import Figure
@@ -44,12 +45,21 @@ WEIGHT_WORDS = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Later:
+    """What is planned for later, by name, and how much further down the rear of an option then stands (m)."""
+
+    name: str
+    sunk: Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Choice:
     """One choice with what the model says of it; reports are None where it could not be solved.
 
     drop, empty_drop: rear ground drop from the reference in the state judged and in the reference itself, m; miss: from the target, m;
     with_it: the kits of a bundle, in the order they go on; elements: what its kits are called on the vehicle; loads, shift: the states as loaded
-    with it and what that puts on front and rear (kg), where it moves load; hour_price: of an hour's work, in the shop's currency.
+    with it and what that puts on front and rear (kg), where it moves load; hour_price: of an hour's work, in the shop's currency; later: where it
+    stands once what is planned is on.
     """
 
     key: str
@@ -73,6 +83,7 @@ class Choice:
     loads: Mapping[str, LoadState] | None = None
     shift: tuple[float, float] | None = None
     hour_price: float = HOUR
+    later: tuple[Later, ...] = ()
 
     @property
     def may_be_overruled(self) -> bool:
@@ -102,16 +113,31 @@ class Choice:
         return None if self.miss is None else -self.miss
 
     @property
+    def misses(self) -> tuple[float, ...]:
+        """How far from the target it leaves the rear (m): now, and once each planned change is on; none where it could not be solved."""
+        return () if self.miss is None else (self.miss, *(self.miss + one.sunk.value for one in self.later))
+
+    @property
+    def furthest(self) -> float | None:
+        """The furthest it comes to be from the target, now or later (m); None where it could not be solved."""
+        return max(self.misses, key=abs, default=None)
+
+    @property
     def odds(self) -> float | None:
-        """The chance that it brings the rear to the target; None where it could not be solved. Source: method section 9, in place of the draws."""
+        """The chance that it brings the rear to the target, and keeps it there; None where it could not be solved. Source: method section 9, in place of the
+        draws."""
         if self.miss is None or self.drop is None:
             return None
-        return odds_within(self.miss, self.drop.sigma, 0.0)
+        spreads = (0.0, *(one.sunk.sigma for one in self.later))
+        return min(
+            odds_within(miss, hypot(self.drop.sigma, more), 0.0)
+            for miss, more in zip(self.misses, spreads, strict=True)
+        )
 
     @property
     def meets(self) -> bool:
-        """Whether it brings the rear to the target."""
-        return self.miss is not None and abs(self.miss) <= MET
+        """Whether it brings the rear to the target, and keeps it there once what is planned is on."""
+        return self.furthest is not None and abs(self.furthest) <= MET
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

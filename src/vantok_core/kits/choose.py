@@ -21,6 +21,7 @@ from vantok_core.kits.choice import MET, Choice, Shortlist
 from vantok_core.kits.damping_left import with_dampers_told
 from vantok_core.kits.family import KIT_ELEMENT, Setting, least
 from vantok_core.kits.fit import all_checks, droop_checks, rated_checks, with_kit
+from vantok_core.kits.later import with_planned
 from vantok_core.kits.ranking import by_weights, scores, weights_of
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.screen import screened
@@ -62,11 +63,12 @@ def shortlist(model: JobModel, kits: Sequence[Kit]) -> Shortlist:
     fitted = [evaluate_kit(model, kit, key, target, bare, checks) for kit, checks in worked]
     fitted += [_ruled_out(kit, checks) for kit, checks in ruled]
     fitted = with_dampers_told(job, _right_ones_named(fitted), model.solve(model.bare)[key])
+    choices = [nothing, *_taken_off(model, key, target, bare), moved, *((lighter,) if lighter else ()), *fitted]
     against = _against_nothing(model, key, target) if nothing.meets else None
     found = Shortlist(
         state=state,
         target=target,
-        choices=(nothing, *_taken_off(model, key, target, bare), moved, *((lighter,) if lighter else ()), *fitted),
+        choices=tuple(with_planned(model, state, choices)),
         recommended="",
         reason=Say(""),
         over=tuple(over),

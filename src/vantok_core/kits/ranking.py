@@ -46,7 +46,7 @@ def _rank(choice: Choice, target: TargetDrop) -> tuple[bool, bool, bool, float]:
         bool(choice.out),
         not reaches,
         not _each_side(choice, target),
-        -choice.score if reaches else abs(choice.miss if choice.miss is not None else 1.0),
+        -choice.score if reaches else abs(choice.furthest if choice.furthest is not None else 1.0),
     )
 
 
@@ -104,9 +104,9 @@ def _best(best: Choice, rivals: Sequence[Choice]) -> Say:
 
 def _nearest(nothing: Choice, nearest: Choice) -> Say:
     """Return that nothing reaches the target, what comes nearest, and whether that is nearer than doing nothing by more than its band."""
-    miss = nearest.miss or 0.0
+    miss = nearest.furthest or 0.0
     worth = NINE_IN_TEN * nearest.drop.sigma if nearest.drop is not None else 0.0
-    if nothing.miss is not None and abs(miss) > abs(nothing.miss) - worth:
+    if nothing.furthest is not None and abs(miss) > abs(nothing.furthest) - worth:
         text = "Nothing on the shelf brings the rear nearer to the target than doing nothing does, by more than its band (± {band})."
         return Say(text, {"band": length(worth)})
     way = "low" if miss > 0 else "high"

@@ -8,8 +8,9 @@ from typing import Any
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import Desk
-from vantok.drawing.ratio import ratio_svg
+from vantok.drawing.ratio import ends_of, ratio_svg
 from vantok.drawing.ruler import Marks, head_svg, row_svg, scale_of
+from vantok_core.aims.aim import Aim
 from vantok_core.aims.of_job import job_aims, needs_heights
 from vantok_core.base.figure import Figure
 from vantok_core.base.say import Quantity, length
@@ -17,7 +18,7 @@ from vantok_core.base.units import System
 from vantok_core.facts import Kit
 from vantok_core.judge.aimed import apart_said, stops_choice
 from vantok_core.judge.choose.answered import answered_said, setting_told
-from vantok_core.judge.choose.by_aims import Scored, scored
+from vantok_core.judge.choose.by_aims import Scored, ruled_by, ruled_roll, rulers, scored
 from vantok_core.judge.listen.inspect import standing_faults
 from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.kits.chances import Chance, Chances
@@ -31,14 +32,15 @@ from vantok_core.kits.schools import debates_of
 from vantok_core.rates.places import Place
 
 
-def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, Any]:
+def listed(desk: Desk, weights: dict[str, float], units: System, by: str = "") -> dict[str, Any]:
     """Return the choices by these weights: those that lift, as cards; those that fit and lift nothing; those that are out.
 
-    The odds stand with them once they were worked out; till then the page asks for them when it stands.
+    The odds stand with them once they were worked out; till then the page asks for them when it stands. by: the aim whose ruler is shown, the height's
+    unless it is one of the job's.
     """
     odds = "chances" in desk.__dict__
     usual, chosen = desk.shortlist, desk.job.fitting.kit.code if desk.job.fitting else ""
-    answered = _answered(desk)
+    answered = _answered(desk, units)
     if usual is None:
         return {"shortlist": None, "wanted_gain": None, "kept_weights": "", **answered}
     found = by_weights(usual, weights)
@@ -46,24 +48,28 @@ def listed(desk: Desk, weights: dict[str, float], units: System) -> dict[str, An
         "shortlist": found,
         **answered,
         "wanted_gain": -found.target.drop,
-        "kept_weights": f"{weights} {odds}",
+        "kept_weights": f"{weights} {odds} {by}",
         "odds_later": not odds,
         "chances": desk.chances if odds else None,
         "deciding": desk.deciding if odds else None,
         **_sorted_out(desk, found, chosen, desk.chances if odds else None),
-        "ruler": SimpleLazyObject(lambda: ruler(desk, found, units)),
+        "ruler": SimpleLazyObject(lambda: _by_aim(desk, found, units, by) or ruler(desk, found, units)),
+        "rulers": _rulers(desk),
+        "planned": any(one.later for one in found.choices),
     }
 
 
-def _answered(desk: Desk) -> dict[str, Any]:
+def _answered(desk: Desk, units: System) -> dict[str, Any]:
     """Return the parts that answer what asks for no height, each with what it does to the roll where that is told, and what is said of them."""
+    rolls = [ruled_roll(one.rolled) for one in desk.answering if one.rolled]
+    ends = ends_of(rolls, 1.0) if rolls else None
     rows = [
         {
             "one": one,
             "set": setting_told(one),
             "roll": one.rolled,
             "gives_back": family_of(one.kit).gives_back,
-            "ratio": ratio_svg(one.rolled.ratio, one.rolled.low, one.rolled.high, one.rolled.aim) if one.rolled else "",
+            "ratio": ratio_svg(ruled_roll(one.rolled), ends, units) if one.rolled and ends else "",
         }
         for one in desk.answering
     ]
@@ -101,7 +107,10 @@ def _sorted_out(desk: Desk, found: Shortlist, chosen: str, known: Chances | None
 
     def rows() -> list[dict[str, Any]]:
         rows = [_row(c, chosen, found.recommended, known) | {"near": c.key in near} for c in cards]
-        return [row | {"aims": aims_of(desk, row["choice"]) if row["near"] else ()} for row in rows]
+        for row in rows:
+            row["compared"] = row["near"] or row["choice"].key == "nothing"
+            row["aims"] = aims_of(desk, row["choice"]) if row["compared"] else ()
+        return rows
 
     return {
         "rows": SimpleLazyObject(rows),
@@ -135,13 +144,14 @@ def closer(desk: Desk, key: str) -> dict[str, Any] | None:
     choice = desk.choice(key) if found else None
     if found is None or choice is None:
         return None
-    return _row(choice, chosen, found.recommended, desk.chances) | {"aims": aims_of(desk, choice)}
+    return _row(choice, chosen, found.recommended, desk.chances)
 
 
-def aims_of(desk: Desk, choice: Choice) -> tuple[Scored, ...]:
-    """Return how a choice stands on the job's aims beside its height."""
+def aims_of(desk: Desk, choice: Choice) -> list[Scored | None]:
+    """Return how a choice stands on each of the job's aims that has a ruler; None where nothing is told of it."""
     model, found = desk.worked.staged, desk.shortlist
-    return scored(model, choice, found.state.key) if model is not None and found is not None else ()
+    told = {one.aim.key: one for one in scored(model, choice, found.state.key)} if model and found else {}
+    return [told.get(aim.key) for aim in _rulers(desk)]
 
 
 def _near(cards: list[str], asked: tuple[str, str]) -> list[str]:
@@ -217,6 +227,25 @@ def _before_any(desk: Desk, units: System) -> str:
     if (stops := stops_choice(desk.job)) is not None:
         return stops.in_units(units)
     return "Read the empty vehicle first, or say why it cannot be read." if baseline_missing(desk.job) else ""
+
+
+def _rulers(desk: Desk) -> tuple[Aim, ...]:
+    model = desk.worked.staged
+    return rulers(model) if model is not None else ()
+
+
+def _by_aim(desk: Desk, found: Shortlist, units: System, by: str) -> dict[str, Any] | None:
+    """Return the options on the ruler of one of the job's aims, as `ruler` does; None where it is not one of them, or has no figure to draw."""
+    model, aim = desk.worked.staged, next((one for one in _rulers(desk) if one.key == by), None)
+    if model is None or aim is None:
+        return None
+    told = ruled_by(found, model, aim.key)
+    each = {key: one.ruled for key, one in told.items() if one.ruled is not None}
+    if not each:
+        return {"by": aim, "rows": {}}
+    ends = ends_of(each.values(), each["nothing"].value if "nothing" in each else None)
+    rows = {key: (ratio_svg(one, ends, units), told[key]) for key, one in each.items()}
+    return {"by": aim, "rows": rows}
 
 
 def ruler(desk: Desk, found: Shortlist, units: System) -> dict[str, Any] | None:

@@ -117,7 +117,7 @@ class Choose(StageView):
             fitting_on=bool(self.desk.job.parts),
             to_follow=self.desk.job.to_follow,
             parts=lazy_parts(self.desk),
-            **listed(self.desk, weights, self.units),
+            **listed(self.desk, weights, self.units, self.request.GET.get("by", "")),
             **kwargs,
         )
 

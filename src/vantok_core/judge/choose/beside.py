@@ -14,13 +14,13 @@ from vantok_core.base.num import G
 from vantok_core.base.say import Say, mass
 from vantok_core.benches.damper import damping_ratio, wheel_damping
 from vantok_core.facts import JobState
-from vantok_core.judge.choose.planned import rise_of
 from vantok_core.kits.chances import cost_of
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.cost import YearsCost
 from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.family import least
+from vantok_core.kits.later import rise_of
 from vantok_core.kits.registry import family_of
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import state_margins

@@ -6,22 +6,19 @@ Source: method sections 2 to 4; method-2 section 8.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from math import hypot
+from dataclasses import dataclass
 
 from vantok_core.base.figure import NINE_IN_TEN, Figure
 from vantok_core.base.say import Say, Tone, length, mass
 from vantok_core.facts import JobState, PlannedChange
-from vantok_core.facts.classes import PLAN_SHARE
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.later import rise_of
 from vantok_core.kits.staged import staged
 from vantok_core.loads.limits import Margin, StateLoads, margins
 from vantok_core.loads.plan import ratings_of, state_load, trailer_wheels
 from vantok_core.model import JobModel
 from vantok_core.physics.levers import item_lever
-from vantok_core.physics.stance.report import report
-from vantok_core.physics.stance.states import solve_states
-from vantok_core.physics.vehicle import AXLES, AxleName, Item, Vehicle
+from vantok_core.physics.vehicle import AxleName
 
 TYRES = Say("Look first at the room in the arches at full lock and full bump, and at the larger tyres' own load index.")
 
@@ -85,27 +82,6 @@ def _said(
     if any(m.margin is not None for m in found if m.key in ("gross", "front_axle", "rear_axle")):
         return Say(f"{text}Every known limit would hold.", values), "plain"
     return Say(f"{text}Whether its axles would hold it is not known: weigh it.", values), "act"
-
-
-def rise_of(model: JobModel, change: PlannedChange, vehicle: Vehicle) -> dict[AxleName, Figure]:
-    """Return how much higher each axle would stand on the ground (m); sigma from the rates and from a planned mass.
-
-    The springs' part is as sure as the rates and the mass are; what larger tyres lift is taken as stated.
-    """
-    base = model.states[change.state]
-    item = Item(mass=change.mass_kg, station=change.station_m, lateral=change.lateral_m, name="planned")
-    more = replace(base, name="planned", items=(*base.items, item))
-    solved = solve_states(vehicle, [*model.states.values(), more], check_limits=False)
-    now, then = (report(vehicle, solved[key]) for key in (change.state, "planned"))
-    sinks = {"front": float(then.d_f) - float(now.d_f), "rear": float(then.d_r) - float(now.d_r)}
-    covariance = model.estimate.covariance
-    return {
-        axle: Figure(
-            value=change.larger_tyre_m - sinks[axle],
-            sigma=abs(sinks[axle]) * hypot(PLAN_SHARE, float(covariance[i, i]) ** 0.5),
-        )
-        for i, axle in enumerate(AXLES)
-    }
 
 
 def _margins(model: JobModel, change: PlannedChange, state: JobState) -> list[Margin]:
