@@ -19,6 +19,7 @@ from vantok_core.aims.rolling import Rolling
 from vantok_core.base.num import G
 from vantok_core.benches.roll_rate import AIM, RollAxle, RollSpring, roll_rate
 from vantok_core.facts import (
+    AlreadyOn,
     Complaint,
     Fitting,
     Inspected,
@@ -36,13 +37,14 @@ from vantok_core.facts.vehicle import Equipment
 from vantok_core.judge.aimed import aim_verdict, apart_said, stops_choice, unlooked
 from vantok_core.judge.choose.answered import answered_said, rolled_said
 from vantok_core.judge.choose.by_aims import Scored, scored
-from vantok_core.judge.diagnose.causes import table
+from vantok_core.judge.diagnose.causes import likely_causes, table
 from vantok_core.judge.hand_over.open_points import open_points
 from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.judge.measure.checks import baseline_missing
 from vantok_core.judge.prove.driving import CATEGORIES
 from vantok_core.judge.prove.proof import Proof
 from vantok_core.judge.prove.proving import prove
+from vantok_core.judge.verdicts import choose_verdict
 from vantok_core.kits.chances import chances
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.damping_left import damping_left
@@ -339,6 +341,57 @@ class Roll(unittest.TestCase):
             ("GB-R2", came_for("rolls")),
         ):
             self.assertEqual(said(code, one), "")
+
+    def test_doing_nothing_for_the_height_is_not_doing_nothing(self) -> None:
+        """A vehicle that stands as it is wanted and rolls: nothing for the height, the roll by what answers it, and no green over it; one that came for the
+        height alone is left alone."""
+        for codes, green in ((("sags",), True), (("sags", "rolls"), False)):
+            one = job(complaints=tuple(Complaint(code=c) for c in codes))
+            one = one.model_copy(update={"target": one.target.model_copy(update={"school": "as_it_stands"})})
+            said = choose_verdict(one, shortlist(build_model(one), SHELF))
+            words = " ".join(s.in_units("metric") for s in said.sentences)
+            self.assertEqual(said.tone == "level", green, words)
+            self.assertEqual(
+                "For the height: Do nothing." in words and "For the roll: choose" in words, not green, words
+            )
+
+    def test_rake_and_level_contradict(self) -> None:
+        """Aimed at both, what each costs is said at once; a rake that is none, or another wish, contradicts nothing. Each option's rake has its band, and is
+        met where it surely is."""
+        base = job(complaints=(Complaint(code="sags"),), aims={"rake": True})
+
+        def wanting(school: str, rake: float) -> Job:
+            return base.model_copy(update={"target": base.target.model_copy(update={"school": school, "rake_m": rake})})
+
+        (said,) = apart_said(wanting("level", 0.03))
+        self.assertRegex(said.in_units("metric"), r"rake of \+30\smm contradict: level leaves the rear 30\smm below")
+        for one in (wanting("level", 0.0), wanting("keep_rake", 0.03), base.model_copy(update={"aims": {}})):
+            self.assertEqual(apart_said(one), ())
+        raked = wanting("keep_rake", 0.03)
+        model = build_model(raked)
+        found = shortlist(model, SHELF)
+        for c in found.choices:
+            for one in scored(model, c, found.state.key, "rake"):
+                ruled = one.ruled
+                assert ruled is not None and c.loaded is not None
+                if c.kit is not None and c.kit.axle == "rear" and c.miss is not None:  # moved load moves the front too
+                    self.assertAlmostEqual(ruled.value - 0.03, -c.miss, delta=0.004)
+                within = max(abs(ruled.low - 0.03), abs(ruled.high - 0.03)) <= 0.01
+                self.assertEqual(one.met is True, within)
+
+    def test_bags_found_unlike_weigh_in_a_lean(self) -> None:
+        """Pressures as found of a kit nobody knows: unlike, the bag is likelier and that is said; alike, less likely than unread; within a gauge's step,
+        alike."""
+        chances = {}
+        for found in (None, (3e5, 3e5), (3e5, 2.9e5), (3e5, 2e5)):
+            on = AlreadyOn(what="bags", found_pa=found)
+            (likely,) = likely_causes(came_for("leans", already=on), None)
+            (bag,) = (c for c in likely.causes if c.key == "bag")
+            chances[found] = bag.chance
+            said = " ".join(s.in_units("metric") for s in bag.speaks_for)
+            self.assertEqual("came with" in said, found == (3e5, 2e5))
+        alike, near, unread, unlike = (chances[k] for k in ((3e5, 3e5), (3e5, 2.9e5), None, (3e5, 2e5)))
+        self.assertTrue(alike == near < unread < unlike, chances)
 
     def test_dampers_are_asked_for_where_more_spring_leaves_too_little(self) -> None:
         """By hand: a quarter on the old springs comes under a fifth once less than four fifths are left. Each choice says so or stands over it; doubtful

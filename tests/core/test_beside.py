@@ -10,9 +10,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.samples import AIR, job
+from tests.core.samples import AIR, INSERT, job
 from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
+from vantok_core.facts import Job
 from vantok_core.facts.kinds import MADE_KNOWN
 from vantok_core.judge.choose.beside import beside
 from vantok_core.judge.choose.deciding import Deciding, deciding
@@ -21,7 +22,7 @@ from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.cost import beaten_by
 from vantok_core.kits.family import KIT_ELEMENT, named
-from vantok_core.kits.fit import with_kit
+from vantok_core.kits.fit import fit_checks, with_kit
 from vantok_core.kits.registry import FAMILIES, family_of
 from vantok_core.kits.schools import DEBATES, debates_of
 from vantok_core.kits.together import said_of, together
@@ -126,6 +127,12 @@ class Compared(unittest.TestCase):
         self.assertGreater(told.states[1].heights["rear"].value, plain.states[1].heights["rear"].value)
 
 
+def _gap(job: Job, longer: float, *, contact: bool) -> str:
+    """Return what is said of an insert's gap."""
+    kit = INSERT.model_copy(update={"longer_m": longer, "gap_min_m": 0.0, "contact": contact})
+    return next(c.why.in_units("metric") for c in fit_checks(job, kit) if c.key == "gap")
+
+
 class Together(unittest.TestCase):
     def test_reaches_what_is_wanted(self) -> None:
         """Two kits as one option: what is solved is what stands when one is put on after the other at those settings."""
@@ -149,6 +156,29 @@ class Together(unittest.TestCase):
         both = together(model, found, [other, one])
         self.assertAlmostEqual(both.hours.staged - both.hours.at_once, 0.5)
         self.assertEqual([k.family for k in both.kits], ["helper_leaf", "damper"])
+
+    def test_an_insert_is_judged_with_what_goes_on_before_it(self) -> None:
+        """One too long for the gap alone goes in once the springs that go on first have opened it; where they do not, it is still refused. Pressed a
+        little on a kit whose maker allows contact, it is no refusal but a firmer ride, said; much, it is."""
+        model, found = _found(AIR)
+        lifted = -float(together(model, found, [AIR, DAMPER]).choice.empty.d_r)  # type: ignore[union-attr]
+        self.assertGreater(lifted, 0.012)
+        for more, goes in ((0.5 * lifted, True), (lifted + 0.02, False)):
+            long = INSERT.model_copy(update={"longer_m": 0.06 + more, "gap_min_m": 0.0})
+            model, found = _found(AIR, long)
+            self.assertTrue(_choice(found, long.code).out)
+            if goes:
+                check = next(c for c in together(model, found, [AIR, long]).choice.checks if c.key == "gap")
+                self.assertIn(check.status, ("pass", "marginal"))
+            else:
+                with self.assertRaisesRegex(InputError, "[Ss]top gap"):
+                    together(model, found, [AIR, long])
+        for pressed, status in ((0.006, "marginal"), (0.015, "fail")):
+            touching = INSERT.model_copy(update={"longer_m": 0.06 + pressed, "gap_min_m": 0.0, "contact": True})
+            check = next(c for c in fit_checks(model.job, touching) if c.key == "gap")
+            self.assertEqual(check.status, status)
+        self.assertNotIn("short", _gap(model.job, 0.066, contact=True))
+        self.assertIn("rides firmer", _gap(model.job, 0.066, contact=True))
 
     def test_what_cannot_go_together(self) -> None:
         """Two in one place, and one that is out, are refused by name."""

@@ -168,6 +168,26 @@ class Families(unittest.TestCase):
                     found = {c.key: c.status for c in fit_checks(changed, kit)}
                     self.assertEqual(found["spring"], status)
 
+    def test_on_tapered_leaves(self) -> None:
+        """An added leaf never goes there, whatever its list says; a helper only where its own list names it, and then with the caution."""
+        base = job()
+        tapered = base.model_copy(
+            update={"vehicle": base.vehicle.model_copy(update={"rear_spring": "parabolic_solid"})}
+        )
+        listed = ("leaf_solid", "parabolic_solid")
+        told = {
+            (kit.family, springs): next(
+                c for c in fit_checks(tapered, kit.model_copy(update={"springs": springs})) if c.key == "pack"
+            )
+            for kit in (KITS["added_leaf"], LEAF)
+            for springs in (listed, ("leaf_solid",))
+        }
+        self.assertEqual(
+            {who: c.status for who, c in told.items() if c.status == "pass"}, {("helper_leaf", listed): "pass"}
+        )
+        self.assertIn("never clamped into the spring", told["helper_leaf", listed].why.in_units("metric"))
+        self.assertTrue(all(c.final for c in told.values() if c.status == "fail"))
+
     def test_data_that_cannot_be(self) -> None:
         """Each is refused with the place it stands at."""
         for key, changes in WRONG.items():

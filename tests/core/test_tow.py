@@ -7,15 +7,17 @@ from dataclasses import replace
 
 from tests.core.samples import AIR, INSERT, job
 from tests.core.test_families import KITS
+from vantok.shop.starter_kits import KITS as SHELF
 from vantok_core.facts import Job
 from vantok_core.files.job_file import read_job, write_job
 from vantok_core.judge.choose.beside import beside
 from vantok_core.kits.choice import Choice
 from vantok_core.kits.choose import shortlist
-from vantok_core.kits.fit import fit_checks
+from vantok_core.kits.fit import fit_checks, with_kit
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.model import build_model
 from vantok_core.model.states import core_states
+from vantok_core.physics.stance.assembly import changed_spring
 from vantok_core.physics.vehicle import AXLES
 
 HITCH = KITS["weight_hitch"]
@@ -33,6 +35,22 @@ def choice_of(model_job: Job, key: str, *kits: object) -> Choice:
     found = shortlist(build_model(model_job), list(kits)).choice(key)  # type: ignore[arg-type]
     assert found is not None
     return found
+
+
+COIL_BLOCK = {
+    "code": "B-1",
+    "name": "Test block",
+    "maker": "Nobody Rubber",
+    "family": "coil_block",
+    "springs": ["coil_solid"],
+    "price": 40,
+    "hours": 1,
+    "gross_min_kg": 1000,
+    "gross_max_kg": 4000,
+    "blocked_coils": 1.0,
+    "gap_min_m": 0.01,
+    "gap_max_m": 0.04,
+}
 
 
 class LoadMoved(unittest.TestCase):
@@ -108,6 +126,65 @@ class AsWanted(unittest.TestCase):
             update={"vehicle": job().vehicle.model_copy(update={"sizes": {"rear_coil_inside_m": 0.08}})}
         )
         self.assertEqual([c.status for c in fit_checks(narrow, inside) if c.key == "coil_inside_m"], ["fail"])
+
+    def test_a_bag_in_a_coil_that_stands_extended_lifts_nothing_there(self) -> None:
+        """Figure and words agree: seats further apart than the bag reaches, it presses nothing unladen and the words say so; nearer, it presses and they
+        say that; unread, what is to be read. Beside a leaf the same table presses as before."""
+        one = job()
+        for seats, presses in ((0.26, False), (0.19, True), (None, None)):
+            apart = tuple(
+                r.model_copy(update={"value_m": seats}) if r.datum == "pad_to_pad" and seats else r
+                for r in one.readings
+                if seats or r.datum != "pad_to_pad"
+            )
+            there = one.model_copy(update={"readings": apart})
+            inside = AIR.model_copy(update={"shape": "in_coil"})
+            model = build_model(there)
+            words = " ".join(n.in_units("metric") for n in family_of(inside).does(model, inside, {}, "loaded"))
+            self.assertIn(
+                {True: "presses there too", False: "lifts nothing there", None: "Read seat to seat"}[presses], words
+            )
+            setting = {"pressure_pa": (3e5, 3e5)}
+            empty = model.solve(with_kit(there, model.vehicle, inside, setting, state="loaded"))["empty"]
+            force = float(empty.elements["kit"]["left"].force)
+            beside = float(
+                model.solve(with_kit(there, model.vehicle, AIR, setting, state="loaded"))["empty"]
+                .elements["kit"]["left"]
+                .force
+            )
+            self.assertGreater(beside, 500.0)
+            if presses is not None:
+                self.assertEqual(force > 1.0, presses, force)
+
+    def test_a_block_lifts_by_what_it_holds_open(self) -> None:
+        """By hand: rigid, it lifts by its own height less the gap at ride height, and is stiffer by coils over coils left; a wider gap, or none told, and it
+        lifts nothing; a front one raises the front."""
+        one = job()
+        for gap, lifts in ((0.020, 0.006), (0.030, 0.0), (None, 0.0)):
+            sizes = {"rear_coils": 7.0} | ({"rear_coil_gap_m": gap} if gap else {})
+            there = one.model_copy(
+                update={"vehicle": one.vehicle.model_copy(update={"rear_spring": "coil_solid", "sizes": sizes})}
+            )
+            block = read_kit(COIL_BLOCK | {"holds_m": 0.026})
+            spring = with_kit(there, build_model(there).vehicle, block, {}, state=None).rear.spring
+            law = changed_spring(spring, 5000.0)
+            self.assertAlmostEqual(law.at(-lifts)[0], 5000.0, places=3)
+            self.assertAlmostEqual(law.at(0.0)[1], spring.k * 7.0 / 6.0, places=3)
+            words = family_of(block).does(build_model(there), block, {}, "loaded")[0].in_units("metric")
+            told = "by what it holds open" if lifts else "lifts nothing there" if gap else "taken to lift nothing"
+            self.assertIn(told, words)
+        front = next(k for k in SHELF if k["code"] == "SB-F")
+        there = one.model_copy(
+            update={
+                "vehicle": one.vehicle.model_copy(
+                    update={"sizes": {"front_coils": 8.0, "front_coil_gap_m": 0.018}, "gross_kg": 2800.0}
+                )
+            }
+        )
+        found = shortlist(build_model(there), [read_kit(front)]).choice("SB-F")
+        assert found is not None and found.loaded is not None
+        plain = build_model(there).solve()["loaded"]
+        self.assertLess(float(found.loaded.d_f), float(plain.d_f) - 0.0003)
 
     def test_contact_or_gap(self) -> None:
         """An insert is set in contact, or untouched when empty, as the job wants it; its gap in the empty vehicle shows it."""

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from html.parser import HTMLParser
+from itertools import cycle
 from typing import Any
 
 from django.db import connection, transaction
@@ -94,9 +95,9 @@ class Form:
         """Whether it carries what it showed."""
         return any(name in ("seen", "shown") or name.endswith("-seen") for name, _ in self.shown)
 
-    def filled(self, text: str) -> dict[str, Any]:
-        """What it sends with a text in every field that a hand fills in."""
-        return self.data | {name: [text] for name in self.typed}
+    def filled(self, *texts: str) -> dict[str, Any]:
+        """What it sends with these texts, in turn, in the fields that a hand fills in."""
+        return self.data | {name: [text] for name, text in zip(sorted(self.typed), cycle(texts), strict=False)}
 
     def pressed(self, button: tuple[str, str]) -> Form:
         """Return it with another button pressed."""

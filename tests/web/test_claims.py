@@ -3,12 +3,8 @@
 from __future__ import annotations
 
 import json
-from datetime import timedelta
 from typing import Any
 
-from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
-from django.test import TransactionTestCase
 from django.urls import reverse
 from django.utils import timezone
 
@@ -17,11 +13,9 @@ from vantok.desk.load import Desk
 from vantok.desk.settle import settle
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
-from vantok.records.jobs.stamp import install, remove
 from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState
-from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.prove.after_causes import CAUSES
 
 
@@ -323,53 +317,3 @@ class Words(DemoCase):
         job.vehicle.wheelbase_m = 3.8
         job.vehicle.save()
         self.assertAlmostEqual(Desk.open(job.pk).job.vehicle.base_m or 0.0, 4.2, 9)
-
-
-class Before(TransactionTestCase):
-    """A database of the version before."""
-
-    def test_heights_with_a_kit_get_the_setting_of_their_time(self) -> None:
-        """Each reading taken with the kit on is given the setting that the kit had then, off its history."""
-        remove()
-        executor = MigrationExecutor(connection)
-        latest = executor.loader.graph.leaf_nodes()
-        before = [("measure", "0005_told_by_reason_flag"), ("choose", "0003_initial"), ("jobs", "0007_work_begun")]
-        rest = [("garage", "0004_hitch_tyres_gains_points"), ("weigh", "0004_trailer_ratings")]
-        executor.migrate([*before, *rest])
-        old = executor.loader.project_state([*before, *rest]).apps
-        owner = old.get_model("garage", "Customer").objects.create(name="x")
-        vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
-        job = old.get_model("jobs", "Job").objects.create(number="old", vehicle=vehicle)
-        state = old.get_model("weigh", "LoadState").objects.create(job=job, key="loaded", name="Loaded")
-        fitting = old.get_model("choose", "Fitting").objects.create(
-            job=job, kit={"code": "K-1", "name": "k"}, left_pa=3e5, right_pa=3e5
-        )
-        start = timezone.now() - timedelta(hours=5)
-        for hours, pressure in ((0, 2e5), (2, 3e5)):
-            old.get_model("choose", "HistoricalFitting").objects.create(
-                id=fitting.pk,
-                job_id=job.pk,
-                kit={"code": "K-1"},
-                left_pa=pressure,
-                right_pa=pressure,
-                history_type="~",
-                history_date=start + timedelta(hours=hours),
-            )
-        for hours, place in ((1, "RL"), (3, "RR")):
-            old.get_model("measure", "Reading").objects.create(
-                job=job,
-                state=state,
-                phase="after",
-                datum="ground_arch",
-                place=place,
-                value_m=0.9,
-                text="900",
-                unit="mm",
-                at=start + timedelta(hours=hours),
-            )
-        MigrationExecutor(connection).migrate(latest)
-        told = dict(Reading.objects.values_list("place", "setting"))
-        self.assertEqual(told, {"RL": "K-1 p200000,200000", "RR": "K-1 p300000,300000"})
-        self.assertTrue(CoreFitting.mark)
-        Job.objects.all().delete()
-        install()

@@ -10,7 +10,9 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from collections.abc import Callable
 from contextlib import closing
+from datetime import timedelta
 from importlib.util import module_from_spec, spec_from_file_location
 from pathlib import Path
 from typing import Any
@@ -20,12 +22,15 @@ from django.conf import settings
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.test import SimpleTestCase, TransactionTestCase
+from django.utils import timezone
 
 from tests.core.samples import AIR, job
 from vantok.desk.load import Desk
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
 from vantok.records.jobs.stamp import install, remove
+from vantok.records.measure.models import Reading
+from vantok.records.weigh.models import LoadState
 from vantok_core.files.job_file import VERSION, read_job, write_job
 
 VERSIONS = {
@@ -172,6 +177,17 @@ VERSIONS = {
         "instruments": "0001_initial",
         "handover": "0002_kept_in_mind",
     },
+    "0.14": {
+        "garage": "0007_caravan_hitch",
+        "jobs": "0021_wish_asked",
+        "weigh": "0009_trailer_level",
+        "measure": "0013_read_again",
+        "choose": "0010_fit_overruled",
+        "shelf": "0004_pattern",
+        "people": "0009_tongue_windows",
+        "instruments": "0001_initial",
+        "handover": "0002_kept_in_mind",
+    },
 }
 """The last migration of each app in each version that was released."""
 HEIGHTS = {"FL": 0.88, "FR": 0.881, "RL": 0.95, "RR": 0.951}
@@ -213,6 +229,100 @@ class Starting(SimpleTestCase):
         self.assertEqual(there - noticed, set())
 
 
+def told_beside(old: Any) -> None:
+    """Keep tanks, people and spring bars aside, as the first version did what it had no fields for."""
+    job = job_of(old, "beside")
+    told = {
+        "tanks": [{"name": "water", "capacity_l": 80, "fill": 0.5, "station_m": 2.0}],
+        "people": [{"count": 2, "station_m": 1.2}],
+        "trailer_axle_m": 4.0,
+        "restored": 0.5,
+    }
+    old.get_model("weigh", "LoadState").objects.create(job=job, key="loaded", name="Loaded", beyond=told)
+
+
+def has_fields_of_its_own(case: TransactionTestCase) -> None:
+    """Find them as items and fields."""
+    state = LoadState.objects.get(job__number="beside")
+    case.assertEqual((state.trailer_axle_m, state.restored), (4.0, 0.5))
+    case.assertEqual([(i.kind, i.total_kg) for i in state.items.all()], [("tank", 40.0), ("people", 150.0)])
+
+
+def begun(old: Any) -> None:
+    """Put in a job set on the vehicle and one that is not, each with a reading and a sentence told."""
+    for number in ("set", "open"):
+        job = job_of(old, number, verdict="It stands.", stamp=7)
+        state = old.get_model("weigh", "LoadState").objects.create(
+            job=job, key="empty", name="Empty", empty=True, trailer_axle_rating_kg=0.0
+        )
+        old.get_model("measure", "Reading").objects.create(
+            job=job, state=state, datum="ground_arch", place="FL", value_m=0.87, text="870", unit="mm"
+        )
+        old.get_model("choose", "Fitting").objects.create(job=job, kit={"name": "k"}, done=number == "set")
+    old.get_model("measure", "Reading").objects.filter(job__number__in=("set", "open")).update(at=EARLIER)
+
+
+def is_known_to_have_begun(case: TransactionTestCase) -> None:
+    """Find that readings keep their times and figures; a job set on the vehicle has begun, another has not; sentences stand."""
+    for number in ("set", "open"):
+        now = Job.objects.get(number=number)
+        reading = now.readings.get()
+        case.assertEqual((reading.at, reading.value_m, reading.text, reading.reader), (EARLIER, 0.87, "870", ""))
+        case.assertEqual((now.began is not None, now.verdict, now.told_stamp), (number == "set", "It stands.", 7))
+
+
+def set_twice(old: Any) -> None:
+    """Put in a job whose kit was set twice, with a reading after each."""
+    job = job_of(old, "twice")
+    state = old.get_model("weigh", "LoadState").objects.create(job=job, key="loaded", name="Loaded")
+    fitting = old.get_model("choose", "Fitting").objects.create(
+        job=job, kit={"code": "K-1", "name": "k"}, left_pa=3e5, right_pa=3e5
+    )
+    for hours, pressure, place in ((0, 2e5, "RL"), (2, 3e5, "RR")):
+        old.get_model("choose", "HistoricalFitting").objects.create(
+            id=fitting.pk,
+            job_id=job.pk,
+            kit={"code": "K-1"},
+            left_pa=pressure,
+            right_pa=pressure,
+            history_type="~",
+            history_date=EARLIER + timedelta(hours=hours),
+        )
+        old.get_model("measure", "Reading").objects.create(
+            job=job,
+            state=state,
+            phase="after",
+            datum="ground_arch",
+            place=place,
+            value_m=0.9,
+            text="900",
+            unit="mm",
+            at=EARLIER + timedelta(hours=hours + 1),
+        )
+
+
+def has_the_setting_of_its_time(case: TransactionTestCase) -> None:
+    """Find each reading with the setting that the kit had then, off its history."""
+    told = dict(Reading.objects.filter(job__number="twice").values_list("place", "setting"))
+    case.assertEqual(told, {"RL": "K-1 p200000,200000", "RR": "K-1 p300000,300000"})
+
+
+def job_of(old: Any, number: str, **more: Any) -> Any:
+    """Put a job into a database of then."""
+    owner = old.get_model("garage", "Customer").objects.create(name=f"Of {number}")
+    vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
+    return old.get_model("jobs", "Job").objects.create(number=number, vehicle=vehicle, **more)
+
+
+EARLIER = timezone.now() - timedelta(hours=5)
+ONCE: dict[str, tuple[Callable[[Any], None], Callable[[TransactionTestCase], None]]] = {
+    "0.1": (told_beside, has_fields_of_its_own),
+    "0.2": (begun, is_known_to_have_begun),
+    "0.3": (set_twice, has_the_setting_of_its_time),
+}
+"""What a version kept elsewhere than now: how it is put in then, and found now."""
+
+
 class Databases(TransactionTestCase):
     def tearDown(self) -> None:
         executor = MigrationExecutor(connection)
@@ -221,18 +331,24 @@ class Databases(TransactionTestCase):
 
     def test_every_earlier_version_comes_up_with_its_data(self) -> None:
         """A job of each version, put in at that version on the way up from the first, stands the same after all later migrations, and its pages have facts;
-        a new database, begun without that climb, is made alike."""
+        what a version kept elsewhere is found where it belongs now; a new database, begun without that climb, is made alike."""
         remove()
         for version, nodes in VERSIONS.items():
             executor = MigrationExecutor(connection)
             executor.migrate(list(nodes.items()))
-            self.fill(executor.loader.project_state([(a, n) for a, n in nodes.items() if n]).apps, version)
+            old = executor.loader.project_state([(a, n) for a, n in nodes.items() if n]).apps
+            self.fill(old, version)
+            if version in ONCE:
+                ONCE[version][0](old)
         latest = MigrationExecutor(connection)
         latest.migrate(latest.loader.graph.leaf_nodes())
         install()
         for version in VERSIONS:
             with self.subTest(version):
                 self.check(version)
+        for version, (_, found) in ONCE.items():
+            with self.subTest(f"moved since {version}"):
+                found(self)
         with tempfile.TemporaryDirectory() as folder, connection.cursor() as climbed:
             told = {**os.environ, "VANTOK_VAR": folder}
             subprocess.run(

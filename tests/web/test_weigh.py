@@ -3,16 +3,11 @@
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
-from django.test import TransactionTestCase
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
 from vantok.people.models import User
-from vantok.records.jobs.models import Job
-from vantok.records.jobs.stamp import install, remove
 from vantok.records.weigh.models import LoadItem, LoadState, ShopItem
 from vantok_core.loads.plan import state_load
 
@@ -385,78 +380,3 @@ class Boards(WeighCase):
                     self.client.get(reverse(page, args=[state.job_id]))
                 counts.append(count())
             self.assertEqual(counts[0], counts[1], page)
-
-
-class OldDatabases(TransactionTestCase):
-    """A database that users already have is brought along."""
-
-    BEFORE = (
-        ("weigh", "0002_historicalloadstate_beyond_loadstate_beyond"),
-        ("jobs", "0003_historicalinspection_inspection"),
-        ("garage", "0003_historicalvehicle_beyond_vehicle_beyond"),
-    )
-
-    def test_what_a_job_file_told_gets_fields_of_its_own(self) -> None:
-        """Tanks, people and spring bars kept aside by an earlier version become items and fields."""
-        remove()
-        executor = MigrationExecutor(connection)
-        latest = executor.loader.graph.leaf_nodes()
-        executor.migrate(list(self.BEFORE))
-        old = executor.loader.project_state(list(self.BEFORE)).apps
-        owner = old.get_model("garage", "Customer").objects.create(name="x")
-        vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
-        job = old.get_model("jobs", "Job").objects.create(number="1", vehicle=vehicle)
-        told = {
-            "tanks": [{"name": "water", "capacity_l": 80, "fill": 0.5, "station_m": 2.0}],
-            "people": [{"count": 2, "station_m": 1.2}],
-            "trailer_axle_m": 4.0,
-            "restored": 0.5,
-        }
-        old.get_model("weigh", "LoadState").objects.create(job=job, key="loaded", name="Loaded", beyond=told)
-        executor = MigrationExecutor(connection)
-        executor.migrate(latest)
-        state = LoadState.objects.get(job__number="1")
-        self.assertEqual((state.trailer_axle_m, state.restored), (4.0, 0.5))
-        self.assertEqual([(i.kind, i.total_kg) for i in state.items.all()], [("tank", 40.0), ("people", 150.0)])
-        Job.objects.all().delete()
-        install()
-
-    def test_work_that_had_begun_keeps_its_readings_and_locks_its_baseline(self) -> None:
-        """A database of the version before: readings keep their times and figures; a job set on the vehicle has begun, another has not; sentences stand."""
-        remove()
-        before = [
-            ("jobs", "0005_stamp"),
-            ("measure", "0004_photo_history"),
-            ("weigh", "0003_plan_trailer_and_ticket"),
-            ("choose", "0003_initial"),
-            ("garage", "0004_hitch_tyres_gains_points"),
-        ]
-        executor = MigrationExecutor(connection)
-        latest = executor.loader.graph.leaf_nodes()
-        executor.migrate(before)
-        old = executor.loader.project_state(before).apps
-        owner = old.get_model("garage", "Customer").objects.create(name="x")
-        vehicle = old.get_model("garage", "Vehicle").objects.create(customer=owner, label="y")
-        for number in ("set", "open"):
-            job = old.get_model("jobs", "Job").objects.create(
-                number=number, vehicle=vehicle, verdict="It stands.", stamp=7
-            )
-            state = old.get_model("weigh", "LoadState").objects.create(
-                job=job, key="empty", name="Empty", empty=True, trailer_axle_rating_kg=0.0
-            )
-            old.get_model("measure", "Reading").objects.create(
-                job=job, state=state, datum="ground_arch", place="FL", value_m=0.87, text="870", unit="mm"
-            )
-            old.get_model("choose", "Fitting").objects.create(job=job, kit={"name": "k"}, done=number == "set")
-        times = dict(old.get_model("measure", "Reading").objects.values_list("job__number", "at"))
-        executor = MigrationExecutor(connection)
-        executor.migrate(latest)
-        for number in ("set", "open"):
-            now = Job.objects.get(number=number)
-            reading = now.readings.get()
-            self.assertEqual(
-                (reading.at, reading.value_m, reading.text, reading.reader), (times[number], 0.87, "870", "")
-            )
-            self.assertEqual((now.began is not None, now.verdict, now.told_stamp), (number == "set", "It stands.", 7))
-        Job.objects.all().delete()
-        install()

@@ -140,6 +140,7 @@ WORDS = {
     "shift_max_m": "Lift at most",
     "per_turn_m": "Lift a turn",
     "blocked_coils": "Windings blocked",
+    "holds_m": "Holds the windings apart by",
     "insert_rate_n_per_m": "Its own rate (none: rigid)",
 }
 """What the families' own data are called where the name alone would not do."""

@@ -137,7 +137,7 @@ def _leaf(code: str, name: str, gross: tuple[float, float], rate: float, arch: f
 
 
 def _block(
-    code: str, name: str, coils: float, gap: tuple[float, float], rubber: float | None, price: float
+    code: str, name: str, coils: float, gap: tuple[float, float], rubber: float | None, price: float, **told: Any
 ) -> dict[str, Any]:
     more = {"insert_rate_n_per_m": rubber} if rubber else {}
     return _kit(
@@ -152,9 +152,11 @@ def _block(
         blocked_coils=coils,
         gap_min_m=gap[0],
         gap_max_m=gap[1],
+        holds_m=gap[1],
         life_years=8,
         notes="The same winding on both sides. A coil may never close on it in full bump.",
         **more,
+        **told,
     )
 
 
@@ -352,6 +354,21 @@ KITS: list[dict[str, Any]] = [
         notes="Rollers in the same hole on both sides.",
     ),
     _kit(
+        "CH-T",
+        "Causeway floating helper, for tapered leaves",
+        STEEL,
+        "helper_leaf",
+        ["parabolic_solid"],
+        (2400, 4200),
+        330,
+        2.2,
+        place=0.60,
+        rate_n_per_m=16_000,
+        preloads_n=[250, 500, 750],
+        upkeep_per_year=5,
+        notes="Floats on its rollers; never clamped into the spring.",
+    ),
+    _kit(
         "CH-9",
         "Causeway helper leaf, heavy",
         STEEL,
@@ -407,6 +424,7 @@ KITS: list[dict[str, Any]] = [
     _block("SB-1", "Slipway winding insert, one coil", 1.0, (0.014, 0.024), 45_000, 45),
     _block("SB-2", "Slipway winding insert, one and a half", 1.5, (0.022, 0.036), 60_000, 55),
     _block("SB-R", "Slipway coil block, rigid", 1.0, (0.016, 0.030), None, 40),
+    _block("SB-F", "Slipway winding insert, front", 1.0, (0.016, 0.026), 60_000, 50, axle="front"),
     _kit(
         "CP-3",
         "Causeway pack, load",

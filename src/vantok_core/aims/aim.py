@@ -37,6 +37,7 @@ AIMS: Mapping[AimKey, Aim] = {
     one.key: one
     for one in (
         _aim("height", "the height", "", heights=True, proof="tape"),
+        _aim("rake", "the rake", "", heights=True, proof="tape"),
         _aim("beam", "the headlamps’ beam", "", heights=True, proof="tape"),
         _aim("lean", "the lean", "", heights=True, proof="tape"),
         _aim("travel", "the travel left", "stops dampers", heights=True),

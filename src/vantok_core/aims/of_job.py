@@ -35,8 +35,17 @@ def told_aims(complaints: Iterable[str], told: Mapping[AimKey, bool], *, tows: b
 
 def job_aims(job: Job) -> tuple[Aim, ...]:
     """Return what a job is for."""
-    tows = "tows" in job.use or any(state.hitched for state in job.states)
-    return told_aims((c.code for c in job.complaints), job.aims, tows=tows)
+    return told_aims((c.code for c in job.complaints), job.aims, tows=tows(job.use, hitched=hitched(job)))
+
+
+def tows(use: Iterable[str], *, hitched: bool) -> bool:
+    """Tell whether a vehicle tows, by how it is used or because a load state has a trailer on."""
+    return hitched or "tows" in use
+
+
+def hitched(job: Job) -> bool:
+    """Tell whether a trailer hangs on a job's vehicle in any load state."""
+    return any(state.hitched for state in job.states)
 
 
 def in_words(aims: Iterable[Aim]) -> str:

@@ -66,6 +66,11 @@ SPRINGS: dict[str, SpringClass] = {
 }
 
 
+def is_tapered(spring: str | None) -> bool:
+    """Tell whether a spring, by its kind, is of tapered leaves: each carries along its whole length, and takes no leaf between."""
+    return spring in SPRINGS and SPRINGS[spring].law == "parabolic"
+
+
 def friction_of(law: str) -> tuple[float, float]:
     """Return what friction leaves in a height by a spring's law, m, one sigma: alike on its axle, and at a corner."""
     return next((kind.friction for kind in SPRINGS.values() if kind.law == law), LEAF_FRICTION)

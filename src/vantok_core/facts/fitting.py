@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from vantok_core.facts.kinds import Facts, Line, Metres, Name, School, Sentence
+from vantok_core.facts.kinds import Facts, Line, Metres, Name, Pascals, School, Sentence
 from vantok_core.facts.kit import Kit
 
 
@@ -70,13 +70,15 @@ TENTHS_OF_A_MILLIMETRE = 1e4
 
 class AlreadyOn(Facts):
     """A kit that was on the vehicle when it came: what it is called, its data where the shelf has them, how it was set when the heights were
-    read as it came, and how when it was read off (nothing: taken off); its condition as looked at."""
+    read as it came, and how when it was read off (nothing: taken off); its condition as looked at; found_pa: left and right pressure as found, of any make
+    (Pa gauge)."""
 
     what: Annotated[str, Field(min_length=1, max_length=120)]
     kit: Kit | None = None
     setting: Annotated[dict[Named, tuple[Figure, Figure]], Field(max_length=12)] = {}
     off: Annotated[dict[Named, tuple[Figure, Figure]], Field(max_length=12)] = {}
     condition: Literal["", "sound", "worn", "perished"] = ""
+    found_pa: tuple[Pascals, Pascals] | None = None
 
     @model_validator(mode="after")
     def _two_settings(self) -> AlreadyOn:

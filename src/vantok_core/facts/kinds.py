@@ -36,6 +36,7 @@ def _known_index(index: int) -> int:
 
 
 Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False)]
+Pascals = Annotated[float, Field(ge=0.0, le=3e6, allow_inf_nan=False)]
 PositiveMetres = Annotated[float, Field(ge=0.1, le=30.0, allow_inf_nan=False)]
 """A wheelbase, a track, a trailer's lever: nothing on the road is shorter than a hand."""
 Overhang = Annotated[float, Field(ge=0.0, le=30.0, allow_inf_nan=False)]
@@ -96,6 +97,7 @@ TrailerKind = Literal["caravan", "ball", "pin"]
 """The kinds of trailer whose noses have a window each."""
 AimKey = Literal[
     "height",
+    "rake",
     "beam",
     "lean",
     "travel",

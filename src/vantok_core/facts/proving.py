@@ -7,9 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from vantok_core.facts.declared import Told
-from vantok_core.facts.kinds import Facts, Key, Name, Sentence
+from vantok_core.facts.kinds import Facts, Key, Name, Pascals, Sentence
 
-Pascals = Annotated[float, Field(ge=0.0, le=3e6, allow_inf_nan=False)]
 Kelvin = Annotated[float, Field(ge=200.0, le=350.0, allow_inf_nan=False)]
 Stamp = Annotated[str, Field(max_length=40)]
 Mark = Annotated[str, Field(max_length=80)]

@@ -30,7 +30,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 15
+VERSION = 16
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -108,6 +108,11 @@ def _from_12(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 13}
 
 
+def _from_15(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 16 only adds fields: pressures as found, the rake as an aim, how wide a block holds the windings."""
+    return data | {"version": 16}
+
+
 def _from_14(data: dict[str, Any]) -> dict[str, Any]:
     """Version 15 only adds fields: what a job is for, whether a state was settled, a kit's own ratings, the shop's windows for noses."""
     return data | {"version": 15}
@@ -133,6 +138,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     12: _from_12,
     13: _from_13,
     14: _from_14,
+    15: _from_15,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from vantok_core.aims.aim import AIMS
 from vantok_core.aims.of_job import driven, in_words, job_aims, pulling_apart
-from vantok_core.base.say import Say, Verdict
+from vantok_core.base.say import Say, Verdict, length
 from vantok_core.facts import Job
 from vantok_core.judge.grounds.lead import led_by_limits
 from vantok_core.judge.listen.inspect import AREAS, standing_faults
 from vantok_core.judge.prove.driving import answers
+from vantok_core.kits.choice import MET
 from vantok_core.kits.registry import FAMILIES, family_of
 from vantok_core.loads.nose import nose_of, noses
 from vantok_core.loads.plan import state_margins
@@ -27,13 +29,25 @@ def aim_verdict(job: Job, answered: Sequence[Say] = ()) -> Verdict:
 
 
 def apart_said(job: Job) -> tuple[Say, ...]:
-    """Return which aims of a job pull against each other, with what each costs the other."""
-    return tuple(
+    """Return which aims of a job pull against each other, with what each costs the other; level and a rake that is none among them."""
+    return _level_or_raked(job) + tuple(
         Say(
             f"{one.words.capitalize()} and {other.words} pull apart: {costs}. Say which counts more before a part is chosen."
         )
         for one, other, costs in pulling_apart(job)
     )
+
+
+def _level_or_raked(job: Job) -> tuple[Say, ...]:
+    rake = job.target.rake_m
+    if AIMS["rake"] not in job_aims(job) or job.target.school != "level" or abs(rake) <= MET:
+        return ()
+    way = "below" if rake > 0.0 else "above"
+    text = (
+        f"Level and a rake of {{r}} contradict: level leaves the rear {{off}} {way} what the rake asks, the rake leaves it that far from level. "
+        "Say at Target which it is to be."
+    )
+    return (Say(text, {"r": length(rake, signed=True), "off": length(abs(rake))}),)
 
 
 def tongue_asked(job: Job) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from vantok_core.aims.of_job import in_words, job_aims
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import PLACES
 from vantok_core.base.say import Finding, Say, Tone, Verdict, length
@@ -113,6 +114,9 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
     if choice is None:
         return Verdict(tone="act", sentences=(found.reason,))
     words = f"Take {choice.name}." if choice.kind == "kit" else f"{choice.name}."
+    if others := in_words(aim for aim in job_aims(job) if not aim.heights):
+        said = Say(f"For the height: {words}"), found.reason, *_of_estimate(found)
+        return Verdict(tone="act", sentences=(*said, Say(f"For {others}: choose by what answers it, and drive.")))
     tone: Tone = "level" if choice.kind == "nothing" else "act"
     return Verdict(tone=tone, sentences=(Say(words), found.reason, *_of_estimate(found)))
 

@@ -5,13 +5,14 @@ Source: the trade's practice; a tape's band, method section 21.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import inf
 from typing import Literal
 
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity, Say, length, mass
-from vantok_core.facts import Job, Kit
+from vantok_core.facts import Job, JobReading, Kit
 from vantok_core.facts.sizes import SIZES
 from vantok_core.loads.holding import HOLDS, OVER, Held
 from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName
@@ -42,9 +43,18 @@ class FitCheck:
 
 def empty_reading(job: Job, axle: AxleName, datum: str) -> Pair | None:
     """Return an axle's left and right reading (m) in the empty state on a datum, None unless both exist."""
+    return _pair(job, axle, datum, job.read)
+
+
+def standing_reading(job: Job, axle: AxleName, datum: str) -> Pair | None:
+    """Return an axle's left and right reading (m) in the empty state as it stands now, what went on earlier on it; None unless both exist."""
+    return _pair(job, axle, datum, job.stood)
+
+
+def _pair(job: Job, axle: AxleName, datum: str, read: Callable[[str, str, str], JobReading | None]) -> Pair | None:
     if job.empty is None:
         return None
-    pair = [job.read(job.empty.key, corner, datum) for corner in AXLE_CORNERS[axle]]
+    pair = [read(job.empty.key, corner, datum) for corner in AXLE_CORNERS[axle]]
     return (pair[0].value_m, pair[1].value_m) if pair[0] and pair[1] else None
 
 

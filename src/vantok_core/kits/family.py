@@ -76,7 +76,7 @@ class Shown:
     values: tuple[Quantity, ...]
 
 
-OF_HEIGHT = ("height", "beam", "lean", "travel", "clearance")
+OF_HEIGHT = ("height", "rake", "beam", "lean", "travel", "clearance")
 """The aims of a job that a tape proves."""
 
 

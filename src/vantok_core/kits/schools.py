@@ -41,6 +41,12 @@ DEBATES: Mapping[str, Debate] = {
         ),
         ours="Where the front has lost load to a tongue, a helper cures height and lamps, not the front's load.",
     ),
+    "damped_or_loaded": Debate(
+        question="Damp the coupling, or load it right?",
+        one=("Damp it", "it is on in an hour, and takes the edge off gusts and of being passed"),
+        other=("Load it right", "the cause goes, at no cost; pads only cover a tongue that is too light"),
+        ours="First tongue and load by the scale; a damper after that, as a reserve and never as the cure.",
+    ),
     "one_line_or_two": Debate(
         question="One line with a tee, or two lines?",
         one=("A tee", "one gauge, one valve, one pressure, and half the joints that can leak"),

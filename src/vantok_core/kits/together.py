@@ -11,19 +11,19 @@ from functools import partial
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Say
-from vantok_core.facts import Kit
+from vantok_core.facts import Job, JobReading, Kit
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.choose import drops_with, unladen
 from vantok_core.kits.cost import FAMILY_ORDER, Bundle
 from vantok_core.kits.family import KIT_ELEMENT, Setting, least, named
-from vantok_core.kits.fit import with_kit
+from vantok_core.kits.fit import all_checks, with_kit
 from vantok_core.kits.hours import hours_of
 from vantok_core.kits.ranking import scores
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.sides import solve_for
 from vantok_core.model import JobModel
-from vantok_core.physics.vehicle import Vehicle
+from vantok_core.physics.vehicle import AXLE_CORNERS, Vehicle
 
 SEPARATOR = "+"
 """Between the codes of kits that make one option."""
@@ -51,8 +51,12 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
         kits, key=lambda kit: (FAMILY_ORDER[family_of(kit).work], family_of(kit).range_served, kit.axle != "front")
     )
     hours = hours_of(kits)
-    checks = _checked(found, kits)
+    _none_gives_back(kits)
+    for n, kit in enumerate(kits):
+        if not _lifting_first(kits, n):
+            _alone(found, kit)
     settings = _settings(model, found, kits)
+    checks = _checked(model, found, kits, settings)
     vehicle = _all_on(model, found, kits, settings)
     reports = model.solve(vehicle)
     loaded, empty = reports[found.state.key], reports[unladen(model)]
@@ -88,21 +92,60 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
     return Together(kits=tuple(kits), settings=settings, choice=choice, hours=hours)
 
 
-def _checked(found: Shortlist, kits: Sequence[Kit]) -> list[FitCheck]:
-    """Return the checks of all kits. Raises InputError for one that is out, or that moves load instead of standing on an axle."""
+def _checked(model: JobModel, found: Shortlist, kits: Sequence[Kit], settings: Mapping[str, Setting]) -> list[FitCheck]:
+    """Return the checks of all kits, each with those on that go on before it. Raises InputError for one that is then out."""
+    checks: list[FitCheck] = []
+    for n, kit in enumerate(kits):
+        first = _lifting_first(kits, n)
+        raised = _raised(model, found, first, settings) if first else None
+        own = all_checks(raised, kit) if raised is not None else _alone(found, kit)
+        failed = next((c for c in own if c.status == "fail"), None)
+        if failed is not None:
+            why = Say(f"{failed.words.capitalize()}: " + failed.why.template, failed.why.values)
+            raise InputError("kits", kit.name, why.in_units("metric"))
+        checks += own
+    return checks
+
+
+def _alone(found: Shortlist, kit: Kit) -> tuple[FitCheck, ...]:
+    """Return a kit's checks by itself. Raises InputError where it is out."""
+    alone = found.choice(kit.code)
+    if alone is not None and alone.out:
+        raise InputError("kits", kit.name, alone.out[0].in_units("metric"))
+    return alone.checks if alone is not None else ()
+
+
+def _none_gives_back(kits: Sequence[Kit]) -> None:
+    """Raise InputError for a kit that moves load instead of standing on an axle."""
     if giving := [kit.name for kit in kits if family_of(kit).gives_back]:
         raise InputError(
             "kits",
             giving[0],
             "it moves load: enter on Weigh, Trailer what it gives back, and the others are judged with it",
         )
-    checks: list[FitCheck] = []
-    for kit in kits:
-        alone = found.choice(kit.code)
-        if alone is not None and alone.out:
-            raise InputError("kits", kit.name, alone.out[0].in_units("metric"))
-        checks += alone.checks if alone is not None else ()
-    return checks
+
+
+def _lifting_first(kits: Sequence[Kit], n: int) -> list[Kit]:
+    """Return the kits that raise the axle of the n-th before it goes on."""
+    return [kit for kit in kits[:n] if kit.axle == kits[n].axle and family_of(kit).lifts]
+
+
+def _raised(model: JobModel, found: Shortlist, first: Sequence[Kit], settings: Mapping[str, Setting]) -> Job:
+    """Return the job as it stands with some kits on: what was read between axle and frame, unladen, wider by what they lift there."""
+    key, axle = unladen(model), first[0].axle
+    with_them, without = (model.solve(one)[key] for one in (_all_on(model, found, first, settings), model.vehicle))
+    rise = {c: float(without.hub_drop[c] - with_them.hub_drop[c]) for c in AXLE_CORNERS[axle]}
+
+    def wider(read: JobReading) -> JobReading:
+        if read.state != key or read.datum not in BETWEEN or read.place not in rise:
+            return read
+        return read.model_copy(update={"value_m": read.value_m + rise[read.place]})
+
+    return model.job.model_copy(update={"readings": tuple(wider(r) for r in model.job.readings)})
+
+
+BETWEEN = ("stop_gap", "pad_to_pad")
+"""Heights read between axle and frame."""
 
 
 def said_of(found: Together) -> tuple[Say, ...]:

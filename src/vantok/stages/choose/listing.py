@@ -61,23 +61,11 @@ def listed(desk: Desk, weights: dict[str, float], units: System, by: str = "") -
 
 def _answered(desk: Desk, units: System) -> dict[str, Any]:
     """Return the parts that answer what asks for no height, each with what it does to the roll where that is told, and what is said of them."""
-    rolls = [ruled_roll(one.rolled) for one in desk.answering if one.rolled]
-    ends = ends_of(rolls, 1.0) if rolls else None
-    rows = [
-        {
-            "one": one,
-            "set": setting_told(one),
-            "roll": one.rolled,
-            "gives_back": family_of(one.kit).gives_back,
-            "ratio": ratio_svg(ruled_roll(one.rolled), ends, units) if one.rolled and ends else "",
-        }
-        for one in desk.answering
-    ]
+    rows = _answering_rows(desk, units)
     by_heights = needs_heights(desk.job)  # else they stand in the stage's own sentence
-    said = answered_said(desk.job, desk.answering) if rows and by_heights else ()
     return {
         "answering": rows,
-        "answered": said,
+        "answered": answered_said(desk.job, desk.answering) if rows and by_heights else (),
         "by_heights": by_heights,
         "apart": apart_said(desk.job),
         "rolling": any(row["roll"] for row in rows),
@@ -86,6 +74,21 @@ def _answered(desk: Desk, units: System) -> dict[str, Any]:
         "debates": debates_of([one.kit for one in desk.answering if not one.out] or _offered(desk)),
         "outs": [one for one in desk.answering if one.out],
     }
+
+
+def _answering_rows(desk: Desk, units: System) -> list[dict[str, Any]]:
+    rolls = {one.kit.code: ruled_roll(one.rolled) for one in desk.answering if one.rolled}
+    ends = ends_of(rolls.values(), 1.0) if rolls else None
+    return [
+        {
+            "one": one,
+            "set": setting_told(one),
+            "roll": one.rolled,
+            "gives_back": family_of(one.kit).gives_back,
+            "ratio": ratio_svg(rolls[one.kit.code], ends, units) if ends and one.kit.code in rolls else "",
+        }
+        for one in desk.answering
+    ]
 
 
 def _offered(desk: Desk) -> list[Kit]:

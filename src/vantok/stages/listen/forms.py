@@ -5,14 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
-from django.db.models import Q
 
 from vantok.fields.quantity import QuantityField, QuickSelect, QuickText
 from vantok.fields.seen import SeenModelForm
 from vantok.records.jobs.models import USES, Job
 from vantok_core.aims.aim import AIMS
 from vantok_core.aims.complaints import COMPLAINT_WORDS
-from vantok_core.aims.of_job import in_words, told_aims, usual_aims
+from vantok_core.aims.of_job import in_words, told_aims, tows, usual_aims
 from vantok_core.base.units import System
 from vantok_core.kits.wishes import WISHES
 
@@ -55,8 +54,9 @@ class ListenForm(SeenModelForm):
         fields = ("complaints", "words", "use", "wishes", "assessment", "odometer_km", "later", "notes")
         widgets = {"words": forms.Textarea(attrs={"rows": 2}), "notes": forms.Textarea(attrs={"rows": 2})}
 
-    def __init__(self, *args: Any, units: System = "metric", **kwargs: Any) -> None:
+    def __init__(self, *args: Any, units: System = "metric", hitched: bool = False, **kwargs: Any) -> None:
         self.units: System = units
+        self.hitched = hitched
         super().__init__(*args, **kwargs)
         for name in ("words", "later", "notes", "odometer_km"):
             self.fields[name].widget.attrs["class"] = "form-control"
@@ -95,9 +95,8 @@ class ListenForm(SeenModelForm):
 
     @property
     def tows(self) -> bool:
-        """Whether the vehicle tows, by how it is used or by a load state."""
-        hitched = Q(tongue_kg__gt=0.0) | Q(trailer_kg__gt=0.0) | Q(trailer_items__isnull=False)
-        return "tows" in self.instance.use or self.instance.states.filter(hitched).exists()
+        """Whether the vehicle tows, as the form has its use."""
+        return tows(self.instance.use, hitched=self.hitched)
 
     def felt(self) -> list[dict[str, Any]]:
         """Return each complaint with the fields that tell when it is felt."""

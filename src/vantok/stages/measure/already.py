@@ -8,7 +8,7 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from vantok.desk.readings import stamp_settings
-from vantok.fields.quantity import UnitsForm
+from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord, offered_kits
 from vantok_core.base.errors import UnitError
@@ -17,6 +17,8 @@ from vantok_core.facts import AlreadyOn, Kit
 from vantok_core.kits.family import SettingField
 from vantok_core.kits.registry import family_of
 
+TOLD = ("kit", "on", "condition", "found_left", "found_right")
+"""What is told of a kit, beside what it is."""
 CONDITIONS = (("", "not looked at"), ("sound", "sound"), ("worn", "worn"), ("perished", "perished, or leaking"))
 
 
@@ -28,6 +30,8 @@ class AlreadyForm(UnitsForm):
     condition = forms.ChoiceField(label="Its condition", choices=CONDITIONS, required=False)
     on = forms.CharField(label="Set at, as it came", max_length=40, required=False)
     off = forms.CharField(label="Let down to (empty: taken off)", max_length=40, required=False)
+    found_left = QuantityField("pressure", label="Air springs: pressure found, left")
+    found_right = QuantityField("pressure", label="Pressure found, right")
 
     def __init__(self, *args: Any, record: Job, **kwargs: Any) -> None:
         self.told = AlreadyOn.model_validate(record.already) if record.already else None
@@ -48,6 +52,8 @@ class AlreadyForm(UnitsForm):
         if told is None:
             return {}
         found: dict[str, Any] = {"what": told.what, "condition": told.condition}
+        if told.found_pa is not None:
+            found["found_left"], found["found_right"] = told.found_pa
         if told.kit is not None:
             field = _field(told.kit)
             found["kit"] = told.kit.code
@@ -62,13 +68,17 @@ class AlreadyForm(UnitsForm):
         kit = self._kit(data.get("kit", ""))
         on, off = (self._setting(name, data.get(name) or "", kit) for name in ("on", "off"))
         what = data.get("what")
-        if any(data.get(name) for name in ("kit", "on", "condition")) and not what:
+        found = data.get("found_left"), data.get("found_right")
+        if (found[0] is None) != (found[1] is None):
+            self.add_error("found_right", "Read both sides, or neither: one pressure alone tells of no difference.")
+        if any(data.get(name) not in (None, "") for name in TOLD) and not what:
             self.add_error("what", "Say what is on: helper springs, air bags, an insert.")
         if on and on == off:
             self.add_error("off", "On and off are one setting: a pair read at one setting tells nothing.")
         if not self.errors:
-            told = AlreadyOn(what=what, kit=kit, setting=on, off=off, condition=data["condition"]) if what else None
-            self.found = told.model_dump(mode="json") if told else {}
+            both = None if found[0] is None else found
+            told = {"kit": kit, "setting": on, "off": off, "condition": data["condition"], "found_pa": both}
+            self.found = AlreadyOn.model_validate({"what": what, **told}).model_dump(mode="json") if what else {}
         return data
 
     def _setting(self, name: str, text: str, kit: Kit | None) -> dict[str, tuple[float, float]]:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from math import sqrt
 
 from vantok_core.aims.aim import AIMS, Aim
 from vantok_core.aims.of_job import job_aims
@@ -23,6 +24,7 @@ from vantok_core.kits.damping_left import LEAST, USUAL, damping_left
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.sides import lean_read
+from vantok_core.kits.target import empty_rake
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import AXLE_CORNERS
@@ -129,6 +131,26 @@ def _beam(asked: _Asked) -> Scored | None:
     return _told(Say("{b} from where it stood", {"b": moved}), None)
 
 
+def _rake(asked: _Asked) -> Scored | None:
+    """Return the rear's height less the front's; None where they were not read on one datum. Wanted only where the target is a rake."""
+    stood, target = empty_rake(asked.model), asked.model.job.target
+    if stood is None:
+        return None
+    rake = stood + float(asked.loaded.d_f - asked.loaded.d_r)
+    errors = asked.model.axle_errors(asked.key, asked.choice.vehicle)
+    band = (
+        NINE_IN_TEN * sqrt(max(float(errors[0, 0] + errors[1, 1] - 2.0 * errors[0, 1]), 0.0))
+        if errors is not None
+        else 0.0
+    )
+    wanted = {"keep_rake": target.rake_m, "level": 0.0}.get(target.school)
+    off = 0.0 if wanted is None else abs(rake - wanted)
+    met = None if wanted is None else True if off + band <= MET else False if off - band > MET else None
+    told = Say(f"rear {{r}} {'high' if rake >= 0.0 else 'low'}", {"r": Quantity(abs(rake), "length", band=band)})
+    ruled = Ruled(value=rake, low=rake - band, high=rake + band, kind="length", wanted=wanted, within=MET)
+    return _told(told, met, ruled)
+
+
 def _lean(asked: _Asked) -> Scored | None:
     """Return the rear's left less right: as it was read, and what the option makes of it; None where it was not read."""
     read = lean_read(asked.model, asked.key, "rear")
@@ -195,6 +217,7 @@ def _clearance(asked: _Asked) -> Scored | None:
 
 
 SCORES: Mapping[AimKey, Callable[[_Asked], Scored | None]] = {
+    "rake": _rake,
     "roll": _roll,
     "beam": _beam,
     "lean": _lean,

@@ -121,10 +121,12 @@ def with_own(own: Mapping[str, Mapping[str, float]]) -> Mapping[str, Any]:
 def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any] | None = None) -> list[Likely]:
     """Return what may be behind each complaint (told: the table, with a shop's own figures where it has them); without a diagnosis by inspection and
     words alone."""
-    told, evidence = _for(job, told or table()), _evidence(diagnosis) | _of_nose(job)
+    told, evidence = _for(job, told or table()), _evidence(diagnosis) | _of_nose(job) | _of_bags(job)
     known = _knowable(job, diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
     if any(nose_of(job, state) for state in job.states):
         known.add("nose")
+    if job.already is not None and job.already.found_pa is not None:
+        known.add("bags")
     grades = {one.area: one.grade for one in job.inspection}
     return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in COMPLAINTS]
 
@@ -133,6 +135,19 @@ def _of_nose(job: Job) -> dict[str, Say]:
     """Return that a trailer's nose is too light, where it is."""
     said = noses_said(job)
     return {"nose": said[0]} if said and noses(job)[0].word != "heavy" else {}
+
+
+def _of_bags(job: Job) -> dict[str, Say]:
+    """Return that the air springs that were on came with unlike pressures, where they did."""
+    found = job.already.found_pa if job.already is not None else None
+    if found is None or abs(found[0] - found[1]) <= UNLIKE:
+        return {}
+    values = {side: Quantity(p, "pressure") for side, p in zip(("left", "right"), found, strict=True)}
+    return {"bags": Say("The air springs came with {left} left and {right} right.", values)}
+
+
+UNLIKE = 30e3
+"""Pressures further apart than this are set unlike, or one has lost air, Pa (setting)."""
 
 
 def _for(job: Job, told: Mapping[str, Any]) -> Mapping[str, Any]:

@@ -10,7 +10,9 @@ from typing import Annotated
 
 from pydantic import Field
 
+from vantok_core.base.say import Say
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.classes import is_tapered
 from vantok_core.facts.parts import Positive
 from vantok_core.kits.checks import FitCheck, size_check
 from vantok_core.kits.family import (
@@ -59,8 +61,14 @@ class AddedLeafFamily(AlikeFamily[AddedLeafData], ElementFamily[AddedLeafData]):
     debates = ("helper_or_new",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
-        """Return whether the pack is as wide as the leaf."""
+        """Return whether the pack is as wide as the leaf; onto tapered leaves none goes, whatever its list says."""
         own = self.of(kit)
+        spring = job.vehicle.front_spring if kit.axle == "front" else job.vehicle.rear_spring
+        if is_tapered(spring):
+            why = Say(
+                "A tapered leaf takes no added leaf: replace the spring, fit a floating helper that is listed for it, or have a pack made."
+            )
+            return [FitCheck(key="pack", words="a pack of several leaves", status="fail", why=why, final=True)]
         return [size_check(job, kit, "leaf_width_m", own.width_min_m, own.width_max_m)]
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:

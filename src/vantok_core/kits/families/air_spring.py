@@ -38,6 +38,8 @@ from vantok_core.physics.elements.air import AirSpring, AreaTable, Volume
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import Element, Vehicle
 
+FREED = 0.010
+"""Past the longest height of its table by this much, a bag that nothing holds at its ends presses nothing, m (setting)."""
 GAUGE_STEP = 5000.0
 """The gauge's step, Pa."""
 PRESSURE = "pressure_pa"
@@ -74,7 +76,15 @@ class AirData(Data):
 
     @cached_property
     def _area(self) -> AreaTable:
-        return AreaTable.from_loads(list(self.heights_m), list(self.pressures_pa), [list(r) for r in self.loads_n])
+        heights, loads = list(self.heights_m), [list(r) for r in self.loads_n]
+        if self.shape == "in_coil":  # it is held by nothing: seats further apart than it reaches let it stand free
+            heights, loads = [*heights, heights[-1] + FREED], [*loads, [0.0] * len(loads[-1])]
+        return AreaTable.from_loads(heights, list(self.pressures_pa), loads)
+
+    @property
+    def reach(self) -> float:
+        """How far apart seats may stand before a bag inside a coil presses nothing (m)."""
+        return self.heights_m[-1] + FREED
 
     def bag(self, h_ref: float, p_set: float) -> AirSpring:
         """Return one bag at its reference height (m) and set pressure (Pa gauge)."""
@@ -230,12 +240,7 @@ class AirSpringFamily(ElementFamily[AirData]):
                 )
             )
         if own.shape == "in_coil":
-            bare = "" if own.sleeved else " A bare bag takes little pressure: never over its maximum."
-            found.append(
-                Say(
-                    f"Inside the coil: it lifts nothing where the coil is extended already, and keeps its minimum when empty.{bare}"
-                )
-            )
+            found.append(_in_coil(model.job, kit, own))
         return found
 
     def gap_score(self, gaps: list[float]) -> float:
@@ -267,6 +272,21 @@ class AirSpringFamily(ElementFamily[AirData]):
             for h, forces in zip(own.heights_m, own.loads_n, strict=True)
         ]
         return ["Force of one bag by height and pressure"], [top, *rows]
+
+
+def _in_coil(job: Job, kit: Kit, own: AirData) -> Say:
+    """Return what a bag inside a coil does where the coil is extended: nothing once the seats stand further apart than it reaches."""
+    bare = "" if own.sleeved else " A bare bag takes little pressure: never over its maximum."
+    read, values = empty_reading(job, kit.axle, "pad_to_pad"), {"reach": length(own.reach)}
+    if read is None:
+        text = (
+            "Inside the coil: where the seats stand {reach} apart or more, it lifts nothing. Read seat to seat unladen."
+        )
+    elif min(read) >= own.reach:
+        text = "Inside the coil, whose seats stand {h} apart unladen: it reaches {reach} and lifts nothing there."
+    else:
+        text = "Inside the coil, whose seats stand {h} apart unladen: it presses there too, up to {reach}."
+    return Say(f"{text} It keeps its minimum when empty.{bare}", values | ({"h": length(min(read))} if read else {}))
 
 
 FAMILY = AirSpringFamily()

@@ -1,6 +1,6 @@
 """Blocks and inserts between the windings of a coil: some coils are taken out of action, rigidly or across rubber, so the rest is stiffer.
 
-Put in at ride height, empty: nothing is lifted there, and less is lost under load. Source: method section 4.
+Put in with the coil let down: it lifts by what it then holds open at ride height, and loses less under load. Source: method section 4.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from vantok_core.base.say import Quantity, Say
+from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import Positive
 from vantok_core.kits.checks import FitCheck, size_check
@@ -26,12 +26,14 @@ LEAST_LEFT = 1.0
 
 
 class CoilBlockData(Data):
-    """Coils it takes out of action; the rate of what lies between them (N/m; none: rigid); the gap between windings it goes into (m)."""
+    """Coils it takes out of action; the rate of what lies between them (N/m; none: rigid); the gap between windings at ride height that it is made for
+    (m); how wide it holds that gap open (m; none: its maker does not say)."""
 
     blocked_coils: Annotated[float, Field(gt=0.0, le=6.0)]
     insert_rate_n_per_m: Positive | None = None
     gap_min_m: Gap
     gap_max_m: Gap
+    holds_m: Gap | None = None
 
 
 class CoilBlockFamily(SpringFamily[CoilBlockData]):
@@ -62,17 +64,18 @@ class CoilBlockFamily(SpringFamily[CoilBlockData]):
         ]
 
     def change(self, job: Job, kit: Kit, setting: Setting) -> CoilBlock:
-        """Return the coils out of action, of those counted, else of a usual number."""
+        """Return the coils out of action, of those counted, else of a usual number; put in where the coil, let down, opens as wide as it holds."""
         own = self.of(kit)
         coils = _coils(job, kit) or ASSUMED_COILS
         active = max(coils, own.blocked_coils + LEAST_LEFT)
-        return CoilBlock(active=active, blocked=own.blocked_coils, insert_rate=own.insert_rate_n_per_m)
+        z_fit = active * (_gap(job, kit, own) - own.holds_m) if own.holds_m is not None else 0.0
+        return CoilBlock(active=active, blocked=own.blocked_coils, insert_rate=own.insert_rate_n_per_m, z_fit=z_fit)
 
     def does(self, model: JobModel, kit: Kit, setting: Setting, state: str) -> list[Say]:
-        """Return that the coils were not counted, where they were not."""
-        if _coils(model.job, kit) is not None:
-            return []
-        return [Say("Its coils are not counted: {n} are taken.", {"n": Quantity(ASSUMED_COILS, "count")})]
+        """Return what it holds open, or that this is not known; that the coils were not counted, where they were not."""
+        own, job = self.of(kit), model.job
+        counted = Say("Its coils are not counted: {n} are taken.", {"n": Quantity(ASSUMED_COILS, "count")})
+        return [_held_open(own, _read_gap(job, kit)), *([counted] if _coils(job, kit) is None else [])]
 
     def spans(self, kit: Kit) -> Mapping[str, Span]:
         """Return nothing: it is not set."""
@@ -92,7 +95,38 @@ class CoilBlockFamily(SpringFamily[CoilBlockData]):
         found = [Shown(label="Coils out of action", values=quantities("count", own.blocked_coils))]
         if own.insert_rate_n_per_m is not None:
             found.append(Shown(label="Rate between them", values=quantities("rate", own.insert_rate_n_per_m)))
+        if own.holds_m is not None:
+            found.append(Shown(label="Holds the windings apart", values=quantities("length", own.holds_m)))
         return [*found, Shown(label="Gap between windings", values=quantities("length", own.gap_min_m, own.gap_max_m))]
+
+
+def _held_open(own: CoilBlockData, gap: float | None) -> Say:
+    if own.holds_m is None:
+        return Say(
+            "Its maker does not say how wide it holds the windings: what it lifts at ride height is taken as nothing."
+        )
+    values = {"holds": length(own.holds_m)}
+    if gap is None:
+        return Say(
+            "It holds the windings {holds} apart. Read the gap where it goes: until then it is taken to lift nothing.",
+            values,
+        )
+    text = (
+        "It holds the windings {holds} apart, which stand {gap} apart at ride height: it goes in with the coil let down"
+    )
+    lifts = ", and lifts by what it holds open." if own.holds_m > gap else ", and lifts nothing there."
+    return Say(text + lifts, values | {"gap": length(gap)})
+
+
+def _gap(job: Job, kit: Kit, own: CoilBlockData) -> float:
+    """Return the gap between windings (m), never wider than it holds: until it is read, as wide."""
+    gap = _read_gap(job, kit)
+    assert own.holds_m is not None
+    return own.holds_m if gap is None else min(gap, own.holds_m)
+
+
+def _read_gap(job: Job, kit: Kit) -> float | None:
+    return job.vehicle.sizes.get("front_coil_gap_m" if kit.axle == "front" else "rear_coil_gap_m")
 
 
 def _coils(job: Job, kit: Kit) -> float | None:

@@ -15,6 +15,7 @@ from pydantic import Field, model_validator
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.classes import is_tapered
 from vantok_core.facts.parts import NotNegative, Positive
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.curves import Typed
@@ -93,11 +94,16 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
         own = job.vehicle.front_spring if kit.axle == "front" else job.vehicle.rear_spring
         words = "a pack of several leaves"
         if own is None:
-            why = Say("Count the leaves: it lies on a pack, and never on a single tapered leaf.")
+            why = Say("Count the leaves: it lies on a pack; on tapered leaves only where its maker lists it for them.")
             return [FitCheck(key="pack", words=words, status="measure", why=why)]
         if own in LEAVES:
             return [FitCheck(key="pack", words=words, status="pass", why=Say("It lies on the pack."))]
-        why = Say("There is no pack of several leaves for it to lie on.")
+        if is_tapered(own) and own in kit.springs:
+            why = Say(
+                "Tapered leaves, for which its maker lists it: it floats on its rollers, never clamped into the spring. Look at the leaf for cracks first."
+            )
+            return [FitCheck(key="pack", words="tapered leaf", status="pass", why=why)]
+        why = Say("There is no pack of several leaves for it to lie on, and its maker lists it for nothing else.")
         return [FitCheck(key="pack", words=words, status="fail", why=why, final=True)]
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:

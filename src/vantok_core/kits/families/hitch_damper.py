@@ -51,7 +51,7 @@ class HitchDamperFamily(StillFamily[HitchDamperData]):
     range_served = 1.0
     work = "load"
     both_sides = False
-    debates = ()
+    debates = ("damped_or_loaded",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the trailer is one it is made for, and what must be looked at on the coupling."""

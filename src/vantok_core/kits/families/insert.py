@@ -15,7 +15,7 @@ from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.parts import NotNegative, Positive
-from vantok_core.kits.checks import FitCheck, Status, empty_reading, read_elsewhere, room_check
+from vantok_core.kits.checks import FitCheck, Status, empty_reading, read_elsewhere, room_check, standing_reading
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import (
     KIT_ELEMENT,
@@ -74,6 +74,8 @@ class InsertData(Data):
         return Stop(gap=gap, curve=self._curve)
 
 
+PRESSED_MOST = 0.010
+"""How far an insert whose maker allows contact may stand pressed on the unladen vehicle, m (setting)."""
 UNTOUCHED = 0.005
 """Gap (m) at which an insert counts as untouched when empty: no tape tells a smaller one from contact."""
 NUTS: Mapping[str, tuple[Status, str]] = {
@@ -141,8 +143,11 @@ class InsertFamily(ElementFamily[InsertData]):
         return [self._gap_check(job, kit, own), *([nut_check(job)] if own.screw_in else [])]
 
     def _gap_check(self, job: Job, kit: Kit, own: InsertData) -> FitCheck:
-        read = empty_reading(job, kit.axle, "stop_gap")
+        read = standing_reading(job, kit.axle, "stop_gap")
         values = {"low": length(own.gap_min_m), "high": length(own.gap_max_m), "longer": length(own.longer_m)}
+        if read is None and job.earlier and empty_reading(job, kit.axle, "stop_gap"):
+            why = Say("The stop gap was read before what is on now went on: read it again as it stands.")
+            return FitCheck(key="gap", words="stop gap", status="measure", why=why)
         if read is None:
             text = "Read the stop gap empty on both sides; the insert reaches {longer} further than the stop."
             why = Say(read_elsewhere(job, kit, "stop_gap") + text, values)
@@ -152,7 +157,16 @@ class InsertFamily(ElementFamily[InsertData]):
         why = Say(
             "Without spacers the gap would be {left} left, {right} right; the kit allows {low} to {high}.", values
         )
-        return room_check("gap", "stop gap", why, (gaps[0], gaps[1]), own.gap_min_m)
+        found = room_check("gap", "stop gap", why, (gaps[0], gaps[1]), own.gap_min_m)
+        pressed = -min(gaps)
+        if found.status != "fail" or not own.contact or pressed > PRESSED_MOST:
+            return found
+        text = (
+            "{left} left, {right} right without spacers: it stands pressed by {pressed} from the start, which its maker allows. It carries unladen too, and "
+            "rides firmer there; lift evenly until it goes in."
+        )
+        why = Say(text, values | {"pressed": length(pressed)})
+        return FitCheck(key="gap", words="stop gap", status="marginal", why=why)
 
     def element(self, job: Job, kit: Kit, setting: Setting, state: str | None, place: float | None) -> Element:
         """Return the inserts at the gap their spacers leave (one told as a gap stands as it is)."""

@@ -39,7 +39,7 @@ class HitchFamily(StillFamily[HitchData]):
 
     key = "weight_hitch"
     words, many = "weight-distributing hitch", "weight-distributing hitches"
-    answers = ("height", "beam", "tongue")
+    answers = ("height", "rake", "beam", "tongue")
     data = HitchData
     settings = ()
     stands = "At the wheel"
