@@ -59,7 +59,7 @@ class Job(Facts):
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[15] = 15
+    version: Literal[16] = 16
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[

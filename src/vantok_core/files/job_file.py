@@ -30,7 +30,7 @@ from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import by_load, state_load, state_margins
 from vantok_core.model import JobModel, build_model, missing
 
-VERSION = 16
+VERSION: int = Job.model_fields["version"].default
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
