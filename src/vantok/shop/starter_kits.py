@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from vantok_core.procedure.templates import sheets
+from vantok_core.kits.registry import read_kit
+from vantok_core.procedure.templates import SHEET, usual_sheet
 
 PRESSURES = [100e3, 200e3, 300e3, 400e3, 500e3, 600e3, 690e3]
 LEAF = ["leaf_solid", "two_stage_leaf_solid", "parabolic_solid"]
@@ -256,6 +257,7 @@ KITS: list[dict[str, Any]] = [
         "place": 0.6,
         "own_stop": False,
         "shape": "in_coil",
+        "through": "windings",
         "sleeved": True,
         "diameter_m": 0.09,
         "hours": 1.8,
@@ -599,4 +601,5 @@ KITS: list[dict[str, Any]] = [
     _dampers("BD-H", "Breakwater rear dampers, heavy", "rear", (4500, 9000), 2.2, 1, 410),
 ]
 for _entry in KITS:
-    _entry |= {name: told for name, told in sheets()[_entry["family"]].items() if name not in _entry}
+    _usual = usual_sheet(read_kit(_entry))
+    _entry |= {name: _usual[name] for name in SHEET if name not in _entry}

@@ -14,7 +14,8 @@ from vantok_core.facts.parts import NotNegative, Positive
 
 class Fastener(Facts):
     """A row of a kit's fastener table. torque_nm: N m in the state the maker means (None: by feel); dry, oiled, or with locker; at_ride_height:
-    tightened only with the weight on the wheels; stages: in how many steps; crosswise: from corner to corner."""
+    tightened only with the weight on the wheels; stages: in how many steps; crosswise: from corner to corner; whose: the kit's, or one of the
+    vehicle's own, whose torque its maker tells."""
 
     name: Name
     count: Annotated[int, Field(ge=1, le=64)] = 1
@@ -23,6 +24,7 @@ class Fastener(Facts):
     at_ride_height: bool = False
     stages: Annotated[int, Field(ge=1, le=5)] = 1
     crosswise: bool = False
+    whose: Literal["kit", "vehicle"] = "kit"
 
 
 Drawing = Literal[
@@ -45,6 +47,12 @@ FACTS = {
     "old_stop": "The old stop: left in, or taken out",
     "leftovers": "Leftover parts, and where they are kept",
     "line_route": "Where the line runs, and where its valve is",
+    "gap": "Gap to the pad as read, left and right",
+    "arch": "Arch of the spring, eye to eye over the centre",
+    "winding": "Which winding it sits in, counted from the lower end",
+    "threads": "Both ends, and the threads that show",
+    "stroke": "Rod’s stroke left at either lock",
+    "link_of": "Links or clips in use, both sides",
 }
 """What may be written down at a step beside a setting, and how it is asked for."""
 ANSWERS = {"old_stop": ("left in", "taken out")}
@@ -54,7 +62,9 @@ ANSWERS = {"old_stop": ("left in", "taken out")}
 class KitStep(Facts):
     """A step of a kit's own. side: on each side, or once; stands: on its wheels, on stands, or at ride height; tightens: names of fasteners;
     irreversible: drilled, cut or welded; caution, check, if_fails: a sentence each; drawing: which way round it goes; people: how many it takes; fact: what is
-    written down at it: what the kit is set by, or one of `FACTS`."""
+    written down at it: what the kit is set by, or one of `FACTS`. What it does to the vehicle: opens, closes: what is taken off or loosened, and put back or
+    tightened, by name; moves: body or axle go up or down; air: how much is in after it; energy: a spring is relieved, let go of, or takes up its load again;
+    trial: parts in dry, and then read on the wheels; alone: on one side at a time."""
 
     words: Annotated[str, Field(min_length=1, max_length=300)]
     side: Literal["each", "once"] = "each"
@@ -67,6 +77,13 @@ class KitStep(Facts):
     drawing: Drawing | Literal[""] = ""
     people: Annotated[int, Field(ge=1, le=4)] = 1
     fact: Annotated[str, Field(pattern=r"^([a-z][a-z_]{0,29})?$")] = ""
+    opens: Annotated[tuple[Name, ...], Field(max_length=8)] = ()
+    closes: Annotated[tuple[Name, ...], Field(max_length=8)] = ()
+    moves: bool = False
+    air: Literal["", "out", "minimum", "working"] = ""
+    energy: Literal["", "unloads", "releases", "loads"] = ""
+    trial: Literal["", "dry", "read"] = ""
+    alone: bool = False
 
 
 class Care(Facts):

@@ -139,6 +139,10 @@ class Family(ABC, Generic[DataType]):
     def spans(self, kit: Kit) -> Mapping[str, Span]:
         """Return how far each setting of a kit goes."""
 
+    def construction(self, kit: Kit) -> str:
+        """Return how a kit is built and where it goes, by its own data: which card, label and care are its (`procedure.templates`)."""
+        return self.key
+
     def set_by(self, kit: Kit) -> tuple[SettingField, ...]:
         """Return what a kit is set by: of what its family is, that which this one has a span of."""
         spans = self.spans(kit)

@@ -5,8 +5,9 @@ Source: procedures of the trade; the order is that of the hands: baseline, unpac
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import groupby
 from typing import Literal
 
 from vantok_core.base.say import Say
@@ -19,14 +20,15 @@ from vantok_core.procedure.templates import common, steps_of, work_of
 
 Side = Literal["left", "right", "once"]
 Stands = Literal["wheels", "stands", "ride_height"]
-GateName = Literal["baseline", "lift", "lower", "weight", "end"]
+GateName = Literal["baseline", "lift", "stands", "move", "lower", "weight", "end"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Step:
     """A step of a card. key: its own, stable while the kit is; fasteners: tightened in it; gate: the name of a gate, empty for a plain step; asks: what a
     gate asks, a line each; why: of a gate; off, on: what is taken off or put back; anywhere: whether it stands on its wheels or not; drawing: which way round;
-    people: how many it takes; fact: what is written down at it; told: sentences with figures; learnt: what the shop learnt at it, or of it."""
+    people: how many it takes; fact: what is written down at it; told: sentences with figures; learnt: what the shop learnt at it, or of it. opens, closes,
+    moves, air, energy, trial, alone: what it does to the vehicle (`KitStep`)."""
 
     key: str
     words: str
@@ -48,6 +50,13 @@ class Step:
     fact: str = ""
     told: tuple[Say, ...] = ()
     learnt: tuple[Learnt, ...] = ()
+    opens: tuple[str, ...] = ()
+    closes: tuple[str, ...] = ()
+    moves: bool = False
+    air: str = ""
+    energy: str = ""
+    trial: str = ""
+    alone: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -81,8 +90,9 @@ def _parts(job: Job, kit: Kit) -> Iterator[Step]:
     lifted = bool(kit.access) or any(step.stands == "stands" for step in own)
     yield Step(key="unpack", **texts["unpack"], told=hands(kit, lifted=lifted))
     yield Step(key="threads", **texts["threads"], caution=_rust(job))
-    off, on = list(_works(kit, "off")), list(_works(kit, "on"))
-    plain = [(n, what) for n, what in enumerate(kit.access) if work_of(what) is None]
+    access = [one for one in enumerate(kit.access) if not _of_its_own(one[1], own)]
+    off, on = list(_works(access, "off")), list(_works(access, "on"))
+    plain = [(n, what) for n, what in access if work_of(what) is None]
     before, up, down = _of_sides(kit, own)
     yield from _standing(off, on_wheels=True)
     for n, what in plain:
@@ -100,9 +110,15 @@ def _standing(steps: Sequence[Step], *, on_wheels: bool) -> list[Step]:
     return [step for step in steps if (step.stands == "wheels") == on_wheels]
 
 
-def _works(kit: Kit, way: Literal["off", "on"]) -> Iterator[Step]:
+def _of_its_own(what: str, own: Sequence[KitStep]) -> bool:
+    """Tell whether a kit's own steps take off and put back what its access names: it is then not done twice."""
+    work, opened = work_of(what), [name.lower() for step in own for name in step.opens]
+    return work is not None and any(word in name for name in opened for word in work["match"])
+
+
+def _works(access: Sequence[tuple[int, str]], way: Literal["off", "on"]) -> Iterator[Step]:
     """Yield the steps of the works to get at it that are described: what comes off in order, or what goes back in reverse."""
-    known = [(n, what, work) for n, what in enumerate(kit.access) if (work := work_of(what)) is not None]
+    known = [(n, what, work) for n, what in access if (work := work_of(what)) is not None]
     for n, what, work in known if way == "off" else known[::-1]:
         for i, told in enumerate(work[way]):
             yield Step(
@@ -149,13 +165,11 @@ def _of_sides(kit: Kit, own: Sequence[KitStep]) -> tuple[list[Step], list[Step],
 
 
 def _of_part(part: Sequence[tuple[int, KitStep]], sides: Sequence[Side], table: dict[str, Fastener]) -> Iterator[Step]:
-    """Yield the steps of one part of the work: what is done once before any side's, each side's, and what is done once after them."""
-    last = max((n for n, step in part if step.side == "each"), default=-1)
-    once = [(n, step) for n, step in part if step.side == "once"]
-    yield from _at_side("once", [(n, step) for n, step in once if n < last or last < 0], table)
-    for side in sides:
-        yield from _at_side(side, [(n, step) for n, step in part if step.side == "each"], table)
-    yield from _at_side("once", [(n, step) for n, step in once if n > last >= 0], table)
+    """Yield the steps of one part of the work in their order: what is done on each side on one and then on the other, before what comes next for both."""
+    for kind, run in groupby(part, key=lambda one: one[1].side):
+        steps = list(run)
+        for side in sides if kind == "each" else ("once",):
+            yield from _at_side(side, steps, table)
 
 
 def _at_side(side: Side, steps: Sequence[tuple[int, KitStep]], table: dict[str, Fastener]) -> Iterator[Step]:
@@ -178,6 +192,13 @@ def _step(key: str, step: KitStep, side: Side, table: dict[str, Fastener]) -> St
         drawing=step.drawing,
         people=step.people,
         fact=step.fact,
+        opens=step.opens,
+        closes=step.closes,
+        moves=step.moves,
+        air=step.air,
+        energy=step.energy,
+        trial=step.trial,
+        alone=step.alone,
     )
 
 
@@ -225,36 +246,61 @@ def _shops_own(one: Learnt, n: int, side: Side, stands: Stands) -> Step:
 
 
 def _with_gates(parts: Sequence[Step], job: Job, kit: Kit) -> Iterator[Step]:
-    """Yield the steps with a gate before what it guards: before the first that opens the vehicle, before each lifting and each lowering, before
-    what is tightened with the weight on the wheels, and at the end."""
-    count: dict[GateName, int] = {}
-
-    def gate(name: GateName) -> Step:
-        count[name] = count.get(name, 0) + 1
-        text, plan = common()["gates"][name], lifting(job, kit) if name == "lift" else None
-        words = f"{text['words']} {plan.words}" if plan else text["words"]
-        asks = (*text["asks"], *(one for one in plan.asks if one not in text["asks"])) if plan else tuple(text["asks"])
-        return Step(
-            key=f"gate-{name}-{count[name]}",
-            words=words,
-            gate=name,
-            asks=asks,
-            why=text["why"],
-            told=plan.told if plan else (),
-            fact="leftovers" if name == "end" else "",
-        )
-
+    """Yield the steps with a gate before what it guards: before the first that opens the vehicle, before each lifting, on the stands, before body or axle move
+    and before each lowering, before what is tightened with the weight on the wheels, and at the end."""
+    gates = _Gates(job=job, kit=kit, parts=parts)
     lifted = weighed = False
     for step in parts:
-        if not count and (step.off or step.key.startswith(("kit", "rest"))):
-            yield gate("baseline")
+        if not gates.count and (step.off or step.key.startswith(("kit", "rest"))):
+            yield gates.one("baseline")
         if lifted != (step.stands == "stands") and not step.anywhere:
-            yield gate("lower" if lifted else "lift")
+            names: tuple[GateName, ...] = ("lower",) if lifted else ("lift", "stands")
+            yield from (gates.one(name) for name in names)
             lifted, weighed = not lifted, False
         if (step.fasteners or step.on) and not lifted and step.stands == "ride_height" and not weighed:
             weighed = True
-            yield gate("weight")
+            yield gates.one("weight")
+        if step.moves:
+            yield gates.one("move", step.side)
         yield step
     if lifted:
-        yield gate("lower")
-    yield gate("end")
+        yield gates.one("lower")
+    yield gates.one("end")
+
+
+@dataclass
+class _Gates:
+    """The gates of a card, counted as they are made; parts: its plain steps, by which a gate asks only what applies."""
+
+    job: Job
+    kit: Kit
+    parts: Sequence[Step]
+    count: dict[GateName, int] = field(default_factory=dict)
+
+    def one(self, name: GateName, side: Side = "once") -> Step:
+        """Return the next gate of a name."""
+        self.count[name] = self.count.get(name, 0) + 1
+        text = common()["gates"][name]
+        plan = lifting(self.job, self.kit) if name in ("lift", "stands") else None
+        return Step(
+            key=f"gate-{name}-{self.count[name]}",
+            words=f"{text['words']} {plan.words}" if plan and name == "lift" else text["words"],
+            side=side,
+            gate=name,
+            asks=(
+                *text["asks"],
+                *(plan.asks if plan and name == "stands" else ()),
+                *self._where_so(text.get("if", {})),
+            ),
+            why=text["why"],
+            told=plan.told if plan and name == "lift" else (),
+            fact="leftovers" if name == "end" else "",
+        )
+
+    def _where_so(self, asks: Mapping[str, str]) -> Iterator[str]:
+        """Yield what is asked only where the work was so: a wheel was off, something was locked."""
+        so = {
+            "wheel": any("wheel" in name.lower() for step in self.parts for name in (step.on, *step.closes)),
+            "locker": any(one.state == "locker" for step in self.parts for one in step.fasteners),
+        }
+        yield from (words for name, words in asks.items() if so[name])

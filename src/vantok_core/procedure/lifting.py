@@ -13,6 +13,7 @@ from typing import Any
 
 from vantok_core.base.say import Quantity, Say, mass
 from vantok_core.facts import Job, Kit
+from vantok_core.kits.registry import family_of
 from vantok_core.procedure.templates import DATA
 
 HEAVY = 25.0
@@ -36,7 +37,7 @@ def _plans() -> Mapping[str, Any]:
 
 def lifting(job: Job, kit: Kit) -> Lifting:
     """Return how the vehicle is lifted for a kit; by the body, unless its axle is unbolted."""
-    how = _plans()["how"]["axle" if kit.family in _plans()["axle_held"] else "body"]
+    how = _plans()["how"]["axle" if family_of(kit).construction(kit) in _plans()["axle_held"] else "body"]
     rating = job.vehicle.front_axle_kg if kit.axle == "front" else job.vehicle.rear_axle_kg
     if rating is None or f"{kit.axle}_axle_kg" in job.vehicle.defaults:
         carries = Say(
@@ -62,6 +63,6 @@ def heavy(kit: Kit) -> Say | None:
         return Say(
             "Its heaviest piece weighs {mass}: two people or a lift table.", {"mass": Quantity(kit.mass_kg, "mass")}
         )
-    if kit.mass_kg is None and kit.family in _plans()["heavy"]:
+    if kit.mass_kg is None and family_of(kit).construction(kit) in _plans()["heavy"]:
         return Say("Nobody has said what its heaviest piece weighs: try one end first; two people, or a lift table.")
     return None

@@ -1,4 +1,4 @@
-"""The usual sheet of each family: steps, fasteners, care. Data files in our own words; a kit's own sheet comes before it."""
+"""The usual sheet of each construction: steps, fasteners, care, label. Data files in our own words; a kit's own sheet comes before it."""
 
 from __future__ import annotations
 
@@ -9,16 +9,26 @@ from pathlib import Path
 from typing import Any
 
 from vantok_core.facts import Kit
-from vantok_core.facts.kit import KitStep
+from vantok_core.facts.kit import FACTS, KitStep
+from vantok_core.kits.registry import family_of
 
 DATA = Path(__file__).parent / "data"
 
 
 @cache
-def sheets() -> Mapping[str, Mapping[str, Any]]:
-    """Return the usual sheet of every family, as a catalogue entry has it."""
-    found: Mapping[str, Mapping[str, Any]] = json.loads((DATA / "families.json").read_text(encoding="utf-8"))
+def constructions() -> Mapping[str, Mapping[str, Any]]:
+    """Return the usual sheet of every construction: steps with what they do to the vehicle, fasteners, box, care, and how it comes off and goes back."""
+    found: Mapping[str, Mapping[str, Any]] = json.loads((DATA / "constructions.json").read_text(encoding="utf-8"))
     return found
+
+
+SHEET = ("fasteners", "care", "settling_m", "contents")
+"""What of a construction's sheet a catalogue entry has of its own; its usual steps follow from the construction as it is."""
+
+
+def usual_sheet(kit: Kit) -> Mapping[str, Any]:
+    """Return the usual sheet of a kit's construction."""
+    return constructions()[family_of(kit).construction(kit)]
 
 
 @cache
@@ -29,12 +39,30 @@ def common() -> Mapping[str, Any]:
 
 
 def steps_of(kit: Kit) -> tuple[KitStep, ...]:
-    """Return a kit's own steps; without any its family's usual ones, which tighten only what the kit's table has."""
+    """Return a kit's own steps; without any its construction's usual ones: those that are so of this kit, tightening only what its table has and asking only
+    for what it is set by."""
     if kit.steps:
         return kit.steps
-    known = {one.name for one in kit.fasteners}
-    usual = (KitStep.model_validate(one) for one in sheets().get(kit.family, {}).get("steps", ()))
-    return tuple(one.model_copy(update={"tightens": tuple(n for n in one.tightens if n in known)}) for one in usual)
+    known, asked = {one.name for one in kit.fasteners}, {*FACTS, *(field.name for field in family_of(kit).set_by(kit))}
+    usual = []
+    for told in usual_sheet(kit)["steps"]:
+        if _is_so(kit, told.get("when", {})):
+            step = KitStep.model_validate({name: value for name, value in told.items() if name != "when"})
+            fact = step.fact if step.fact in asked else ""
+            usual.append(
+                step.model_copy(update={"tightens": tuple(n for n in step.tightens if n in known), "fact": fact})
+            )
+    return tuple(usual)
+
+
+def _is_so(kit: Kit, when: Mapping[str, Any]) -> bool:
+    """Tell whether what a usual step hangs on is so of a kit."""
+    told = {
+        "drilling": kit.drilling,
+        "clicked": bool(family_of(kit).set_by(kit)),
+        **family_of(kit).of(kit).model_dump(),
+    }
+    return all(told[name] in values for name, values in when.items())
 
 
 @cache
@@ -53,8 +81,7 @@ def work_of(what: str) -> Mapping[str, Any] | None:
     return None
 
 
-@cache
-def label_lines() -> Mapping[str, tuple[str, str]]:
-    """Return how each family comes off and goes back, a line each, as a label in the engine bay has it."""
-    told = json.loads((DATA / "label.json").read_text(encoding="utf-8"))
-    return {family: (off, back) for family, (off, back) in told.items()}
+def label_lines(kit: Kit) -> tuple[str, str]:
+    """Return how a kit comes off and goes back, a line each, as a label in the engine bay has it."""
+    off, back = usual_sheet(kit)["label"]
+    return off, back

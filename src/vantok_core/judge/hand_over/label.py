@@ -50,8 +50,8 @@ def label(job: Job, units: System, widest: int = 96) -> Label:
             name=fits(part.kit.name),
             setting=fits(_setting(part, units)),
             limits=fits(_limits(part, units)),
-            off=fits(label_lines()[part.kit.family][0]),
-            back=fits(label_lines()[part.kit.family][1]),
+            off=fits(label_lines(part.kit)[0]),
+            back=fits(label_lines(part.kit)[1]),
         )
         for part in job.parts
     )

@@ -48,7 +48,7 @@ PRESSURE = "pressure_pa"
 class AirData(Data):
     """Pressure limits (Pa gauge); one bag's load table (N by height m and pressure Pa); its volume (m3 at m); the pad-to-pad window (m).
     line: one valve a side, or both bags on one line; shape: bellows or sleeve beside the spring, or a bag inside its coil, bare or sleeved;
-    diameter_m: of a bag inside a coil."""
+    through: how a bag gets into its coil; diameter_m: of a bag inside a coil."""
 
     p_min_pa: NotNegative
     p_max_pa: Positive
@@ -62,6 +62,7 @@ class AirData(Data):
     line: Literal["separate", "tee"] = "separate"
     shape: Literal["bellows", "sleeve", "in_coil"] = "bellows"
     sleeved: bool = False
+    through: Literal["coil_out", "windings"] = "coil_out"
     diameter_m: Positive | None = None
 
     @model_validator(mode="after")
@@ -129,6 +130,13 @@ class AirSpringFamily(ElementFamily[AirData]):
             with_=("heights_m", "pressures_pa"),
         ),
     }
+
+    def construction(self, kit: Kit) -> str:
+        """Return bellows beside the spring, a sleeve in the stop's place, or a bag inside a coil: coil out for it, or fed in between its windings."""
+        own = self.of(kit)
+        if own.shape == "in_coil":
+            return "bag_between_windings" if own.through == "windings" else "bag_in_coil"
+        return "sleeve_at_stop" if own.shape == "sleeve" and kit.replaces_stop else "bellows"
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether it stands in its pad-to-pad window."""

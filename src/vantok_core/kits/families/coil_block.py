@@ -55,6 +55,10 @@ class CoilBlockFamily(SpringFamily[CoilBlockData]):
     work = "spring"
     debates = ("block_or_camber",)
 
+    def construction(self, kit: Kit) -> str:
+        """Return a block between windings."""
+        return "winding_block"
+
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the gap takes it, and coils enough stay free."""
         own = self.of(kit)

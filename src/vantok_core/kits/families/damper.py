@@ -8,7 +8,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Mapping
 from math import cos, pi
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -64,11 +64,12 @@ def _at(points: tuple[tuple[float, float], ...], speed: float) -> float:
 
 
 class DamperData(Data):
-    """Its lengths (m), shut and open; its clicks, the softest first."""
+    """Its lengths (m), shut and open; its clicks, the softest first; mounts: eyes at both ends, a stem on top, or a strut."""
 
     shut_m: Positive
     open_m: Positive
     clicks: Annotated[tuple[Click, ...], Field(min_length=1, max_length=12)]
+    mounts: Literal["eye", "stem", "strut"] = "eye"
 
     @model_validator(mode="after")
     def _longer_open(self) -> DamperData:
@@ -96,6 +97,10 @@ class DamperFamily(StillFamily[DamperData]):
     work = "damper"
     debates = ("dampers_or_springs", "one_setting_or_many")
     typed = {"clicks": Typed(shape="clicks", columns=(("speed", "damper_speed"), ("force", "force")))}
+
+    def construction(self, kit: Kit) -> str:
+        """Return one with eyes, with a stem, or a strut."""
+        return {"eye": "damper_eye", "stem": "damper_stem", "strut": "strut"}[self.of(kit).mounts]
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return that its lengths are measured on the bench."""

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -47,7 +47,7 @@ ASSUMED_STOP_GAP = 0.065
 class InsertData(Data):
     """One insert's force (N) by how far it is pressed (m); the gap it may have (m); how much further it reaches than the stop it
     replaces (m); its spacers (m); whether it may stand in contact; whether it screws
-    into the captive nut of the stop."""
+    into the captive nut of the stop; mount: how one that does not is held."""
 
     points: Annotated[tuple[tuple[Positive, NotNegative], ...], Field(min_length=1, max_length=80)]
     gap_min_m: Gap = 0.0
@@ -56,6 +56,7 @@ class InsertData(Data):
     spacers_m: Annotated[tuple[Positive, ...], Field(max_length=6)] = ()
     contact: bool = False
     screw_in: bool = False
+    mount: Literal["bracket", "clamp"] = "bracket"
 
     @model_validator(mode="after")
     def _makes_a_stop(self) -> InsertData:
@@ -136,6 +137,11 @@ class InsertFamily(ElementFamily[InsertData]):
         "points": Typed(shape="pairs", columns=(("pressed by", "length"), ("force of one", "force"))),
         "spacers_m": Typed(shape="list", columns=(("spacer", "length"),)),
     }
+
+    def construction(self, kit: Kit) -> str:
+        """Return screwed into the stop's nut, clamped, or hung in a bracket."""
+        own = self.of(kit)
+        return "insert_screwed" if own.screw_in else "insert_clamped" if own.mount == "clamp" else "insert_bracketed"
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the gap without spacers is one the kit allows, and what it screws into."""

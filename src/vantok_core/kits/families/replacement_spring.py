@@ -11,6 +11,7 @@ from typing import Annotated
 from pydantic import Field
 
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.classes import is_tapered
 from vantok_core.facts.parts import NotNegative, Positive
 from vantok_core.kits.checks import FitCheck, size_check, width_checks
 from vantok_core.kits.family import Data, Setting, Shown, Span, SpringFamily, quantities
@@ -21,7 +22,7 @@ LEAVES = ("leaf_solid", "two_stage_leaf_solid", "parabolic_solid")
 
 class ReplacementData(Data):
     """One spring's rate (N/m) and the load it carries at the old one's height on the empty vehicle (N); a second stage's rate (N/m) and where it
-    begins below that height (m); leaf widths it goes with (m); width of its eye (m)."""
+    begins below that height (m); leaf widths it goes with (m); width of its eye (m); strut: whether the coil stands on a strut."""
 
     rate_n_per_m: Positive
     load_at_height_n: Positive
@@ -30,6 +31,7 @@ class ReplacementData(Data):
     width_min_m: Positive = 0.03
     width_max_m: Positive = 0.15
     bush_m: Positive | None = None
+    strut: bool = False
 
 
 class ReplacementFamily(SpringFamily[ReplacementData]):
@@ -50,6 +52,12 @@ class ReplacementFamily(SpringFamily[ReplacementData]):
     range_served = 0.5
     work = "spring"
     debates = ("helper_or_new", "block_or_camber")
+
+    def construction(self, kit: Kit) -> str:
+        """Return a pack of leaves, a coil, or the coil of a strut."""
+        if any(spring in LEAVES or is_tapered(spring) for spring in kit.springs):
+            return "leaf_pack"
+        return "strut" if self.of(kit).strut else "coil_change"
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether a pack is as wide as the old one, and its eyes as wide as their bushes and brackets."""

@@ -67,6 +67,10 @@ class StabilizerFamily(StillFamily[StabilizerData]):
     debates = ("stabilizer_first_or_last", "centring_or_neutral", "stabilizer_by_road")
     typed = {"clicks_ns_per_m": Typed(shape="list", columns=(("damping", "damping"),))}
 
+    def construction(self, kit: Kit) -> str:
+        """Return one clamped to the linkage."""
+        return "stabilizer"
+
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
         """Return whether the steering is one it goes on: never a rack, unless its maker lists it."""
         words, own = "steering type", self.of(kit)
