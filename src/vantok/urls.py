@@ -12,6 +12,7 @@ from vantok.board.recalls import Recalls
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.garage.taught import FleetCsv, Taught
 from vantok.instruments.pages import Instruments, Panel, Take
+from vantok.shelf.cards import Cards
 from vantok.shelf.editor import KitEditor
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
 from vantok.stages.choose.beside import SideBySide, Tradeoff
@@ -175,6 +176,7 @@ urlpatterns = [
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),
     path("garage/<int:pk>/heights.csv", HeightsCsv.as_view(), name="heights-csv"),
     path("shelf/", Shelf.as_view(), name="shelf"),
+    path("cards/", Cards.as_view(), name="cards"),
     path("shelf/kits.json", ShelfFile.as_view(), name="shelf-file"),
     path("shelf/new/", KitEditor.as_view(), name="kit-new"),
     path("benches/", Benches.as_view(), name="benches"),

@@ -47,7 +47,10 @@ def found(kit: Kit, nuts: str = "", spring: str = "leaf_solid") -> Card:
 
 def ticked(card: Card, count: int, reached: str = "torque") -> Progress:
     """Return a card with its first steps done."""
-    marks = [CardMark(key=s.key, reached=reached if s.fasteners else "") for s in card.steps[:count]]  # type: ignore[arg-type]
+    marks = [
+        CardMark(key=s.key, each={f.name: 40.0 if reached == "torque" else "feel" for f in s.fasteners})
+        for s in card.steps[:count]
+    ]
     return progress(card, marks)
 
 
@@ -219,13 +222,12 @@ class Cards(unittest.TestCase):
     def test_a_wild_torque(self) -> None:
         """Ten times the table's, or a tenth, is asked about; near it is not, nor where the table has none."""
         made = found(with_sheet(KITS["replacement_spring"]))
-        step = next(s for s in made.steps if s.fasteners)
-        told = step.fasteners[0].torque_nm
+        told = next(s for s in made.steps if s.fasteners).fasteners[0].torque_nm
         assert told is not None
-        self.assertIsNone(torque_odd(step, told * 1.1))
+        self.assertIsNone(torque_odd(told, told * 1.1))
         for times in (10.0, 0.1):
-            self.assertIsNotNone(torque_odd(step, told * times))
-        self.assertIsNone(torque_odd(made.steps[0], 50.0))
+            self.assertIsNotNone(torque_odd(told, told * times))
+        self.assertIsNone(torque_odd(None, 50.0))
 
 
 class Stuck(unittest.TestCase):

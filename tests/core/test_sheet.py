@@ -26,6 +26,7 @@ fasteners = st.builds(
     at_ride_height=st.booleans(),
     stages=st.integers(1, 5),
     crosswise=st.booleans(),
+    whose=st.sampled_from(["kit", "vehicle"]),
 )
 cares = st.builds(
     Care, what=words, months=st.integers(1, 120).map(float), km=st.none() | st.integers(1, 90_000).map(float)
@@ -40,6 +41,13 @@ steps = st.builds(
     caution=words | st.just(""),
     check=words | st.just(""),
     if_fails=words | st.just(""),
+    opens=st.lists(words, max_size=2).map(tuple),
+    closes=st.lists(words, max_size=2).map(tuple),
+    moves=st.booleans(),
+    alone=st.booleans(),
+    air=st.sampled_from(["", "out", "minimum", "working"]),
+    energy=st.sampled_from(["", "unloads", "releases", "loads"]),
+    trial=st.sampled_from(["", "dry", "read"]),
 )
 
 

@@ -9,6 +9,7 @@ from vantok.desk.load import Desk
 from vantok.people.models import Shop
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Inspection, Job
+from vantok_core.files.job_file import VERSION
 
 
 class Beside(DemoCase):
@@ -55,7 +56,7 @@ class Beside(DemoCase):
         file = self.client.get(reverse("job-file", args=[job.pk])).json()
         self.assertEqual(
             (file["version"], file["to_follow"]),
-            (15, [{"code": "BD-R8", "name": "Breakwater rear dampers, eight clicks"}]),
+            (VERSION, [{"code": "BD-R8", "name": "Breakwater rear dampers, eight clicks"}]),
         )
         self.tell(reverse("set", args=[job.pk]), {"left_hole_count": "2", "right_hole_count": "2", "done": "on"})
         first = Fitting.objects.get(job=job)

@@ -322,7 +322,7 @@ def _half_card(job: Job) -> list[dict[str, Any]]:
     left = [step for step in found.steps if step.side == "left"][-1]
     steps = [s for s in found.steps[: found.steps.index(left)] if s.side != "right" or s.stands != "stands"]
     marks = [
-        CardMark(key=s.key, reached="feel" if s.fasteners else "", by="Tobin Ashgrove", at="2026-03-02T10:40:00")
+        CardMark(key=s.key, each={f.name: "feel" for f in s.fasteners}, by="Tobin Ashgrove", at="2026-03-02T10:40:00")
         for s in steps
     ]
     return [mark.model_dump(mode="json", exclude_none=True) for mark in marks]

@@ -38,6 +38,7 @@ from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, missing, same_basis
 from vantok_core.procedure.card import card
 from vantok_core.procedure.progress import READ_FIRST, Progress, progress
+from vantok_core.procedure.prover import cannot_be
 
 log = logging.getLogger(__name__)
 
@@ -129,8 +130,9 @@ class Worked:
         )
         asked = READ_FIRST if baseline_missing(self.job) else asked
         return tuple(
-            progress(card(self.job, part.kit, part.learnt), part.card, asked=asked, stopped=unfit_said(self.job, n))
+            progress(made, part.card, asked=asked, stopped=unfit_said(self.job, n) or cannot_be(made))
             for n, part in enumerate(self.job.parts)
+            for made in (card(self.job, part.kit, part.learnt),)
         )
 
     @cached_property

@@ -14,7 +14,7 @@ from vantok.fields.money import NumberField
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok_core.base.errors import FileFormatError
 from vantok_core.base.units import System
-from vantok_core.facts import Kit
+from vantok_core.facts import Job, Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.kits_file import RESERVED
 from vantok_core.kits.curves import read_typed, written
@@ -27,6 +27,8 @@ from vantok_core.kits.sheet import (
     read_steps,
     steps_written,
 )
+from vantok_core.procedure.card import Card, card
+from vantok_core.procedure.prover import faults
 
 KINDS = {
     "_n_per_m": "rate",
@@ -82,7 +84,8 @@ GENERAL: dict[str, Any] = {
     ),
     "steps": forms.CharField(
         label="Steps, an empty line between; below the words of one: on its wheels, on stands or at ride height; once for both sides; "
-        "cannot be undone; tightens: …; caution: …; check: …; if it fails: …",
+        "cannot be undone; one side at a time; body or axle moves; tightens: …; opens: …; closes: …; air: out, the minimum, working; "
+        "spring: relieved, let go of, carries again; trial: dry, read; caution: …; check: …; if it fails: …. None: the usual ones.",
         widget=forms.Textarea,
         max_length=30_000,
         required=False,
@@ -257,6 +260,9 @@ class KitForm(UnitsForm):
             self.made = read_kit(self._entry(data))
         except FileFormatError as error:
             self._place(error)
+            return data
+        for fault in proved(self.made):
+            self.add_error("steps", fault)
         return data
 
     def _place(self, error: FileFormatError) -> None:
@@ -333,6 +339,21 @@ def _hours(text: str | None) -> dict[str, float]:
         except ValueError:
             raise FileFormatError(f"access, row {n}", f"“{line}” needs a name, a colon and hours") from None
     return found
+
+
+def proved(kit: Kit) -> list[str]:
+    """Return what of a kit's own steps makes a card that cannot be followed, each at its step."""
+    made = card(Job(number="1"), kit) if kit.steps else None
+    found = dict.fromkeys((f.rule, f.words, _numbered(made, f.key)) for f in faults(made)) if made else {}
+    return [f"{where}{words}" for _, words, where in found]
+
+
+def _numbered(made: Card, key: str) -> str:
+    """Return where a fault of a card stands: at which of the kit's own steps, or at a gate between them."""
+    if key.startswith("kit-"):
+        return f"Step {int(key.split('-')[1]) + 1}: "
+    step = made.step(key)
+    return f"At the gate “{step.words}” " if step is not None and step.gate else ""
 
 
 SHEET: dict[str, Callable[[str, System], Any]] = {

@@ -11,16 +11,20 @@ from pydantic import Field, model_validator
 from vantok_core.facts.kinds import Facts, Line, Metres, Name, Pascals, School, Sentence
 from vantok_core.facts.kit import Kit
 
+Torque = Annotated[float, Field(gt=0.0, le=5000.0, allow_inf_nan=False)]
+
 
 class CardMark(Facts):
-    """A step of a kit's card as it was left: done, skipped or overruled (a gate) with its reason, or stopped, with what is missing from the box; reached: how
-    its fasteners were tightened, to torque (N m, as read) or by feel; figure, said: what was written down at it (SI, as its fact has it, or in words); by
+    """A step of a kit's card as it was left: done, skipped or overruled (a gate) with its reason, or stopped, with what is missing from the box; each: how
+    each of its fasteners was tightened, by name: to a torque (N m) or by feel; reached, torque_nm: the same as marks told it before, once for all of
+    them; figure, said: what was written down at it (SI, as its fact has it, or in words); by
     whom and when (ISO 8601)."""
 
     key: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
     state: Literal["done", "skipped", "overruled", "stopped"] = "done"
+    each: Annotated[dict[Name, Torque | Literal["feel"]], Field(max_length=12)] = {}
     reached: Literal["", "torque", "feel"] = ""
-    torque_nm: Annotated[float, Field(gt=0.0, le=5000.0, allow_inf_nan=False)] | None = None
+    torque_nm: Torque | None = None
     figure: Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)] | None = None
     said: Sentence = ""
     missing: Annotated[tuple[Line, ...], Field(max_length=60)] = ()

@@ -18,7 +18,22 @@ BY_FEEL = "by feel"
 STATES = ("dry", "oiled", "locker")
 STANDS = {"on its wheels": "wheels", "on stands": "stands", "at ride height": "ride_height"}
 ONCE, UNDONE = "once for both sides", "cannot be undone"
-SAID = {"tightens": "tightens", "write down": "fact", "caution": "caution", "check": "check", "if it fails": "if_fails"}
+MOVES, ALONE, OF_VEHICLE = "body or axle moves", "one side at a time", "of the vehicle"
+AIR = {"out": "out", "the minimum": "minimum", "working": "working"}
+ENERGY = {"relieved": "unloads", "let go of": "releases", "carries again": "loads"}
+TRIAL = {"dry": "dry", "read": "read"}
+ONE_OF = {"air": ("air", AIR), "spring": ("energy", ENERGY), "trial": ("trial", TRIAL)}
+"""What a line may say of the vehicle, the field it goes into, and the words there are for it."""
+LISTS = ("tightens", "opens", "closes")
+SAID = {
+    "tightens": "tightens",
+    "opens": "opens",
+    "closes": "closes",
+    "write down": "fact",
+    "caution": "caution",
+    "check": "check",
+    "if it fails": "if_fails",
+}
 """What a line below a step's words begins with, and the field it goes into."""
 MILE = 1.609344
 """A mile, km."""
@@ -41,6 +56,8 @@ def _of_fastener(one: Fastener, system: System) -> Iterator[str]:
         yield "crosswise"
     if one.stages > 1:
         yield f"{one.stages} stages"
+    if one.whose == "vehicle":
+        yield OF_VEHICLE
 
 
 def read_fasteners(text: str, system: System = "metric") -> list[dict[str, Any]]:
@@ -60,11 +77,13 @@ def _fastener(cells: list[str], place: str, system: System) -> dict[str, Any]:
             found["state"] = cell
         elif cell in ("at ride height", "crosswise"):
             found[cell.replace(" ", "_")] = True
+        elif cell == OF_VEHICLE:
+            found["whose"] = "vehicle"
         elif cell.endswith("stages") and stages.isdecimal():
             found["stages"] = int(stages)
         else:
             raise FileFormatError(
-                place, f"“{cell}” is none of {', '.join(STATES)}, at ride height, crosswise, 2 stages"
+                place, f"“{cell}” is none of {', '.join(STATES)}, at ride height, crosswise, 2 stages, {OF_VEHICLE}"
             )
     return found
 
@@ -115,21 +134,22 @@ def steps_written(told: Sequence[KitStep]) -> str:
 def _of_step(one: KitStep) -> Iterator[str]:
     yield one.words
     yield next(words for words, stands in STANDS.items() if stands == one.stands)
-    if one.side == "once":
-        yield ONCE
-    if one.irreversible:
-        yield UNDONE
+    yield from (words for words, said in FLAGS.items() if all(getattr(one, n) == v for n, v in said.items()))
     if one.people > 1:
         yield f"{one.people} people"
     if one.drawing:
         yield f"picture: {one.drawing.replace('_', ' ')}"
-    if one.fact:
-        yield f"write down: {one.fact}"
-    if one.tightens:
-        yield f"tightens: {', '.join(one.tightens)}"
+    yield from _of_vehicle(one)
     for words, field in SAID.items():
-        if field not in ("tightens", "fact") and getattr(one, field):
-            yield f"{words}: {getattr(one, field)}"
+        told = getattr(one, field)
+        if told:
+            yield f"{words}: {', '.join(told) if words in LISTS else told}"
+
+
+def _of_vehicle(one: KitStep) -> Iterator[str]:
+    """Yield what a step says of air, springs and the trial."""
+    for words, (field, known) in ONE_OF.items():
+        yield from (f"{words}: {word}" for word, value in known.items() if getattr(one, field) == value)
 
 
 def read_steps(text: str) -> list[dict[str, Any]]:
@@ -143,7 +163,7 @@ def _step(lines: list[str], place: str) -> dict[str, Any]:
     for line in map(str.strip, lines[1:]):
         told = _line_of_step(line)
         if told is None:
-            known = "; ".join((*STANDS, ONCE, UNDONE, *(f"{word}: …" for word in (*SAID, "picture")), "2 people"))
+            known = "; ".join((*STANDS, *FLAGS, *(f"{word}: …" for word in (*SAID, *ONE_OF, "picture")), "2 people"))
             raise FileFormatError(place, f"“{line}” is none of: {known}")
         found |= told
     return found
@@ -155,17 +175,32 @@ def _line_of_step(line: str) -> dict[str, Any] | None:
     word, rest = word.lower(), rest.strip()
     if plain in STANDS:
         return {"stands": STANDS[plain]}
-    if plain in (ONCE, UNDONE):
-        return {"side": "once"} if plain == ONCE else {"irreversible": True}
+    if plain in FLAGS:
+        return FLAGS[plain]
     if people := _PEOPLE.fullmatch(plain):
         return {"people": int(people[1])}
-    if not colon or word not in (*SAID, "picture"):
-        return None
-    if word == "tightens":
-        return {"tightens": [name.strip() for name in rest.split(",") if name.strip()]}
-    return {"drawing": rest.replace(" ", "_")} if word == "picture" else {SAID[word]: rest}
+    return _told(word, rest) if colon else None
 
 
+def _told(word: str, rest: str) -> dict[str, Any] | None:
+    """Return what a line with a colon says; None for one that says nothing known."""
+    if word in LISTS:
+        return {word: [name.strip() for name in rest.split(",") if name.strip()]}
+    if word in ONE_OF:
+        field, known = ONE_OF[word]
+        return {field: known[rest.lower()]} if rest.lower() in known else None
+    if word == "picture":
+        return {"drawing": rest.replace(" ", "_")}
+    return {SAID[word]: rest} if word in SAID else None
+
+
+FLAGS: dict[str, dict[str, Any]] = {
+    ONCE: {"side": "once"},
+    UNDONE: {"irreversible": True},
+    MOVES: {"moves": True},
+    ALONE: {"alone": True},
+}
+"""Lines that say one thing by themselves."""
 _PEOPLE = re.compile(r"(\d+) people")
 
 

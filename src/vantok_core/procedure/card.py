@@ -249,21 +249,10 @@ def _with_gates(parts: Sequence[Step], job: Job, kit: Kit) -> Iterator[Step]:
     """Yield the steps with a gate before what it guards: before the first that opens the vehicle, before each lifting, on the stands, before body or axle move
     and before each lowering, before what is tightened with the weight on the wheels, and at the end."""
     gates = _Gates(job=job, kit=kit, parts=parts)
-    lifted = weighed = False
     for step in parts:
-        if not gates.count and (step.off or step.key.startswith(("kit", "rest"))):
-            yield gates.one("baseline")
-        if lifted != (step.stands == "stands") and not step.anywhere:
-            names: tuple[GateName, ...] = ("lower",) if lifted else ("lift", "stands")
-            yield from (gates.one(name) for name in names)
-            lifted, weighed = not lifted, False
-        if (step.fasteners or step.on) and not lifted and step.stands == "ride_height" and not weighed:
-            weighed = True
-            yield gates.one("weight")
-        if step.moves:
-            yield gates.one("move", step.side)
+        yield from gates.before(step)
         yield step
-    if lifted:
+    if gates.lifted:
         yield gates.one("lower")
     yield gates.one("end")
 
@@ -276,6 +265,22 @@ class _Gates:
     kit: Kit
     parts: Sequence[Step]
     count: dict[GateName, int] = field(default_factory=dict)
+    lifted: bool = False
+    weighed: bool = False
+
+    def before(self, step: Step) -> Iterator[Step]:
+        """Yield the gates that stand before a step."""
+        if not self.count and (step.off or step.key.startswith(("kit", "rest"))):
+            yield self.one("baseline")
+        if self.lifted != (step.stands == "stands") and not step.anywhere:
+            names: tuple[GateName, ...] = ("lower",) if self.lifted else ("lift", "stands")
+            yield from (self.one(name) for name in names)
+            self.lifted, self.weighed = not self.lifted, False
+        if (step.fasteners or step.on) and step.stands == "ride_height" and not (self.lifted or self.weighed):
+            self.weighed = True
+            yield self.one("weight")
+        if step.moves:
+            yield self.one("move", step.side)
 
     def one(self, name: GateName, side: Side = "once") -> Step:
         """Return the next gate of a name."""

@@ -58,16 +58,21 @@ class Progress:
         return tuple(
             f"{f.name}, {step.side}" if step.side != "once" else f.name
             for step in self.card.steps
-            if (mark := self.marks.get(step.key)) and mark.reached == "feel"
+            if (mark := self.marks.get(step.key))
             for f in step.fasteners
+            if mark.each.get(f.name, mark.reached) == "feel"
         )
 
     @property
-    def torques(self) -> tuple[tuple[Step, float], ...]:
-        """The steps whose fasteners were brought to a torque, with it (N m, as read)."""
-        return tuple(
-            (s, m.torque_nm) for s in self.card.steps if (m := self.marks.get(s.key)) and m.torque_nm is not None
-        )
+    def torques(self) -> tuple[tuple[Step, str, float], ...]:
+        """The fasteners that were brought to a torque, at their step, with it (N m)."""
+        found: list[tuple[Step, str, float]] = []
+        for step in self.card.steps:
+            mark = self.marks.get(step.key)
+            if mark is not None:
+                found += [(step, name, torque) for name, torque in mark.each.items() if torque != "feel"]
+                found += [(step, f.name, mark.torque_nm) for f in step.fasteners if mark.torque_nm is not None]
+        return tuple(found)
 
     @property
     def irreversible(self) -> tuple[Step, ...]:
@@ -108,14 +113,21 @@ class Progress:
             return self.asked
         if self.missing and step.key != "unpack":
             return f"Missing from the box: {', '.join(self.missing)}. {STOPPED}"
+        return self._first(step) or self._alone(step)
+
+    def _first(self, step: Step) -> str:
+        """Return what comes before a step, on its own side or for both; empty where nothing is left of that."""
         for earlier in self.card.steps[: self.card.steps.index(step)]:
-            if self.is_left(earlier):
-                continue
-            if earlier.gate:
-                return f"First the gate: {earlier.words}"
-            if earlier.side == step.side or "once" in (earlier.side, step.side):
-                return f"First: {earlier.words}"
+            if not self.is_left(earlier) and (earlier.side == step.side or "once" in (earlier.side, step.side)):
+                return f"First{' the gate' if earlier.gate else ''}: {earlier.words}"
         return ""
+
+    def _alone(self, step: Step) -> str:
+        """Return that the other side is finished first, where only one is done at a time and the other is begun; empty where it is not so."""
+        other = [s for s in self.card.steps if s.alone and s.side != step.side] if step.alone else []
+        left = next((s for s in other if not self.is_left(s)), None)
+        begun = left is not None and any(self.is_left(s) for s in other)
+        return f"One side at a time: first the {left.side} side, {left.words}" if left is not None and begun else ""
 
     def side(self, name: str) -> tuple[int, int]:
         """Return how many of a side's steps are done, of how many."""
@@ -183,13 +195,12 @@ def progress(card: Card, marks: Sequence[CardMark], *, asked: str = "", stopped:
     return Progress(card=card, marks={m.key: m for m in marks if m.key in known}, asked=asked, stopped=stopped)
 
 
-def torque_odd(step: Step, read: float) -> Say | None:
-    """Return what is odd about a torque as entered (N m) against its table's; None where nothing is."""
-    told = [f.torque_nm for f in step.fasteners if f.torque_nm is not None]
-    if not told or 1.0 / WILD < read / max(told) < WILD:
+def torque_odd(told: float | None, read: float) -> Say | None:
+    """Return what is odd about a torque as read against its table's (read, told: N m; told None: it has none); None where nothing is."""
+    if told is None or 1.0 / WILD < read / told < WILD:
         return None
     text = "{read} against {told} in the table: look at the wrench and the unit."
-    return Say(text, {"read": Quantity(read, "torque"), "told": Quantity(max(told), "torque")})
+    return Say(text, {"read": Quantity(read, "torque"), "told": Quantity(told, "torque")})
 
 
 def card_verdict(found: Progress) -> Verdict:

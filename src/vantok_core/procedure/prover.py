@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Literal
 
+from vantok_core.base.say import Say
 from vantok_core.procedure.card import Card, Side, Step
 
 Rule = Literal[
@@ -63,6 +64,17 @@ def faults(card: Card) -> tuple[Fault, ...]:
     return tuple(sorted(dict.fromkeys(found), key=lambda one: order.get(one.key, len(order))))
 
 
+def cannot_be(card: Card) -> Say | None:
+    """Return why a card cannot be followed, at its first step that shows it; None where it can."""
+    found = faults(card)
+    if not found:
+        return None
+    step = card.step(found[0].key)
+    where = f" (“{step.words}”)" if step else ""
+    why = f"{found[0].words[0].lower()}{found[0].words[1:].rstrip('.')}{where}".replace("{", "(").replace("}", ")")
+    return Say(f"This card cannot be: {why}. Mend its sheet on the shelf.")
+
+
 class _Walk:
     """A walk through a card."""
 
@@ -85,6 +97,7 @@ class _Walk:
         yield from self._at_the_end()
         yield from _tightened(self.card, tuple(self.sides))
         yield from _gates(self.steps)
+        yield from _got_at(self.steps)
         yield from _alone(self.steps)
         yield from _alike(self.steps, tuple(self.sides))
 
@@ -184,11 +197,14 @@ class _Walk:
             if side.trial == "dry":
                 dry = next(s for s in reversed(self.steps) if s.trial == "dry")
                 yield _fault(dry, "trial not read", "parts go in dry and nothing is read before the end")
-        off = [s for s in self.steps if s.off]
-        back = {s.on for s in self.steps if s.on}
-        for step in off:
-            if step.off not in back:
-                yield _fault(step, "left off", f"{step.off} comes off and never goes back")
+
+
+def _got_at(steps: Sequence[Step]) -> Iterator[Fault]:
+    """Yield what comes off to get at the kit and never goes back."""
+    back = {s.on for s in steps if s.on}
+    for step in steps:
+        if step.off and step.off not in back:
+            yield _fault(step, "left off", f"{step.off} comes off and never goes back")
 
 
 def _tightened(card: Card, sides: Sequence[Side]) -> Iterator[Fault]:
@@ -213,18 +229,24 @@ def _gates(steps: Sequence[Step]) -> Iterator[Fault]:
     for name in ("baseline", "end"):
         if names.count(name) != 1:
             yield _fault(last, "gate missing", f"there is not one gate “{name}”")
-    first = next((n for n, s in enumerate(steps) if s.irreversible or s.opens or s.off), None)
-    if first is not None and "baseline" in names and [s.gate for s in steps].index("baseline") > first:
-        yield _fault(steps[first], "gate missing", "it is opened before the baseline’s gate")
-    if any(s.stands == "stands" for s in steps) != ("lift" in names):
-        word: Rule = "gate for nothing" if "lift" in names else "gate missing"
-        at = next((s for s in steps if s.gate == "lift"), last)
-        yield _fault(
-            at, word, "a lifting gate where nothing is lifted" if "lift" in names else "it is lifted without a gate"
-        )
+    yield from _baseline(steps)
+    lifts, gated = any(s.stands == "stands" for s in steps), "lift" in names
+    if gated and not lifts:
+        at = next(s for s in steps if s.gate == "lift")
+        yield _fault(at, "gate for nothing", "a lifting gate where nothing is lifted")
+    if lifts and not gated:
+        yield _fault(last, "gate missing", "it is lifted without a gate")
     for one, after in pairwise(steps):
         if one.gate == "move" and not after.moves:
             yield _fault(one, "gate for nothing", "a gate before a movement that does not come")
+
+
+def _baseline(steps: Sequence[Step]) -> Iterator[Fault]:
+    """Yield the first step that opens the vehicle, where the baseline's gate comes after it."""
+    opening = (n for n, s in enumerate(steps) if s.irreversible or s.opens or s.off)
+    first, gate = next(opening, None), next((n for n, s in enumerate(steps) if s.gate == "baseline"), None)
+    if first is not None and gate is not None and gate > first:
+        yield _fault(steps[first], "gate missing", "it is opened before the baseline’s gate")
 
 
 def _alone(steps: Sequence[Step]) -> Iterator[Fault]:
@@ -241,11 +263,9 @@ def _alike(steps: Sequence[Step], sides: Sequence[Side]) -> Iterator[Fault]:
     """Yield the steps that one side has and the other has not."""
     if len(sides) < 2:
         return
-    told = {
-        side: {s.words for s in steps if s.side == side and not s.learnt and s.key.startswith("kit")} for side in sides
-    }
+    told = {side: {s.words for s in steps if s.side == side and s.key.startswith("kit")} for side in sides}
     for step in steps:
-        if step.side in told and not step.learnt and step.key.startswith("kit"):
+        if step.side in told and step.key.startswith("kit"):
             for other in sides:
                 if step.words not in told[other]:
                     yield _fault(step, "not alike", f"the {other} side has no such step")

@@ -64,7 +64,7 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
         )
 
 
-SAYS = ("state", "reached", "torque_nm", "figure", "said", "note")
+SAYS = ("state", "each", "figure", "said", "note")
 """What of a mark is the hands' own word; who and when are not."""
 
 

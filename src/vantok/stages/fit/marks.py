@@ -14,9 +14,11 @@ from vantok.people.models import User
 from vantok_core.base.check import read_form
 from vantok_core.base.errors import FileFormatError, InputError, UnitError
 from vantok_core.base.units import System, parse
-from vantok_core.facts import CardMark, Learnt
-from vantok_core.procedure.card import Step, may_follow
+from vantok_core.facts import CardMark, Job, Learnt
+from vantok_core.facts.kit import ANSWERS, FACTS, Fastener
+from vantok_core.procedure.card import Step, card, may_follow
 from vantok_core.procedure.progress import Progress, torque_odd
+from vantok_core.procedure.prover import cannot_be
 
 Part = TypeVar("Part", CardMark, Learnt)
 STATES: dict[str, Literal["done", "skipped", "overruled", "stopped"]] = {
@@ -116,27 +118,41 @@ def _counted(action: str, missing: tuple[str, ...], told: QueryDict) -> None:
 
 
 def _written(units: System, found: Progress, step: Step, told: QueryDict) -> dict[str, Any]:
-    """Return what was written down at a step. Raises InputError for a figure that does not read."""
+    """Return what was written down at a step. Raises InputError where it is blank, none of its answers, or a figure that does not read."""
     text, field = told.get("fact", "").strip(), setting_of(found, step)
-    if not step.fact or not text:
+    if not step.fact or (step.fact == "leftovers" and not text):
         return {}
+    words = field.words if field else FACTS.get(step.fact, step.fact)
+    if not text:
+        raise SaidError(f"Write it down first: {words[0].lower()}{words[1:]}.")
+    if step.fact in ANSWERS and text not in ANSWERS[step.fact]:
+        raise SaidError(f"It is one of: {', '.join(ANSWERS[step.fact])}.")
     return {"said": text[:200]} if field is None else {"figure": _read(field.kind, text, units)}
 
 
 def _reached(units: System, step: Step, told: QueryDict) -> dict[str, Any]:
-    """Return how a step's fasteners were tightened. Raises InputError for a torque that does not read, or is far from its table's."""
-    if not step.fasteners:
-        return {}
-    if told.get("reached") == "feel":
-        return {"reached": "feel"}
-    text = told.get("torque", "").strip()
-    if not text:
-        return {"reached": "torque"}
-    read = _read("torque", text, units)
-    odd = torque_odd(step, read)
-    if odd is not None and told.get("sure") != "1":
-        raise SaidError(odd.in_units(units))
-    return {"reached": "torque", "torque_nm": read}
+    """Return how each of a step's fasteners was tightened: to its table's torque, to another as read, or by feel. Raises InputError for one of which nothing
+    is said, for a torque that does not read, and for one far from its table's."""
+    return (
+        {"each": {one.name: _of_one(units, one, n, told) for n, one in enumerate(step.fasteners)}}
+        if step.fasteners
+        else {}
+    )
+
+
+def _of_one(units: System, one: Fastener, n: int, told: QueryDict) -> float | str:
+    text, how = told.get(f"torque-{n}", "").strip(), told.get(f"reached-{n}", "")
+    if text:
+        read = _read("torque", text, units)
+        odd = torque_odd(one.torque_nm, read)
+        if odd is not None and told.get("sure") != "1":
+            raise SaidError(odd.in_units(units))
+        return read
+    if how == "told" and one.torque_nm is not None:
+        return one.torque_nm
+    if how != "feel":
+        raise SaidError(f"Say of {one.name} how it was tightened: to a figure, or by feel.")
+    return "feel"
 
 
 def _read(kind: str, text: str, units: System) -> float:
@@ -164,3 +180,11 @@ def learnt_of(person: User, found: Progress, told: QueryDict) -> Learnt:
     return _checked(
         Learnt, {"what": what, "key": step.key, "words": words, "after": after, "by": str(person)[:120], "at": told_at}
     )
+
+
+def hold_to_proof(job: Job, place: int, told: Learnt) -> None:
+    """Raise SaidError where what a card is taught would make it one that cannot be followed."""
+    part = job.parts[place]
+    why = cannot_be(card(job, part.kit, (*part.learnt, told)))
+    if why is not None and cannot_be(card(job, part.kit, part.learnt)) is None:
+        raise SaidError(why.in_units("metric").replace(" Mend its sheet on the shelf.", ""))

@@ -20,7 +20,7 @@ from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok.records.shelf.models import minutes_of
 from vantok.stages.fit.actions import learn, leave_step, overrule_fit, take_back
-from vantok.stages.fit.marks import hold_to, learnt_of, mark_of, stamp_of
+from vantok.stages.fit.marks import hold_to, hold_to_proof, learnt_of, mark_of, stamp_of
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kit import ANSWERS, FACTS
 from vantok_core.kits.fit import standing_unfit
@@ -106,12 +106,9 @@ class Fit(StageView):
                 if action == "back":
                     take_back(record, place, request.POST.get("key", ""))
                 elif action == "learn":
-                    learn(
-                        record,
-                        place,
-                        learnt_of(self.person, Desk.open(pk).cards[place], request.POST),
-                        keep=bool(request.POST.get("keep")),
-                    )
+                    taught = learnt_of(self.person, Desk.open(pk).cards[place], request.POST)
+                    hold_to_proof(Desk.open(pk).job, place, taught)
+                    learn(record, place, taught, keep=bool(request.POST.get("keep")))
                 else:
                     found = Desk.open(pk).cards[place]
                     leave_step(record, place, found, mark_of(self.person, self.units, found, request.POST))
