@@ -14,7 +14,10 @@ from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expec
 from tests.web.base import FAST
 from tests.world import demo_world
 from vantok.demo.world import PASSWORD
+from vantok_core.procedure.card import Step
 
+WRITTEN = {"pressure_pa": "2.5 bar", "spacer_m": "6 mm", "hole_count": "2", "link_count": "2", "click_count": "3"}
+"""What a hand writes down of a setting, as made."""
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = (
     "true"  # Playwright's loop runs in this thread; the ORM is used between its calls
 )
@@ -74,6 +77,29 @@ class BrowserCase(StaticLiveServerTestCase):
         """Go on from the fitting card, which opens once a kit is taken, to its setting."""
         page.wait_for_url(re.compile("/fit/"))
         page.locator("nav.stages").get_by_role("link", name="Set").click()
+
+    def leave_step(self, page: Page, step: Step) -> None:
+        """Leave a step of the card with gloves on, by keys alone: each point and each fastener for itself, what is to be written, a gate held for a second."""
+        expect(page.locator(".step:visible .step-words").first).to_have_text(step.words)
+        shown = page.locator(".step:visible")
+        for _ in range(shown.locator(".so input").count()):
+            page.keyboard.press("Space")
+        fact = shown.locator("[name=fact]")
+        if fact.count() and step.fact != "leftovers" and not fact.input_value():
+            if fact.evaluate("e => e.tagName") == "SELECT":
+                fact.select_option(index=1)
+            else:
+                page.keyboard.type(WRITTEN.get(step.fact, "as it was"))
+                page.keyboard.press("Tab")
+        for _ in range(shown.locator("fieldset.each").count()):
+            page.keyboard.press("Space")  # its figure reached; by feel where it has none
+        expect(shown.locator(".step-done")).to_be_focused()
+        if step.gate:
+            page.keyboard.down("Space")
+            expect(page.locator(f".step input[value='{step.key}']")).to_have_count(0)
+            page.keyboard.up("Space")
+        else:
+            page.keyboard.press("Space")
 
     def watch(self, request: object) -> None:
         url = urlparse(request.url)  # type: ignore[attr-defined]

@@ -244,9 +244,9 @@ class Card(DemoCase):
         self.assertTrue(Fitting.history.filter(id=standing.pk).first().card)
 
     def test_half_way_in_the_demo(self) -> None:
-        """The demo has a job whose left side is nearly done, one bolt after another by feel; both sides' next steps stand there."""
+        """The demo has a job whose left side is nearly done; both sides' next steps stand there."""
         shown = self.page("fit", self.job("046"))
-        for text in ("Left side at step", "by feel", "Right: "):
+        for text in ("Left side at step", "Left: ", "Right: "):
             self.assertTrue(text in shown, text)
         self.assertTrue("Gloves" in shown)
         self.assertFalse("To remember" in self.page("fit", self.job("046"), gloves="1"))

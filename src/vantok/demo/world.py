@@ -317,10 +317,10 @@ def _accepted_quote(job: Job) -> None:
 
 
 def _half_card(job: Job) -> list[dict[str, Any]]:
-    """Return the marks of a card whose left side is done but one step, one bolt by feel."""
+    """Return the marks of a card whose left side is done but one step, up to where both sides are to be there; the right is not begun."""
     found = Desk.open(job.pk).cards[0].card
-    left = [step for step in found.steps if step.side == "left"][-1]
-    steps = [s for s in found.steps[: found.steps.index(left)] if s.side != "right" or s.stands != "stands"]
+    right = next(n for n, step in enumerate(found.steps) if step.side == "right")
+    steps = found.steps[: right - 1]
     marks = [
         CardMark(key=s.key, each={f.name: "feel" for f in s.fasteners}, by="Tobin Ashgrove", at="2026-03-02T10:40:00")
         for s in steps

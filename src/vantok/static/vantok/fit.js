@@ -23,7 +23,7 @@ function hint(form, words) {
 // A point of a gate, or a line of the box, is an act of its own: said, the next one has the focus; Enter says one, it never passes the gate.
 document.addEventListener("change", (event) => {
   const form = event.target.form;
-  if (form?.matches("[data-card]") && event.target.closest(".so, fieldset.each") && !event.target.matches(".tape")) focus();
+  if (form?.matches("[data-card]") && event.target.closest(".so, fieldset.each, [name=fact]") && !event.target.matches("fieldset .tape")) focus();
 });
 document.addEventListener("keydown", (event) => {
   if (event.key !== "Enter" || !event.target.matches?.("[data-card] .so input, [data-card] fieldset.each input[type=radio]")) return;
