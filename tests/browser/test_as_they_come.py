@@ -35,6 +35,7 @@ class AsTheyCome(BrowserCase):
         }.items():
             page.get_by_label(label_).fill(value)
         page.get_by_role("button", name="Save, and on to weighing").click()
+        page.wait_for_url("**/weigh/**")
 
     def read(self, page: Page, heights: tuple[str, ...], start: int = 0) -> None:
         """Type a state's heights with Enter alone."""

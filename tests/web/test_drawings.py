@@ -14,6 +14,7 @@ from tests.web.base import DemoCase
 from vantok.drawing.bodies import outline
 from vantok.drawing.floor import FloorPlan, floor_svg
 from vantok.drawing.history_plot import history_svg
+from vantok.drawing.orient import MARK, orient_svg
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import DRAWN, WIDTH, Side, stance_svg, strip_svg
 from vantok.drawing.stance import TIMES, Stance, against, stance_of
@@ -142,6 +143,29 @@ class Drawn(unittest.TestCase):
         root = self.whole(history_svg(dated, "us"))
         marks = [e for e in root.iter() if e.tag.endswith(("circle", "rect"))]
         self.assertEqual(len(marks), sum(len(points) for _, points in lines) + len(lines))
+
+
+class WaysRound(unittest.TestCase):
+    def test_they_are_drawn_as_they_go(self) -> None:
+        """By their coordinates: each leaf below is shorter than the one above it, the marked one among them; a roll plate's corners are rounded on the side
+        the bag hangs from, and the wrong one's on the other; the taper's nut stands at its thin end."""
+        leaves = re.findall(
+            r'<rect x="[\d.]+" y="([\d.]+)" width="([\d.]+)" height="9"[^>]*fill="(#\w+)"', orient_svg("leaf_order")
+        )
+        self.assertEqual(len(leaves), 4)
+        wide = [float(w) for _, w, _ in sorted(leaves, key=lambda one: float(one[0]))]
+        self.assertEqual(wide, sorted(wide, reverse=True))
+        marked = [n for n, one in enumerate(sorted(leaves, key=lambda one: float(one[0]))) if one[2] == MARK]
+        self.assertEqual(marked, [1])
+        right, wrong = re.findall(r'd="(M[^"]+)Z"', orient_svg("roll_plate"))
+        for path, towards in ((right, True), (wrong, False)):  # the bag hangs below the plate
+            lowest = max(float(y) for y in re.findall(r"[MLQ][\d.]+ ([\d.]+)", path))
+            self.assertEqual({float(y) == lowest for y in re.findall(r"Q[\d.]+ ([\d.]+)", path)}, {towards}, path)
+        pin = re.findall(r'd="(M[^"]+)Z"', orient_svg("taper"))[1]
+        points = [tuple(map(float, p)) for p in re.findall(r"[ML]([\d.]+) ([\d.]+)", pin)]
+        (nut,) = re.findall(rf'<rect x="[\d.]+" y="([\d.]+)"[^>]*fill="{MARK}"', orient_svg("taper"))
+        across = {y: max(x for x, at in points if at == y) - min(x for x, at in points if at == y) for _, y in points}
+        self.assertEqual(min(across, key=lambda y: across[y]), float(nut))
 
 
 class CloseUps(DemoCase):

@@ -220,7 +220,7 @@ class Card(DemoCase):
         refused = self.leave(job, clamps.key, "learn", what="moved", after=roller.key, words="Roller first.")
         self.assertIn("a spring is let go of that still carries load", refused)
         self.assertEqual(Fitting.objects.get(job=job).learnt, [])
-        self.assertIn("Every card of the shelf can be followed", words(self.client.get(reverse("cards"))))
+        self.assertIn("every card of the shelf can be followed", words(self.client.get(reverse("cards"))))
         record = KitRecord.objects.get(code="FW-M")
         kit = record.to_core()
         bad = [s.model_dump(mode="json") for s in steps_of(kit) if "minimum" not in s.words]

@@ -30,8 +30,10 @@ from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
 from vantok.records.jobs.stamp import install, remove
 from vantok.records.measure.models import Reading
+from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadState
 from vantok_core.files.job_file import VERSION, read_job, write_job
+from vantok_core.procedure.templates import steps_of
 
 VERSIONS = {
     "0.1": {
@@ -314,11 +316,57 @@ def job_of(old: Any, number: str, **more: Any) -> Any:
     return old.get_model("jobs", "Job").objects.create(number=number, vehicle=vehicle, **more)
 
 
+THEN = {
+    "steps": [
+        {"words": "Measure both ends and count the threads that show.", "side": "once", "stands": "ride_height"},
+        {
+            "words": "Unload the bar with the maker's puller; change the key.",
+            "caution": "A loaded bar holds spring energy; nobody in line with the arm.",
+            "people": 1,
+        },
+        {
+            "words": "Turn in by the turns on the setting, alike on both sides.",
+            "tightens": ["adjuster bolt"],
+            "check": "Turns counted and equal.",
+        },
+    ],
+    "fasteners": [{"name": "adjuster bolt", "count": 1, "torque_nm": 40, "state": "dry"}],
+}
+"""The usual sheet of torsion-bar adjusters as it was, as a shelf had it."""
+
+
+def sheets_of_then(old: Any) -> None:
+    """Put a kit with its family's usual sheet of then on the shelf, and one whose sheet the shop made."""
+    made = [{"words": "As our own drawing has it."}]
+    for code, steps in (("K-OLD", THEN["steps"]), ("K-OWN", made)):
+        data = {**KEYS, **THEN, "code": code, "steps": steps}
+        old.get_model("shelf", "KitRecord").objects.create(code=code, name=code, family="torsion_adjuster", data=data)
+
+
+def have_their_constructions(case: TransactionTestCase) -> None:
+    """Find the first with no steps of its own and its construction's card, the other as the shop made it."""
+    now = {r.code: r.to_core() for r in KitRecord.objects.filter(code__in=("K-OLD", "K-OWN"))}
+    case.assertEqual(([], 1), ([*now["K-OLD"].steps], len(now["K-OWN"].steps)))
+    case.assertGreater(len(steps_of(now["K-OLD"])), 3)
+    case.assertEqual([f.name for f in now["K-OLD"].fasteners], ["adjuster bolt"])
+
+
+KEYS = {
+    "name": "keys",
+    "maker": "Nobody",
+    "family": "torsion_adjuster",
+    "springs": ["torsion_bar_independent"],
+    "price": 1,
+    "hours": 1,
+    "shift_max_m": 0.04,
+    "per_turn_m": 0.003,
+}
 EARLIER = timezone.now() - timedelta(hours=5)
 ONCE: dict[str, tuple[Callable[[Any], None], Callable[[TransactionTestCase], None]]] = {
     "0.1": (told_beside, has_fields_of_its_own),
     "0.2": (begun, is_known_to_have_begun),
     "0.3": (set_twice, has_the_setting_of_its_time),
+    "0.14": (sheets_of_then, have_their_constructions),
 }
 """What a version kept elsewhere than now: how it is put in then, and found now."""
 

@@ -93,9 +93,9 @@ def _lower() -> str:
 
 
 def _leaf_order() -> str:
-    leaves = ((30, 36, 240), (52, 50, 196), (40, 64, 220), (90, 78, 120))
-    drawn = "".join(_box(x, y, w, 9, MARK if n == 2 else STEEL) for n, (x, y, w) in enumerate(leaves))
-    return drawn + _box(146, 28, 8, 68, INK) + _says(150, 116, "longest but one; centre bolt through all")
+    leaves = ((30, 36, 240), (42, 50, 216), (58, 64, 184), (90, 78, 120))
+    drawn = "".join(_box(x, y, w, 9, MARK if n == 1 else STEEL) for n, (x, y, w) in enumerate(leaves))
+    return drawn + _box(146, 28, 8, 68, INK) + _says(150, 116, "under a longer one; centre bolt through all")
 
 
 def _link_level() -> str:
@@ -133,8 +133,8 @@ def _marked_end_forward() -> str:
 
 
 def _roll_plate() -> str:
-    plate = f'<path d="M40 40 L150 40 Q164 40 164 54 L40 54 Z" fill="{STEEL}" stroke="{INK}" stroke-width="2"/>'
-    wrong = f'<path d="M190 54 L276 54 Q288 54 288 40 L190 40 Z" fill="{STEEL}" stroke="{INK}" stroke-width="2"/>'
+    plate = f'<path d="M40 38 L164 38 L164 42 Q164 54 152 54 L52 54 Q40 54 40 42 Z" fill="{STEEL}" stroke="{INK}" stroke-width="2"/>'
+    wrong = f'<path d="M190 54 L288 54 L288 50 Q288 38 276 38 L202 38 Q190 38 190 50 Z" fill="{STEEL}" stroke="{INK}" stroke-width="2"/>'
     bag = _line((52, 56), (44, 84), (52, 104), width=5, colour=RUBBER) + _line(
         (140, 56), (150, 84), (140, 104), width=5, colour=RUBBER
     )
@@ -158,7 +158,7 @@ def _taper() -> str:
         + _box(68, 84, 24, 12, MARK)
         + wrong
         + _cross(216, 58)
-        + _says(14, 120, "wide end first, nut on the thin end", "start")
+        + _says(14, 120, "thin end through, nut on it", "start")
     )
 
 
@@ -184,7 +184,7 @@ DRAWN = {
     "bag_straight": (_bag_straight, "Bag straight, without twist"),
     "crosswise": (_crosswise, "Crosswise, in rounds"),
     "groove_down": (_groove_down, "Deeper groove down"),
-    "leaf_order": (_leaf_order, "Longest but one, centre bolt through all"),
+    "leaf_order": (_leaf_order, "Under a longer one, centre bolt through all"),
     "link_level": (_link_level, "Arm level, link upright, on the ground"),
     "long_above": (_long_above, "Long bracket above the leaf, one way only"),
     "marked_end_forward": (_marked_end_forward, "Marked end forward"),

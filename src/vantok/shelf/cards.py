@@ -11,7 +11,7 @@ from vantok_core.facts import Job, Kit
 from vantok_core.facts.fitting import Learnt
 from vantok_core.kits.registry import family_of
 from vantok_core.procedure.card import card
-from vantok_core.procedure.prover import faults
+from vantok_core.procedure.prover import declares, faults
 
 
 class Cards(TemplateView):
@@ -27,6 +27,7 @@ class Cards(TemplateView):
         return super().get_context_data(
             cannot=[{"kit": kit, "kind": kind, "told": told} for kit, kind, told in made if told],
             can_be=sum(not told for _, _, told in made),
+            silent=[kit for kit in kits if kit.steps and not any(declares(step) for step in kit.steps)],
             by=[(kit, family_of(kit).construction(kit).replace("_", " ")) for kit in kits],
             **kwargs,
         )

@@ -12,6 +12,7 @@ from itertools import pairwise
 from typing import Literal
 
 from vantok_core.base.say import Say
+from vantok_core.facts.kit import KitStep
 from vantok_core.procedure.card import Card, Side, Step
 
 Rule = Literal[
@@ -62,6 +63,11 @@ def faults(card: Card) -> tuple[Fault, ...]:
     found = _Walk(card).all()
     order = {step.key: n for n, step in enumerate(card.steps)}
     return tuple(sorted(dict.fromkeys(found), key=lambda one: order.get(one.key, len(order))))
+
+
+def declares(step: KitStep) -> bool:
+    """Tell whether a step says anything of what it does to the vehicle: of a sheet none of whose steps do, little is proved."""
+    return bool(step.opens or step.closes or step.moves or step.air or step.energy or step.trial)
 
 
 def cannot_be(card: Card) -> Say | None:
