@@ -22,7 +22,7 @@ from vantok.stages.choose.quote import QuotePage, QuotePdf
 from vantok.stages.choose.setting import SetStage, Trial
 from vantok.stages.diagnose.assumptions import Assumptions
 from vantok.stages.diagnose.pages import Diagnose
-from vantok.stages.fit.pages import Fit, Stuck
+from vantok.stages.fit.pages import Fit, Needed, Stuck
 from vantok.stages.hand_over.care import CareCalendar, CarePdf, CareSheet
 from vantok.stages.hand_over.label import ByNumber, LabelPage, LabelPdf
 from vantok.stages.hand_over.pages import Report, ReportPdf
@@ -144,6 +144,7 @@ urlpatterns = [
     path(JOB + "choose/<slug:key>/", Closer.as_view(), name="closer"),
     path(JOB + "fit/", Fit.as_view(), name="fit"),
     path(JOB + "fit/stuck/", Stuck.as_view(), name="stuck"),
+    path(JOB + "fit/needs/", Needed.as_view(), name="needs"),
     path(JOB + "set/", SetStage.as_view(), name="set"),
     path(JOB + "set/card/", PressureCard.as_view(), name="card"),
     path(JOB + "set/card.pdf", PressureCardPdf.as_view(), name="card-pdf"),

@@ -9,8 +9,10 @@ from hypothesis import strategies as st
 
 from tests.core.samples import job
 from tests.core.test_families import KITS
-from vantok_core.facts import CardMark, Kit, Learnt
+from vantok.shop.starter_kits import KITS as SHELF
+from vantok_core.facts import CardMark, Fitting, Kit, Learnt
 from vantok_core.facts.classes import BODIES, SPRINGS
+from vantok_core.judge.hand_over.label import label
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.procedure.card import Card, card
 from vantok_core.procedure.lifting import heavy, lifting
@@ -145,6 +147,24 @@ class Cards(unittest.TestCase):
         self.assertEqual([m.note for _, m in progress(made, marks).deviations], ["on a lift"])
         gone = progress(made, [CardMark(key="kit-99-left")])
         self.assertEqual(gone.next, made.steps[0])
+
+    def test_a_stop_taken_out_and_none_in_the_kit(self) -> None:
+        """Written at its step, it stands on the label; with a stop of the kit's own, or left in, nothing is said; unanswered neither."""
+        for code, answer, said in (
+            ("FW-B", "taken out", False),
+            ("FW-C", "taken out", True),
+            ("FW-C", "left in", False),
+            ("FW-C", "", False),
+        ):
+            kit = read_kit(next(one for one in SHELF if one["code"] == code))
+            made = card(job(), kit)
+            marks = tuple(CardMark(key=s.key, said=answer) for s in made.steps if s.fact == "old_stop")
+            self.assertEqual(progress(made, marks).no_stop, said, (code, answer))
+            told = label(job(fitting=Fitting(kit=kit, card=marks)), "metric").parts[0].limits
+            self.assertEqual("no stop beneath" in told, said, told)
+        own = read_kit(next(one for one in SHELF if one["code"] == "FW-M"))
+        made = card(job(), own)
+        self.assertFalse(progress(made, [CardMark(key=s.key, said="taken out") for s in made.steps]).no_stop)
 
     def test_how_it_is_lifted(self) -> None:
         """Each body style has its points, stands are for the rating and not for today's weight, an axle that is unbolted is held; what nobody weighed is

@@ -16,6 +16,7 @@ from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.kit import KitStep
 from vantok_core.kits.registry import FAMILIES, family_of, read_kit
 from vantok_core.procedure.card import Card, Step, card
+from vantok_core.procedure.needs import needs
 from vantok_core.procedure.prover import Rule, faults
 from vantok_core.procedure.templates import constructions, steps_of, usual_sheet
 
@@ -158,6 +159,28 @@ class Prover(unittest.TestCase):
             known = {one["name"] for one in sheet["fasteners"]}
             named = {n for step in sheet["steps"] for n in step.get("tightens", ())}
             self.assertEqual(named, known, name)
+
+    def test_what_is_laid_out_first(self) -> None:
+        """Every fastener once with how many there are on both sides, a wrench that spans the figures, locker where one is locked, stands where it is lifted,
+        air's own tools for air; nothing that this card does not need."""
+        for code in ("FW-M", "SR-35", "HF-1", "CC-2"):
+            made = of(SHELF[code])
+            found = needs(made)
+            told = " ".join(one.in_units("metric") for one in found.tools)
+            sides = 2 if family_of(made.kit).both_sides else 1
+            self.assertEqual(
+                {t.fastener.name: t.count for t in found.torques}, {f.name: f.count * sides for f in made.kit.fasteners}
+            )
+            figures = [f.torque_nm for f in made.kit.fasteners if f.torque_nm is not None]
+            self.assertEqual(
+                f"{min(figures):.0f}" in told and f"{max(figures):.0f}" in told if figures else "wrench" not in told,
+                True,
+            )
+            self.assertEqual("stands" in told, any(s.stands == "stands" for s in made.steps))
+            self.assertEqual("thread locker" in told, any(f.state == "locker" for f in made.kit.fasteners))
+            self.assertEqual("line cutter" in told, family_of(made.kit).sealed)
+            self.assertEqual("vehicle maker's torques" in told, any(f.whose == "vehicle" for f in made.kit.fasteners))
+            self.assertEqual(found.parts, made.kit.contents)
 
     def test_every_demo_kit(self) -> None:
         """The card of each demo kit, on this vehicle, can be followed."""

@@ -144,6 +144,27 @@ class Card(DemoCase):
         self.assertTrue("From the card: left 3; right 3" in self.page("set", job))
         self.assertEqual(Desk.look(job.pk).cards[0].written[0][1].figure, 3.0)
 
+    def test_what_differs_between_the_sides_is_asked_about(self) -> None:
+        """The old stop left in on one side and out on the other: asked about, and taken with a note that says why; an answer that is none is refused.
+        With none in the kit, Set, report and label say that nothing carries when it is empty."""
+        record = KitRecord.objects.get(code="FW-M")
+        record.data = {**record.data, "own_stop": False}
+        record.save()
+        job = self.begun()
+        for step in self.card(job).card.steps:
+            if step.fact == "old_stop" and step.side == "left":
+                self.assertIn("It is one of: left in, taken out", self.leave(job, step.key, fact="somewhere"))
+                self.assertIn("Write it down first", self.leave(job, step.key, fact=""))
+            if step.fact == "old_stop" and step.side == "right":
+                self.assertIn("The other side was left in", self.leave(job, step.key, fact="taken out"))
+                self.leave(job, step.key, fact="taken out", note="torn off before")
+                self.assertEqual(self.card(job).marks[step.key].said, "taken out")
+                for stage in ("set", "report", "label"):
+                    self.assertRegex(self.page(stage, job), "There is no stop now|no stop beneath", stage)
+                return
+            self.leave(job, step.key)
+        self.fail("the old stop was never asked for")
+
     def test_photographs_at_steps(self) -> None:
         """One taken at a step stands there; those of the baseline stand at the last gate, to be taken again from the same place; nonsense is no step."""
         job = self.begun()

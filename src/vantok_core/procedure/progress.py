@@ -15,6 +15,9 @@ from vantok_core.procedure.card import Card, Step
 READ_FIRST = "The baseline is not read: read every height first, or say on Choose why it cannot be read."
 """What the baseline gate says where heights are asked for and were not read."""
 STOPPED = "Order it, and say when it is there: the vehicle is not opened for a kit that is not complete."
+TAKEN_OUT = "taken out"
+NO_STOP = "There is no stop now: never drive it empty; if an air spring or insert fails, stop."
+"""What is said where the old stop was taken out and the kit has none."""
 BREAK = 30.0
 """Minutes without a mark from which on nobody was working (setting)."""
 WILD = 10.0
@@ -104,6 +107,12 @@ class Progress:
         return tuple(
             (s, m) for s in self.card.steps if (m := self.marks.get(s.key)) and (m.figure is not None or m.said)
         )
+
+    @property
+    def no_stop(self) -> bool:
+        """Whether the old stop was taken out, as written at its step, and the kit has none of its own."""
+        out = any(step.fact == "old_stop" and mark.said == TAKEN_OUT for step, mark in self.written)
+        return out and not self.card.kit.own_stop
 
     def held(self, step: Step) -> str:
         """Return why a step cannot be ticked yet; empty where it can."""

@@ -37,6 +37,7 @@ from vantok_core.kits.target import target_drop, target_state
 from vantok_core.kits.why_set import set_reasons
 from vantok_core.physics.stance.budget import side_loads
 from vantok_core.physics.stance.report import ElementReport
+from vantok_core.procedure.progress import NO_STOP
 
 
 class SetStage(StageView):
@@ -59,7 +60,7 @@ class SetStage(StageView):
             has_card=can_have(fitting),
             bench=BENCHES.get(family_of(fitting.kit).bench),
             notes=self.desk.job.proving.benches,
-            reasons=(*self._reasons(fitting), *rolled_said(self.desk.job, self.desk.model)),
+            reasons=(*self._reasons(fitting), *rolled_said(self.desk.job, self.desk.model), *_no_stop(self.desk)),
             follows=SimpleLazyObject(lambda: self._follows(fitting)),
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),
@@ -250,6 +251,11 @@ def _trial(desk: Desk, fitting: CoreFitting) -> dict[str, Any] | None:
         return {"error": str(error)}
     above = target.drop - float(reports[key].d_r)
     return {"rows": rows, "above": above, "target": target, "flags": reports[key].flags, "family": family}
+
+
+def _no_stop(desk: Desk) -> tuple[Say, ...]:
+    """Return that nothing carries when it is empty, where the card says that the old stop was taken out and the kit has none."""
+    return (Say(NO_STOP),) if any(one.no_stop for one in desk.cards) else ()
 
 
 def _stands(side: ElementReport, pressed: float) -> Quantity:

@@ -127,7 +127,16 @@ def _written(units: System, found: Progress, step: Step, told: QueryDict) -> dic
         raise SaidError(f"Write it down first: {words[0].lower()}{words[1:]}.")
     if step.fact in ANSWERS and text not in ANSWERS[step.fact]:
         raise SaidError(f"It is one of: {', '.join(ANSWERS[step.fact])}.")
+    if step.fact in ANSWERS and not told.get("note", "").strip():
+        _alike(found, step, text)
     return {"said": text[:200]} if field is None else {"figure": _read(field.kind, text, units)}
+
+
+def _alike(found: Progress, step: Step, text: str) -> None:
+    """Raise InputError where the other side was answered otherwise, and no note says why."""
+    other = next((m.said for s, m in found.written if s.words == step.words and s.key != step.key), text)
+    if other != text:
+        raise SaidError(f"The other side was {other}, this one is {text}: note why they differ, and tick again.")
 
 
 def _reached(units: System, step: Step, told: QueryDict) -> dict[str, Any]:

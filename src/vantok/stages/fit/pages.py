@@ -25,6 +25,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.facts.kit import ANSWERS, FACTS
 from vantok_core.kits.fit import standing_unfit
 from vantok_core.procedure.card import Step, may_follow
+from vantok_core.procedure.needs import needs
 from vantok_core.procedure.progress import Progress
 from vantok_core.procedure.stuck import START, at
 
@@ -120,6 +121,21 @@ class Fit(StageView):
         return HttpResponseRedirect(
             f"{address}?part={place}{'&' + query if query else ''}" if query or len(self.desk.cards) > 1 else address
         )
+
+
+class Needed(StageView):
+    """What is laid out before the card is begun, on one page to print."""
+
+    stage = "fit"
+
+    def get_template_names(self) -> list[str]:
+        """Return the page."""
+        return ["fit/needs.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add what each kit's card needs, those not begun first."""
+        cards = sorted(self.desk.cards, key=lambda one: bool(one.marks))
+        return super().get_context_data(needed=[(one.card.kit, needs(one.card)) for one in cards], **kwargs)
 
 
 class Stuck(StageView):

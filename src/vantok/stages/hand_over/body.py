@@ -27,6 +27,7 @@ from vantok_core.judge.listen.inspect import AREAS, marked_baseline
 from vantok_core.judge.prove.driving import CATEGORIES, COURSES, FELT, GRADES
 from vantok_core.kits.already import fitted_effects, told
 from vantok_core.kits.registry import family_of
+from vantok_core.procedure.progress import NO_STOP
 from vantok_core.upkeep.care import care_tasks
 
 ALWAYS_TOLD = ("gross", "front_axle", "rear_axle", "coupling")
@@ -59,6 +60,8 @@ def _cautions(desk: Desk) -> tuple[str, ...]:
     care = dict.fromkeys(line for part in parts for line in family_of(part.kit).care)
     if not parts:
         return CAUTIONS[:1] + CAUTIONS[-1:]
+    if any(one.no_stop for one in desk.cards):
+        care = {NO_STOP: None, **care}
     applies = {OF_HEIGHT: needs_heights(desk.job), OF_AIR: any(family_of(part.kit).sealed for part in parts)}
     return (*care, *(one for one in CAUTIONS if applies.get(one, True)))
 

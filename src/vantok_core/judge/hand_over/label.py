@@ -11,6 +11,8 @@ from vantok_core.base.say import Quantity, Say
 from vantok_core.base.units import System
 from vantok_core.facts import Fitting, Job
 from vantok_core.kits.registry import family_of
+from vantok_core.procedure.card import card
+from vantok_core.procedure.progress import progress
 from vantok_core.procedure.templates import label_lines
 
 
@@ -49,13 +51,18 @@ def label(job: Job, units: System, widest: int = 96) -> Label:
         LabelPart(
             name=fits(part.kit.name),
             setting=fits(_setting(part, units)),
-            limits=fits(_limits(part, units)),
+            limits=fits("; ".join(one for one in (_limits(part, units), _without_stop(job, part)) if one)),
             off=fits(label_lines(part.kit)[0]),
             back=fits(label_lines(part.kit)[1]),
         )
         for part in job.parts
     )
     return Label(parts=parts, load=_load(job), gap=_gap(job, units), shortened=tuple(shortened))
+
+
+def _without_stop(job: Job, part: Fitting) -> str:
+    """Return that nothing carries when it is empty, where the old stop was taken out and the kit has none."""
+    return "no stop beneath: never empty" if progress(card(job, part.kit, part.learnt), part.card).no_stop else ""
 
 
 def _setting(part: Fitting, units: System) -> str:
