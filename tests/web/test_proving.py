@@ -78,6 +78,16 @@ class Proved(DemoCase):
             [("witnessed", 0.009), ("touches", None)],
         )
         self.assertTrue("Touches: lines and hoses, in bump" in self.page("prove", job))
+        drive = {
+            "action": "drive",
+            "moment": "after",
+            "rater": "owner",
+            "course": "usual",
+            "speed": "60 km/h",
+            "g-bottoms": "fine",
+        }
+        self.assertIn("It is not driven so. Touches: lines and hoses", self.send("drive", job, **drive))
+        self.assertEqual(len(self.told(job).drives), driven)
         self.send("clear", job, **{"found-lines-bump": "clear"})
         self.assertFalse("Touches:" in self.page("prove", job))
         fitting = Fitting.objects.get(job=job)

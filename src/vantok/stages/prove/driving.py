@@ -16,6 +16,7 @@ from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity
 from vantok_core.facts.proving import Drive
+from vantok_core.judge.grounds.leaking import stopping
 from vantok_core.judge.prove.driving import (
     BRIEFING,
     CATEGORIES,
@@ -48,8 +49,10 @@ class DriveSheet(ProvePage):
         return proof is not None and proof.inside is False and proof.next is None
 
     def _form(self, record: Job, data: Any = None) -> DriveForm:
-        states = [(s.key, s.name) for s in self.desk.job.states]
-        return DriveForm(data, units=self.units, states=states, began=record.began is not None)
+        job = self.desk.job
+        states = [(s.key, s.name) for s in job.states]
+        began = record.began is not None
+        return DriveForm(data, units=self.units, states=states, began=began, stops=stopping(job))
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the sheet, what changed, what became of the complaints, and what to change next."""

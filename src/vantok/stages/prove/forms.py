@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
 
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.fields.temperature import TemperatureField
+from vantok_core.base.say import Say
 from vantok_core.judge.prove.driving import CATEGORIES, COURSES, FELT, GRADES
 
 SIDES = (("left", "left bag"), ("right", "right bag"), ("both", "both, on one line"))
@@ -62,8 +64,10 @@ class LeakForm(ReadAgainForm):
 class DriveForm(UnitsForm):
     """A drive, graded."""
 
-    def __init__(self, *args: Any, states: list[tuple[str, str]], began: bool, **kwargs: Any) -> None:
-        self.states, self.began = states, began
+    def __init__(
+        self, *args: Any, states: list[tuple[str, str]], began: bool, stops: Sequence[Say] = (), **kwargs: Any
+    ) -> None:
+        self.states, self.began, self.stops = states, began, stops
         super().__init__(*args, **kwargs)
 
     def settle(self) -> None:
@@ -98,8 +102,10 @@ class DriveForm(UnitsForm):
         return {key: value for key in CATEGORIES if (value := self.cleaned_data.get(f"g-{key}"))}
 
     def clean(self) -> dict[str, Any]:
-        """Hold the column before the work: once work began it is taken from memory only, and said so."""
+        """Hold the column before the work: once work began it is taken from memory only, and said so. What touches or leaks is not driven with."""
         told = super().clean() or {}
+        if told.get("moment") == "after" and self.stops and not told.get("told"):
+            self.add_error(None, f"It is not driven so. {' '.join(one.in_units(self.units) for one in self.stops)}")
         if told.get("moment") == "before" and self.began and not told.get("told"):
             self.add_error(
                 "told",
