@@ -274,8 +274,22 @@ class Card(DemoCase):
         self.assertTrue("No kit is chosen" in self.page("fit", self.job("044")))
 
     def test_when_it_fights(self) -> None:
-        """The tree leads from a stuck bolt to its end."""
+        """The tree leads from a stuck bolt to its end; there what was tried goes on the card, with its time, and is looked at again."""
         job = self.job("046")
+        before = self.card(job).worked_minutes
+        address = reverse("stuck", args=[job.pk])
+        for told, refused in (
+            ({"words": " "}, "Say what was tried"),
+            ({"words": "oil", "minutes": "long"}, "is no number"),
+        ):
+            self.assertIn(refused, words(self.client.post(address + "?at=cut", {"action": "fought", **told})))
+        self.client.post(
+            address, {"action": "fought", "of": "bag bolt", "words": "heat, then a longer bar", "minutes": "45"}
+        )
+        found = self.card(job)
+        self.assertEqual((found.again, found.worked_minutes), (("bag bolt",), before + 45.0))
+        self.assertIn("bag bolt: heat, then a longer bar, 45 min", self.page("fit", job))
+        self.assertIn("It fought: bag bolt, heat, then a longer bar (45 min)", self.page("report", job))
         for place, said in (
             ("", "What does it do?"),
             ("start-hot", "extinguisher"),

@@ -78,6 +78,7 @@ class Proved(DemoCase):
             [("witnessed", 0.009), ("touches", None)],
         )
         self.assertTrue("Touches: lines and hoses, in bump" in self.page("prove", job))
+        driven = len(self.told(job).drives)
         drive = {
             "action": "drive",
             "moment": "after",

@@ -25,7 +25,7 @@ LONGEST = 3660
 def plan_care(record: Job, desk: Desk) -> None:
     """Make the recalls of a job that is handed over; of an earlier hand-over what was answered stays answered, the rest is made anew."""
     today = timezone.localdate()
-    by_feel = [line for card in desk.cards for line in card.by_feel]
+    by_feel = [line for card in desk.cards for line in card.again]
     tasks = care_tasks(desk.job, by_feel)
     known = {one.key: one for one in record.recalls.all()}
     record.recalls.filter(state="open").exclude(key__in=[t.key for t in tasks]).delete()

@@ -35,12 +35,15 @@ class CardMark(Facts):
 
 class Learnt(Facts):
     """What a card of this kit taught on a vehicle of this kind, kept for the next one: a step of the shop's own that goes in after another (its key), a note at
-    one, why it was left out there, or that it is better done after another (after: that one's key). by whom and when (ISO 8601 date)."""
+    one, why it was left out there, that it is better done after another (after: that one's key), or what fought there, with what was tried and the minutes
+    it took (of: the fastener, to be looked at again). by whom and when (ISO 8601 date)."""
 
-    what: Literal["step", "note", "left_out", "moved"]
+    what: Literal["step", "note", "left_out", "moved", "fought"]
     key: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
     words: Annotated[str, Field(min_length=1, max_length=300)]
     after: Annotated[str, Field(pattern=r"^[a-z0-9-]{0,40}$")] = ""
+    of: Line = ""
+    minutes: Annotated[float, Field(ge=0.0, le=2000.0, allow_inf_nan=False)] | None = None
     by: Name = ""
     at: Annotated[str, Field(max_length=40)] = ""
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from vantok_core.base.say import Quantity, Say, Verdict
-from vantok_core.facts.fitting import CardMark
+from vantok_core.facts.fitting import CardMark, Learnt
 from vantok_core.kits.quote import SECOND_SIDE
 from vantok_core.procedure.card import Card, Step
 
@@ -65,6 +65,16 @@ class Progress:
             for f in step.fasteners
             if mark.each.get(f.name, mark.reached) == "feel"
         )
+
+    @property
+    def fought(self) -> tuple[Learnt, ...]:
+        """What fought on this card, with what was tried: its fastener was changed or strained, and is looked at again like one by feel."""
+        return tuple(one for step in self.card.steps for one in step.learnt if one.what == "fought")
+
+    @property
+    def again(self) -> tuple[str, ...]:
+        """What is looked at again after the first distance: by feel, and what fought."""
+        return tuple(dict.fromkeys((*self.by_feel, *(one.of or one.words for one in self.fought))))
 
     @property
     def torques(self) -> tuple[tuple[Step, str, float], ...]:
@@ -156,8 +166,9 @@ class Progress:
 
     @property
     def worked_minutes(self) -> float:
-        """Minutes of hands at it: from mark to mark, without what was longer than a break."""
-        return _worked(sorted(t for mark in self.marks.values() if (t := _time(mark.at)) is not None))
+        """Minutes of hands at it: from mark to mark, without what was longer than a break, and what was told of a fight beyond that."""
+        told = sum(one.minutes or 0.0 for one in self.fought if (one.minutes or 0.0) > BREAK)
+        return told + _worked(sorted(t for mark in self.marks.values() if (t := _time(mark.at)) is not None))
 
     @property
     def took_in_all(self) -> float | None:

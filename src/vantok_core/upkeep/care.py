@@ -48,7 +48,7 @@ class CareTask:
 def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
     """Return what is looked at again after hand-over, the first thing first.
 
-    Arguments: by_feel: fasteners that were tightened by feel. A job in which nothing was fitted has none. Source: method section 17.
+    Arguments: by_feel: fasteners that were tightened by feel, or fought with. A job in which nothing was fitted has none. Source: method section 17.
     """
     if not job.parts:
         return ()
@@ -84,7 +84,10 @@ def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
     )
     if by_feel:
         found["feel"] = CareTask(
-            key="feel", words=f"tightened by feel, to torque: {', '.join(by_feel)}"[:120], days=FIRST_DAYS, km=FIRST_KM
+            key="feel",
+            words=f"by feel, or after a fight, to torque: {', '.join(by_feel)}"[:120],
+            days=FIRST_DAYS,
+            km=FIRST_KM,
         )
     found["follow-up"] = CareTask(key="follow-up", words="ask how it went against what was hoped", days=FOLLOW_UP)
     return tuple(sorted(found.values(), key=lambda t: t.days))

@@ -191,6 +191,29 @@ def learnt_of(person: User, found: Progress, told: QueryDict) -> Learnt:
     )
 
 
+def fought_of(person: User, found: Progress, told: QueryDict) -> Learnt:
+    """Return what fought at the step a card stands at. Raises InputError where nothing is said of it, or its minutes do not read."""
+    words, step = " ".join(told.get("words", "").split())[:300], found.next
+    if step is None or not words:
+        raise SaidError("Say what was tried.")
+    minutes = told.get("minutes", "").strip().replace(",", ".")
+    if minutes and not minutes.replace(".", "", 1).isdecimal():
+        raise SaidError(f"Minutes: {minutes[:20]} is no number.")
+    day = timezone.localdate().isoformat()
+    return _checked(
+        Learnt,
+        {
+            "what": "fought",
+            "key": step.key,
+            "words": words,
+            "of": told.get("of", "").strip()[:120],
+            "minutes": float(minutes) if minutes else None,
+            "by": str(person)[:120],
+            "at": day,
+        },
+    )
+
+
 def hold_to_proof(job: Job, place: int, told: Learnt) -> None:
     """Raise SaidError where what a card is taught would make it one that cannot be followed."""
     part = job.parts[place]

@@ -20,7 +20,7 @@ from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok.records.shelf.models import minutes_of
 from vantok.stages.fit.actions import learn, leave_step, overrule_fit, take_back
-from vantok.stages.fit.marks import hold_to, hold_to_proof, learnt_of, mark_of, stamp_of
+from vantok.stages.fit.marks import fought_of, hold_to, hold_to_proof, learnt_of, mark_of, stamp_of
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kit import ANSWERS, FACTS
 from vantok_core.kits.fit import standing_unfit
@@ -139,9 +139,10 @@ class Needed(StageView):
 
 
 class Stuck(StageView):
-    """When it fights: the tree of questions, a place a page."""
+    """When it fights: the tree of questions, a place a page; where it ends, what was tried goes on the card."""
 
     stage = "fit"
+    rights: ClassVar[dict[str, str]] = {"fought": "set"}
 
     def get_template_names(self) -> list[str]:
         """Return the page of the tree."""
@@ -149,7 +150,25 @@ class Stuck(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the place asked for."""
-        return super().get_context_data(node=at(self.request.GET.get("at", START)), start=START, **kwargs)
+        cards = self.desk.cards
+        names = dict.fromkeys(f.name for one in cards for step in one.card.steps for f in step.fasteners)
+        return super().get_context_data(
+            node=at(self.request.GET.get("at", START)), start=START, fasteners=list(names), **kwargs
+        )
+
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Put what fought, what was tried and the minutes it took on the card that is worked on."""
+        place = next((n for n, one in enumerate(self.desk.cards) if not one.done), None)
+        if place is None:
+            return self.back()
+        try:
+            with self.change("set") as record:
+                found = Desk.open(pk).cards[place]
+                learn(record, place, fought_of(self.person, found, request.POST), keep=False)
+        except InputError as error:
+            self.anew()
+            return self.again(422, refused=error.args[0])
+        return HttpResponseRedirect(reverse("fit", args=[pk]))
 
 
 def _of_the_day(found: Progress) -> dict[str, Any]:

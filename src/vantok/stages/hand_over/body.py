@@ -126,7 +126,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
         "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],
         "failures": [f for f in desk.worked.failures if f.said],
         "benches": proving.benches,
-        "care": care_tasks(desk.job, [line for card in desk.cards for line in card.by_feel]),
+        "care": care_tasks(desk.job, [line for card in desk.cards for line in card.again]),
         "proving": proving,
         "drives": [_drive(desk, one) for one in proving.drives],
         "leaks": _leaks(desk),

@@ -33,7 +33,7 @@ class CareSheet(StageView):
         record, today = self.desk.record, timezone.localdate()
         if found := list(record.recalls.select_related("by")):
             return found
-        by_feel = [line for card in self.desk.cards for line in card.by_feel]
+        by_feel = [line for card in self.desk.cards for line in card.again]
         planned = []
         for task in care_tasks(self.desk.job, by_feel):
             when = due(task, today, record.odometer_km)
