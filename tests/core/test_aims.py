@@ -36,7 +36,7 @@ from vantok_core.facts.proving import Drive
 from vantok_core.facts.vehicle import Equipment
 from vantok_core.judge.aimed import aim_verdict, apart_said, stops_choice, unlooked
 from vantok_core.judge.choose.answered import answered_said, rolled_said
-from vantok_core.judge.choose.by_aims import Scored, scored
+from vantok_core.judge.choose.by_aims import Scored, ruled_by, scored
 from vantok_core.judge.diagnose.causes import likely_causes, table
 from vantok_core.judge.hand_over.open_points import open_points
 from vantok_core.judge.listen.inspect import AREAS
@@ -50,6 +50,8 @@ from vantok_core.kits.choose import shortlist
 from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.family import OF_HEIGHT
 from vantok_core.kits.registry import FAMILIES, family_of, read_kit
+from vantok_core.kits.tow import LESS_TONGUE
+from vantok_core.loads.nose import window_of
 from vantok_core.model import build_model
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 
@@ -284,6 +286,25 @@ class Roll(unittest.TestCase):
             self.assertEqual(still["the damping"].value, 1.0)
             self.assertTrue(all(one.low <= one.value <= one.high for one in ruled.values()))
             self.assertEqual({one.met for one in more[code].values()}, {None})  # none of them is met by a figure alone
+
+    def test_the_tongues_share_is_the_loads_and_no_parts(self) -> None:
+        """A job for the trailer's calm: every part leaves the share as it stands, less tongue load brings it to the window's least; met inside the window, by
+        hand; without a trailer there is no ruler."""
+        base = job(complaints=(Complaint(code="trailer"), Complaint(code="sags")))
+        loaded = next(s for s in base.states if s.tongue)
+        for share, met in ((0.12, True), (0.18, False)):
+            state = loaded.model_copy(update={"tongue_kg": 1400.0 * share, "trailer_kg": 1400.0})
+            one = base.model_copy(update={"states": tuple(state if s.key == state.key else s for s in base.states)})
+            model = build_model(one)
+            found = shortlist(model, SHELF)
+            told = ruled_by(found, model, "tongue")
+            self.assertGreater(len(told), 3)
+            for key, told_of in told.items():
+                ruled = told_of.ruled
+                assert ruled is not None
+                least = window_of(one)[0]
+                self.assertAlmostEqual(ruled.value, least if key == LESS_TONGUE else share, places=6)
+                self.assertEqual(told_of.met, True if key == LESS_TONGUE else met)
 
     def test_what_is_planned_takes_part_in_the_odds_the_order_and_what_is_out(self) -> None:
         """A heavy bar is planned behind the axle: what only just reaches the target now is likelier to miss it then, and is not met; each option says where

@@ -37,6 +37,10 @@ def shifted(model: JobModel, key: str, front: float, rear: float) -> Mapping[str
     return {**model.states, key: replace(model.states[key], items=(*model.states[key].items, *items))}
 
 
+LESS_TONGUE = "tongue"
+"""The key of the choice to load the trailer so that it presses less."""
+
+
 def less_tongue(model: JobModel, state: JobState, target: TargetDrop, unladen: StateReport) -> Choice | None:
     """Return what the lightest tongue that the trailer should have would do; None without a trailer, or where it is that light already."""
     vehicle, wheelbase = model.job.vehicle, model.vehicle.wheelbase
@@ -59,7 +63,7 @@ def less_tongue(model: JobModel, state: JobState, target: TargetDrop, unladen: S
         target,
         unladen,
         (front, rear),
-        Choice(key="tongue", name="Less tongue load", kind="move", notes=(Say(text, values),)),
+        Choice(key=LESS_TONGUE, name="Less tongue load", kind="move", notes=(Say(text, values),)),
     )
 
 

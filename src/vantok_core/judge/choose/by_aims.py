@@ -25,6 +25,8 @@ from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.sides import lean_read
 from vantok_core.kits.target import empty_rake
+from vantok_core.kits.tow import LESS_TONGUE
+from vantok_core.loads.nose import nose_of, window_words
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import AXLE_CORNERS
@@ -216,6 +218,23 @@ def _clearance(asked: _Asked) -> Scored | None:
     return _told(Say("{g} at the tail", {"g": Quantity(up, "length", signed=True, band=band)}), None, ruled)
 
 
+def _tongue(asked: _Asked) -> Scored | None:
+    """Return the share of the trailer that its tongue carries, against its window: no part changes it, the trailer's load does."""
+    state = asked.model.job.state(asked.key)
+    nose = nose_of(asked.model.job, state) if state is not None else None
+    if nose is None:
+        return None
+    low, high = nose.window
+    share = low if asked.choice.key == LESS_TONGUE else nose.share
+    said = Say(f"{{s}} of the trailer ({window_words(nose.window)} wanted)", {"s": Quantity(share, "percent")})
+    ruled = Ruled(
+        value=share, low=share, high=share, kind="percent", wanted=0.5 * (low + high), within=0.5 * (high - low) + EDGE
+    )
+    return _told(said, low - EDGE <= share <= high + EDGE, ruled)
+
+
+EDGE = 1e-9
+"""The window's edges are inside it."""
 SCORES: Mapping[AimKey, Callable[[_Asked], Scored | None]] = {
     "rake": _rake,
     "roll": _roll,
@@ -225,5 +244,6 @@ SCORES: Mapping[AimKey, Callable[[_Asked], Scored | None]] = {
     "ride": _ride,
     "damping": _damping,
     "clearance": _clearance,
+    "tongue": _tongue,
 }
 """How an option is scored on each aim that has a figure."""
