@@ -157,6 +157,8 @@ class Prover(unittest.TestCase):
             kit = built(name)
             self.assertEqual(family_of(kit).construction(kit), name)
             known = {one["name"] for one in sheet["fasteners"]}
+            self.assertTrue(sheet["tools"] and sheet["first"] and len(sheet["label"]) == 2, name)
+            self.assertEqual([str(s.told[0].template) for s in of(kit).steps if s.gate == "end"], sheet["first"])
             named = {n for step in sheet["steps"] for n in step.get("tightens", ())}
             self.assertEqual(named, known, name)
 

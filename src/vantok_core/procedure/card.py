@@ -16,7 +16,7 @@ from vantok_core.facts.fitting import Learnt
 from vantok_core.facts.kit import Fastener, KitStep
 from vantok_core.kits.registry import family_of
 from vantok_core.procedure.lifting import hands, lifting
-from vantok_core.procedure.templates import common, steps_of, work_of
+from vantok_core.procedure.templates import common, steps_of, usual_sheet, work_of
 
 Side = Literal["left", "right", "once"]
 Stands = Literal["wheels", "stands", "ride_height"]
@@ -287,6 +287,7 @@ class _Gates:
         self.count[name] = self.count.get(name, 0) + 1
         text = common()["gates"][name]
         plan = lifting(self.job, self.kit) if name in ("lift", "stands") else None
+        first = tuple(Say(one) for one in usual_sheet(self.kit)["first"]) if name == "end" else ()
         return Step(
             key=f"gate-{name}-{self.count[name]}",
             words=f"{text['words']} {plan.words}" if plan and name == "lift" else text["words"],
@@ -298,7 +299,7 @@ class _Gates:
                 *self._where_so(text.get("if", {})),
             ),
             why=text["why"],
-            told=plan.told if plan and name == "lift" else (),
+            told=plan.told if plan and name == "lift" else first,
             fact="leftovers" if name == "end" else "",
         )
 
