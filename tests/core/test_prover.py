@@ -18,6 +18,7 @@ from vantok_core.kits.registry import FAMILIES, family_of, read_kit
 from vantok_core.procedure.card import Card, Step, card
 from vantok_core.procedure.needs import needs
 from vantok_core.procedure.prover import Rule, faults
+from vantok_core.procedure.standing import standing
 from vantok_core.procedure.templates import constructions, steps_of, usual_sheet
 
 SHELF = {one["code"]: read_kit(one) for one in KITS}
@@ -161,6 +162,25 @@ class Prover(unittest.TestCase):
             self.assertEqual([str(s.told[0].template) for s in of(kit).steps if s.gate == "end"], sheet["first"])
             named = {n for step in sheet["steps"] for n in step.get("tightens", ())}
             self.assertEqual(named, known, name)
+
+    def test_the_vehicles_state_is_carried_through(self) -> None:
+        """After every step of every demo kit's card what is off is what was opened and not closed since; at the end nothing is off, it stands on its wheels,
+        no spring is relieved; a bag in a coil by hand."""
+        for kit in SHELF.values():
+            steps = of(kit).steps
+            ends = standing(steps)
+            self.assertEqual((ends.lifted, ends.off, ends.relieved), (False, (), False), kit.code)
+            for n, step in enumerate(steps):
+                if step.stands == "stands":
+                    self.assertTrue(standing(steps[: n + 1]).lifted, (kit.code, step.words))
+        steps = of(SHELF["FW-B"]).steps
+        at = next(n for n, s in enumerate(steps) if s.side == "right" and "Squeeze the bag" in s.words)
+        now = standing(steps[: at + 1])
+        self.assertEqual((now.lifted, now.air, now.relieved), (True, "out", True))
+        self.assertIn(("coil spring", "right"), now.off)
+        self.assertNotIn(("coil spring", "left"), now.off)
+        self.assertIn("on stands · off: line clips, left", now.said.in_units("metric"))
+        self.assertEqual(standing(steps[:2]).said.template, "")
 
     def test_what_is_laid_out_first(self) -> None:
         """Every fastener once with how many there are on both sides, a wrench that spans the figures, locker where one is locked, stands where it is lifted,

@@ -11,6 +11,7 @@ from vantok_core.base.say import Quantity, Say, Verdict
 from vantok_core.facts.fitting import CardMark, Learnt
 from vantok_core.kits.quote import SECOND_SIDE
 from vantok_core.procedure.card import Card, Step
+from vantok_core.procedure.standing import Standing, standing
 
 READ_FIRST = "The baseline is not read: read every height first, or say on Choose why it cannot be read."
 """What the baseline gate says where heights are asked for and were not read."""
@@ -117,6 +118,11 @@ class Progress:
         return tuple(
             (s, m) for s in self.card.steps if (m := self.marks.get(s.key)) and (m.figure is not None or m.said)
         )
+
+    @property
+    def standing(self) -> Standing:
+        """How the vehicle stands now, by the steps that were done."""
+        return standing(s for s in self.card.steps if (m := self.marks.get(s.key)) and m.state in ("done", "overruled"))
 
     @property
     def no_stop(self) -> bool:

@@ -77,6 +77,10 @@ onAnswer(async (entry, answer) => {
   const page = await fetch(location.href, { headers: { "HX-Request": "true" } }).then((r) => r.text()).catch(() => "");
   const fresh = new DOMParser().parseFromString(page, "text/html").getElementById("verdict");
   if (fresh) document.getElementById("verdict").replaceWith(fresh);
+  const stands = new DOMParser().parseFromString(page, "text/html").getElementById("standing"), shown = document.getElementById("standing");
+  if (stands && shown) shown.replaceWith(stands);
+  else if (stands) document.querySelector(".now").before(stands);
+  else shown?.remove();
 });
 
 const aloud = document.querySelector("[data-aloud]");
