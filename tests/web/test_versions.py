@@ -33,6 +33,7 @@ from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadState
 from vantok_core.files.job_file import VERSION, read_job, write_job
+from vantok_core.kits.registry import read_kit
 from vantok_core.procedure.templates import steps_of
 
 VERSIONS = {
@@ -341,14 +342,22 @@ def sheets_of_then(old: Any) -> None:
     for code, steps in (("K-OLD", THEN["steps"]), ("K-OWN", made)):
         data = {**KEYS, **THEN, "code": code, "steps": steps}
         old.get_model("shelf", "KitRecord").objects.create(code=code, name=code, family="torsion_adjuster", data=data)
+    for number, marks in (("card begun", [{"key": "kit-1-left", "state": "done"}]), ("card not begun", [])):
+        kit = {**KEYS, "code": "K-OLD", "fasteners": THEN["fasteners"]}
+        old.get_model("choose", "Fitting").objects.create(job=job_of(old, number), kit=kit, card=marks)
 
 
 def have_their_constructions(case: TransactionTestCase) -> None:
-    """Find the first with no steps of its own and its construction's card, the other as the shop made it."""
+    """Find the first with no steps of its own and its construction's card, the other as the shop made it; a card that was begun as it was, ticks and all."""
     now = {r.code: r.to_core() for r in KitRecord.objects.filter(code__in=("K-OLD", "K-OWN"))}
     case.assertEqual(([], 1), ([*now["K-OLD"].steps], len(now["K-OWN"].steps)))
     case.assertGreater(len(steps_of(now["K-OLD"])), 3)
     case.assertEqual([f.name for f in now["K-OLD"].fasteners], ["adjuster bolt"])
+    begun, other = (
+        read_kit(Fitting.objects.get(job__number=number).kit) for number in ("card begun", "card not begun")
+    )
+    case.assertEqual([one.words for one in begun.steps], [one["words"] for one in THEN["steps"]])
+    case.assertEqual(other.steps, ())
 
 
 KEYS = {
