@@ -234,7 +234,7 @@ class Cards(unittest.TestCase):
         self.assertEqual(progress(made, late).worked_minutes, 30.0)
         self.assertLess(progress(made, late).minutes_left, 60.0 * made.kit.hours)
         stopped = progress(made, [CardMark(key="unpack", state="stopped", missing=("bolts",))])
-        self.assertIn("Missing from the box: bolts", stopped.held(made.steps[1]))
+        self.assertIn("Missing: bolts", stopped.held(made.steps[1]))
         self.assertEqual(
             (stopped.held(made.steps[0]), card_verdict(stopped).tone, stopped.next), ("", "limit", made.steps[0])
         )

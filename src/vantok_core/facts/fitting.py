@@ -27,7 +27,7 @@ class CardMark(Facts):
     torque_nm: Torque | None = None
     figure: Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)] | None = None
     said: Sentence = ""
-    missing: Annotated[tuple[Line, ...], Field(max_length=60)] = ()
+    missing: Annotated[tuple[Name, ...], Field(max_length=80)] = ()
     note: Sentence = ""
     by: Name = ""
     at: Annotated[str, Field(max_length=40)] = ""

@@ -61,11 +61,12 @@ class Step:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Card:
-    """A card: the kit, its steps in order, the list to unpack, and whether its steps are its maker's or the family's usual ones."""
+    """A card: the kit, its steps in order, the list to unpack, the tools to lay out, and whether its steps are its maker's or its construction's usual ones."""
 
     kit: Kit
     steps: tuple[Step, ...]
     contents: tuple[str, ...]
+    tools: tuple[str, ...]
     own: bool
 
     def step(self, key: str) -> Step | None:
@@ -76,7 +77,9 @@ class Card:
 def card(job: Job, kit: Kit, learnt: Sequence[Learnt] = ()) -> Card:
     """Return the card of a kit on a job's vehicle, with what the shop learnt on others of its kind at the steps it belongs to."""
     parts = list(_with_learnt(_moved(list(_parts(job, kit)), learnt), learnt))
-    return Card(kit=kit, steps=tuple(_with_gates(parts, job, kit)), contents=kit.contents, own=bool(kit.steps))
+    tools = tuple(usual_sheet(kit)["tools"])
+    steps = tuple(_with_gates(parts, job, kit))
+    return Card(kit=kit, steps=steps, contents=kit.contents, tools=tools, own=bool(kit.steps))
 
 
 def _parts(job: Job, kit: Kit) -> Iterator[Step]:

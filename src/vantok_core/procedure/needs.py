@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts.kit import Fastener
 from vantok_core.procedure.card import Card
-from vantok_core.procedure.templates import usual_sheet
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,7 +37,7 @@ def needs(made: Card) -> Needs:
         Torqued(fastener=one, count=one.count * sum(other.name == name for other in fasteners))
         for name, one in order.items()
     )
-    told = [*_of_lifting(made), *_of_fasteners(fasteners), *(Say(one) for one in usual_sheet(made.kit)["tools"])]
+    told = [*_of_lifting(made), *_of_fasteners(fasteners), *(Say(one) for one in made.tools)]
     return Needs(tools=tuple(told), torques=torqued, parts=made.contents)
 
 

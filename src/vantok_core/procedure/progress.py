@@ -137,7 +137,7 @@ class Progress:
         if step.gate == "baseline" and self.asked:
             return self.asked
         if self.missing and step.key != "unpack":
-            return f"Missing from the box: {', '.join(self.missing)}. {STOPPED}"
+            return f"Missing: {', '.join(self.missing)}. {STOPPED}"
         return self._first(step) or self._alone(step)
 
     def _first(self, step: Step) -> str:
@@ -250,9 +250,7 @@ def card_verdict(found: Progress) -> Verdict:
     if found.missing:
         return Verdict(
             tone="limit",
-            sentences=(
-                Say(f"Missing from the box: {', '.join(found.missing)}. {STOPPED}".replace("{", "(").replace("}", ")")),
-            ),
+            sentences=(Say(f"Missing: {', '.join(found.missing)}. {STOPPED}".replace("{", "(").replace("}", ")")),),
         )
     if held := found.held(step):
         return Verdict(tone="limit", sentences=(Say(held),))

@@ -102,11 +102,11 @@ def _hold(action: str, step: Step, told: QueryDict) -> None:
 
 
 def _missing(found: Progress, step: Step, told: QueryDict) -> tuple[str, ...]:
-    """Return the lines of the box's list that are not ticked as there."""
+    """Return the lines of the box's list, and the tools, that are not ticked as there."""
     there = {identity(n) for n in told.getlist("there")}
     if step.key != "unpack":
         return ()
-    return tuple(line for n, line in enumerate(found.card.contents, 1) if n not in there)
+    return tuple(line for n, line in enumerate((*found.card.contents, *found.card.tools), 1) if n not in there)
 
 
 def _counted(action: str, missing: tuple[str, ...], told: QueryDict) -> None:

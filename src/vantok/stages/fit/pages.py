@@ -213,6 +213,7 @@ def _shown(
         "held": held,
         "svg": orient_svg(step.drawing),
         "fact": fact,
+        "there": (*found.card.contents, *found.card.tools) if step.key == "unpack" else (),
         "later": later,
     }
 
