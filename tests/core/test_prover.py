@@ -268,6 +268,21 @@ class Prover(unittest.TestCase):
         box = of(kit.model_copy(update={"access": {"tool box": 0.3}}))
         self.assertIn("left off", {f.rule for f in faults(cut(box, lambda s: bool(s.on)))})
 
+    def test_a_step_of_one_side_alone(self) -> None:
+        """It stands at its side, in its place, and the other has none; a card with it can be followed; of a fastener that only it tightens the other side is
+        still asked."""
+        kit = SHELF["CH-4"]
+        trim = KitStep(words="Trim the bracket beside the exhaust.", side="right", fact="old_stop")
+        steps = list(steps_of(kit))
+        made = of(kit.model_copy(update={"steps": (*steps[:2], trim, *steps[2:])}))
+        self.assertEqual(faults(made), ())
+        words = [(s.side, s.words) for s in made.steps if s.key.startswith("kit")]
+        at = words.index(("right", trim.words))
+        self.assertEqual([w for w in words if w[1] == trim.words], [("right", trim.words)])
+        self.assertEqual(words[at - 1], ("right", steps[1].words))
+        lone = [s.model_copy(update={"side": "left"}) if "Roller into" in s.words else s for s in steps]
+        self.assertIn("not tightened", {f.rule for f in faults(of(kit.model_copy(update={"steps": tuple(lone)})))})
+
     def test_a_shops_old_steps_that_declare_nothing_are_not_accused(self) -> None:
         """A sheet typed before steps said what they do to the vehicle: nothing is claimed of it but what it shows."""
         plain = [

@@ -34,7 +34,7 @@ cares = st.builds(
 steps = st.builds(
     KitStep,
     words=words,
-    side=st.sampled_from(["each", "once"]),
+    side=st.sampled_from(["each", "once", "left", "right"]),
     stands=st.sampled_from(["wheels", "stands", "ride_height"]),
     irreversible=st.booleans(),
     tightens=st.lists(words, max_size=3).map(tuple),

@@ -60,14 +60,14 @@ ANSWERS = {"old_stop": ("left in", "taken out")}
 
 
 class KitStep(Facts):
-    """A step of a kit's own. side: on each side, or once; stands: on its wheels, on stands, or at ride height; tightens: names of fasteners;
+    """A step of a kit's own. side: on each side, once, or on one alone; stands: on its wheels, on stands, or at ride height; tightens: names of fasteners;
     irreversible: drilled, cut or welded; caution, check, if_fails: a sentence each; drawing: which way round it goes; people: how many it takes; fact: what is
     written down at it: what the kit is set by, or one of `FACTS`. What it does to the vehicle: opens, closes: what is taken off or loosened, and put back or
     tightened, by name; moves: body or axle go up or down; air: how much is in after it; energy: a spring is relieved, let go of, or takes up its load again;
     trial: parts in dry, and then read on the wheels; alone: on one side at a time."""
 
     words: Annotated[str, Field(min_length=1, max_length=300)]
-    side: Literal["each", "once"] = "each"
+    side: Literal["each", "once", "left", "right"] = "each"
     stands: Literal["wheels", "stands", "ride_height"] = "stands"
     tightens: Annotated[tuple[Name, ...], Field(max_length=8)] = ()
     irreversible: bool = False

@@ -196,6 +196,8 @@ def _told(word: str, rest: str) -> dict[str, Any] | None:
 
 FLAGS: dict[str, dict[str, Any]] = {
     ONCE: {"side": "once"},
+    "left side only": {"side": "left"},
+    "right side only": {"side": "right"},
     UNDONE: {"irreversible": True},
     MOVES: {"moves": True},
     ALONE: {"alone": True},

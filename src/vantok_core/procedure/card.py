@@ -28,7 +28,7 @@ class Step:
     """A step of a card. key: its own, stable while the kit is; fasteners: tightened in it; gate: the name of a gate, empty for a plain step; asks: what a
     gate asks, a line each; why: of a gate; off, on: what is taken off or put back; anywhere: whether it stands on its wheels or not; drawing: which way round;
     people: how many it takes; fact: what is written down at it; told: sentences with figures; learnt: what the shop learnt at it, or of it. opens, closes,
-    moves, air, energy, trial, alone: what it does to the vehicle (`KitStep`)."""
+    moves, air, energy, trial, alone: what it does to the vehicle (`KitStep`); one_sided: whether the other side has no such step."""
 
     key: str
     words: str
@@ -57,6 +57,7 @@ class Step:
     energy: str = ""
     trial: str = ""
     alone: bool = False
+    one_sided: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -169,10 +170,11 @@ def _of_sides(kit: Kit, own: Sequence[KitStep]) -> tuple[list[Step], list[Step],
 
 def _of_part(part: Sequence[tuple[int, KitStep]], sides: Sequence[Side], table: dict[str, Fastener]) -> Iterator[Step]:
     """Yield the steps of one part of the work in their order: what is done on each side on one and then on the other, before what comes next for both."""
-    for kind, run in groupby(part, key=lambda one: one[1].side):
+    for once, run in groupby(part, key=lambda one: one[1].side == "once"):
         steps = list(run)
-        for side in sides if kind == "each" else ("once",):
-            yield from _at_side(side, steps, table)
+        for side in ("once",) if once else sides:
+            own = [(n, step) for n, step in steps if side == "once" or step.side in (side, "each")]
+            yield from _at_side(side, own, table)
 
 
 def _at_side(side: Side, steps: Sequence[tuple[int, KitStep]], table: dict[str, Fastener]) -> Iterator[Step]:
@@ -202,6 +204,7 @@ def _step(key: str, step: KitStep, side: Side, table: dict[str, Fastener]) -> St
         energy=step.energy,
         trial=step.trial,
         alone=step.alone,
+        one_sided=step.side in ("left", "right"),
     )
 
 

@@ -271,7 +271,7 @@ def _alike(steps: Sequence[Step], sides: Sequence[Side]) -> Iterator[Fault]:
         return
     told = {side: {s.words for s in steps if s.side == side and s.key.startswith("kit")} for side in sides}
     for step in steps:
-        if step.side in told and step.key.startswith("kit"):
+        if step.side in told and step.key.startswith("kit") and not step.one_sided:
             for other in sides:
                 if step.words not in told[other]:
                     yield _fault(step, "not alike", f"the {other} side has no such step")
