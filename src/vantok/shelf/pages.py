@@ -30,6 +30,7 @@ from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.kits_file import FLAT, KitsRefusedError, read_kits, read_kits_csv, write_kits, write_kits_csv
 from vantok_core.kits.fit import all_checks
 from vantok_core.kits.registry import FAMILIES, family_of
+from vantok_core.procedure.templates import steps_of
 
 
 class Shelf(TemplateView):
@@ -175,6 +176,7 @@ class KitPage(DetailView):
         return super().get_context_data(
             kit=kit,
             family=family,
+            steps=steps_of(kit),
             shown=family.shown(kit),
             table=family.table(kit),
             fits=fits,
