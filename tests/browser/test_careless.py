@@ -94,6 +94,7 @@ class Careless(BrowserCase):
         page = self.sign_in("marit")
         page.goto(f"/jobs/{job.pk}/fit/")
         step = page.locator("section.step").first
+        step.get_by_label("by feel").check()
         step.get_by_text("Leave it out, or note something").click()
         step.get_by_label("Note, or why").fill("clip was broken")
         Session.objects.all().delete()

@@ -53,9 +53,8 @@ class WithoutAHeight(DemoCase):
     def carded(self, job: Job) -> None:
         """Work through the fitting card."""
         while (step := self.card(job).next) is not None:
-            told = {"torque": "30 Nm"} if step.fasteners else {}
             before = len(self.card(job).marks)
-            self.leave(job, step.key, **told, **({"fact": "none"} if step.gate == "end" else {}))
+            self.leave(job, step.key, **({"fact": "none"} if step.gate == "end" else {}))
             self.assertEqual(len(self.card(job).marks), before + 1, step)
 
     def walked(self, complaint: str, body: str, kit: str, grade: str, areas: tuple[str, ...], **setting: str) -> Job:

@@ -16,7 +16,7 @@ from vantok_core.procedure.card import Step
 from vantok_core.procedure.progress import Progress
 from vantok_core.procedure.templates import steps_of
 
-MADE = {"pressure_pa": "2.5 bar", "spacer_m": "6 mm", "hole_count": "2"}
+MADE = {"pressure_pa": "2.5 bar", "spacer_m": "6 mm", "hole_count": "2", "link_count": "2", "click_count": "3"}
 """What a hand writes down of a setting, as made."""
 
 
