@@ -6,10 +6,12 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
 from vantok.desk.load import Desk
+from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
+from vantok.records.shelf.models import KitRecord
 
 
-class Fitting(BrowserCase):
+class FittingCard(BrowserCase):
     def test_a_whole_card_with_gloves_on(self) -> None:
         """From the half-done card to its end with one key, a step a screen, gates with all their points before the eye; at the end it says to set it."""
         job = Job.objects.get(number="2026-046")
@@ -31,6 +33,34 @@ class Fitting(BrowserCase):
         expect(page.locator("#verdict")).to_contain_text("is done: set it")
         page.get_by_role("link", name="Set it").click()
         expect(page.get_by_role("heading", name="Ferrywell bellows, middle: try it on the model")).to_be_visible()
+
+    def test_a_bag_in_a_coil_from_the_box_to_the_end(self) -> None:
+        """By keys alone: above each step stands what carries the vehicle and what is off; the coil comes out relieved, the bag has its minimum before the
+        wheels carry, the damper is tightened on them; at the end everything that came off is back."""
+        job = Job.objects.get(number="2026-041")
+        vehicle = job.vehicle
+        vehicle.rear_spring, vehicle.gross_kg = "coil_solid", 2300
+        vehicle.beyond = {**vehicle.beyond, "sizes": {"rear_coil_inside_m": 0.12}}
+        vehicle.save()
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{job.pk}/choose/")
+        kit = KitRecord.objects.get(code="FW-B")
+        Fitting.objects.create(job=job, kit=kit.data)
+        page.goto(f"/jobs/{job.pk}/fit/?gloves=1")
+        seen: dict[str, str] = {}
+        while (step := Desk.look(job.pk).cards[0].next) is not None:
+            said = Desk.look(job.pk).cards[0].standing.said.in_units("metric")
+            if said:
+                expect(page.locator("#standing")).to_have_text(said)
+            seen[f"{step.side}: {step.words}"] = said
+            self.leave_step(page, step)
+            self.caught_up(job, step.key)
+        bag, bolts = (
+            next(w for w in seen if word in w) for word in ("right: Squeeze the bag", "left: Damper bolt and link")
+        )
+        self.assertRegex(seen[bag], "on stands · off: .*coil spring, right.* a spring relieved")
+        self.assertEqual(seen[bolts], "Now: air at the minimum.")
+        expect(page.locator("#verdict")).to_contain_text("is done: set it")
 
     def caught_up(self, job: Job, key: str) -> None:
         """Wait until the server has a step."""
