@@ -78,6 +78,13 @@ class BrowserCase(StaticLiveServerTestCase):
         page.wait_for_url(re.compile("/fit/"))
         page.locator("nav.stages").get_by_role("link", name="Set").click()
 
+    def read_cell(self, page: Page, label: str, text: str) -> None:
+        """Type a height into its cell, and wait until it is stored."""
+        cell = page.get_by_label(label)
+        cell.fill(text)
+        cell.press("Enter")
+        expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
+
     def leave_step(self, page: Page, step: Step) -> None:
         """Leave a step of the card with gloves on, by keys alone: each point and each fastener for itself, what is to be written, a gate held for a second."""
         expect(page.locator(".step:visible .step-words").first).to_have_text(step.words)

@@ -216,10 +216,7 @@ class WholeJob(BrowserCase):
             }
             state = section.locator("h2").inner_text()
             for corner, value in predicted.items():
-                cell = page.get_by_label(f"{state}, {corner}")
-                cell.fill(value)
-                cell.press("Enter")
-                expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
+                self.read_cell(page, f"{state}, {corner}", value)
         expect(page.locator("#verdict")).to_contain_text("The prediction held")
         expect(page.locator("#verdict")).to_contain_text("proved at this setting")
 

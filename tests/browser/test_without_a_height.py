@@ -189,10 +189,7 @@ class AtTheHitch(BrowserCase):
         page = self.sign_in("marit")
         page.goto(f"/jobs/{job.pk}/measure/?datum=ground_hitch")
         for state, value in (("Empty", "545"), ("Boat on", "458")):
-            cell = page.get_by_label(f"{state}, hitch")
-            cell.fill(value)
-            cell.press("Enter")
-            expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
+            self.read_cell(page, f"{state}, hitch", value)
         page.goto(f"/jobs/{job.pk}/choose/")
         page.wait_for_load_state("networkidle")
         page.locator(".choice.best").get_by_role("button", name="Take this kit").click()
@@ -208,10 +205,7 @@ class AtTheHitch(BrowserCase):
         }
         self.assertEqual(set(foretold), {"Empty", "Boat on"})
         for state, value in foretold.items():
-            cell = page.get_by_label(f"{state}, hitch")
-            cell.fill(value)
-            cell.press("Enter")
-            expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
+            self.read_cell(page, f"{state}, hitch", value)
         expect(page.locator("#verdict")).to_contain_text("Boat on: the hitch stands")
         expect(page.locator("#verdict")).to_contain_text("It is proved at that point; nothing is said of the others")
         self.assertFalse(job.readings.exclude(datum="ground_hitch").exists())

@@ -137,6 +137,23 @@ def _leaf(code: str, name: str, gross: tuple[float, float], rate: float, arch: f
     )
 
 
+def _helper(
+    code: str,
+    name: str,
+    gross: tuple[float, float],
+    price: float,
+    hours: float,
+    rate: float,
+    preloads: list[float],
+    **told: Any,
+) -> dict[str, Any]:
+    springs = told.pop("springs", PACK)
+    more = {"notes": "Rollers in the same hole on both sides.", "place": 0.60, "upkeep_per_year": 5} | told
+    return _kit(
+        code, name, STEEL, "helper_leaf", springs, gross, price, hours, rate_n_per_m=rate, preloads_n=preloads, **more
+    )
+
+
 def _block(
     code: str, name: str, coils: float, gap: tuple[float, float], rubber: float | None, price: float, **told: Any
 ) -> dict[str, Any]:
@@ -340,51 +357,19 @@ KITS: list[dict[str, Any]] = [
         "notes": "Foam: soft at first, hard at the end. Never oil on it.",
     },
     {**_insert("SF-45", "Slipway foam 45", 2.4, (3800, 9000), 300), "springs": [*LEAF, *COIL], "life_years": 6},
-    _kit(
-        "CH-2",
-        "Causeway helper leaf, light",
-        STEEL,
-        "helper_leaf",
-        PACK,
-        (1200, 2300),
-        220,
-        1.6,
-        place=0.61,
-        rate_n_per_m=14_000,
-        preloads_n=[200, 450, 700, 950],
-        upkeep_per_year=5,
-        notes="Rollers in the same hole on both sides.",
-    ),
-    _kit(
+    _helper("CH-2", "Causeway helper leaf, light", (1200, 2300), 220, 1.6, 14_000, [200, 450, 700, 950], place=0.61),
+    _helper(
         "CH-T",
         "Causeway floating helper, for tapered leaves",
-        STEEL,
-        "helper_leaf",
-        ["parabolic_solid"],
         (2400, 4200),
         330,
         2.2,
-        place=0.60,
-        rate_n_per_m=16_000,
-        preloads_n=[250, 500, 750],
-        upkeep_per_year=5,
+        16_000,
+        [250, 500, 750],
         notes="Floats on its rollers; never clamped into the spring.",
+        springs=["parabolic_solid"],
     ),
-    _kit(
-        "CH-9",
-        "Causeway helper leaf, heavy",
-        STEEL,
-        "helper_leaf",
-        PACK,
-        (4200, 9000),
-        380,
-        2.4,
-        place=0.60,
-        rate_n_per_m=46_000,
-        preloads_n=[900, 1800, 2700],
-        upkeep_per_year=5,
-        notes="Rollers in the same hole on both sides.",
-    ),
+    _helper("CH-9", "Causeway helper leaf, heavy", (4200, 9000), 380, 2.4, 46_000, [900, 1800, 2700]),
     _kit(
         "CT-6",
         "Causeway coil assist, threaded",
