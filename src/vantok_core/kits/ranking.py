@@ -110,7 +110,8 @@ def _nearest(nothing: Choice, nearest: Choice) -> Say:
         text = "Nothing on the shelf brings the rear nearer to the target than doing nothing does, by more than its band (± {band})."
         return Say(text, {"band": length(worth)})
     way = "low" if miss > 0 else "high"
-    text = f"Nothing on the shelf reaches the target: {nearest.name} comes nearest and leaves the rear {{miss}} {way} of it."
+    when = "" if miss == nearest.miss else ", once what is planned is on"
+    text = f"Nothing on the shelf reaches the target: {nearest.name} comes nearest and leaves the rear {{miss}} {way} of it{when}."
     return Say(text, {"miss": length(abs(miss))})
 
 
