@@ -72,6 +72,9 @@ def _with(model: JobModel, state: JobState, change: PlannedChange, one: Choice) 
         if not any(c.key == now.key and now.status == "fail" for now in one.checks)
     ]
     off = -(one.miss + sunk.value)
-    told = Say(f"Once {change.name} is on, the rear stands {{off}} from the target.", {"off": length(off, signed=True)})
+    told = Say(
+        f"Once {change.name} is on, the rear stands {{off}} from the target, set as it is for now.",
+        {"off": length(off, signed=True)},
+    )
     later = Later(name=change.name, sunk=sunk)
     return replace(one, later=(*one.later, later), notes=(*one.notes, told), out=(*one.out, *out))

@@ -110,8 +110,12 @@ def _nearest(nothing: Choice, nearest: Choice) -> Say:
         text = "Nothing on the shelf brings the rear nearer to the target than doing nothing does, by more than its band (± {band})."
         return Say(text, {"band": length(worth)})
     way = "low" if miss > 0 else "high"
-    when = "" if miss == nearest.miss else ", once what is planned is on"
-    text = f"Nothing on the shelf reaches the target: {nearest.name} comes nearest and leaves the rear {{miss}} {way} of it{when}."
+    text = f"Nothing on the shelf reaches the target: {nearest.name} comes nearest and leaves the rear {{miss}} {way} of it."
+    if miss != nearest.miss:
+        text = (
+            f"Set for now, nothing on the shelf is at the target still once what is planned is on: {nearest.name} comes nearest and leaves the rear "
+            f"{{miss}} {way} of it then. What can be set is set anew then."
+        )
     return Say(text, {"miss": length(abs(miss))})
 
 
