@@ -37,30 +37,59 @@ class FittingCard(BrowserCase):
     def test_a_bag_in_a_coil_from_the_box_to_the_end(self) -> None:
         """By keys alone: above each step stands what carries the vehicle and what is off; the coil comes out relieved, the bag has its minimum before the
         wheels carry, the damper is tightened on them; at the end everything that came off is back."""
-        job = Job.objects.get(number="2026-041")
-        vehicle = job.vehicle
-        vehicle.rear_spring, vehicle.gross_kg = "coil_solid", 2300
-        vehicle.beyond = {**vehicle.beyond, "sizes": {"rear_coil_inside_m": 0.12}}
-        vehicle.save()
-        page = self.sign_in("tobin")
-        page.goto(f"/jobs/{job.pk}/choose/")
-        kit = KitRecord.objects.get(code="FW-B")
-        Fitting.objects.create(job=job, kit=kit.data)
-        page.goto(f"/jobs/{job.pk}/fit/?gloves=1")
-        seen: dict[str, str] = {}
-        while (step := Desk.look(job.pk).cards[0].next) is not None:
-            said = Desk.look(job.pk).cards[0].standing.said.in_units("metric")
-            if said:
-                expect(page.locator("#standing")).to_have_text(said)
-            seen[f"{step.side}: {step.words}"] = said
-            self.leave_step(page, step)
-            self.caught_up(job, step.key)
+        _, seen, _ = self.walked(
+            "FW-B", rear_spring="coil_solid", gross_kg=2300, beyond={"sizes": {"rear_coil_inside_m": 0.12}}
+        )
         bag, bolts = (
             next(w for w in seen if word in w) for word in ("right: Squeeze the bag", "left: Damper bolt and link")
         )
         self.assertRegex(seen[bag], "on stands · off: .*coil spring, right.* a spring relieved")
         self.assertEqual(seen[bolts], "Now: air at the minimum.")
+
+    def walked(self, code: str, **vehicle: object) -> tuple[Page, dict[str, str], dict[str, str]]:
+        """Take a kit on a vehicle from its box to its end gate, with gloves on and by keys alone; return the page, how the vehicle stood and what the picture
+        showed at each step."""
+        job = Job.objects.get(number="2026-041")
+        for name, value in vehicle.items():
+            setattr(job.vehicle, name, value if name != "beyond" else {**job.vehicle.beyond, **value})  # type: ignore[dict-item]
+        job.vehicle.save()
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{job.pk}/choose/")
+        Fitting.objects.create(job=job, kit=KitRecord.objects.get(code=code).data)
+        page.goto(f"/jobs/{job.pk}/fit/?gloves=1")
+        stood, shown = {}, {}
+        while (step := Desk.look(job.pk).cards[0].next) is not None:
+            stood[f"{step.side}: {step.words}"] = said = Desk.look(job.pk).cards[0].standing.said.in_units("metric")
+            if said:
+                expect(page.locator("#standing")).to_have_text(said)
+            picture = page.locator(".step:visible .at-step")
+            if picture.count():
+                shown[f"{step.side}: {step.words}"] = picture.get_attribute("aria-label") or ""
+            self.leave_step(page, step)
+            self.caught_up(job, step.key)
         expect(page.locator("#verdict")).to_contain_text("is done: set it")
+        return page, stood, shown
+
+    def test_a_front_coil_from_the_box_to_the_end(self) -> None:
+        """The coil comes out with the compressor on and the axle carried; its picture has it off, and its damper loose until the weight is on the wheels."""
+        _, stood, shown = self.walked("CC-F", front_spring="coil_independent", gross_kg=2300)
+        new = next(w for w in shown if "left: New coil in" in w)
+        self.assertEqual(
+            shown[new], "Left side: spring; on stands, the axle on its jack; off: spring, damper, lines, bar link"
+        )
+        self.assertIn("a spring relieved", stood[new])
+        bolts = next(w for w in shown if "right: Damper bolt and link nut" in w)
+        self.assertEqual(shown[bolts], "Right side: damper, bar link; on its wheels; loose: damper, bar link")
+
+    def test_a_bracketed_insert_from_the_box_to_the_end(self) -> None:
+        """Dry first, the gap read on its wheels, then locker; on its wheels nothing of its picture is off."""
+        _, stood, shown = self.walked("SR-60", gross_kg=5000)
+        read = next(w for w in stood if "read the gap" in w.lower())
+        locked = next(w for w in stood if "ocker" in w and w.startswith("left"))
+        steps = list(stood)
+        self.assertLess(steps.index(read), steps.index(locked))
+        self.assertNotIn("on stands", shown.get(read, ""))
+        self.assertIn("Left side: kit; on stands", shown[locked])
 
     def caught_up(self, job: Job, key: str) -> None:
         """Wait until the server has a step."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from pathlib import Path
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -16,7 +17,8 @@ from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.kit import KitStep
 from vantok_core.kits.registry import FAMILIES, family_of, read_kit
 from vantok_core.procedure.card import Card, Step, card
-from vantok_core.procedure.needs import needs
+from vantok_core.procedure.needs import head_words, needs
+from vantok_core.procedure.picture import part_of, picture
 from vantok_core.procedure.prover import Rule, faults
 from vantok_core.procedure.standing import standing
 from vantok_core.procedure.templates import constructions, steps_of, usual_sheet
@@ -148,6 +150,28 @@ PLANTED: tuple[tuple[str, Callable[[list[KitStep]], Sequence[KitStep]], Rule], .
 """A construction, what is spoilt of its steps, and the rule that must speak."""
 
 
+CARDS = Path(__file__).parent / "cards.txt"
+SIGN = {"wheels": "on its wheels", "stands": "on stands", "ride_height": "at ride height"}
+
+
+def printed_card(kit: Kit) -> str:
+    """Return a card as a list: gates, then step by step with its side, where the vehicle stands, what is off after it, and the torques; of what is the same
+    on both sides the left alone."""
+    made, lines = of(kit), [f"{family_of(kit).construction(kit).upper()}: {kit.name}"]
+    for n, step in enumerate(made.steps):
+        if step.side == "right" and not step.one_sided:
+            continue
+        torques = [f"{f.name} {f.torque_nm:g} N m" if f.torque_nm else f"{f.name} by feel" for f in step.fasteners]
+        stands = standing(s for s in made.steps[: n + 1] if s.side != "right")
+        off = ", ".join(name for name, _ in stands.off)
+        told = [*torques, *([f"off: {off}"] if off else []), *([f"air {step.air}"] if step.air else [])]
+        where = f"GATE {step.gate}" if step.gate else f"{step.side}, {SIGN[step.stands]}"
+        lines.append(f"  {where}: {step.words}" + (f" [{' · '.join(told)}]" if told else ""))
+        lines += [f"      ! {step.caution}"] if step.caution else []
+        lines += [f"      = {step.check}"] if step.check else []
+    return "\n".join(lines)
+
+
 class Prover(unittest.TestCase):
     def test_every_construction_is_of_some_kit_and_every_kit_of_one(self) -> None:
         """Each family's kits are of a construction that is written out; each construction is made; its sheet names no fastener that it has not."""
@@ -204,6 +228,14 @@ class Prover(unittest.TestCase):
             self.assertEqual("vehicle maker's torques" in told, any(f.whose == "vehicle" for f in made.kit.fasteners))
             self.assertEqual(found.parts, made.kit.contents)
 
+    def test_the_cards_as_they_are_printed(self) -> None:
+        """One card of each construction, as the hands read it: what changes in a card is seen here line by line, and read before it is kept."""
+        printed = "\n\n".join(printed_card(built(name)) for name in constructions()) + "\n"
+        kept = CARDS.read_text(encoding="utf-8")
+        if printed != kept:  # what is printed now lies beside it, to be read
+            CARDS.with_suffix(".new").write_text(printed, encoding="utf-8")
+        self.assertEqual(printed.splitlines(), kept.splitlines())
+
     def test_every_demo_kit(self) -> None:
         """The card of each demo kit, on this vehicle, can be followed."""
         for code, kit in SHELF.items():
@@ -229,6 +261,54 @@ class Prover(unittest.TestCase):
         made = card(one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"rear_spring": spring})}), kit)
         self.assertEqual([(f.key, f.words) for f in faults(made)], [])
         self.assertEqual(any(s.irreversible for s in made.steps) and drilled is not True, False)
+
+    def test_the_bolt_by_its_spacer_the_washer_by_its_year(self) -> None:
+        """Of alike fasteners the one that goes is asked for; while nobody can tell which, the step says what hangs on it and waits."""
+
+        def asked(code: str, step: str, year: int | None, setting: dict[str, tuple[float, float]]) -> list[object]:
+            one = job()
+            on = one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"year": year})})
+            made = card(on, SHELF[code], (), setting)
+            self.assertEqual(faults(made), ())
+            return [s.lacks or [f.name for f in s.fasteners] for s in made.steps if step in s.words and not s.gate]
+
+        bolts = asked("SR-35", "locker on its thread", None, {"spacer_m": (0.006, 0.012)})
+        self.assertEqual(bolts, [["insert bolt, short"], ["insert bolt, long"]])
+        self.assertIn("hangs on what it is set to", str(asked("SR-35", "locker on its thread", 2012, {})[0]))
+        for year, washer in ((2014, "plain"), (2015, "stepped")):
+            self.assertEqual(asked("GB-R7", "links last", year, {}), [[f"link bolt, {washer} washer"]])
+        self.assertIn("hangs on the model year", str(asked("GB-R7", "links last", None, {})[0]))
+        self.assertIn("no bolt for this", str(asked("SR-35", "locker on", 2012, {"spacer_m": (0.0085, 0.1)})[0]))
+
+    def test_every_picture_is_of_the_vehicle_as_it_stands(self) -> None:
+        """Over every demo card: what a picture has off is off by the steps before it, and nothing is at the end; stands where it is lifted; the part that a
+        step takes off or puts back is the one marked."""
+        shown = 0
+        for kit in SHELF.values():
+            made = of(kit)
+            for n, step in enumerate(made.steps):
+                seen = picture(made, step)
+                if seen is None:
+                    continue
+                shown += 1
+                stands = standing(s for s in made.steps[:n] if "once" in (s.side, step.side) or s.side == step.side)
+                off = {part_of(name) for name, _ in stands.off} - {None}
+                with self.subTest(kit=kit.name, step=step.words, side=step.side):
+                    self.assertEqual({part for part, state in seen.parts.items() if state == "off"}, off)
+                    self.assertEqual(seen.lifted, stands.lifted)
+                    named = {part_of(name) for name in (*step.opens, *step.closes) if name} - {None}
+                    self.assertLessEqual(named, set(seen.marked))
+                    self.assertTrue(seen.marked or seen.marks_jack or seen.marks_stands)
+                    self.assertFalse(seen.jack and not seen.lifted)
+            last = picture(made, replace(made.steps[-2], key=made.steps[-2].key))
+            self.assertFalse(last and "off" in last.parts.values(), kit.name)
+        self.assertGreater(shown, 400)
+
+    def test_heads_in_both_systems(self) -> None:
+        """A metric head by its millimetres, an inch head by its fraction, each with the other beside it."""
+        self.assertEqual(head_words(0.017), "17 mm (0.67 in)")
+        self.assertEqual(head_words(0.0142875), "9/16 in (14.3 mm)")
+        self.assertEqual(head_words(0.028575), "1 1/8 in (28.6 mm)")
 
     def test_planted_faults_are_found(self) -> None:
         """Each of them, by its own rule; before it was planted nothing is found."""

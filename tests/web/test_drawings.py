@@ -9,8 +9,11 @@ from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.core.samples import job as sample
 from tests.core.test_any_job import jobs, words
+from tests.core.test_prover import built
 from tests.web.base import DemoCase
+from vantok.drawing.at_step import GROUND, WIDE, at_step_svg
 from vantok.drawing.bodies import outline
 from vantok.drawing.floor import FloorPlan, floor_svg
 from vantok.drawing.history_plot import history_svg
@@ -22,6 +25,7 @@ from vantok.records.choose.models import Fitting
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem
 from vantok_core.base.errors import VantokError
+from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.facts import Job, JobVehicle
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.diagnose.diagnosis import diagnose
@@ -29,6 +33,8 @@ from vantok_core.kits.registry import FAMILIES, family_of
 from vantok_core.loads.places import footprint, zones
 from vantok_core.loads.plan import reach
 from vantok_core.model import build_model
+from vantok_core.procedure.card import card
+from vantok_core.procedure.picture import picture
 
 quick = settings(
     max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
@@ -166,6 +172,32 @@ class WaysRound(unittest.TestCase):
         (nut,) = re.findall(rf'<rect x="[\d.]+" y="([\d.]+)"[^>]*fill="{MARK}"', orient_svg("taper"))
         across = {y: max(x for x, at in points if at == y) - min(x for x, at in points if at == y) for _, y in points}
         self.assertEqual(min(across, key=lambda y: across[y]), float(nut))
+
+
+class AtSteps(unittest.TestCase):
+    def test_the_axle_as_a_step_finds_it(self) -> None:
+        """The right side is the left one's mirror; a lifted wheel stands clear of the ground; what is off is drawn as off, what the step is about as marked,
+        stands only where it is lifted."""
+        made = card(sample(), built("coil_change"))
+        part = CoreFitting(kit=made.kit)
+
+        def drawn(word: str, side: str) -> str:
+            step = next(s for s in made.steps if word in s.words and s.side == side)
+            return at_step_svg(picture(made, step), "coil_independent", part)
+
+        left, right = (drawn("New coil in", side) for side in ("left", "right"))
+        halves = [re.search(r'class="halo"><polyline points="([^"]+)"', one) for one in (left, right)]
+        points = [[tuple(map(float, p.split(","))) for p in found[1].split()] for found in halves if found]
+        for (x, y), (xr, yr) in zip(*points, strict=True):
+            self.assertAlmostEqual(x + xr, WIDE, places=6)
+            self.assertEqual(y, yr)
+        wheel = re.search(r'cy="([\d.]+)" r="112"', left)
+        assert wheel is not None
+        self.assertLess(float(wheel[1]) + 112.0, GROUND - 10.0)
+        self.assertEqual((left.count('class="part off"'), left.count('class="halo"')), (4, 1))
+        on_wheels = drawn("Damper bolt and link nut", "left")
+        self.assertEqual((on_wheels.count('class="part loose"'), on_wheels.count("off:")), (2, 0))
+        self.assertLess(on_wheels.count("<polygon"), left.count("<polygon"))
 
 
 class CloseUps(DemoCase):

@@ -103,6 +103,31 @@ class Proved(DemoCase):
             not in self.send("clear", job, **{"found-frame_tyre-bump": "<b>", "left-frame_tyre-bump": "x"})
         )
 
+    def test_what_touches_stops_the_card_and_a_lead_may_overrule_some(self) -> None:
+        """An exhaust that touches stops card, drive and hand-over until it is looked at again, or a lead says why; a line, or a tyre, nobody overrules; a
+        change of the setting clears neither; the report keeps the reason."""
+        job = self.job("046")
+        step = Desk.look(job.pk).cards[0].next
+        assert step is not None
+        self.assertIsNone(Desk.look(job.pk).cards[0].stopped)
+        self.send("clear", job, **{"found-exhaust-rest": "touches"})
+        self.assertIn("Touches: exhaust, at rest", Desk.look(job.pk).cards[0].held(step))
+        self.assertIn("Touches: exhaust", self.page("fit", job))
+        over = {"action": "overrule", "place": "exhaust-rest", "reason": "a shield comes with it on Friday"}
+        self.assertIn("say why", self.send("clear", job, **over | {"reason": " "}))
+        self.sign_in("tobin")
+        self.assertIn("Only the lead overrules it", self.page("clear", job))
+        refused = self.client.post(reverse("clear", args=[job.pk]), over)
+        self.assertEqual(refused.status_code, 403)
+        self.sign_in("marit")
+        self.send("clear", job, **over)
+        self.assertIsNone(Desk.look(job.pk).cards[0].stopped)
+        self.assertIn("goes on all the same: a shield comes with it on Friday (Marit", self.page("report", job))
+        self.send("clear", job, **{"found-lines-bump": "touches"})
+        answer = self.send("clear", job, **over | {"place": "lines-bump"})
+        self.assertIn("nobody overrules a tyre, a line or a lock", answer)
+        self.assertIn("Touches: lines and hoses", Desk.look(job.pk).cards[0].held(step))
+
     def test_a_drive_before_and_after(self) -> None:
         """Before the work a column of its own; once work began only from memory, and said; a drive without a grade says nothing; a trainee grades, too."""
         job = self.job("041")

@@ -10,7 +10,6 @@ from typing import TypeVar
 from django.utils.functional import cached_property
 
 from vantok_core import facts as core
-from vantok_core.aims.of_job import baseline_taken
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding
 from vantok_core.base.work import TooMuchWorkError
@@ -21,10 +20,12 @@ from vantok_core.judge.choose.planned import Planned, planned
 from vantok_core.judge.diagnose.already import Already, already
 from vantok_core.judge.diagnose.diagnosis import Diagnosis, diagnose
 from vantok_core.judge.diagnose.tail import Tail, tails
+from vantok_core.judge.grounds.leaking import stopping
 from vantok_core.judge.grounds.next_step import NextStep, next_step
 from vantok_core.judge.grounds.shown import main_datum
+from vantok_core.judge.measure.baseline import baseline_asked, baseline_points
 from vantok_core.judge.measure.catches import catches
-from vantok_core.judge.measure.checks import baseline_missing, check_sheet, expected_before
+from vantok_core.judge.measure.checks import check_sheet, expected_before
 from vantok_core.judge.measure.conditions import condition_findings
 from vantok_core.judge.prove.proof import Proof
 from vantok_core.judge.prove.proving import prove
@@ -37,7 +38,7 @@ from vantok_core.kits.staged import at_other_settings, same_parts, staged
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel, Missing, NotReadyError, build_model, missing, same_basis
 from vantok_core.procedure.card import card
-from vantok_core.procedure.progress import READ_FIRST, Progress, progress
+from vantok_core.procedure.progress import Progress, progress
 from vantok_core.procedure.prover import cannot_be
 
 log = logging.getLogger(__name__)
@@ -125,14 +126,12 @@ class Worked:
     @cached_property
     def cards(self) -> tuple[Progress, ...]:
         """The fitting card of each kit on the job, in the order they go on."""
-        asked = (
-            "" if baseline_taken(self.job) else "Drive it before, and grade it; from memory where it cannot be driven."
-        )
-        asked = READ_FIRST if baseline_missing(self.job) else asked
+        asked, points = baseline_asked(self.job), baseline_points(self.job)
+        touching = next(iter(stopping(self.job)), None)
         return tuple(
-            progress(made, part.card, asked=asked, stopped=unfit_said(self.job, n) or cannot_be(made))
+            progress(made, part.card, asked=asked, stopped=unfit_said(self.job, n) or cannot_be(made) or touching)
             for n, part in enumerate(self.job.parts)
-            for made in (card(self.job, part.kit, part.learnt),)
+            for made in (card(self.job, part.kit, part.learnt, part.setting, points),)
         )
 
     @cached_property

@@ -245,6 +245,9 @@ def _dampers(
     )
 
 
+TRAILER_NOTES = "For trailers on rubber axles, by axle mass. Its ends swivel: the mounts need not be parallel."
+
+
 def _hitch_damper(code: str, name: str, moment: float, trailer: tuple[float, float], price: float) -> dict[str, Any]:
     return _kit(
         code,
@@ -264,6 +267,32 @@ def _hitch_damper(code: str, name: str, moment: float, trailer: tuple[float, flo
     )
 
 
+BY_SPACER = [
+    {
+        "name": f"insert bolt, {name}",
+        "torque_nm": 25,
+        "state": "locker",
+        "head_m": 0.017,
+        "only": [{"by": "spacer_m", "low": low, "high": high}],
+    }
+    for name, low, high in (("short", 0.0, 0.008), ("long", 0.009, 0.03))
+]
+"""The bolt of an insert by the spacers under it, m."""
+BY_YEAR = [
+    {"name": "frame bracket bolt", "count": 4, "torque_nm": 45, "head_m": 0.017},
+    *(
+        {
+            "name": f"link bolt, {washer} washer",
+            "count": 2,
+            "torque_nm": 50,
+            "at_ride_height": True,
+            "head_m": 0.019,
+            "only": [{"by": "year", "low": low, "high": high}],
+        }
+        for washer, low, high in (("plain", 1900, 2014), ("stepped", 2015, 2100))
+    ),
+]
+"""The fasteners of a bar whose links take other washers by the model year."""
 KITS: list[dict[str, Any]] = [
     _bellows("FW-L", "Ferrywell bellows, light", 0.75, (1500, 2900), 420),
     _bellows("FW-M", "Ferrywell bellows, middle", 1.0, (2500, 4200), 480),
@@ -301,7 +330,7 @@ KITS: list[dict[str, Any]] = [
         "notes": "One valve for both bags. No side trim.",
     },
     _insert("SR-20", "Slipway rubber 20", 1.0, (1500, 3000), 170, screw_in=True),
-    _insert("SR-35", "Slipway rubber 35", 1.7, (2400, 4600), 210, screw_in=True),
+    _insert("SR-35", "Slipway rubber 35", 1.7, (2400, 4600), 210, screw_in=True, fasteners=BY_SPACER),
     {
         "code": "CH-4",
         "name": "Causeway helper leaf",
@@ -529,7 +558,10 @@ KITS: list[dict[str, Any]] = [
         per_turn_m=0.003,
     ),
     _bar("GB-R2", "Gantry rear bar, middle", "rear", (2000, 4500), [9_000, 12_500, 16_000], 390),
-    _bar("GB-R7", "Gantry rear bar, heavy", "rear", (4500, 9000), [26_000, 34_000, 43_000], 690),
+    {
+        **_bar("GB-R7", "Gantry rear bar, heavy", "rear", (4500, 9000), [26_000, 34_000, 43_000], 690),
+        "fasteners": BY_YEAR,
+    },
     _bar("GB-F2", "Gantry front bar, middle", "front", (2000, 4500), [14_000, 18_000], 360),
     _bar("GB-F7", "Gantry front bar, heavy", "front", (4500, 9000), [30_000, 39_000], 640),
     _stabilizer("BS-N", "Breakwater stabilizer, neutral", 0.20, 1_600, 160),
@@ -584,6 +616,16 @@ KITS: list[dict[str, Any]] = [
     _hitch_damper("HF-1", "Breakwater hitch damper, light", 220, (500, 1500), 230),
     _hitch_damper("HF-2", "Breakwater hitch damper", 340, (1200, 3000), 310),
     _dampers("BD-H", "Breakwater rear dampers, heavy", "rear", (4500, 9000), 2.2, 1, 410),
+    {
+        **_dampers("BD-T1", "Breakwater trailer dampers, welded mounts", "rear", (700, 1800), 0.6, 1, 290),
+        **{"springs": ["rubber_torsion_independent"], "mounts": "welded", "shut_m": 0.24, "open_m": 0.35},
+        **{"axle_max_kg": 1500, "drilling": True, "reversible": False, "hours": 4.0, "notes": TRAILER_NOTES},
+    },
+    {
+        **_dampers("BD-T2", "Breakwater trailer dampers, bolted mounts", "rear", (1600, 3000), 1.0, 1, 340),
+        **{"springs": ["rubber_torsion_independent"], "mounts": "bolted", "shut_m": 0.24, "open_m": 0.35},
+        **{"axle_max_kg": 2700, "drilling": True, "reversible": False, "hours": 3.5, "notes": TRAILER_NOTES},
+    },
 ]
 for _entry in KITS:
     _usual = usual_sheet(read_kit(_entry))

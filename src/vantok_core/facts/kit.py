@@ -12,10 +12,24 @@ from vantok_core.facts.kinds import MADE_KNOWN, UNKNOWN_MAKE, Facts, Line, Name,
 from vantok_core.facts.parts import NotNegative, Positive
 
 
+class Variant(Facts):
+    """What a fastener is for, where several are alike: by a setting's name (SI) or the model `year`, from the least to the most of it."""
+
+    by: Annotated[str, Field(pattern=r"^[a-z][a-z_]{0,29}$")]
+    low: Annotated[float, Field(allow_inf_nan=False)]
+    high: Annotated[float, Field(allow_inf_nan=False)]
+
+    @model_validator(mode="after")
+    def _the_right_way_round(self) -> Variant:
+        if self.low > self.high:
+            raise ValueError("low: the least is more than the most")
+        return self
+
+
 class Fastener(Facts):
     """A row of a kit's fastener table. torque_nm: N m in the state the maker means (None: by feel); dry, oiled, or with locker; at_ride_height:
     tightened only with the weight on the wheels; stages: in how many steps; crosswise: from corner to corner; whose: the kit's, or one of the
-    vehicle's own, whose torque its maker tells."""
+    vehicle's own, whose torque its maker tells; head_m: its head or nut across the flats, m; only: what it is for where several are alike."""
 
     name: Name
     count: Annotated[int, Field(ge=1, le=64)] = 1
@@ -25,6 +39,8 @@ class Fastener(Facts):
     stages: Annotated[int, Field(ge=1, le=5)] = 1
     crosswise: bool = False
     whose: Literal["kit", "vehicle"] = "kit"
+    head_m: Annotated[float, Field(gt=0.0, le=0.12, allow_inf_nan=False)] | None = None
+    only: Annotated[tuple[Variant, ...], Field(max_length=2)] = ()
 
 
 Drawing = Literal[
@@ -51,6 +67,7 @@ FACTS = {
     "arch": "Arch of the spring, eye to eye over the centre",
     "winding": "Which winding it sits in, counted from the lower end",
     "threads": "Both ends, and the threads that show",
+    "rest_length": "The damper’s length at rest, left and right",
     "stroke": "Rod’s stroke left at either lock",
     "link_of": "Links or clips in use, both sides",
 }

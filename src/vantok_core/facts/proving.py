@@ -39,7 +39,7 @@ class LeakTest(Facts):
 class Clearance(Facts):
     """A place where parts might meet, looked at: where it is looked at, how, what was found; left_m: what is left, chalk or clay squeezed to that; mark:
     the kit
-    and setting it was looked at with, since another one asks for it again."""
+    and setting it was looked at with, since another one asks for it again; overruled: why it goes on although it touches, by a lead."""
 
     what: Literal["frame_tyre", "insert_perch", "tyre_bar", "lines", "reservoir", "exhaust"]
     where: Literal["rest", "bump", "droop", "left_lock", "right_lock"]
@@ -48,6 +48,7 @@ class Clearance(Facts):
     found: Literal["clear", "touches", "witnessed"]
     left_m: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)] | None = None
     note: Sentence = ""
+    overruled: Sentence = ""
     mark: Mark = ""
     by: Name = ""
     at: Stamp = ""

@@ -108,6 +108,11 @@ def _from_12(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 13}
 
 
+def _from_16(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 17 only adds fields: heads of fasteners, what alike ones are for, a place that touches and is overruled."""
+    return data | {"version": 17}
+
+
 def _from_15(data: dict[str, Any]) -> dict[str, Any]:
     """Version 16 only adds fields: pressures as found, the rake as an aim, how wide a block holds the windings."""
     return data | {"version": 16}
@@ -139,6 +144,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     13: _from_13,
     14: _from_14,
     15: _from_15,
+    16: _from_16,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -58,6 +58,9 @@ def _of_fastener(one: Fastener, system: System) -> Iterator[str]:
         yield f"{one.stages} stages"
     if one.whose == "vehicle":
         yield OF_VEHICLE
+    if one.head_m is not None:
+        yield f"head {1e3 * one.head_m:g} mm"
+    yield from (f"by {v.by} {v.low:g} to {v.high:g}" for v in one.only)
 
 
 def read_fasteners(text: str, system: System = "metric") -> list[dict[str, Any]]:
@@ -81,11 +84,21 @@ def _fastener(cells: list[str], place: str, system: System) -> dict[str, Any]:
             found["whose"] = "vehicle"
         elif cell.endswith("stages") and stages.isdecimal():
             found["stages"] = int(stages)
+        elif cell.startswith("head "):
+            found["head_m"] = _value("length", cell.removeprefix("head "), place, system)
+        elif (only := _ONLY.fullmatch(cell)) is not None:
+            found["only"] = [
+                *found.get("only", []),
+                {"by": only["by"], "low": float(only["low"]), "high": float(only["high"])},
+            ]
         else:
-            raise FileFormatError(
-                place, f"“{cell}” is none of {', '.join(STATES)}, at ride height, crosswise, 2 stages, {OF_VEHICLE}"
-            )
+            known = "at ride height, crosswise, 2 stages, head 17 mm, by year 2012 to 2016"
+            raise FileFormatError(place, f"“{cell}” is none of {', '.join(STATES)}, {known}, {OF_VEHICLE}")
     return found
+
+
+_ONLY = re.compile(r"by (?P<by>[a-z_]+) (?P<low>-?\d+(?:\.\d+)?) to (?P<high>-?\d+(?:\.\d+)?)")
+"""What a fastener is for, where several are alike: a setting's name, or the model year, with its least and most (SI)."""
 
 
 def care_written(told: Sequence[Care]) -> str:

@@ -17,6 +17,7 @@ from vantok_core.facts.kit import Fastener, KitStep
 from vantok_core.kits.registry import family_of
 from vantok_core.procedure.lifting import hands, lifting
 from vantok_core.procedure.templates import common, steps_of, usual_sheet, work_of
+from vantok_core.procedure.variants import Set, of_variant
 
 Side = Literal["left", "right", "once"]
 Stands = Literal["wheels", "stands", "ride_height"]
@@ -28,7 +29,8 @@ class Step:
     """A step of a card. key: its own, stable while the kit is; fasteners: tightened in it; gate: the name of a gate, empty for a plain step; asks: what a
     gate asks, a line each; why: of a gate; off, on: what is taken off or put back; anywhere: whether it stands on its wheels or not; drawing: which way round;
     people: how many it takes; fact: what is written down at it; told: sentences with figures; learnt: what the shop learnt at it, or of it. opens, closes,
-    moves, air, energy, trial, alone: what it does to the vehicle (`KitStep`); one_sided: whether the other side has no such step."""
+    moves, air, energy, trial, alone: what it does to the vehicle (`KitStep`); one_sided: whether the other side has no such step; lacks: what must be said
+    before it is known how it is done, empty where nothing is."""
 
     key: str
     words: str
@@ -58,6 +60,7 @@ class Step:
     trial: str = ""
     alone: bool = False
     one_sided: bool = False
+    lacks: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,11 +78,20 @@ class Card:
         return next((one for one in self.steps if one.key == key), None)
 
 
-def card(job: Job, kit: Kit, learnt: Sequence[Learnt] = ()) -> Card:
-    """Return the card of a kit on a job's vehicle, with what the shop learnt on others of its kind at the steps it belongs to."""
-    parts = list(_with_learnt(_moved(list(_parts(job, kit)), learnt), learnt))
+def card(
+    job: Job, kit: Kit, learnt: Sequence[Learnt] = (), setting: Set | None = None, baseline: Sequence[str] = ()
+) -> Card:
+    """Return the card of a kit on a job's vehicle, with what the shop learnt on others of its kind at the steps it belongs to.
+
+    Arguments: setting: left and right, SI, by which alike fasteners are told apart; baseline: what the baseline's gate names of this job besides.
+    """
+    parts = [
+        replace(step, fasteners=kept, lacks=lacks)
+        for step in _with_learnt(_moved(list(_parts(job, kit)), learnt), learnt)
+        for kept, lacks in (of_variant(step.fasteners, job, setting or {}, step.side),)
+    ]
     tools = tuple(usual_sheet(kit)["tools"])
-    steps = tuple(_with_gates(parts, job, kit))
+    steps = tuple(_with_gates(parts, job, kit, baseline))
     return Card(kit=kit, steps=steps, contents=kit.contents, tools=tools, own=bool(kit.steps))
 
 
@@ -251,10 +263,10 @@ def _shops_own(one: Learnt, n: int, side: Side, stands: Stands) -> Step:
     return Step(key=f"learnt-{n}", words=one.words, side=side, stands=stands, learnt=(one,))
 
 
-def _with_gates(parts: Sequence[Step], job: Job, kit: Kit) -> Iterator[Step]:
+def _with_gates(parts: Sequence[Step], job: Job, kit: Kit, baseline: Sequence[str]) -> Iterator[Step]:
     """Yield the steps with a gate before what it guards: before the first that opens the vehicle, before each lifting, on the stands, before body or axle move
     and before each lowering, before what is tightened with the weight on the wheels, and at the end."""
-    gates = _Gates(job=job, kit=kit, parts=parts)
+    gates = _Gates(job=job, kit=kit, parts=parts, baseline=baseline)
     for step in parts:
         yield from gates.before(step)
         yield step
@@ -265,11 +277,12 @@ def _with_gates(parts: Sequence[Step], job: Job, kit: Kit) -> Iterator[Step]:
 
 @dataclass
 class _Gates:
-    """The gates of a card, counted as they are made; parts: its plain steps, by which a gate asks only what applies."""
+    """The gates of a card, counted as they are made; parts: its plain steps, by which a gate asks only what applies; baseline: what its first names besides."""
 
     job: Job
     kit: Kit
     parts: Sequence[Step]
+    baseline: Sequence[str] = ()
     count: dict[GateName, int] = field(default_factory=dict)
     lifted: bool = False
     weighed: bool = False
@@ -303,6 +316,7 @@ class _Gates:
                 *text["asks"],
                 *(plan.asks if plan and name == "stands" else ()),
                 *self._where_so(text.get("if", {})),
+                *(self.baseline if name == "baseline" else ()),
             ),
             why=text["why"],
             told=plan.told if plan and name == "lift" else first,

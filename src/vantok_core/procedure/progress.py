@@ -125,10 +125,14 @@ class Progress:
         return standing(s for s in self.card.steps if (m := self.marks.get(s.key)) and m.state in ("done", "overruled"))
 
     @property
+    def stop_out(self) -> bool:
+        """Whether the old stop was taken out, as written at its step."""
+        return any(step.fact == "old_stop" and mark.said == TAKEN_OUT for step, mark in self.written)
+
+    @property
     def no_stop(self) -> bool:
-        """Whether the old stop was taken out, as written at its step, and the kit has none of its own."""
-        out = any(step.fact == "old_stop" and mark.said == TAKEN_OUT for step, mark in self.written)
-        return out and not self.card.kit.own_stop
+        """Whether the old stop was taken out, and the kit has none of its own."""
+        return self.stop_out and not self.card.kit.own_stop
 
     def held(self, step: Step) -> str:
         """Return why a step cannot be ticked yet; empty where it can."""
@@ -138,7 +142,7 @@ class Progress:
             return self.asked
         if self.missing and step.key != "unpack":
             return f"Missing: {', '.join(self.missing)}. {STOPPED}"
-        return self._first(step) or self._alone(step)
+        return self._first(step) or self._alone(step) or step.lacks
 
     def _first(self, step: Step) -> str:
         """Return what comes before a step, on its own side or for both; empty where nothing is left of that."""

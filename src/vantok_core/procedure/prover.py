@@ -220,7 +220,7 @@ def _tightened(card: Card, sides: Sequence[Side]) -> Iterator[Fault]:
         names = [name for name, _ in told]
         where = f", {side}" if side != "once" else ""
         for one in card.kit.fasteners:
-            if one.name not in names:
+            if one.name not in names and not one.only:
                 yield Fault(
                     key=card.steps[-1].key, rule="not tightened", words=f"{one.name} is never tightened{where}."
                 )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -43,16 +43,19 @@ def steps_of(kit: Kit) -> tuple[KitStep, ...]:
     for what it is set by."""
     if kit.steps:
         return kit.steps
-    known, asked = {one.name for one in kit.fasteners}, {*FACTS, *(field.name for field in family_of(kit).set_by(kit))}
+    known, asked = [one.name for one in kit.fasteners], {*FACTS, *(field.name for field in family_of(kit).set_by(kit))}
     usual = []
     for told in usual_sheet(kit)["steps"]:
         if _is_so(kit, told.get("when", {})):
             step = KitStep.model_validate({name: value for name, value in told.items() if name != "when"})
             fact = step.fact if step.fact in asked else ""
-            usual.append(
-                step.model_copy(update={"tightens": tuple(n for n in step.tightens if n in known), "fact": fact})
-            )
+            usual.append(step.model_copy(update={"tightens": _in_table(step.tightens, known), "fact": fact}))
     return tuple(usual)
+
+
+def _in_table(named: Sequence[str], known: Sequence[str]) -> tuple[str, ...]:
+    """Return the rows of a kit's own table that a usual step tightens: of its name, or one of several alike (`bolt, long`)."""
+    return tuple(row for name in named for row in known if row == name or row.startswith(f"{name}, "))
 
 
 def _is_so(kit: Kit, when: Mapping[str, Any]) -> bool:

@@ -217,6 +217,6 @@ def fought_of(person: User, found: Progress, told: QueryDict) -> Learnt:
 def hold_to_proof(job: Job, place: int, told: Learnt) -> None:
     """Raise SaidError where what a card is taught would make it one that cannot be followed."""
     part = job.parts[place]
-    why = cannot_be(card(job, part.kit, (*part.learnt, told)))
-    if why is not None and cannot_be(card(job, part.kit, part.learnt)) is None:
+    why = cannot_be(card(job, part.kit, (*part.learnt, told), part.setting))
+    if why is not None and cannot_be(card(job, part.kit, part.learnt, part.setting)) is None:
         raise SaidError(why.in_units("metric").replace(" Mend its sheet on the shelf.", ""))

@@ -13,6 +13,7 @@ from django.utils import timezone
 from vantok.desk.load import Desk
 from vantok.desk.parts import setting_of, written_of
 from vantok.desk.stage import StageView
+from vantok.drawing.at_step import at_step_svg
 from vantok.drawing.orient import orient_svg
 from vantok.fields.ids import identity
 from vantok.people.models import Shop
@@ -26,6 +27,7 @@ from vantok_core.facts.kit import ANSWERS, FACTS
 from vantok_core.kits.fit import standing_unfit
 from vantok_core.procedure.card import Step, may_follow
 from vantok_core.procedure.needs import needs
+from vantok_core.procedure.picture import picture
 from vantok_core.procedure.progress import Progress
 from vantok_core.procedure.stuck import START, at
 
@@ -60,9 +62,7 @@ class Fit(StageView):
             part=place,
             cards=list(enumerate(self.desk.cards)),
             gloves=gloves,
-            now=_now(found, self.desk.job.parts[place or 0].setting, gloves=gloves, fitting=self._fitting(place or 0))
-            if found
-            else [],
+            now=self._now(found, place or 0, gloves=gloves) if found else [],
             last_card=self._last(found, place or 0) if found else "",
             notes=self.desk.job.proving.benches,
             last=list(found.marks)[-1] if found and found.marks else "",
@@ -88,6 +88,24 @@ class Fit(StageView):
         """Return what taking the last step back is for."""
         step = found.card.step(list(found.marks)[-1]) if found.marks else None
         return stamp_of(self._fitting(place), step) if step else ""
+
+    def _now(self, found: Progress, place: int, *, gloves: bool) -> list[dict[str, Any]]:
+        """Return the steps that can be worked on now, as the page has them; with gloves on all that are open, of which one is shown."""
+        part, fitting = self.desk.job.parts[place], self._fitting(place)
+        spring = getattr(self.desk.job.vehicle, f"{part.kit.axle}_spring")
+        if gloves and found.stopped is None:
+            steps = [(step, "") for step in found.open]  # all of them: the page goes on without a connection
+        else:
+            steps = [(step, found.held(step)) for step in _free(found)]
+        return [
+            _shown(found, step, part.setting)
+            | {
+                "card": stamp_of(fitting, step),
+                "held": held,
+                "picture": at_step_svg(picture(found.card, step, stop_out=found.stop_out), spring, part),
+            }
+            for step, held in steps
+        ]
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Leave a step as done, skipped or overruled, or take it back."""
@@ -190,9 +208,7 @@ def _pictures(record: Job, place: int) -> dict[str, list[Photo]]:
     return found
 
 
-def _shown(
-    found: Progress, step: Step, setting: Mapping[str, tuple[float, float]], held: str, fitting: int
-) -> dict[str, Any]:
+def _shown(found: Progress, step: Step, setting: Mapping[str, tuple[float, float]]) -> dict[str, Any]:
     """Return a step as its page has it: the drawing of its way round, and what is written down at it, as the kit is to be set."""
     field, fact = setting_of(found, step), None
     if step.fact:
@@ -209,8 +225,6 @@ def _shown(
     later = [one for one in plain if step in plain and may_follow(plain, step, one)]
     return {
         "step": step,
-        "card": stamp_of(fitting, step),
-        "held": held,
         "svg": orient_svg(step.drawing),
         "fact": fact,
         "there": (*found.card.contents, *found.card.tools) if step.key == "unpack" else (),
@@ -218,21 +232,14 @@ def _shown(
     }
 
 
-def _now(
-    found: Progress, setting: Mapping[str, tuple[float, float]], *, gloves: bool, fitting: int
-) -> list[dict[str, Any]]:
-    """Return the steps that can be worked on now: the next, and the next of the other side where that is free; with gloves on all that are open, of
-    which one is shown."""
-    if gloves and found.stopped is None:
-        return [
-            _shown(found, step, setting, "", fitting) for step in found.open
-        ]  # all of them: the page goes on without a connection
+def _free(found: Progress) -> tuple[Step, ...]:
+    """Return the step that comes next, and the next of the other side where that is free."""
     free = [step for step in found.open if not found.held(step)]
     first = free[:1] or list(found.open[:1])
     other = next(
         (s for s in free if first and s.side != first[0].side and s.side != "once" and first[0].side != "once"), None
     )
-    return [_shown(found, s, setting, found.held(s), fitting) for s in (*first, *((other,) if other else ()))]
+    return (*first, *((other,) if other else ()))
 
 
 def _rows(found: Progress) -> list[dict[str, Any]]:

@@ -135,7 +135,7 @@ class Clear(ProvePage):
     """Where parts might meet, looked at with the kit as it is set now; another setting asks for it again."""
 
     page = "clear"
-    rights: ClassVar[str] = "measure"
+    rights: ClassVar[dict[str, str]] = {"": "measure", "overrule": "overrule"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add what is asked for."""
@@ -146,8 +146,11 @@ class Clear(ProvePage):
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Take in what was found, row by row; what is left empty stays as it was."""
+        """Take in what was found, row by row, what is left empty stays as it was; or a lead's reason why it goes on although something touches."""
+        action = request.POST.get("action", "")
         try:
+            if action == "overrule":
+                return self._overrule()
             with self.change("measure") as record:
                 for one in clearances_asked(self.desk.job):
                     if entry := self._entry(f"{one.what}-{one.where}", one.what, one.where):
@@ -155,6 +158,21 @@ class Clear(ProvePage):
         except (InputError, UnitError) as error:
             self.anew()
             return self.again(422, refused=str(error), typed=request.POST)
+        return self.here()
+
+    def _overrule(self) -> HttpResponse:
+        """Let it go on although a place touches, with the reason the report keeps. Raises InputError for one nobody overrules, or without a reason."""
+        told = self.request.POST
+        with self.change("overrule") as record:
+            one = next((a for a in clearances_asked(self.desk.job) if f"{a.what}-{a.where}" == told.get("place")), None)
+            if one is None or one.stands is None or not one.stops:
+                raise InputError("place", told.get("place", ""), "it stops nothing any more")
+            if one.final:
+                raise InputError("place", one.words, "nobody overrules a tyre, a line or a lock that touches")
+            if not (reason := told.get("reason", "").strip()):
+                raise InputError("reason", "nothing", "say why: the report keeps it")
+            why = f"{reason[:150]} ({self.person})"[:200]
+            add(record, "clearances", one.stands.model_dump(mode="json") | {"overruled": why, **self.signed})
         return self.here()
 
     def _entry(self, name: str, what: str, where: str) -> dict[str, Any] | None:

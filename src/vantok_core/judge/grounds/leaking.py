@@ -43,6 +43,8 @@ ASKED = {
     "stabilizer": (("lines", "left_lock"), ("lines", "right_lock")),
 }
 """What is looked at for each kind of work of a family."""
+NEVER = ("frame_tyre", "tyre_bar", "lines")
+"""What nobody overrules where it touches: a tyre, and what belongs to steering or brake. At either lock nothing is overruled."""
 USUAL = (("frame_tyre", "rest"), ("lines", "bump"), ("lines", "droop"))
 
 
@@ -169,6 +171,21 @@ class Asked:
         """What it is called."""
         return f"{WHAT[self.what]}, {WHERE[self.where]}"
 
+    @property
+    def touches(self) -> bool:
+        """Whether it was found touching, and was not looked at again since."""
+        return self.stands is not None and self.stands.found == "touches"
+
+    @property
+    def final(self) -> bool:
+        """Whether nobody overrules it where it touches: a tyre, a line, and whatever touches as the wheels are turned."""
+        return self.what in NEVER or self.where in ("left_lock", "right_lock")
+
+    @property
+    def stops(self) -> bool:
+        """Whether it stops card and drive: it touches, and no lead overruled it with a reason."""
+        return self.touches and (self.final or self.stands is None or not self.stands.overruled)
+
 
 def clearances_asked(job: Job) -> tuple[Asked, ...]:
     """Return what is to be looked at for the kits that are on; one looked at with another part or setting is asked for anew."""
@@ -193,7 +210,7 @@ def clearances_asked(job: Job) -> tuple[Asked, ...]:
 def stopping(job: Job) -> tuple[Say, ...]:
     """Return what stops a vehicle from leaving: parts found touching, bags found leaking. Another setting clears neither: what was found stands until
     the same place is looked at again, the same bag tested again to the end."""
-    touching = [one.words for one in clearances_asked(job) if one.stands is not None and one.stands.found == "touches"]
+    touching = [one.words for one in clearances_asked(job) if one.stops]
     found = [Say(f"Touches: {', '.join(touching)}. Cure it before any drive, and look again.")] if touching else []
     for side in leaking_sides(job.proving.leaks):
         who = "The bags leak" if side == "both" else f"The {side} bag leaks"

@@ -62,7 +62,11 @@ def label(job: Job, units: System, widest: int = 96) -> Label:
 
 def _without_stop(job: Job, part: Fitting) -> str:
     """Return that nothing carries when it is empty, where the old stop was taken out and the kit has none."""
-    return "no stop beneath: never empty" if progress(card(job, part.kit, part.learnt), part.card).no_stop else ""
+    return (
+        "no stop beneath: never empty"
+        if progress(card(job, part.kit, part.learnt, part.setting), part.card).no_stop
+        else ""
+    )
 
 
 def _setting(part: Fitting, units: System) -> str:

@@ -14,8 +14,9 @@ from pydantic import Field, model_validator
 
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.classes import BODIES
 from vantok_core.facts.parts import NotNegative, Positive
-from vantok_core.kits.checks import FitCheck
+from vantok_core.kits.checks import FitCheck, Status
 from vantok_core.kits.curves import Typed
 from vantok_core.kits.family import Data, Setting, SettingField, Shown, Span, StillFamily, held, quantities
 from vantok_core.model import JobModel
@@ -64,12 +65,13 @@ def _at(points: tuple[tuple[float, float], ...], speed: float) -> float:
 
 
 class DamperData(Data):
-    """Its lengths (m), shut and open; its clicks, the softest first; mounts: eyes at both ends, a stem on top, or a strut."""
+    """Its lengths (m), shut and open; its clicks, the softest first; mounts: eyes at both ends, a stem on top, a strut, or swivel ends on mounts that are
+    welded or bolted to a trailer."""
 
     shut_m: Positive
     open_m: Positive
     clicks: Annotated[tuple[Click, ...], Field(min_length=1, max_length=12)]
-    mounts: Literal["eye", "stem", "strut"] = "eye"
+    mounts: Literal["eye", "stem", "strut", "welded", "bolted"] = "eye"
 
     @model_validator(mode="after")
     def _longer_open(self) -> DamperData:
@@ -99,17 +101,24 @@ class DamperFamily(StillFamily[DamperData]):
     typed = {"clicks": Typed(shape="clicks", columns=(("speed", "damper_speed"), ("force", "force")))}
 
     def construction(self, kit: Kit) -> str:
-        """Return one with eyes, with a stem, or a strut."""
-        return {"eye": "damper_eye", "stem": "damper_stem", "strut": "strut"}[self.of(kit).mounts]
+        """Return how it is held."""
+        mounts = self.of(kit).mounts
+        return mounts if mounts == "strut" else f"damper_{mounts}"
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:
-        """Return that its lengths are measured on the bench."""
+        """Return that its lengths are measured on the bench, and that one with mounts for a trailer is for a trailer."""
         own = self.of(kit)
         values = {"shut": Quantity(own.shut_m, "length"), "open": Quantity(own.open_m, "length")}
         why = Say(
             "Measure between its mounts at bump, ride height and droop; it is {shut} shut and {open} open.", values
         )
-        return [FitCheck(key="lengths", words="lengths at bump and droop", status="measure", why=why)]
+        lengths = FitCheck(key="lengths", words="lengths at bump and droop", status="measure", why=why)
+        if own.mounts not in ("welded", "bolted"):
+            return [lengths]
+        trailer = BODIES[job.vehicle.body].trailer
+        said = "A trailer, whose frame takes its mounts." if trailer else "Its mounts are made for a trailer’s frame."
+        status: Status = "pass" if trailer else "fail"
+        return [FitCheck(key="trailer", words="trailer", status=status, why=Say(said), final=True), lengths]
 
     def does(self, model: JobModel, kit: Kit, setting: Setting, state: str) -> list[Say]:
         """Return its damping rate at the usual speed."""
