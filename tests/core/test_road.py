@@ -4,16 +4,18 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+from scipy.integrate import cumulative_trapezoid, solve_ivp
 
 from tests.core.samples import INSERT, loaded, pickup
 from vantok_core.base.errors import InputError
 from vantok_core.kits.families import insert
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import Element, LoadState, Vehicle
-from vantok_core.road.comfort import w_k_gain, weighted_rms
+from vantok_core.road.comfort import running_rms, w_k_gain, weighted_rms
 from vantok_core.road.figures import RideResult, jolts, rebounds, ride, settling_time
 from vantok_core.road.profile import Manoeuvre, Road, gust_force, rms_height
-from vantok_core.road.simulate import Damper, ForceCurve, RidePoint, RideSet
+from vantok_core.road.ride_set import Damper, ForceCurve, RidePoint, RideSet
+from vantok_core.road.simulate import Ridden, drive, drive_all, ridden
 
 DAMPERS = {"front": Damper(bump=1800, rebound=2400), "rear": Damper(bump=1900, rebound=2600, y=0.6)}
 
@@ -142,3 +144,121 @@ class Simulation(unittest.TestCase):
             RideSet(speed=0.0, duration=1.0, road=Road(), dampers=DAMPERS)
         with self.assertRaises(InputError):
             Road(kind="bump", length=0.0)
+
+
+class OneClock(unittest.TestCase):
+    def lanes(self, count: int = 1) -> list[tuple[Ridden, RideSet]]:
+        """Return a loaded pickup, and one with an insert, over unlike roads."""
+        base = pickup()
+        stop = insert.FAMILY.of(INSERT).stop(0.03)
+        with_insert = replace(
+            base, rear=replace(base.rear, elements=(Element(name="x", left=stop, right=stop, y=0.5),))
+        )
+        roads = (
+            Road(kind="bump", height=0.08, length=1.2, at=(2.0,)),
+            Road(kind="pothole", height=0.05, length=0.6, sides="left", at=(2.0,)),
+            Road(kind="iso8608", roughness="D"),
+        )
+        found = []
+        for vehicle in (base, with_insert)[:count]:
+            solved = solve_states(vehicle, [LoadState(name="empty"), loaded(300, 3.4)])["loaded"]
+            for road in roads:
+                run = RideSet(speed=6.0, duration=2.0, road=road, dampers=DAMPERS, sample_rate=500.0, arm=0.5)
+                found.append((ridden(vehicle, solved, run), run))
+        return found
+
+    def test_together_as_alone(self) -> None:
+        """Driven together on one clock, each goes as it goes alone."""
+        told = self.lanes(2)
+        for one, alone in zip(drive_all(told), (drive_all([lane])[0] for lane in told), strict=True):
+            np.testing.assert_allclose(one.x, alone.x, atol=1e-12)
+            np.testing.assert_allclose(one.acc, alone.acc, atol=1e-8)
+
+    def test_beside_another_solver(self) -> None:
+        """The same equations, with the springs' own laws instead of the table, by scipy's solver to eight digits: the seat's acceleration to 0.01 m/s2."""
+        for one, run in self.lanes(2)[1::3]:
+            found = drive_all([(one, run)])[0]
+            track = one.apart
+
+            def rates(
+                t: float, s: np.ndarray, one: Ridden = one, run: RideSet = run, track: float = track
+            ) -> np.ndarray:
+                """Return how the state changes, force by force."""
+                x, v, acc = s[:7], s[7:], np.zeros(7)
+                front = run.road.left_right(np.array([run.speed * t]), track)
+                rear = run.road.left_right(np.array([run.speed * t - one.wheelbase]), track)
+                over, road = np.zeros(4), [float(h[0]) for h in (*front, *rear)]
+                for a, name in enumerate(("front", "rear")):
+                    i, j = 2 * a, 2 * a + 1
+                    z, u = [], []
+                    for k in (i, j):
+                        z.append(one.z0[k] + x[0] + one.to_s[k] * x[1] - one.to_y[k] * x[2] - x[3 + k])
+                        u.append(v[0] + one.to_s[k] * v[1] - one.to_y[k] * v[2] - v[3 + k])
+                    still = one.axles[a].press(one.z0[i], one.z0[j])
+                    pressed = one.axles[a].press(z[0], z[1])
+                    near, far = DAMPERS[name].parts(one.vehicle.axle(name))
+                    f_l, f_r = (float(DAMPERS[name].force(near * p + far * q)) for p, q in (u, u[::-1]))
+                    over[i] = pressed[0] - still[0] + near * f_l + far * f_r
+                    over[j] = pressed[1] - still[1] + near * f_r + far * f_l
+                for k in range(4):
+                    tyre = max(one.n0[k] + one.tyre_rate[k] * (x[3 + k] + road[k]), 0.0)
+                    acc[3 + k] = (over[k] - (tyre - one.n0[k])) / one.unsprung[k]
+                acc[0] = -over.sum() / one.body.mass
+                acc[1] = -np.dot(one.to_s, over) / one.body.pitch
+                acc[2] = (np.dot(one.to_y, over) + one.body.topple * x[2]) / one.body.roll
+                return np.concatenate([v, acc])
+
+            times = np.arange(len(found.x)) / run.sample_rate
+            other = solve_ivp(
+                rates, (0.0, run.duration), np.zeros(14), t_eval=times, rtol=1e-8, atol=1e-10, max_step=0.005
+            )
+            np.testing.assert_allclose(found.x[:, :3], other.y[:3].T, atol=2e-6)
+            seat = np.array([rates(t, s)[7] - 0.9 * rates(t, s)[8] for t, s in zip(times, other.y.T, strict=True)])
+            np.testing.assert_allclose(found.acc[:, 0] - 0.9 * found.acc[:, 1], seat, atol=0.01)
+
+    def test_momentum_and_energy(self) -> None:
+        """What the tyres press more than at rest is what all masses take up; without dampers nothing is lost once the road is level again."""
+        vehicle = pickup()
+        solved = solve_states(vehicle, [LoadState(name="empty")])["empty"]
+        road = Road(kind="bump", height=0.02, length=2.0)
+        run = RideSet(speed=6.0, duration=3.0, road=road, dampers={}, sample_rate=1000.0)
+        one = ridden(vehicle, solved, run)
+        found = drive_all([(one, run)])[0]
+        pressed = found.tyres.sum(axis=1) - sum(one.n0)
+        taken = -one.body.mass * found.acc[:, 0] - found.acc[:, 3:] @ np.array(one.unsprung)
+        np.testing.assert_allclose(pressed, taken, atol=1e-6 * sum(one.n0))
+        place, _ = one.sees()
+        mass = np.array([one.body.mass, one.body.pitch, one.body.roll, *one.unsprung])
+        speed = np.gradient(found.x, 0.001, axis=0)
+        stored = 0.5 * (speed**2) @ mass - 0.5 * one.body.topple * found.x[:, 2] ** 2
+        for row, element in zip(place, one.forces.elements, strict=True):
+            if not element.damps:
+                half = len(element.force) // 2
+                grid = element.step * (np.arange(len(element.force)) - half)
+                well = cumulative_trapezoid(element.force, grid, initial=0.0)
+                stored += np.interp(found.x @ row, grid, well - well[half])
+        squash = np.array(one.tyre_rate) * found.x[:, 3:] ** 2
+        stored += 0.5 * squash.sum(axis=1)
+        level = slice(1200, -1)  # both axles are past it
+        self.assertLess(float(np.ptp(stored[level]) / np.max(stored[level])), 0.01)
+        self.assertGreater(float(np.max(stored)), 1.0)
+
+    def test_clocks_and_falls(self) -> None:
+        """Runs of two clocks are refused; one that falls over is told with its time, and stops no other."""
+        (one, run), *_ = self.lanes()
+        with self.assertRaises(InputError):
+            drive_all([(one, run), (one, replace(run, duration=1.0))])
+        over = replace(run, manoeuvre=Manoeuvre(kind="steady_turn", a_y=60.0, period=0.5))
+        fell, stood = drive_all([(one, over), (one, run)])
+        self.assertIsNone(stood.fell)
+        self.assertGreater(fell.fell or 0.0, 0.1)
+        with self.assertRaises(InputError):
+            drive(one.vehicle, solve_states(one.vehicle, [LoadState(name="empty")])["empty"], over)
+
+    def test_the_greatest_second(self) -> None:
+        """A second of shaking in a minute of rest is told as that second, not as the minute's mean."""
+        t = np.arange(0.0, 60.0, 0.004)
+        shaken = np.where((t > 20.0) & (t < 21.2), np.sin(2 * np.pi * 5.0 * t), 0.0)
+        self.assertAlmostEqual(running_rms(shaken, 250.0), 0.72, delta=0.05)
+        self.assertLess(weighted_rms(shaken, 250.0), 0.12)
+        self.assertAlmostEqual(running_rms(shaken[:100], 250.0), weighted_rms(shaken[:100], 250.0), places=9)

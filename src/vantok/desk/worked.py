@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 from typing import TypeVar
 
@@ -29,6 +29,9 @@ from vantok_core.judge.measure.checks import check_sheet, expected_before
 from vantok_core.judge.measure.conditions import condition_findings
 from vantok_core.judge.prove.proof import Proof
 from vantok_core.judge.prove.proving import prove
+from vantok_core.judge.ride.odds import Banded, ride_odds
+from vantok_core.judge.ride.ready import Configuration, Over
+from vantok_core.judge.ride.told import Driven, drive_over
 from vantok_core.judge.set.failing import Failure, failures
 from vantok_core.kits.chances import Chances, chances
 from vantok_core.kits.choice import Shortlist
@@ -45,6 +48,8 @@ log = logging.getLogger(__name__)
 
 
 Part = TypeVar("Part")
+RIDES = 16
+"""Rides that are kept of a job."""
 
 
 class Worked:
@@ -59,6 +64,8 @@ class Worked:
         self.problems: dict[str, str] = {}
         self.blind: dict[core.JobReading, JobModel | None] = {}
         self.near: JobModel | None = None
+        self.rides: dict[tuple[object, ...], tuple[Driven, ...]] = {}
+        self.sure: dict[tuple[object, ...], Mapping[str, Banded]] = {}
 
     def learn_from(self, other: Worked) -> None:
         """Take over what another has worked out already, as far as it rests on the same facts."""
@@ -170,6 +177,30 @@ class Worked:
             return prove(at_other_settings(staged(model.for_job(self.job.as_of(count)))))
 
         return tuple(self._try("proof", partial(then, n + 1)) for n in range(len(self.job.earlier)))
+
+    def ride(self, configurations: Sequence[Configuration], over: Over) -> tuple[Driven, ...]:
+        """Return configurations over a piece; the last few pieces are kept."""
+        model = self.staged
+        asked = (*(one.key for one in configurations), over)
+        if model is None:
+            return ()
+        if (known := self.rides.get(asked)) is None:
+            known = self.rides[asked] = drive_over(model, configurations, over)
+            for old in list(self.rides)[:-RIDES]:
+                self.rides.pop(old, None)  # another thread may have been quicker
+        return known
+
+    def ride_odds(self, configurations: Sequence[Configuration], over: Over) -> Mapping[str, Banded]:
+        """Return how sure the second configuration's figures are against the first's; the last few are kept."""
+        model = self.staged
+        asked = ("odds", *(one.key for one in configurations[:2]), over)
+        if model is None or len(configurations) < 2:
+            return {}
+        if (known := self.sure.get(asked)) is None:
+            known = self.sure[asked] = ride_odds(model, configurations[0], configurations[1], over)
+            for old in list(self.sure)[:-RIDES]:
+                self.sure.pop(old, None)
+        return known
 
     @cached_property
     def failures(self) -> tuple[Failure, ...]:

@@ -38,6 +38,7 @@ Kind = Literal[
     "roll_stiffness",
     "depth",
     "travel",
+    "acceleration",
 ]
 System = Literal["metric", "us"]
 
@@ -76,6 +77,13 @@ UNITS: dict[str, dict[str, float]] = {
     "speed": {"km/h": _factor("km/hour", "m/s"), "mph": _factor("mile/hour", "m/s")},
     "gain": {"°/100 mm": 10.0, "°/in": 1.0 / _factor("inch", "m"), "°/m": 1.0},
     "degrees": {"°": 1.0},
+    "acceleration": {
+        "m/s²": 1.0,
+        "m/s2": 1.0,
+        "ft/s²": _factor("foot", "m"),
+        "ft/s2": _factor("foot", "m"),
+        "g": 9.80665,
+    },
     "volume": {"l": 1.0, "gal": _factor("gallon", "liter")},
     "count": {"": 1.0},
     "percent": {"%": 0.01},
@@ -102,6 +110,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "speed": {"metric": ("km/h", 0), "us": ("mph", 0)},
     "gain": {"metric": ("°/100 mm", 2), "us": ("°/in", 2)},
     "degrees": {"metric": ("°", 1), "us": ("°", 1)},
+    "acceleration": {"metric": ("m/s²", 1), "us": ("ft/s²", 1)},
     "volume": {"metric": ("l", 0), "us": ("gal", 0)},
     "count": {"metric": ("", 0), "us": ("", 0)},
     "percent": {"metric": ("%", 0), "us": ("%", 0)},
@@ -122,6 +131,7 @@ MOST: dict[str, float] = {
     "frequency": 100.0,
     "angle": 10.0,
     "degrees": 1000.0,
+    "acceleration": 400.0,
     "speed": 55.0,
     "gain": 300.0,
     "volume": 20_000.0,

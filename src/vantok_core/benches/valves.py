@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import atan, cos, exp, hypot, log, pi, sqrt
+from math import atan, exp, hypot, log, pi, sqrt
 from typing import Literal
+
+import numpy as np
 
 from vantok_core.base.errors import InputError
 from vantok_core.benches.damper import DamperMount, Point, damper_fit
-from vantok_core.road.simulate import ForceCurve, Valve
+from vantok_core.road.ride_set import ForceCurve, Valve, valve_force
 
 USUAL_SPEED, PUSH_SPEED = 0.3, 0.1
 """Speed amplitude (m/s) that damping is told at, and the speed of a push by hand (settings)."""
@@ -42,9 +44,7 @@ class Valves:
 
     def force(self, speed: float) -> float:
         """Return its force (N) at a speed of its own (m/s, shortening positive)."""
-        valve, size = (self.bump, speed) if speed > 0.0 else (self.rebound, -speed)
-        force = valve.at(size) if isinstance(valve, ForceCurve) else valve * size
-        return force if speed > 0.0 else -force
+        return float(valve_force(self.bump, self.rebound, speed))
 
     def equivalent(self, amplitude: float) -> float:
         """Return the rate (N s/m) that takes as much out of a cycle of a speed amplitude (m/s).
@@ -54,10 +54,9 @@ class Valves:
         """
         if amplitude <= 0.0:
             raise InputError("speed", amplitude, "the speed of the cycle must be above nought")
-        angles = [(n + 0.5) * pi / STEPS - 0.5 * pi for n in range(STEPS)]
-        speeds = [amplitude * cos(a) for a in angles]
-        work = sum((self.force(v) - self.force(-v)) * v for v in speeds) * pi / STEPS
-        return work / (pi * amplitude**2)
+        speeds = amplitude * np.cos((np.arange(STEPS) + 0.5) * pi / STEPS - 0.5 * pi)
+        both = valve_force(self.bump, self.rebound, speeds) - valve_force(self.bump, self.rebound, -speeds)
+        return float(np.sum(both * speeds)) / (STEPS * amplitude**2)
 
 
 def _valve(name: str, told: Valve | Sequence[tuple[float, float]]) -> Valve:

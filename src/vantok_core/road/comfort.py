@@ -33,13 +33,26 @@ def weighted_rms(acceleration: FloatArray, sample_rate: float) -> float:
     Arguments: acceleration: m/s2, one row of samples; sample_rate: Hz. Result: m/s2. Raises InputError for an empty run.
     The weighting is applied in the frequency domain on the run padded to twice its length, so that nothing wraps round.
     """
+    return float(np.sqrt(np.sum(_weighted(acceleration, sample_rate) ** 2) / len(acceleration)))
+
+
+def running_rms(acceleration: FloatArray, sample_rate: float, over: float = 1.0) -> float:
+    """Return the greatest W_k-weighted r.m.s. over any stretch of a run, of `over` seconds; over the whole run where it is shorter.
+
+    Arguments: acceleration: m/s2; sample_rate: Hz. Result: m/s2. Raises InputError as `weighted_rms`. Source: method section 15.
+    """
+    count = min(max(round(over * sample_rate), 1), len(acceleration))
+    total = np.concatenate([[0.0], np.cumsum(_weighted(acceleration, sample_rate)[: len(acceleration)] ** 2)])
+    return float(np.sqrt(np.max(total[count:] - total[:-count]) / count))
+
+
+def _weighted(acceleration: FloatArray, sample_rate: float) -> FloatArray:
+    """Return a run weighted, at twice its length (m/s2)."""
     if len(acceleration) < 2 or not sample_rate > 0.0:
         raise InputError("acceleration", len(acceleration), "a run needs samples and a sample rate")
-    count = len(acceleration)
-    spectrum = np.fft.rfft(acceleration, n=2 * count)
-    gain = w_k_gain(np.fft.rfftfreq(2 * count, d=1.0 / sample_rate))
-    weighted = np.fft.irfft(spectrum * gain, n=2 * count)
-    return float(np.sqrt(np.sum(weighted**2) / count))
+    count = 2 * len(acceleration)
+    gain = w_k_gain(np.fft.rfftfreq(count, d=1.0 / sample_rate))
+    return np.asarray(np.fft.irfft(np.fft.rfft(acceleration, n=count) * gain, n=count))
 
 
 WORDS = (

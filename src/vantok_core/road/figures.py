@@ -10,8 +10,9 @@ from vantok_core.base.num import FloatArray
 from vantok_core.physics.elements.laws import Stop
 from vantok_core.physics.stance.states import SolvedState
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, Vehicle
-from vantok_core.road.comfort import comfort_word, weighted_rms
-from vantok_core.road.simulate import RideSet, Run, drive
+from vantok_core.road.comfort import comfort_word, running_rms, weighted_rms
+from vantok_core.road.ride_set import RideSet
+from vantok_core.road.simulate import Run, drive
 
 JOLT = 3.0
 """An acceleration above this (m/s2) is a jolt."""
@@ -21,12 +22,14 @@ OFF = 0.1
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RideResult:
-    """What a run gave: peak and W_k-weighted acceleration m/s2, comfort word and jolts by point; peak and final roll rad; least tyre load N
+    """What a run gave: peak and W_k-weighted acceleration m/s2, what is felt (the greatest second of an event, else the whole run: m/s2), its comfort word
+    and jolts by point; peak and final roll rad; least tyre load N
     by corner; stop strikes and peak force N by element and side; greatest departure m of the body over the rear axle, and, where road and
     manoeuvre come to an end, its settling time s and rebounds; the body's mass kg, centre m, inertias kg m2; traces for drawing."""
 
     peak_acc: dict[str, float]
     weighted_rms: dict[str, float]
+    felt: dict[str, float]
     comfort: dict[str, str]
     jolts: dict[str, int]
     peak_roll: float
@@ -48,17 +51,23 @@ class RideResult:
 
 def ride(vehicle: Vehicle, solved: SolvedState, run: RideSet) -> RideResult:
     """Return the figures of a run; see `drive` for arguments and errors. Source: method section 7."""
-    found = drive(vehicle, solved, run)
-    rear_body = found.trace(found.x, found.wheelbase, 0.0)
+    return figures(drive(vehicle, solved, run))
+
+
+def figures(found: Run) -> RideResult:
+    """Return the figures of a run. Source: method sections 7 and 15."""
+    run, body = found.set, found.ridden.body
+    rear_body = found.trace(found.x, found.ridden.wheelbase, 0.0)
     at_points = {p.name: found.trace(found.acc, p.station, p.lateral) for p in run.points}
-    weighted = {name: weighted_rms(a, run.sample_rate) for name, a in at_points.items()}
-    corners = [corner for name in AXLES for corner in AXLE_CORNERS[name]]
     over = _over(found)
-    body = found.body
+    whole = {name: weighted_rms(a, run.sample_rate) for name, a in at_points.items()}
+    felt = whole if over is None else {name: running_rms(a, run.sample_rate) for name, a in at_points.items()}
+    corners = [corner for name in AXLES for corner in AXLE_CORNERS[name]]
     return RideResult(
         peak_acc={name: float(np.max(np.abs(a))) for name, a in at_points.items()},
-        weighted_rms=weighted,
-        comfort={name: comfort_word(value) for name, value in weighted.items()},
+        weighted_rms=whole,
+        felt=felt,
+        comfort={name: comfort_word(value) for name, value in felt.items()},
         jolts={name: jolts(a) for name, a in at_points.items()},
         peak_roll=float(np.max(np.abs(found.x[:, 2]))),
         final_roll=float(found.x[-1, 2]),
@@ -72,7 +81,7 @@ def ride(vehicle: Vehicle, solved: SolvedState, run: RideSet) -> RideResult:
         y_c=body.lateral,
         pitch_inertia=body.pitch,
         roll_inertia=body.roll,
-        defaults=found.defaults,
+        defaults=found.ridden.defaults,
         time=np.arange(len(found.x)) / run.sample_rate,
         rear_body=rear_body,
     )
@@ -83,7 +92,7 @@ def _over(run: Run) -> float | None:
     road, turn = run.set.road.end, run.set.manoeuvre.end
     if road is None or turn is None:
         return None
-    return max((road + run.wheelbase) / run.set.speed, turn)
+    return max((road + run.ridden.wheelbase) / run.set.speed, turn)
 
 
 def jolts(acceleration: FloatArray, limit: float = JOLT) -> int:
@@ -118,13 +127,10 @@ def _strikes(run: Run) -> dict[str, dict[str, dict[str, float]]]:
     """Return, for each stop or insert, how often it was struck (force after none; touching at the start is no strike) and its greatest
     force (N)."""
     found: dict[str, dict[str, dict[str, float]]] = {}
-    x = run.x
-    for a, axle in enumerate(run.axles):
-        i, j = 2 * a, 2 * a + 1
-        z = [run.z0[k] + x[:, 0] + run.to_s[k] * x[:, 1] - run.to_y[k] * x[:, 2] - x[:, 3 + k] for k in (i, j)]
+    for a, axle in enumerate(run.ridden.axles):
+        z = run.travel(2 * a), run.travel(2 * a + 1)
         for line in axle.lines:
-            compressions = line.compressions(z[0], z[1])
-            for side, law, c in zip(("left", "right"), (line.left, line.right), compressions, strict=True):
+            for side, law, c in zip(("left", "right"), (line.left, line.right), line.compressions(*z), strict=True):
                 if isinstance(law, Stop):
                     pressed = np.asarray(law.at(np.asarray(c))[0])
                     onsets = int(np.sum((pressed[1:] > 0.0) & ~(pressed[:-1] > 0.0)))

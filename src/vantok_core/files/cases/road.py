@@ -18,7 +18,7 @@ from vantok_core.road.comfort import w_k_gain
 from vantok_core.road.figures import ride
 from vantok_core.road.plane import FASTEST, Car, Towed, Train, gust_plane
 from vantok_core.road.profile import AIR_DENSITY, Manoeuvre, Road, gust_force, rms_height
-from vantok_core.road.simulate import Damper, ForceCurve, RidePoint, RideSet, Valve
+from vantok_core.road.ride_set import Damper, ForceCurve, RidePoint, RideSet, Valve
 from vantok_core.road.squat import squat
 
 NAMES = {"class": "roughness", "ramp": "length"}

@@ -71,6 +71,9 @@ COURSES: dict[str, Course] = {
     "lane_change": Course(
         words="lane change", speed=60.0, caution="On a closed or empty road; one hand never leaves the wheel."
     ),
+    "gust": Course(
+        words="side wind, a passing lorry", speed=90.0, caution="Both hands on the wheel; slower the harder it blows."
+    ),
     "launch": Course(words="hard start", speed=30.0, caution="Hitch and load checked; nobody in front."),
     "motorway": Course(
         words="motorway, steady",

@@ -1,0 +1,156 @@
+"""Over the road: pieces to pick, configurations beside one another on one clock, their figures and the sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+from django.utils.functional import cached_property
+
+from vantok.desk.stage import StageView, part
+from vantok.drawing.pieces import piece_svg
+from vantok.stages.road.film import film
+from vantok.stages.road.options import FITTED, MOST, NOW, options
+from vantok_core.base.errors import VantokError
+from vantok_core.base.units import parse
+from vantok_core.judge.grounds.lead import led_by_limits
+from vantok_core.judge.prove.driving import COURSES
+from vantok_core.judge.ride.odds import Banded
+from vantok_core.judge.ride.ready import Configuration, Over, estimated
+from vantok_core.judge.ride.said import ride_verdict
+from vantok_core.judge.ride.told import Driven, rows
+from vantok_core.kits.odds import odds_in_words
+from vantok_core.kits.target import target_state
+from vantok_core.road.course import PIECES, Side
+
+SIDES: dict[Side, str] = {"both": "both sides", "left": "the left wheels", "right": "the right wheels"}
+USUAL = "bump"
+
+
+class RoadView(StageView):
+    """What was asked for on the road: a piece at a speed, in a state, some configurations."""
+
+    stage = "choose"
+
+    @cached_property
+    def able(self) -> list[Configuration]:
+        """What can be driven."""
+        return options(self.desk)
+
+    @cached_property
+    def beside(self) -> list[Configuration]:
+        """What is driven beside one another: as asked for, in the order it is offered, else as it is beside what is fitted, or beside the first option."""
+        asked = self.request.GET.getlist("with")
+        found = [one for one in self.able if one.key in asked][:MOST]
+        if found:
+            return found
+        usual = {NOW, FITTED} if any(one.key == FITTED for one in self.able) else {one.key for one in self.able[:2]}
+        return [one for one in self.able if one.key in usual]
+
+    def over(self) -> Over | None:
+        """Return what is driven over; None without a model. Raises InputError or UnitError for what cannot be."""
+        told, model = self.request.GET, self.desk.worked.staged
+        if model is None:
+            return None
+        piece, state, side = (told.get(name, "") for name in ("piece", "state", "side"))
+        piece = piece if piece in PIECES else USUAL
+        text = told.get("speed", "").strip()
+        usual: Side = "left" if piece == "potholes" else "both"
+        return Over(
+            piece=piece,
+            speed=parse("speed", text, self.units).value if text else COURSES[piece].speed / 3.6,
+            side=side if side in SIDES else usual,
+            state=state if state in model.states else target_state(model),
+        )
+
+    def driven(self) -> tuple[Over | None, tuple[Driven, ...], str]:
+        """Return what was driven over, every configuration over it, and why nothing was."""
+        try:
+            over = self.over()
+            return over, self.desk.worked.ride(self.beside, over) if over and self.beside else (), ""
+        except VantokError as error:
+            return None, (), str(error)
+
+
+class OverRoad(RoadView):
+    """One piece of the course: the animation, the traces, the table, the sentence."""
+
+    def get_template_names(self) -> list[str]:
+        """Return the page."""
+        return ["road/page.html"]
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Add what can be driven, and what was asked for, driven."""
+        over, driven, why = self.driven()
+        model = self.desk.worked.staged
+        context = super().get_context_data(
+            able=[{"one": one, "on": one in self.beside} for one in self.able],
+            most=MOST,
+            pieces=[self._piece(key, over) for key in PIECES],
+            why=why,
+            sides=SIDES.items() if over and PIECES[over.piece].sided else (),
+            states=[s for s in self.desk.job.states if model and s.key in model.states],
+            film=film(self.desk.job.vehicle, driven, over) if driven and over else {},
+            rests_on=estimated(model, self.beside) if model else (),
+            asked=self.request.GET.urlencode(),
+            **told(over, driven),
+            **kwargs,
+        )
+        if driven and over:
+            context["verdict"] = led_by_limits(self.desk.job, ride_verdict(driven, over))
+        return context
+
+    def _piece(self, key: str, over: Over | None) -> dict[str, Any]:
+        query = self.request.GET.copy()
+        query["piece"] = key
+        for name in ("speed", "side"):
+            query.pop(name, None)
+        return {
+            "words": PIECES[key].words,
+            "url": f"{reverse('road', args=[self.kwargs['pk']])}?{query.urlencode()}",
+            "here": over is not None and over.piece == key,
+            "svg": piece_svg(key),
+        }
+
+
+def told(over: Over | None, driven: Sequence[Driven], known: Mapping[str, Banded] | None = None) -> dict[str, Any]:
+    """Return the table of a piece; known: how sure it is, once that is worked out."""
+    if over is None or not driven:
+        return {"over": over, "driven": (), "rows": ()}
+    lines = rows(driven, over.piece)
+    return {
+        "over": over,
+        "driven": driven,
+        "course": COURSES[over.piece],
+        "words": PIECES[over.piece].words,
+        "rows": [{"row": one, "sure": _sure(known, one.figured.key)} for one in lines],
+        "sure": known is not None,
+    }
+
+
+def _sure(known: Mapping[str, Banded] | None, key: str) -> str:
+    """Return how sure a figure of the second configuration is: its band, and in how many of ten it is less than the first's."""
+    if known is None:
+        return "…"
+    if (one := known.get(key)) is None:
+        return "–"
+    band = f"× {one.low:.2f} to {one.high:.2f}, " if one.low is not None and one.high is not None else ""
+    return f"{band}less in {odds_in_words(one.less)}"
+
+
+class RoadOdds(RoadView):
+    """How sure it is, for a page that stands already."""
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Return the table with its bands, and the sentence that rests on them; the page itself to one that is no script."""
+        if not request.headers.get("HX-Request"):
+            return HttpResponseRedirect(f"{reverse('road', args=[self.kwargs['pk']])}?{request.GET.urlencode()}")
+        over, driven, _ = self.driven()
+        if over is None or not driven:
+            return HttpResponse(status=204)
+        known = self.desk.worked.ride_odds(self.beside, over)
+        verdict = led_by_limits(self.desk.job, ride_verdict(driven, over, known))
+        context = told(over, driven, known) | {"verdict": verdict, "swap": True, "record": self.desk.record}
+        return part(request, "road/sure.html", context)

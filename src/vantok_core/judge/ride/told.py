@@ -1,0 +1,84 @@
+"""Configurations over one piece: their figures beside one another, as ratios to the first, and the sentence.
+
+Source: method section 15; always as before and after, never a promise of safety.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from vantok_core.base.errors import VantokError
+from vantok_core.base.say import Quantity
+from vantok_core.judge.ride.figured import FIGURES, Figured
+from vantok_core.judge.ride.ready import Configuration, Over, ready, usual_dampers
+from vantok_core.model import JobModel
+from vantok_core.road.course import PIECES
+from vantok_core.road.figures import RideResult, figures
+from vantok_core.road.simulate import Run, drive_all
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Driven:
+    """A configuration over a piece: its run and figures, or why there are none."""
+
+    configuration: Configuration
+    run: Run | None = None
+    result: RideResult | None = None
+    problem: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Row:
+    """A figure of every configuration, and its ratio to the first, None where it has none."""
+
+    figured: Figured
+    values: tuple[Quantity | None, ...]
+    ratios: tuple[float | None, ...]
+
+    @property
+    def cells(self) -> tuple[tuple[Quantity | None, float | None], ...]:
+        """Value and ratio of each configuration."""
+        return tuple(zip(self.values, self.ratios, strict=True))
+
+
+def drive_over(model: JobModel, configurations: Sequence[Configuration], over: Over) -> tuple[Driven, ...]:
+    """Return every configuration over a piece; one that cannot be driven says why, and stops no other."""
+    own = usual_dampers(model)
+    lanes, problems = [], {}
+    for n, one in enumerate(configurations):
+        try:
+            lanes.append((n, *ready(model, one, over, own)))
+        except VantokError as error:
+            problems[n] = str(error)
+    runs = dict(zip([n for n, *_ in lanes], drive_all([(a, b) for _, a, b in lanes]) if lanes else [], strict=True))
+    return tuple(_driven(one, runs.get(n), problems.get(n, "")) for n, one in enumerate(configurations))
+
+
+def _driven(one: Configuration, run: Run | None, problem: str) -> Driven:
+    if run is None:
+        return Driven(configuration=one, problem=problem)
+    if run.fell is not None:
+        words = f"After {run.fell:.1f} s it leaves what the model can speak of: slower, or look at masses and rates."
+        return Driven(configuration=one, problem=words)
+    return Driven(configuration=one, run=run, result=figures(run))
+
+
+def rows(driven: Sequence[Driven], piece: str) -> tuple[Row, ...]:
+    """Return the table of a piece: figures that say something there, of every configuration."""
+    found = []
+    for one in FIGURES:
+        if not one.on(PIECES[piece]):
+            continue
+        values = [None if d.result is None else one.of(d.result) for d in driven]
+        if all(v is None for v in values):
+            continue
+        told = tuple(None if v is None else Quantity(v, one.kind) for v in values)
+        found.append(Row(figured=one, values=told, ratios=tuple(_ratio(one, values[0], v) for v in values)))
+    return tuple(found)
+
+
+def _ratio(one: Figured, first: float | None, value: float | None) -> float | None:
+    if not one.share or first is None or value is None or abs(first) < 1e-9:
+        return None
+    return value / first

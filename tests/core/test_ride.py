@@ -1,0 +1,116 @@
+"""The ride before it is built: configurations over the course, told beside one another, with how sure it is."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import replace
+
+from tests.core.samples import job
+from vantok_core.facts.reading import Pushed
+from vantok_core.judge.ride.odds import Banded, ride_odds
+from vantok_core.judge.ride.ready import Configuration, Over, usual_dampers
+from vantok_core.judge.ride.said import ride_verdict
+from vantok_core.judge.ride.told import drive_over, rows
+from vantok_core.kits.target import target_state
+from vantok_core.model import build_model
+from vantok_core.road.course import PIECES
+from vantok_core.road.ride_set import Damper
+
+
+class Ride(unittest.TestCase):
+    def setUp(self) -> None:
+        self.model = build_model(job())
+        self.state = target_state(self.model)
+
+    def over(self, piece: str, speed: float = 6.0) -> Over:
+        return Over(piece=piece, speed=speed, side="both", state=self.state)
+
+    def pair(self, factor: float = 1.0, **damped: Damper) -> list[Configuration]:
+        """Return the vehicle as it is, and with its rear springs so many times as stiff."""
+        own = self.model.vehicle
+        spring = replace(own.rear.spring, k=own.rear.spring.k * factor)
+        other = replace(own, rear=replace(own.rear, spring=spring))
+        return [
+            Configuration(key="now", words="as it is", vehicle=own),
+            Configuration(key="other", words="with the other", vehicle=other, dampers=damped),  # type: ignore[arg-type]
+        ]
+
+    def said(self, piece: str, pair: list[Configuration], known: dict[str, Banded] | None = None) -> str:
+        over = self.over(piece)
+        verdict = ride_verdict(drive_over(self.model, pair, over), over, known)
+        return " ".join(one.in_units("metric") for one in verdict.sentences)
+
+    def test_alike_is_told_alike(self) -> None:
+        """The same vehicle twice: every ratio is one, no sentence finds a difference, and by draws neither is better."""
+        for piece in PIECES:
+            over = self.over(piece)
+            driven = drive_over(self.model, self.pair(), over)
+            for row in rows(driven, piece):
+                self.assertTrue(row.ratios[1] is None or abs(row.ratios[1] - 1.0) < 1e-9, (piece, row.figured.key))
+            text = self.said(piece, self.pair())
+            self.assertNotRegex(text, "rises|falls|harsher|softer|longer|then|not sure")
+        sure = ride_odds(self.model, *self.pair(), self.over("bump"))
+        self.assertEqual({(one.less, one.more) for one in sure.values()}, {(0.0, 0.0)})
+
+    def test_stiffer_behind_is_harsher_there(self) -> None:
+        """Rear springs twice as stiff: over the rear axle the rail hits harder in every draw, and the tail leans less in a bend."""
+        sure = ride_odds(self.model, *self.pair(2.0), self.over("rail"))
+        self.assertGreater(sure["rear_blow"].more, 0.9)
+        bend = ride_odds(self.model, *self.pair(2.0), self.over("roundabout"))["roll"]
+        self.assertEqual((bend.less, bend.more), (1.0, 0.0))
+        assert bend.high is not None
+        self.assertLess(bend.high, 1.0)
+        self.assertIn("then", self.said("roundabout", self.pair(2.0)))
+
+    def test_a_difference_inside_its_band_is_none(self) -> None:
+        """The same two runs, told by how sure they are: a band that holds one takes the difference away, one beside it brings it back."""
+        pair = self.pair(2.0)
+        open_ = Banded(low=0.7, high=1.1, less=0.6, more=0.4)
+        self.assertIn("about as before", self.said("roundabout", pair, {"roll": open_}))
+        sure = Banded(low=0.7, high=0.9, less=1.0, more=0.0)
+        self.assertRegex(self.said("roundabout", pair, {"roll": sure}), "leans .* at most, then ")
+
+    def test_dampers_that_hold_less(self) -> None:
+        """Half the damping behind: it swings on longer after a bump, told as something to act on; twice as much is not."""
+        rear = usual_dampers(self.model)["rear"]
+        for factor, word in ((0.35, "longer"), (1.0, "")):
+            told = Damper(bump=float(rear.bump) * factor, rebound=float(rear.rebound) * factor)  # type: ignore[arg-type]
+            over = self.over("bump")
+            driven = drive_over(self.model, self.pair(1.0, rear=told), over)
+            verdict = ride_verdict(driven, over)
+            text = verdict.sentences[0].in_units("metric")
+            self.assertEqual("longer" in text, bool(word), text)
+            if word:
+                self.assertEqual(verdict.tone, "act")
+
+    def test_a_push_test_tells_the_dampers(self) -> None:
+        """Damping as a push test read it takes the place of the usual figure, in proportion."""
+        usual = usual_dampers(self.model)["rear"]
+        empty = self.model.job.empty
+        assert empty is not None
+        push = Pushed(
+            state=empty.key, axle="rear", frequency=1.6, frequency_sigma=0.1, damping=0.125, damping_sigma=0.02
+        )
+        read = usual_dampers(self.model.for_job(self.model.job.model_copy(update={"pushes": (push,)})))["rear"]
+        self.assertAlmostEqual(float(read.bump) / float(usual.bump), 0.5, places=6)  # type: ignore[arg-type]
+
+    def test_one_that_cannot_be_driven_stops_no_other(self) -> None:
+        """A state the second does not know: the first is driven and told, the second says why."""
+        first, second = self.pair()
+        driven = drive_over(self.model, [first, replace(second, states={})], self.over("bump"))
+        self.assertIsNotNone(driven[0].result)
+        self.assertIsNone(driven[1].result)
+        self.assertIn("not known well enough", driven[1].problem)
+
+    def test_a_trailer_is_not_driven_by_itself(self) -> None:
+        """It has no wheels of its own in front: words, no run."""
+        vehicle = self.model.job.vehicle.model_copy(update={"body": "caravan"})
+        model = self.model.for_job(self.model.job.model_copy(update={"vehicle": vehicle}))
+        over = self.over("bump")
+        told = ride_verdict(drive_over(model, self.pair(), over), over)
+        self.assertEqual(told.tone, "limit")
+        self.assertIn("it is not driven by itself", told.sentences[0].template)
+
+
+if __name__ == "__main__":
+    unittest.main()
