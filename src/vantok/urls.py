@@ -39,7 +39,7 @@ from vantok.stages.measure.prove import Prove
 from vantok.stages.measure.walk import Walk
 from vantok.stages.prove.driving import DriveSheet
 from vantok.stages.prove.pages import Clear, Films, Leak
-from vantok.stages.road.pages import OverRoad, RoadOdds
+from vantok.stages.road.pages import OverRoad, RoadCourse, RoadFile, RoadOdds
 from vantok.stages.vehicle.pages import VehicleStage
 from vantok.stages.weigh.across import AcrossPage
 from vantok.stages.weigh.limit_pages import Coach, Limits
@@ -143,6 +143,8 @@ urlpatterns = [
     path(JOB + "quote.pdf", QuotePdf.as_view(), name="quote-pdf"),
     path(JOB + "choose/plot/", Tradeoff.as_view(), name="tradeoff"),
     path(JOB + "road/", OverRoad.as_view(), name="road"),
+    path(JOB + "road/course/", RoadCourse.as_view(), name="road-course"),
+    path(JOB + "road/file/", RoadFile.as_view(), name="road-file"),
     path(JOB + "road/odds/", RoadOdds.as_view(), name="road-odds"),
     path(JOB + "choose/odds/", Odds.as_view(), name="odds"),
     path(JOB + "choose/<slug:key>/", Closer.as_view(), name="closer"),

@@ -1,6 +1,8 @@
 """Over the road as a person sees it: played, slowed, scrubbed by keys and by hand, another piece, an option beside it, how sure it is."""
 
 import re
+from pathlib import Path
+from tempfile import mkdtemp
 
 from playwright.sync_api import Page, expect
 
@@ -70,3 +72,22 @@ class OverTheRoad(BrowserCase):
         expect(page.locator("#ride-table")).to_contain_text("By 32 draws of what is not known")
         expect(page.locator("#ride-table thead")).to_contain_text("Move the load")
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+
+    def test_the_file_opens_by_itself(self) -> None:
+        """What the customer gets plays in a browser that knows no server."""
+        job = Job.objects.get(number="2026-046")
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{job.pk}/road/?piece=ditch")
+        with page.expect_download() as got:
+            page.get_by_role("link", name="For the customer").click()
+        alone = page.context.browser.new_context(viewport={"width": 390, "height": 844}).new_page()  # type: ignore[union-attr]
+        kept = Path(mkdtemp()) / got.value.suggested_filename
+        got.value.save_as(kept)
+        alone.goto(f"file://{kept}")
+        expect(alone.locator(".said")).to_contain_text("Ditch on the skew, 5 km/h:")
+        view = alone.locator("[data-view]")
+        rest = view.evaluate(INKED)
+        alone.locator("[data-stage]").press("End")
+        self.assertNotEqual(view.evaluate(INKED)[1], rest[1])
+        self.assertLessEqual(alone.evaluate("document.documentElement.scrollWidth"), 390)
+        alone.context.close()

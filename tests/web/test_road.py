@@ -63,6 +63,20 @@ class Road(DemoCase):
         self.sign_in("tobin")
         self.assertRegex(self.shown("046", "piece=bump"), r"blow is about as before, \d+\.\d ft/s²")
 
+    def test_the_whole_course(self) -> None:
+        """A sentence a piece, the same as the page of the piece says before its bands are known; the page itself to one that is no script."""
+        job = self.job("046")
+        address = reverse("road-course", args=[job.pk])
+        told = words(self.client.get(address, headers={"HX-Request": "true"}))
+        for key, piece in PIECES.items():
+            said = next(
+                line
+                for line in self.shown("046", f"piece={key}").split(". ")
+                if f"{piece.words.capitalize()}, " in line
+            )
+            self.assertIn(said[said.index(f"{piece.words.capitalize()}, ") :].split(". ")[0][:120], told)
+        self.assertEqual(self.client.get(address).status_code, 302)
+
     def test_the_film_is_the_run(self) -> None:
         """What the page plays is what was driven, to a thousandth of its largest figure; and the whole of it is small."""
         job = self.job("046")
@@ -81,3 +95,41 @@ class Road(DemoCase):
                 most = float(np.max(np.abs(one.run.x[::every, n])))
                 np.testing.assert_allclose(values, one.run.x[::every, n], atol=1e-3 * most)
         self.assertIs(desk.worked.ride(options(desk)[:2], over), driven)
+
+    def test_kept_for_quote_and_report(self) -> None:
+        """At a press: its sentence and still stand in the report and on the page till it is taken off; a trainee keeps nothing; the job file has it."""
+        job = self.job("039")
+        address = f"{reverse('road', args=[job.pk])}?piece=rail&speed=40"
+        kept_now = self.client.post(address, {"action": "keep"}, follow=True)
+        self.assertIn(
+            "Kept for quote and report",
+            words(kept_now)[:6000],
+            re.findall('class="said[^>]*>[^<]*', kept_now.content.decode()),
+        )
+        said = "Rail, 40 km/h:"
+        self.assertIn(said, self.page("report", job))
+        self.assertIn("Kept for quote and report", self.page("road", job))
+        file = self.client.get(reverse("job-file", args=[job.pk])).json()
+        (kept,) = file["proving"]["rides"]
+        self.assertEqual((kept["piece"], kept["speed_kmh"], len(kept["lines"])), ("rail", 40.0, 2))
+        self.assertIn('class="ride-still"', self.client.get(reverse("report", args=[job.pk])).content.decode())
+        self.sign_in("jude")
+        self.assertEqual(self.client.post(address, {"action": "keep"}).status_code, 403)
+        self.assertNotIn("Keep it for quote", self.page("road", job))
+        self.sign_in("marit")
+        self.client.post(address, {"action": "forget", "key": kept["key"]})
+        self.assertNotIn(said, self.page("report", job))
+        self.assertIn("Nothing was kept", words(self.client.post(f"{address}0000", {"action": "keep"}, follow=True)))
+
+    def test_one_file_for_the_customer(self) -> None:
+        """It stands alone: no address is asked for anything, it is under a megabyte, and it says what the page says."""
+        job = self.job("046")
+        answer = self.client.get(reverse("road-file", args=[job.pk]), {"piece": "ditch"})
+        text = answer.content.decode()
+        self.assertIn(f'filename="{job.number}-ditch.html"', answer["Content-Disposition"])
+        self.assertLess(len(answer.content), 1_000_000)
+        outside = re.sub(r'xmlns="[^"]*"', "", text)
+        self.assertNotRegex(outside, r"(src|href)=|https?:|@import|url\(|\bfetch\(|^import ")
+        self.assertIn("Ditch on the skew, 5 km/h:", words(answer))
+        self.assertIn("data-ride", text)
+        self.assertEqual(self.client.get(reverse("road-file", args=[job.pk]), {"speed": "0"}).status_code, 302)

@@ -31,7 +31,7 @@ from vantok_core.judge.prove.proof import Proof
 from vantok_core.judge.prove.proving import prove
 from vantok_core.judge.ride.odds import Banded, ride_odds
 from vantok_core.judge.ride.ready import Configuration, Over
-from vantok_core.judge.ride.told import Driven, drive_over
+from vantok_core.judge.ride.told import Driven, drive_course, drive_over
 from vantok_core.judge.set.failing import Failure, failures
 from vantok_core.kits.chances import Chances, chances
 from vantok_core.kits.choice import Shortlist
@@ -189,6 +189,11 @@ class Worked:
             for old in list(self.rides)[:-RIDES]:
                 self.rides.pop(old, None)  # another thread may have been quicker
         return known
+
+    def course(self, configurations: Sequence[Configuration], overs: Sequence[Over]) -> dict[Over, tuple[Driven, ...]]:
+        """Return configurations over every piece of a course."""
+        model = self.staged
+        return {} if model is None else drive_course(model, configurations, overs)
 
     def ride_odds(self, configurations: Sequence[Configuration], over: Over) -> Mapping[str, Banded]:
         """Return how sure the second configuration's figures are against the first's; the last few are kept."""

@@ -126,6 +126,30 @@ class BenchNote(Facts):
     at: Stamp = ""
 
 
+class RideLine(Facts):
+    """One configuration of a ride that is kept: its name, and how the body over the rear axle moved up, m, at even times."""
+
+    name: Name
+    rear_m: Annotated[
+        tuple[Annotated[float, Field(ge=-5.0, le=5.0, allow_inf_nan=False)], ...], Field(min_length=2, max_length=200)
+    ]
+
+
+class RideKept(Facts):
+    """A ride by the model, kept for the report: over which piece, at what speed (km/h), the state's name, how long (s), the sentence as it was told, and the
+    configurations."""
+
+    key: Key
+    piece: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
+    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)]
+    state: Name = ""
+    seconds: Annotated[float, Field(gt=0.0, le=600.0, allow_inf_nan=False)]
+    said: Annotated[str, Field(min_length=1, max_length=1500)]
+    lines: Annotated[tuple[RideLine, ...], Field(min_length=1, max_length=4)]
+    by: Name = ""
+    at: Stamp = ""
+
+
 class Proving(Facts):
     """All of it, each in the order it was done."""
 
@@ -137,6 +161,9 @@ class Proving(Facts):
     loops: Annotated[tuple[Loop, ...], Field(max_length=60), Told("one change", right="set", page="prove")] = ()
     benches: Annotated[
         tuple[BenchNote, ...], Field(max_length=40), Told("bench answer", right="set", page="prove")
+    ] = ()
+    rides: Annotated[
+        tuple[RideKept, ...], Field(max_length=12), Told("ride by the model", right="set", page="road")
     ] = ()
     roads: Annotated[
         tuple[Remembered, ...], Field(max_length=30), Told("setting by road", right="set", page="prove")

@@ -30,7 +30,7 @@ Side = Literal["left", "right", "both"]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Piece:
     """A piece: its key, that of the drive sheet's course, its words, road and manoeuvre by speed (m/s), whether it is one event or goes on
-    without end, whether a side can be chosen, and whether it is about the body's lean."""
+    without end, whether a side can be chosen and which meets it otherwise, and whether it is about the body's lean."""
 
     key: str
     words: str
@@ -38,6 +38,7 @@ class Piece:
     turn: Callable[[float], Manoeuvre] = lambda _: Manoeuvre()
     endless: bool = False
     sided: bool = False
+    side: Side = "both"
     leans: bool = False
 
 
@@ -78,6 +79,7 @@ PIECES: Mapping[str, Piece] = {
             words="potholes",
             road=_shape(Road(kind="pothole", height=0.05, length=0.6, at=(0.0, 5.0), sides="left")),
             sided=True,
+            side="left",
         ),
         Piece(
             key="washboard",

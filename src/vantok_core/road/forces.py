@@ -47,7 +47,7 @@ class Teed:
     static: tuple[float, float]
 
     def press(self, left: FloatArray, right: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Return what both press more than where they stand (N), at compressions from there (m)."""
+        """Return what both press more than where they stand (N), at compressions left and right from there (m)."""
         f_l, f_r, *_ = teed_pair(*self.bags, self.middle[0] + left, self.middle[1] + right)
         return np.asarray(f_l) - self.static[0], np.asarray(f_r) - self.static[1]
 

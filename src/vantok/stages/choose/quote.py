@@ -13,6 +13,7 @@ from django.utils import timezone
 from vantok.desk.load import Desk
 from vantok.desk.paper import paper
 from vantok.desk.stage import StageView
+from vantok.drawing.ride_still import still_svg
 from vantok.fields.money import NumberField
 from vantok.fields.seen import SeenForm, hold_to_shown
 from vantok.people.models import Shop
@@ -208,6 +209,7 @@ class QuotePdf(QuotePage):
             return HttpResponseRedirect(reverse("quote", args=[self.desk.record.pk]))
         context = self.get_context_data(**kwargs) | {
             "units": self.units,
+            "rides": [(one, still_svg(one, self.units)) for one in self.desk.job.proving.rides],
             "now": timezone.now(),
             "shop": Shop.objects.first(),
         }

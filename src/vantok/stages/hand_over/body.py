@@ -13,6 +13,7 @@ from vantok.desk.parts import part_rows
 from vantok.desk.pressures import card_of
 from vantok.desk.proof_tables import proof_rows
 from vantok.drawing.axle import axle_svg
+from vantok.drawing.ride_still import still_svg
 from vantok.drawing.side import stance_svg, strip_svg
 from vantok.records.measure.models import Photo, Reading
 from vantok_core.aims.complaints import COMPLAINT_WORDS
@@ -145,6 +146,7 @@ def _leaks(desk: Desk) -> list[tuple[LeakTest, LeakSaid]]:
 def _drawn_and_kept(desk: Desk, units: System) -> dict[str, Any]:
     """Return drawings, the pressure card, photographs and readings; what is dear only once it is asked for."""
     return {
+        "rides": [(one, still_svg(one, units)) for one in desk.job.proving.rides],
         "strip": SimpleLazyObject(lambda: strip_svg(desk.strip(), units) if desk.diagnosis else ""),
         "before": SimpleLazyObject(lambda: _before(desk, units)),
         "standing": SimpleLazyObject(lambda: desk.stance("report").name),

@@ -3,17 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from dataclasses import replace
+from functools import cache
+from pathlib import Path
+from typing import Any, ClassVar
 
+from django.contrib import messages
+from django.contrib.staticfiles import finders
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import render
 from django.urls import reverse
+from django.utils import timezone
 from django.utils.functional import cached_property
+from django.utils.safestring import SafeString
 
+from vantok.desk.proving import add, proving_of, store
 from vantok.desk.stage import StageView, part
 from vantok.drawing.pieces import piece_svg
+from vantok.drawing.ride_still import still_svg
+from vantok.people.models import Shop
 from vantok.stages.road.film import film
 from vantok.stages.road.options import FITTED, MOST, NOW, options
-from vantok_core.base.errors import VantokError
+from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.units import parse
 from vantok_core.judge.grounds.lead import led_by_limits
 from vantok_core.judge.prove.driving import COURSES
@@ -24,9 +35,12 @@ from vantok_core.judge.ride.told import Driven, rows
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.target import target_state
 from vantok_core.road.course import PIECES, Side
+from vantok_core.road.simulate import Run
 
 SIDES: dict[Side, str] = {"both": "both sides", "left": "the left wheels", "right": "the right wheels"}
 USUAL = "bump"
+STILL = 160
+"""Places of a still's line."""
 
 
 class RoadView(StageView):
@@ -57,13 +71,20 @@ class RoadView(StageView):
         piece, state, side = (told.get(name, "") for name in ("piece", "state", "side"))
         piece = piece if piece in PIECES else USUAL
         text = told.get("speed", "").strip()
-        usual: Side = "left" if piece == "potholes" else "both"
         return Over(
             piece=piece,
             speed=parse("speed", text, self.units).value if text else COURSES[piece].speed / 3.6,
-            side=side if side in SIDES else usual,
+            side=side if side in SIDES else PIECES[piece].side,
             state=state if state in model.states else target_state(model),
         )
+
+    def piece_url(self, key: str) -> str:
+        """Return the address of another piece, with the same configurations in the same state, at its usual speed."""
+        query = self.request.GET.copy()
+        query["piece"] = key
+        for name in ("speed", "side"):
+            query.pop(name, None)
+        return f"{reverse('road', args=[self.kwargs['pk']])}?{query.urlencode()}"
 
     def driven(self) -> tuple[Over | None, tuple[Driven, ...], str]:
         """Return what was driven over, every configuration over it, and why nothing was."""
@@ -75,7 +96,9 @@ class RoadView(StageView):
 
 
 class OverRoad(RoadView):
-    """One piece of the course: the animation, the traces, the table, the sentence."""
+    """One piece of the course: the animation, the traces, the table, the sentence; kept for the report at a press."""
+
+    rights: ClassVar[dict[str, str]] = {"keep": "set", "forget": "set"}
 
     def get_template_names(self) -> list[str]:
         """Return the page."""
@@ -95,6 +118,7 @@ class OverRoad(RoadView):
             film=film(self.desk.job.vehicle, driven, over) if driven and over else {},
             rests_on=estimated(model, self.beside) if model else (),
             asked=self.request.GET.urlencode(),
+            kept=[(one, still_svg(one, self.units)) for one in self.desk.job.proving.rides],
             **told(over, driven),
             **kwargs,
         )
@@ -102,17 +126,57 @@ class OverRoad(RoadView):
             context["verdict"] = led_by_limits(self.desk.job, ride_verdict(driven, over))
         return context
 
+    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Keep this ride for quote and report, or take a kept one off them."""
+        action = request.POST.get("action", "")
+        try:
+            with self.change("set") as record:
+                if action == "forget":
+                    told = proving_of(record)
+                    key = request.POST.get("key", "")
+                    store(record, told | {"rides": [one for one in told["rides"] if one["key"] != key]})
+                else:
+                    add(record, "rides", self._kept())
+        except VantokError as error:
+            messages.error(request, f"{error} Nothing was kept.")
+        else:
+            self.anew()
+        return HttpResponseRedirect(f"{reverse('road', args=[pk])}?{request.GET.urlencode()}")
+
+    def _kept(self) -> dict[str, Any]:
+        """Return this ride as it is kept. Raises VantokError where it cannot be driven."""
+        over = self.over()
+        driven = self.desk.worked.ride(self.beside, over) if over else ()
+        able = [(one, one.run) for one in driven if one.run is not None]
+        if over is None or not able:
+            raise InputError("ride", "nothing", "it was not driven")
+        known = self.desk.worked.ride_odds(self.beside, over)
+        verdict = ride_verdict(driven, over, known)
+        return {
+            "key": "",
+            "piece": over.piece,
+            "speed_kmh": round(3.6 * over.speed, 2),
+            "state": next(s.name for s in self.desk.job.states if s.key == over.state),
+            "seconds": able[0][1].set.duration,
+            "said": verdict.in_units(self.units),
+            "lines": [{"name": one.configuration.words, "rear_m": _rear(run)} for one, run in able],
+            "by": str(self.person),
+            "at": timezone.now().isoformat(timespec="seconds"),
+        }
+
     def _piece(self, key: str, over: Over | None) -> dict[str, Any]:
-        query = self.request.GET.copy()
-        query["piece"] = key
-        for name in ("speed", "side"):
-            query.pop(name, None)
         return {
             "words": PIECES[key].words,
-            "url": f"{reverse('road', args=[self.kwargs['pk']])}?{query.urlencode()}",
+            "url": self.piece_url(key),
             "here": over is not None and over.piece == key,
             "svg": piece_svg(key),
         }
+
+
+def _rear(run: Run) -> list[float]:
+    """Return how the body over the rear axle moves up (m), at some hundred even times."""
+    moved = -run.trace(run.x, run.ridden.wheelbase, 0.0)
+    return [round(float(v), 5) for v in moved[:: max(len(moved) // STILL, 1)]][:STILL]
 
 
 def told(over: Over | None, driven: Sequence[Driven], known: Mapping[str, Banded] | None = None) -> dict[str, Any]:
@@ -154,3 +218,51 @@ class RoadOdds(RoadView):
         verdict = led_by_limits(self.desk.job, ride_verdict(driven, over, known))
         context = told(over, driven, known) | {"verdict": verdict, "swap": True, "record": self.desk.record}
         return part(request, "road/sure.html", context)
+
+
+class RoadCourse(RoadView):
+    """The whole course in sentences: the first two configurations over every piece at its usual speed."""
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Return a line a piece; the page itself to one that is no script."""
+        if not request.headers.get("HX-Request"):
+            return HttpResponseRedirect(f"{reverse('road', args=[self.kwargs['pk']])}?{request.GET.urlencode()}")
+        here = self.over()
+        if here is None or not self.beside:
+            return HttpResponse(status=204)
+        overs = [replace(here, piece=key, speed=COURSES[key].speed / 3.6, side=PIECES[key].side) for key in PIECES]
+        driven = self.desk.worked.course(self.beside[:2], overs)
+        lines = [
+            {"url": self.piece_url(one.piece), "verdict": ride_verdict(told_, one)} for one, told_ in driven.items()
+        ]
+        return part(request, "road/course.html", {"lines": lines, "record": self.desk.record})
+
+
+class RoadFile(RoadView):
+    """A ride for the customer: one file that opens on any phone, without a connection."""
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Return the file; the page itself where nothing can be driven."""
+        over, driven, _ = self.driven()
+        if over is None or not any(one.run for one in driven):
+            return HttpResponseRedirect(f"{reverse('road', args=[self.kwargs['pk']])}?{request.GET.urlencode()}")
+        known = self.desk.worked.ride_odds(self.beside, over)
+        context = told(over, driven) | {
+            "record": self.desk.record,
+            "film": film(self.desk.job.vehicle, driven, over),
+            "verdict": led_by_limits(self.desk.job, ride_verdict(driven, over, known)),
+            "script": _script(),
+            "shop": Shop.objects.first(),
+            "now": timezone.now(),
+        }
+        answer = render(request, "road/file.html", context)
+        name = f"{self.desk.record.number}-{over.piece}.html"
+        answer["Content-Disposition"] = f'attachment; filename="{name}"'
+        return answer
+
+
+@cache
+def _script() -> SafeString:
+    """Return the player's script, our own file, as it goes into a page that stands alone."""
+    found = finders.find("vantok/ride.js")
+    return SafeString(Path(str(found)).read_text(encoding="utf-8"))

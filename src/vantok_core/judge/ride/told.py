@@ -44,15 +44,28 @@ class Row:
 
 def drive_over(model: JobModel, configurations: Sequence[Configuration], over: Over) -> tuple[Driven, ...]:
     """Return every configuration over a piece; one that cannot be driven says why, and stops no other."""
+    return drive_course(model, configurations, [over])[over]
+
+
+def drive_course(
+    model: JobModel, configurations: Sequence[Configuration], course: Sequence[Over]
+) -> dict[Over, tuple[Driven, ...]]:
+    """Return every configuration over every piece of a course, all on one clock; one that cannot be driven says why, and stops no other."""
     own = usual_dampers(model)
-    lanes, problems = [], {}
-    for n, one in enumerate(configurations):
-        try:
-            lanes.append((n, *ready(model, one, over, own)))
-        except VantokError as error:
-            problems[n] = str(error)
-    runs = dict(zip([n for n, *_ in lanes], drive_all([(a, b) for _, a, b in lanes]) if lanes else [], strict=True))
-    return tuple(_driven(one, runs.get(n), problems.get(n, "")) for n, one in enumerate(configurations))
+    lanes, problems = {}, {}
+    for over in course:
+        for n, one in enumerate(configurations):
+            try:
+                lanes[over, n] = ready(model, one, over, own)
+            except VantokError as error:
+                problems[over, n] = str(error)
+    runs = dict(zip(lanes, drive_all(list(lanes.values())) if lanes else [], strict=True))
+    return {
+        over: tuple(
+            _driven(one, runs.get((over, n)), problems.get((over, n), "")) for n, one in enumerate(configurations)
+        )
+        for over in course
+    }
 
 
 def _driven(one: Configuration, run: Run | None, problem: str) -> Driven:
