@@ -29,6 +29,7 @@ WRONG = {
         {"across": 0.0, "along": 0.0, "up": 0.0},
         {"damping": -5.0, "lever": 0.1},
     ),
+    "yaw": ({"load_at": 9.0}, {"load_at": 6.6, "load": 900.0}, {"front": 0.95}, {"speed": 0.0}, {"lever": 0.0}),
     "tongue": (
         {"way": "board", "to_tongue": 1.8},
         {"way": "board", "reading": 5.0},
@@ -145,6 +146,29 @@ class Answers(unittest.TestCase):
             [said[t].tone for t in ("reversed", "limiting strap", "may turn over", "the rear locks first")],
             ["limit", "limit", "limit", "act"],
         )
+
+    def test_a_trailer_in_yaw(self) -> None:
+        """Load drawn back takes damping and, under the usual share, leads the sentence; friction at the hitch gives some back; the curve falls with speed, and
+        with less grip lies lower."""
+
+        def damping(**more: float) -> float:
+            row = next(r for r in answered("yaw", **more).rows if r.words == "Damping at that speed")
+            return float(str(row.value))
+
+        good, back = damping(load_at=3.6), damping(load_at=5.5)
+        self.assertGreater(good, back + 0.01)
+        self.assertGreater(damping(load_at=5.5, damper=900.0), back + 0.01)
+        light = answered("yaw", load_at=5.5)
+        self.assertEqual(light.tone, "limit")
+        self.assertIn("load forward first", light.said[0].template)
+        curves = answered("yaw").curves
+        whole, soft = (dict(curves[name]) for name in ("as entered", "tyres that hold less"))
+        speeds = sorted(set(whole) & set(soft))
+        self.assertGreater(len(speeds), 50)
+        self.assertGreater(whole[speeds[0]], whole[speeds[-1]])
+        self.assertTrue(all(soft[u] < whole[u] for u in speeds if u > 15.0))
+        fast = answered("yaw", load_at=5.5, speed=40.0)
+        self.assertTrue(any("grows by itself" in one.template or "it grows" in one.template for one in fast.said))
 
     def test_what_a_bench_gives_is_what_its_family_is_set_by(self) -> None:
         """The names that a bench hands to a kit are those its family has."""

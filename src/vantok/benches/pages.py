@@ -88,7 +88,7 @@ class BenchPage(TemplateView):
             examples=any(f["source"] == EXAMPLE for f in fields),
             of_kit=_of_kit(bench, job),
             handed=_to(bench) if job else (),
-            curves=curves_svg(answer.curves, bench, self.units) if answer else "",
+            curves=curves_svg(answer, bench, self.units) if answer else "",
             link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}",
             **kwargs,
         )

@@ -12,6 +12,7 @@ from vantok.drawing import bench_parts
 from vantok.drawing.bench_curves import curves_svg, told
 from vantok.drawing.bench_lever import tongue
 from vantok.drawing.bench_shapes import TALL, WIDE, Drawn, dot, handle, line
+from vantok.drawing.bench_yaw import yaw
 from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, tag, text
 from vantok_core.base.units import System
 
@@ -185,5 +186,6 @@ DRAWINGS: dict[str, Callable[[Drawn, System], list[SafeString]]] = {
     "insert": bench_parts.insert,
     "tyre": bench_parts.tyre,
     "tongue": tongue,
+    "yaw": yaw,
     "thread": bench_parts.thread,
 }

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, TAPE, tag, text
 from vantok_core.base.units import UNITS, System, figure, unit_name
-from vantok_core.judge.benches.bench import Bench, Points
+from vantok_core.judge.benches.bench import Answer, Bench
 
 WIDE, TALL, LEFT, RIGHT, FOOT, TOP = 640.0, 250.0, 62.0, 626.0, 214.0, 16.0
 COLOURS = {
@@ -19,27 +19,36 @@ COLOURS = {
     "rebound_hard": "#b98a3e",
     "reserve": INK,
     "curve": INK,
+    "as entered": INK,
+    "tyres that hold less": LIMIT,
+    "things at both ends": "#8a5a12",
 }
 
 
+WHOLE = ("as entered", "tyres that hold less", "things at both ends")
+"""Curves that begin where they begin, not at nought."""
 Line = tuple[str, Sequence[tuple[float, float]]]
 """A curve's name and its points, in the units of its field."""
 
 
-def curves_svg(curves: Mapping[str, Points], bench: Bench, units: System) -> SafeString:
+def curves_svg(answer: Answer, bench: Bench, units: System) -> SafeString:
     """Return the curves of an answer on one pair of axes; nothing without any."""
+    curves = answer.curves
     asks = {ask.name: ask for ask in bench.asks if ask.kind == "points"}
-    axes = next((asks[name].axes for name in curves if name in asks), ("length", "length"))
+    axes = answer.axes or next((asks[name].axes for name in curves if name in asks), ("length", "length"))
     per = [_per(axis, units) for axis in axes]
     lines = [(name, [(x / per[0], y / per[1]) for x, y in points]) for name, points in curves.items() if points]
     if not lines:
         return SafeString("")
     page = _Page.around(lines)
     parts = [*page.axes([_unit(axis, units) for axis in axes])]
-    for line in lines:
-        parts += page.line(line)
+    if answer.axes is not None and answer.axes[0] == "speed" and (asked := answer.drawn.get("speed")):
+        parts.append(page.mark(asked / per[0]))
+    for n, line in enumerate(lines):
+        parts += page.line(line, TOP + 14.0 + 18.0 * n if line[0] in WHOLE else None)
         words = asks[line[0]].words if line[0] in asks else ""
-        parts += [page.point(line[0], n, p, words) for n, p in enumerate(line[1])]
+        marked = line[1] if answer.axes is None else ()  # one worked out over its whole length needs no dots
+        parts += [page.point(line[0], n, p, words) for n, p in enumerate(marked)]
     return tag(
         "svg",
         *parts,
@@ -90,15 +99,27 @@ class _Page:
             text(8, FOOT + 30, units[1], size=16, anchor="start", fill=MUTED),
         ]
 
-    def line(self, line: Line) -> list[SafeString]:
-        """Return a curve with its name at its end."""
+    def mark(self, x: float) -> SafeString:
+        """Return what is asked about, as a line across."""
+        (along, _), top = self.at(x, 0.0), TOP
+        return tag("line", x1=along, y1=top, x2=along, y2=FOOT, stroke=TAPE, stroke_width=4)
+
+    def line(self, line: Line, named_at: float | None = None) -> list[SafeString]:
+        """Return a curve with its name at its end, or where several end together at a height of the page."""
         name, points = line
-        begun = [*points] if self.signed else [(0.0, 0.0), *points]
+        begun = [*points] if self.signed or name in WHOLE else [(0.0, 0.0), *points]
         placed, colour = [self.at(*p) for p in begun], COLOURS.get(name, INK)
         joined = " ".join(f"{x:.1f},{y:.1f}" for x, y in placed)
         return [
             tag("polyline", points=joined, fill="none", stroke=colour, stroke_width=3.5, stroke_linejoin="round"),
-            text(placed[-1][0] - 8, placed[-1][1] - 8, name.replace("_", ", "), size=15, anchor="end", fill=colour),
+            text(
+                placed[-1][0] - 8,
+                named_at or placed[-1][1] - 8,
+                name.replace("_", ", "),
+                size=15,
+                anchor="end",
+                fill=colour,
+            ),
         ]
 
     def point(self, name: str, n: int, value: tuple[float, float], words: str) -> SafeString:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from vantok_core.judge.benches import air, bar, damper, insert, leaf, stabilizer, thread, tongue, tyre, valves
+from vantok_core.judge.benches import air, bar, damper, insert, leaf, stabilizer, thread, tongue, tyre, valves, yaw
 from vantok_core.judge.benches.bench import Bench
 
 BENCHES: dict[str, Bench] = {
@@ -17,6 +17,7 @@ BENCHES: dict[str, Bench] = {
         stabilizer.BENCH,
         tyre.BENCH,
         tongue.BENCH,
+        yaw.BENCH,
         thread.BENCH,
     )
 }

@@ -60,8 +60,8 @@ class Chart:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Answer:
-    """What a bench answers: the sentences, their tone, its figures, its tables, what to know besides, what its drawing is made of (SI), the curves in it,
-    and the setting it gives a kit, by name (SI)."""
+    """What a bench answers: the sentences, their tone, its figures, its tables, what to know besides, what its drawing is made of (SI), the curves in it
+    with the kinds of their axes (None: those of the field they were typed in), and the setting it gives a kit, by name (SI)."""
 
     said: tuple[Say, ...]
     tone: Tone
@@ -70,6 +70,7 @@ class Answer:
     drawn: Mapping[str, float] = field(default_factory=dict)
     charts: tuple[Chart, ...] = ()
     curves: Mapping[str, Points] = field(default_factory=dict)
+    axes: tuple[str, str] | None = None
     gives: Mapping[str, float] = field(default_factory=dict)
 
 
@@ -83,6 +84,7 @@ class Draft:
         self.tone: Tone = "level"
         self.charts: list[Chart] = []
         self.curves: dict[str, Points] = {}
+        self.axes: tuple[str, str] | None = None
         self.gives: dict[str, float] = {}
 
     def row(self, words: str, value: Quantity | str) -> None:
@@ -108,6 +110,7 @@ class Draft:
             drawn=drawn,
             charts=tuple(self.charts),
             curves=self.curves,
+            axes=self.axes,
             gives=self.gives,
         )
 
