@@ -39,6 +39,7 @@ from vantok.stages.measure.prove import Prove
 from vantok.stages.measure.walk import Walk
 from vantok.stages.prove.driving import DriveSheet
 from vantok.stages.prove.pages import Clear, Films, Leak
+from vantok.stages.prove.traces import Traces
 from vantok.stages.road.pages import OverRoad, RoadCourse, RoadFile, RoadOdds
 from vantok.stages.vehicle.pages import VehicleStage
 from vantok.stages.weigh.across import AcrossPage
@@ -90,6 +91,7 @@ PAGES = (
     "fails",
     "prove",
     "leak",
+    "traces",
     "clear",
     "drive",
     "films",
@@ -159,6 +161,7 @@ urlpatterns = [
     path(JOB + "prove/leak/", Leak.as_view(), name="leak"),
     path(JOB + "prove/clearances/", Clear.as_view(), name="clear"),
     path(JOB + "prove/films/", Films.as_view(), name="films"),
+    path(JOB + "prove/traces/", Traces.as_view(), name="traces"),
     path(JOB + "prove/drive/", DriveSheet.as_view(), name="drive"),
     path(JOB + "prove/", Prove.as_view(), name="prove"),
     path(JOB + "report/", Report.as_view(), name="report"),

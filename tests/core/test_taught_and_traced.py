@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import unittest
-from math import exp, pi, sqrt
+from math import exp, hypot, pi, sqrt
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from tests.core.samples import loaded, pickup
+from tests.core.samples import job, loaded, pickup
 from vantok_core.base.errors import InputError
+from vantok_core.base.num import G
 from vantok_core.benches.bar import RollInstabilityError
 from vantok_core.benches.roll_rate import (
     RollAxle,
@@ -22,6 +23,12 @@ from vantok_core.benches.roll_rate import (
     roll_rate,
     tip_margin,
 )
+from vantok_core.facts import Pushed
+from vantok_core.model import JobModel, build_model
+from vantok_core.model.pushed import with_pushes
+from vantok_core.physics.stance.report import report
+from vantok_core.physics.stance.states import solve_states
+from vantok_core.physics.vehicle import AXLE_CORNERS
 from vantok_core.readings.pushed import swing_of
 from vantok_core.readings.trace import before_after, frequency_datum, of_cycles, peaks, push_test
 from vantok_core.road.plane import Car, Towed, Train, gust_plane
@@ -245,3 +252,61 @@ class OnThePlane(unittest.TestCase):
         self.assertIsNotNone(Train(car=loose, trailer=train().trailer, hitch=2.3).diverges())
         with self.assertRaises(InputError):
             train().at(0.0)
+
+
+class PushedIntoTheModel(unittest.TestCase):
+    def pushed(self, axle: str, factor: float, state: str = "loaded") -> tuple[JobModel, JobModel]:
+        """Return the sample's model, and with a push test that swings as springs so many times as stiff as the class's would."""
+        base = build_model(job())
+        told = report(base.prior, solve_states(base.prior, list(base.states.values()))[state])
+        left, right = AXLE_CORNERS[axle]  # type: ignore[index]
+        own = base.prior.axle(axle)  # type: ignore[arg-type]
+        mass = 0.5 * float(told.load[left] + told.load[right]) / G - own.unsprung
+        rate = factor * 0.5 * float(told.bump_rate[left] + told.bump_rate[right])
+        both = rate * own.tyre_rate / (rate + own.tyre_rate)
+        push = Pushed(
+            state=state,
+            axle=axle,
+            frequency=sqrt(both / mass) / (2.0 * pi),
+            frequency_sigma=0.01,
+            damping=0.2,
+            damping_sigma=0.02,
+        )
+        return base, build_model(job(pushes=(push,)))
+
+    def test_it_moves_its_own_axle_alone_and_narrows_it(self) -> None:
+        """A front on coils that swings as the class's own moves nothing; one a fifth stiffer moves it that way, not the whole way; the rear's class stays."""
+        _, same = self.pushed("front", 1.0)
+        before, after = same.pushed["front"]
+        self.assertAlmostEqual(after / before, 1.0, places=2)
+        base, stiffer = self.pushed("front", 1.2)
+        before, after = stiffer.pushed["front"]
+        self.assertTrue(1.05 < after / before < 1.25)
+        self.assertNotIn("rear", stiffer.pushed)
+        self.assertEqual(stiffer.prior.rear.spring.k, base.prior.rear.spring.k)
+        self.assertLess(stiffer.estimate.covariance[0, 0], base.estimate.covariance[0, 0])
+
+    def test_leaves_stick(self) -> None:
+        """The same on a leaf rear is believed less: its ln-sigma is a quarter at least, a coil's a tenth."""
+        for axle, least in (("front", 0.10), ("rear", 0.25)):
+            _, model = self.pushed(axle, 1.3)
+            _, left, moved = with_pushes(model.job, build_model(job()).prior, model.states, {"front": 0.4, "rear": 0.4})
+            self.assertGreater(moved[axle][1], moved[axle][0])  # type: ignore[index]
+            self.assertGreaterEqual(left[axle] + 1e-12, 0.4 * least / hypot(0.4, least))  # type: ignore[index]
+            self.assertLess(left[axle], 0.4)  # type: ignore[index]
+
+    def test_of_a_state_nobody_knows_it_tells_nothing(self) -> None:
+        """In a state that is not there, and of a frequency no spring under that tyre could give, the class stands."""
+        for told in ({"state": "gone"}, {"frequency": 15.0}):
+            push = Pushed(
+                **{
+                    "state": "loaded",
+                    "axle": "rear",
+                    "frequency": 1.5,
+                    "frequency_sigma": 0.05,
+                    "damping": 0.2,
+                    "damping_sigma": 0.02,
+                }
+                | told  # type: ignore[arg-type]
+            )
+            self.assertEqual(build_model(job(pushes=(push,))).pushed, {})

@@ -41,6 +41,7 @@ def ways(job: CoreJob, here: str) -> list[Way]:
         ("drive", "Drive, before and after", True),
         ("leak", "Leak test", air),
         ("clear", "Clearances and locks", True),
+        ("traces", "Logged road", True),
         ("films", "Two films side by side", True),
     )
     return [Way(name, words, name == here) for name, words, applies in told if applies or name == here != "prove"]

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, TAPE, tag, text
 from vantok_core.base.units import UNITS, System, figure, unit_name
-from vantok_core.judge.benches.bench import Answer, Bench
+from vantok_core.judge.benches.bench import Answer, Ask, Bench
 
 WIDE, TALL, LEFT, RIGHT, FOOT, TOP = 640.0, 250.0, 62.0, 626.0, 214.0, 16.0
 COLOURS = {
@@ -25,8 +25,6 @@ COLOURS = {
 }
 
 
-WHOLE = ("as entered", "tyres that hold less", "things at both ends")
-"""Curves that begin where they begin, not at nought."""
 Line = tuple[str, Sequence[tuple[float, float]]]
 """A curve's name and its points, in the units of its field."""
 
@@ -42,13 +40,10 @@ def curves_svg(answer: Answer, bench: Bench, units: System) -> SafeString:
         return SafeString("")
     page = _Page.around(lines)
     parts = [*page.axes([_unit(axis, units) for axis in axes])]
-    if answer.axes is not None and answer.axes[0] == "speed" and (asked := answer.drawn.get("speed")):
+    if asked := answer.drawn.get(axes[0]):
         parts.append(page.mark(asked / per[0]))
     for n, line in enumerate(lines):
-        parts += page.line(line, TOP + 14.0 + 18.0 * n if line[0] in WHOLE else None)
-        words = asks[line[0]].words if line[0] in asks else ""
-        marked = line[1] if answer.axes is None else ()  # one worked out over its whole length needs no dots
-        parts += [page.point(line[0], n, p, words) for n, p in enumerate(marked)]
+        parts += _whole(page, line, n) if answer.axes is not None else _typed(page, line, asks)
     return tag(
         "svg",
         *parts,
@@ -58,6 +53,17 @@ def curves_svg(answer: Answer, bench: Bench, units: System) -> SafeString:
         font_family=FIGURES,
         aria_label="Curves; the round points of what was typed move it",
     )
+
+
+def _whole(page: _Page, line: Line, n: int) -> list[SafeString]:
+    """Return a curve that was worked out over its whole length: its name under those before it, and no dots."""
+    return page.line(line, TOP + 14.0 + 18.0 * n)
+
+
+def _typed(page: _Page, line: Line, asks: Mapping[str, Ask]) -> list[SafeString]:
+    """Return a curve with its points: handles where they were typed."""
+    words = asks[line[0]].words if line[0] in asks else ""
+    return [*page.line(line), *(page.point(line[0], n, p, words) for n, p in enumerate(line[1]))]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,7 +113,7 @@ class _Page:
     def line(self, line: Line, named_at: float | None = None) -> list[SafeString]:
         """Return a curve with its name at its end, or where several end together at a height of the page."""
         name, points = line
-        begun = [*points] if self.signed or name in WHOLE else [(0.0, 0.0), *points]
+        begun = [*points] if self.signed or named_at else [(0.0, 0.0), *points]
         placed, colour = [self.at(*p) for p in begun], COLOURS.get(name, INK)
         joined = " ".join(f"{x:.1f},{y:.1f}" for x, y in placed)
         return [

@@ -126,6 +126,31 @@ class BenchNote(Facts):
     at: Stamp = ""
 
 
+class RoadLog(Facts):
+    """A road as a phone or logger had it: over which course at what speed (km/h), the state's key, samples a second, how long (s), weighted r.m.s. of its
+    five-second pieces and the greatest figure (m/s2), jolts; gaps and flat tops of the trace; file: what it was called; mark: the kit and setting it was
+    driven with."""
+
+    key: Key
+    moment: Moment
+    course: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
+    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)]
+    state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
+    rate: Annotated[float, Field(gt=0.0, le=1e5, allow_inf_nan=False)]
+    seconds: Annotated[float, Field(gt=0.0, le=1e5, allow_inf_nan=False)]
+    pieces: Annotated[
+        tuple[Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)], ...], Field(min_length=1, max_length=2000)
+    ]
+    peak: Annotated[float, Field(ge=0.0, le=2000.0, allow_inf_nan=False)]
+    jolts: Annotated[int, Field(ge=0, le=1_000_000)]
+    gaps: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+    flat: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+    file: Name = ""
+    mark: Mark = ""
+    by: Name = ""
+    at: Stamp = ""
+
+
 class RideLine(Facts):
     """One configuration of a ride that is kept: its name, and how the body over the rear axle moved up, m, at even times."""
 
@@ -162,6 +187,7 @@ class Proving(Facts):
     benches: Annotated[
         tuple[BenchNote, ...], Field(max_length=40), Told("bench answer", right="set", page="prove")
     ] = ()
+    logs: Annotated[tuple[RoadLog, ...], Field(max_length=20), Told("logged road", right="measure", page="traces")] = ()
     rides: Annotated[
         tuple[RideKept, ...], Field(max_length=12), Told("ride by the model", right="set", page="road")
     ] = ()

@@ -13,6 +13,7 @@ from vantok_core.model.calibrated import JobModel
 from vantok_core.model.expected import spring_travel
 from vantok_core.model.missing import NotReadyError, missing
 from vantok_core.model.prior import Gaps, air_set_in, prior_sigma, prior_traits, prior_vehicle
+from vantok_core.model.pushed import with_pushes
 from vantok_core.model.readings import mean_readings
 from vantok_core.model.side import with_pads, with_side_couples
 from vantok_core.model.states import core_states
@@ -100,13 +101,14 @@ def _calibrated(
     """Return the model calibrated on the given states. Raises StateError naming the state that cannot be solved."""
     assumed = [gap[2] for gap in gaps.values() if gap and gap[2]]
     prior = air_set_in(prior_vehicle(job, gaps, assumed), states, assumed)
+    prior, sigma, pushed = with_pushes(job, prior, states, prior_sigma(job))
     used = [name for state in states.values() for name in (*(i.name for i in state.items), f"{state.name}:{TONGUE}")]
     problem = EstimationProblem(
         vehicle=prior,
         states=list(states.values()),
         readings=mean_readings(job, states, [on for on, _ in kits[0]]),
         loads={name: loads[name] for name in used if name in loads},
-        sigma_ln=prior_sigma(job),
+        sigma_ln=sigma,
         fitted=[vehicle for _, vehicle in kits[0]],
         strengths=kits[1],
         traits=prior_traits(job, prior),
@@ -124,6 +126,7 @@ def _calibrated(
         assumed=tuple(assumed),
         side=side,
         unsolved=dict(unsolved),
+        pushed=pushed,
     )
     model.solved()
     for key in weighed:  # one on the edge of lifting a wheel has no band: it is told as one that cannot be

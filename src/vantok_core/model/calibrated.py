@@ -31,7 +31,8 @@ class JobModel:
     vehicle: without any kit, at its best rates, or where kits went on before the one in hand, with those on
     (bare: without); prior: at class rates; states: core states by key, the empty one first;
     estimate: rates with covariance; assumed: what was taken from the class; side: inferred side couple by state, N m;
-    unsolved: why a state of known load is not among them. A state of unknown load is not among them either.
+    unsolved: why a state of known load is not among them; a state of unknown load is not among them either; pushed: what its push tests made of the class's
+    rates (N/m at the wheel).
     """
 
     job: Job
@@ -43,6 +44,7 @@ class JobModel:
     side: Mapping[str, float] = field(default_factory=dict)
     unsolved: Mapping[str, str] = field(default_factory=dict)
     without_kits: Vehicle | None = None
+    pushed: Mapping[AxleName, tuple[float, float]] = field(default_factory=dict)
     onward: dict[str, JobModel] = field(default_factory=dict, init=False, repr=False, compare=False)
     """Models that follow from this one, by name, each worked out once."""
     kept: LastFew[Vehicle, dict[str, SolvedState]] = field(
@@ -154,6 +156,7 @@ def same_basis(one: Job, other: Job) -> bool:
     """Tell whether two jobs calibrate alike: same vehicle, states and readings before a kit; words, kit and proof may differ."""
 
     def basis(job: Job) -> tuple[object, ...]:
-        return job.vehicle, job.states, tuple(r for r in job.readings if r.phase == "before")
+        pushes = tuple(p for p in job.pushes if p.phase == "before")
+        return job.vehicle, job.states, tuple(r for r in job.readings if r.phase == "before"), pushes
 
     return basis(one) == basis(other)

@@ -26,6 +26,7 @@ from vantok_core.judge.grounds.leaking import LeakSaid, leak_said
 from vantok_core.judge.hand_over.result import result_claims
 from vantok_core.judge.listen.inspect import AREAS, marked_baseline
 from vantok_core.judge.prove.driving import CATEGORIES, COURSES, FELT, GRADES
+from vantok_core.judge.prove.road_logs import road_logs_told
 from vantok_core.kits.already import fitted_effects, told
 from vantok_core.kits.registry import family_of
 from vantok_core.procedure.progress import NO_STOP
@@ -130,6 +131,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
         "care": care_tasks(desk.job, [line for card in desk.cards for line in card.again]),
         "proving": proving,
         "drives": [_drive(desk, one) for one in proving.drives],
+        "logs": road_logs_told(desk.job),
         "leaks": _leaks(desk),
         "quote": quote,
         "quoted": offer(quote) if quote else None,

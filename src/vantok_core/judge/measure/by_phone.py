@@ -141,4 +141,20 @@ def _push_said(one: Pushed, model: JobModel | None) -> Verdict:
                     {"w": Quantity(wanted, "frequency")},
                 )
             )
+    if model is not None and one.phase == "before" and one.axle in model.pushed and one is _last(model, one):
+        before, after = model.pushed[one.axle]
+        told.append(
+            Say(
+                "It moved what its class tells of the {axle} springs from {a} to {b} at the wheel.".replace(
+                    "{axle}", one.axle
+                ),
+                {"a": Quantity(before, "rate"), "b": Quantity(after, "rate")},
+            )
+        )
     return Verdict(tone=tone, sentences=tuple(told))
+
+
+def _last(model: JobModel, one: Pushed) -> Pushed | None:
+    """Return the push test of an axle that the model heard: the last before any kit."""
+    known = [p for p in model.job.pushes if (p.axle, p.phase) == (one.axle, "before") and p.state in model.states]
+    return known[-1] if known else None
