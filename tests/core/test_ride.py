@@ -6,11 +6,14 @@ import unittest
 from dataclasses import replace
 
 from tests.core.samples import job
+from vantok_core.base.say import Quantity
 from vantok_core.facts.reading import Pushed
 from vantok_core.judge.ride.odds import Banded, ride_odds
 from vantok_core.judge.ride.ready import Configuration, Over, usual_dampers
 from vantok_core.judge.ride.said import ride_verdict
+from vantok_core.judge.ride.steady import steady_rows
 from vantok_core.judge.ride.told import drive_over, rows
+from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.target import target_state
 from vantok_core.model import build_model
 from vantok_core.road.course import PIECES
@@ -93,6 +96,31 @@ class Ride(unittest.TestCase):
         )
         read = usual_dampers(self.model.for_job(self.model.job.model_copy(update={"pushes": (push,)})))["rear"]
         self.assertAlmostEqual(float(read.bump) / float(usual.bump), 0.5, places=6)  # type: ignore[arg-type]
+
+    def test_what_stands_of_it(self) -> None:
+        """Damping falls by the root of a stiffer spring, and the damper that brings it back is told where it is short; a stiffer rear leans less, holds more
+        of it, sinks less at a hard start; a gust does the same to both; of one that cannot be solved nothing is told."""
+        pair = [*self.pair(2.0), replace(self.pair()[1], key="gone", states={})]
+        rows = {row.words: row.values for row in steady_rows(self.model, pair, self.state)}
+
+        def figures(words: str) -> tuple[float, float]:
+            a, b, gone = rows[words]
+            self.assertIsNone(gone)
+            return tuple(float(v) if isinstance(v, str) else v.value for v in (a, b) if v is not None)  # type: ignore[return-value]
+
+        damping = figures("damping behind")
+        told = self.model.solve()[self.state]
+        stiffer = self.model.solve(pair[1].vehicle)[self.state]
+        self.assertAlmostEqual(damping[1] / damping[0], damping_left(stiffer, told, "rear"), delta=0.04)
+        self.assertEqual(figures("damping in front")[0], figures("damping in front")[1])
+        wanted = [v for v in rows["dampers behind for 0.25"][:2] if v is not None]
+        self.assertTrue(all(isinstance(v, Quantity) and v.kind == "damping" for v in wanted))
+        self.assertIsNotNone(rows["dampers behind for 0.25"][1])
+        for words, falls in (("leans for each g sideways", True), ("of that held by the rear", False)):
+            a, b = figures(words)
+            self.assertEqual(b < a, falls, words)
+        self.assertLess(figures("a hard start sinks the tail")[1], figures("a hard start sinks the tail")[0])
+        self.assertAlmostEqual(*figures("a gust has it aside by"), places=9)
 
     def test_one_that_cannot_be_driven_stops_no_other(self) -> None:
         """A state the second does not know: the first is driven and told, the second says why."""

@@ -11,9 +11,9 @@ from django.urls import reverse
 
 from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
+from vantok.desk.rides import MOST, options
 from vantok.records.jobs.models import Job
 from vantok.stages.road.film import EVERY, film
-from vantok.stages.road.options import MOST, options
 from vantok_core.judge.ride.ready import Over
 from vantok_core.kits.target import target_state
 from vantok_core.road.course import PIECES
@@ -133,3 +133,16 @@ class Road(DemoCase):
         self.assertIn("Ditch on the skew, 5 km/h:", words(answer))
         self.assertIn("data-ride", text)
         self.assertEqual(self.client.get(reverse("road-file", args=[job.pk]), {"speed": "0"}).status_code, 302)
+
+    def test_foreseen_and_felt(self) -> None:
+        """A drive with the kit keeps what the model expects of it beside what is felt; over the jobs the shop sees how often it was right."""
+        job = self.job("039")
+        before = next(d for d in Desk.look(job.pk).job.proving.drives if d.moment == "before" and d.rater == "owner")
+        drive = {"action": "drive", "moment": "after", "rater": "owner", "course": before.course, "state": before.state}
+        drive |= {"speed": f"{before.speed_kmh:g} km/h", "g-bottoms": "fine", "g-stance": "fine"}
+        self.tell(reverse("drive", args=[job.pk]), drive)
+        kept = Desk.look(job.pk).job.proving.drives[-1].foreseen
+        self.assertEqual(kept["bottoms"], "better")
+        self.assertNotIn("stance", kept)
+        self.assertRegex(self.page("drive", job), r"Bottoms [^.]* owner poor fine better better")
+        self.assertIn("Bottoms: as the model had foreseen in 1 of 1", words(self.client.get(reverse("taught"))))

@@ -19,8 +19,10 @@ from vantok.records.handover.models import Recall
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
 from vantok_core.base.say import Quantity
+from vantok_core.facts import Proving
 from vantok_core.files.plan_csv import as_text
 from vantok_core.judge.choose.offer import offer
+from vantok_core.judge.prove.driving import CATEGORIES, changes
 from vantok_core.kits.registry import family_of
 from vantok_core.upkeep.patterns import LEAST, pattern
 
@@ -60,7 +62,19 @@ class Taught(TemplateView):
                 words = {f.name: (f.words, f.kind) for f in family_of(kit).settings}
                 setting = [(words[n][0], Quantity(v, words[n][1])) for n, v in found.setting.items() if n in words]
                 rows.append({"kit": kit, "kind": kind.replace("_", " "), "found": found, "setting": setting})
-        return super().get_context_data(rows=rows, least=LEAST, costs=costs(), **kwargs)
+        return super().get_context_data(rows=rows, least=LEAST, costs=costs(), felt=felt(), **kwargs)
+
+
+def felt() -> list[dict[str, Any]]:
+    """Return how often what was felt on a drive went as the model had foreseen it, by category, over every job driven before and after."""
+    counts: dict[str, list[int]] = {}
+    for told in Job.objects.exclude(proving={}).values_list("proving", flat=True):
+        for change in changes(Proving.model_validate(told).drives):
+            if change.foreseen is not None and not change.told:
+                row = counts.setdefault(change.category, [0, 0])
+                row[0] += change.went == change.foreseen
+                row[1] += 1
+    return [{"words": CATEGORIES[key][1], "right": right, "of": of} for key, (right, of) in counts.items()]
 
 
 def costs() -> list[dict[str, Any]]:

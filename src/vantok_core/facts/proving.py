@@ -60,7 +60,8 @@ Graded = Literal["fine", "marginal", "poor", "upgrade"]
 class Drive(Facts):
     """A drive over a course at a fixed speed (km/h) and load (key of a state; empty: as it stood), graded by category; rater: owner or technician; told:
     from memory, not
-    driven for this sheet; felt: felt words; expected: what was expected of the work, noted before it."""
+    driven for this sheet; felt: felt words; expected: what was expected of the work, noted before it; foreseen: how the model expected each category to go,
+    as it was then."""
 
     key: Key
     moment: Moment
@@ -72,6 +73,9 @@ class Drive(Facts):
     felt: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], ...], Field(max_length=20)] = ()
     words: Sentence = ""
     expected: Sentence = ""
+    foreseen: Annotated[
+        dict[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], Literal["better", "worse", "same"]], Field(max_length=40)
+    ] = {}
     told: bool = False
     mark: Mark = ""
     by: Name = ""

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from typing import Any, ClassVar
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 
 from vantok.desk.proving import add, change_entry, put_setting
+from vantok.desk.rides import FITTED, NOW, options
 from vantok.records.jobs.models import Job
 from vantok.stages.prove.forms import DriveForm
 from vantok.stages.prove.pages import ProvePage
 from vantok_core.aims.complaints import COMPLAINT_WORDS
-from vantok_core.base.errors import InputError
+from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.say import Quantity
+from vantok_core.base.units import parse
 from vantok_core.facts.proving import Drive
 from vantok_core.judge.grounds.leaking import stopping
 from vantok_core.judge.prove.driving import (
@@ -32,6 +35,10 @@ from vantok_core.judge.prove.driving import (
     next_change,
     not_compared,
 )
+from vantok_core.judge.ride.foreseen import foreseen
+from vantok_core.judge.ride.ready import Over
+from vantok_core.kits.target import target_state
+from vantok_core.road.course import PIECES
 
 PLAIN = ("moment", "rater", "course", "speed", "state", "words", "expected")
 
@@ -83,7 +90,8 @@ class DriveSheet(ProvePage):
         """Take a drive, how a change went, a setting remembered or put back."""
         action = request.POST.get("action", "drive")
         if action == "drive":
-            form = self.take("measure", lambda r: self._form(r, request.POST), self._drive)
+            expected = self._foreseen()  # worked out before the lock
+            form = self.take("measure", lambda r: self._form(r, request.POST), partial(self._drive, expected=expected))
             return self.taken(form, form=form) or self.here()
         try:
             with self.change("set") as record:
@@ -92,7 +100,7 @@ class DriveSheet(ProvePage):
             messages.error(request, f"{error} Nothing was changed.")
         return self.here()
 
-    def _drive(self, record: Job, form: DriveForm) -> None:
+    def _drive(self, record: Job, form: DriveForm, expected: dict[str, str]) -> None:
         told = form.cleaned_data
         add(
             record,
@@ -108,11 +116,25 @@ class DriveSheet(ProvePage):
                 "felt": told["felt"],
                 "words": told["words"],
                 "expected": told["expected"],
+                "foreseen": expected,
                 "told": told["told"],
                 "mark": self.mark if told["moment"] == "after" else "",
                 **self.signed,
             },
         )
+
+    def _foreseen(self) -> dict[str, str]:
+        """Return what the model expects of the drive with the kit that is sent, to be kept beside what was felt; nothing where it cannot tell."""
+        told, model = self.request.POST, self.desk.worked.staged
+        piece, known = PIECES.get(told.get("course", "")), {one.key: one for one in options(self.desk)}
+        if told.get("moment") != "after" or model is None or piece is None or FITTED not in known:
+            return {}
+        try:
+            speed = parse("speed", told.get("speed", ""), self.units).value
+            over = Over(piece=piece.key, speed=speed, side=piece.side, state=told.get("state") or target_state(model))
+            return {**foreseen(model, known[NOW], known[FITTED], over)}
+        except (VantokError, UnitError):
+            return {}  # a speed or a state that the model cannot drive: the sheet stands without it
 
     def _ended(self, record: Job) -> None:
         """Note how a change went; one that is put back puts the setting back with it."""

@@ -18,12 +18,12 @@ from django.utils.functional import cached_property
 from django.utils.safestring import SafeString
 
 from vantok.desk.proving import add, proving_of, store
+from vantok.desk.rides import FITTED, MOST, NOW, options
 from vantok.desk.stage import StageView, part
 from vantok.drawing.pieces import piece_svg
 from vantok.drawing.ride_still import still_svg
 from vantok.people.models import Shop
 from vantok.stages.road.film import film
-from vantok.stages.road.options import FITTED, MOST, NOW, options
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.base.units import parse
 from vantok_core.judge.grounds.lead import led_by_limits
@@ -31,6 +31,7 @@ from vantok_core.judge.prove.driving import COURSES
 from vantok_core.judge.ride.odds import Banded
 from vantok_core.judge.ride.ready import Configuration, Over, estimated
 from vantok_core.judge.ride.said import ride_verdict
+from vantok_core.judge.ride.steady import steady_rows
 from vantok_core.judge.ride.told import Driven, rows
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.target import target_state
@@ -117,6 +118,7 @@ class OverRoad(RoadView):
             states=[s for s in self.desk.job.states if model and s.key in model.states],
             film=film(self.desk.job.vehicle, driven, over) if driven and over else {},
             rests_on=estimated(model, self.beside) if model else (),
+            steady=steady_rows(model, self.beside, over.state) if model and over and driven else (),
             asked=self.request.GET.urlencode(),
             kept=[(one, still_svg(one, self.units)) for one in self.desk.job.proving.rides],
             **told(over, driven),

@@ -109,7 +109,8 @@ Went = Literal["better", "worse", "same"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
-    """A category before and after, by one rater on one course: the grades and how it went; told: one of them is from memory."""
+    """A category before and after, by one rater on one course: the grades and how it went; told: one of them is from memory; foreseen: how the model
+    expected it to go (None: it said nothing)."""
 
     category: str
     course: str
@@ -118,6 +119,7 @@ class Change:
     after: Graded
     went: Went
     told: bool
+    foreseen: Went | None = None
 
 
 def alike(one: Drive, other: Drive) -> bool:
@@ -148,6 +150,7 @@ def changes(drives: Sequence[Drive]) -> tuple[Change, ...]:
                 after=now,
                 went=went,
                 told=before.told or after.told,
+                foreseen=after.foreseen.get(category),
             )
     order = list(CATEGORIES)
     return tuple(
