@@ -295,7 +295,7 @@ class _Chatter(socketserver.BaseRequestHandler):
 
     def handle(self) -> None:
         """Tell until nobody listens."""
-        from vantok.instruments.line import Load, write_line
+        from vantok.wire.line import Load, write_line
 
         began, told = time.monotonic(), 0
         try:
@@ -314,7 +314,7 @@ class _Chatter(socketserver.BaseRequestHandler):
 
 def chatter(row: Row) -> None:
     """Ask how late a figure is shown of an instrument that sends a thousand lines a second."""
-    from vantok.instruments.link import let_go, look
+    from vantok.wire.link import let_go, look
 
     with socketserver.ThreadingTCPServer(("127.0.0.1", 0), _Chatter) as server:
         server.daemon_threads = True

@@ -11,7 +11,7 @@ from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.board.recalls import Recalls
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.garage.taught import FleetCsv, Taught
-from vantok.instruments.pages import Instruments, Panel, Take
+from vantok.instruments.pages import Instruments, Now, Panel, Take
 from vantok.shelf.cards import Cards
 from vantok.shelf.editor import KitEditor
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
@@ -180,6 +180,7 @@ urlpatterns = [
     path(JOB + "history/", History.as_view(), name="history"),
     path("backups/", Backups.as_view(), name="backups"),
     path("instruments/", Instruments.as_view(), name="instruments"),
+    path("instruments/now/", Now.as_view(), name="now"),
     path("garage/", Garage.as_view(), name="garage"),
     path("garage/taught/", Taught.as_view(), name="taught"),
     path("garage/fleet.csv", FleetCsv.as_view(), name="fleet-csv"),

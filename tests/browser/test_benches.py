@@ -94,3 +94,26 @@ class Benches(BrowserCase):
         expect(page.locator("#bench .verdict")).to_contain_text("The tongue weighs 148 kg at the ball")
         expect(page.locator("#bench .verdict")).not_to_contain_text("example")
         expect(page.get_by_text("an example: measure it").locator("visible=true")).to_have_count(0)
+
+    def test_a_load_dragged_along_a_trailer(self) -> None:
+        """Dragged behind the axle the nose grows light, which leads the sentence, and the damping falls; by keys it goes forward again."""
+        page = self.sign_in("marit")
+        page.goto("/benches/yaw/")
+        verdict, field = page.locator("#bench .verdict"), page.locator("#b-load_at")
+        expect(verdict).not_to_contain_text("load forward first")
+        handle = page.locator("[data-handle=load_at]")
+        box = handle.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for step in range(1, 11):
+            page.mouse.move(x + 12 * step, y)
+        page.mouse.up()
+        expect(verdict).to_contain_text("load forward first")
+        behind = float(field.input_value())
+        self.assertGreater(behind, 4000.0)
+        for _ in range(6):
+            page.locator("[data-handle=load_at]").press("ArrowLeft")
+            page.wait_for_timeout(120)
+        self.assertLess(float(field.input_value()), behind)

@@ -1,13 +1,18 @@
 """Over the road as a person sees it: played, slowed, scrubbed by keys and by hand, another piece, an option beside it, how sure it is."""
 
 import re
+import time
+from math import cos, exp
 from pathlib import Path
 from tempfile import mkdtemp
 
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
+from vantok.instruments.simulated import Bench, Server
+from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Job
+from vantok.wire.link import let_go
 
 INKED = """canvas => { const d = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data; let h = 0, n = 0;
   for (let i = 0; i < d.length; i += 4) if (d[i + 3]) { n += 1; h = (h * 31 + d[i] + d[i + 1] * 3 + i) % 1000000007; } return [n, h]; }"""
@@ -91,3 +96,29 @@ class OverTheRoad(BrowserCase):
         self.assertNotEqual(view.evaluate(INKED)[1], rest[1])
         self.assertLessEqual(alone.evaluate("document.documentElement.scrollWidth"), 390)
         alone.context.close()
+
+    def test_a_push_traced_moves_the_model_and_a_gauge_fills_its_field(self) -> None:
+        """A trace pasted where a push is taken: what it made of the springs is said at once. Beside a pressure the shop's gauge fills the field by a touch."""
+        job = Job.objects.get(number="2026-041")
+        page = self.sign_in("marit")
+        page.goto(f"/jobs/{job.pk}/measure/phone/")
+        page.get_by_label("in which state").last.select_option(label="Boat on")
+        swing = "\n".join(f"{n / 50:.2f},{exp(-1.9 * n / 50) * cos(8.6 * n / 50):.5f}" for n in range(200))
+        page.get_by_label("trace: seconds, figure").fill(swing)
+        page.get_by_role("button", name="Work it out").click()
+        expect(page.locator("#main")).to_contain_text("It moved what its class tells of the rear springs from")
+        server = Server(Bench(started=time.monotonic() - 60.0, gauges=(220e3, 220e3)), 0).start()
+        let_go()
+        try:
+            Instrument.objects.update(url=server.url)
+            page.goto(f"/jobs/{Job.objects.get(number='2026-039').pk}/prove/leak/")
+            for _ in range(20):
+                page.get_by_role("button", name="From the gauge").last.click()
+                page.wait_for_timeout(300)
+                if page.locator("input[name=pressure]").last.input_value():
+                    break
+            self.assertRegex(page.locator("input[name=pressure]").last.input_value(), r"2\.[12]\d.bar")
+        finally:
+            let_go()
+            server.shutdown()
+            server.server_close()

@@ -6,11 +6,11 @@ import time
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
-from vantok.instruments.link import let_go
 from vantok.instruments.simulated import Bench, Server
 from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import LoadItem, LoadState
+from vantok.wire.link import let_go
 
 
 class Weigh(BrowserCase):

@@ -16,11 +16,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.web.base import DemoCase, words
-from vantok.instruments.line import CHANNELS, STATES, LineError, Load, read_line, write_line
-from vantok.instruments.link import Link, let_go, look
+from vantok.desk.load import Desk
 from vantok.instruments.simulated import Bench, Server
 from vantok.records.instruments.models import ADDRESS, Instrument
 from vantok.records.weigh.models import LoadState
+from vantok.wire.line import CHANNELS, READS, STATES, LineError, Reading, read_line, write_line
+from vantok.wire.link import Link, let_go, look
+from vantok_core.base.units import UNITS
 
 channels = st.sampled_from([(kind, channel) for kind, found in CHANNELS.items() for channel in found])
 
@@ -28,17 +30,23 @@ channels = st.sampled_from([(kind, channel) for kind, found in CHANNELS.items() 
 class Lines(SimpleTestCase):
     @given(channels, st.one_of(st.none(), st.integers(-9000, 90_000)), st.sampled_from(sorted(STATES.values())))
     def test_every_reading_survives_the_wire(self, where: tuple[str, str], tenths: int | None, state: str) -> None:
-        """Written and read again, a reading is the same; with any one character changed it is refused."""
-        load = Load(kind=where[0], channel=where[1], kg=None if tenths is None else tenths / 10, state=state)  # type: ignore[arg-type]
+        """Written and read again, a reading is the same, in its instrument's own unit; with any one character changed it is refused."""
+        quantity, unit, _ = READS[where[0]]
+        per = UNITS[quantity][unit]
+        load = Reading(
+            kind=where[0], channel=where[1], value=None if tenths is None else tenths / 10 * per, state=state
+        )  # type: ignore[arg-type]
         line = write_line(load)
-        self.assertEqual(read_line(line), load)
+        found = read_line(line)
+        self.assertEqual((found.kind, found.channel, found.state, write_line(found)), (*where, state, line))
+        self.assertAlmostEqual((found.value or 0.0) / per, (load.value or 0.0) / per, places=6)
         garbled = line[:3] + chr(ord(line[3]) ^ 1) + line[4:]
         with self.assertRaises(LineError):
             read_line(garbled)
 
     def test_pounds_and_strangers(self) -> None:
         """A line in pounds reads as kilograms; text without a checksum, and an instrument nobody knows, are refused."""
-        self.assertAlmostEqual(read_line("PADS RL 1000.0 lb S*5A").kg or 0.0, 453.592, 2)
+        self.assertAlmostEqual(read_line("PADS RL 1000.0 lb S*5A").value or 0.0, 453.592, 2)
         for line in ("", "hello", "PADS RL 1000.0 lb S", "PADS RL 1000.0 lb S*56", "TYRE RL 10.0 kg S*00"):
             with self.assertRaises(LineError):
                 read_line(line)
@@ -55,7 +63,7 @@ class Lines(SimpleTestCase):
         bench = Bench(drops="RR", started=0.0)
         first = {load.channel: load for load in bench.readings(7.0)}
         self.assertEqual((first["RL"].state, "RR" in first), ("steady", True))
-        self.assertAlmostEqual(first["RL"].kg or 0.0, 1010.0, delta=4.0)
+        self.assertAlmostEqual(first["RL"].value or 0.0, 1010.0, delta=4.0)
         self.assertEqual(next(bench.readings(0.1)).state, "moving")
         self.assertNotIn("RR", {load.channel for load in bench.readings(21.0)})
 
@@ -75,21 +83,23 @@ class Launched(SimpleTestCase):
                     f"socket://127.0.0.1:{port}", next(line for line in launched.stdout if "Simulated" in line)
                 )
                 with socket.create_connection(("127.0.0.1", port), timeout=10) as line, line.makefile() as told:
-                    found = {load.channel: load for load in (read_line(told.readline()) for _ in range(6))}
+                    found = {load.channel: load for load in (read_line(told.readline()) for _ in range(9))}
             finally:
                 os.killpg(launched.pid, signal.SIGTERM)
-        self.assertEqual(set(found), {c for channels in CHANNELS.values() for c in channels})
-        self.assertAlmostEqual(found["BALL"].kg or 0.0, 99.0, delta=12.0)
+        self.assertEqual(set(found), {c for kind, channels in CHANNELS.items() if kind != "RIDE" for c in channels})
+        self.assertAlmostEqual(found["BALL"].value or 0.0, 99.0, delta=12.0)
 
 
 class Fast(SimpleTestCase):
     def test_of_an_instrument_that_talks_too_fast_only_the_newest_counts(self) -> None:
         """A thousand lines at once: the last figure of each channel stands, and no more lines are read than there are channels."""
         link = Link("socket://127.0.0.1:1", problem="")
-        told = [Load(kind="PADS", channel=c, kg=float(n), state="steady") for n in range(500) for c in ("FL", "FR")]
-        with patch("vantok.instruments.link.read_line", side_effect=read_line) as reading:
+        told = [
+            Reading(kind="PADS", channel=c, value=float(n), state="steady") for n in range(500) for c in ("FL", "FR")
+        ]
+        with patch("vantok.wire.link.read_line", side_effect=read_line) as reading:
             link._take([write_line(load).encode() for load in told])
-        self.assertEqual({c: load.kg for c, load in link.latest().items()}, {"FL": 499.0, "FR": 499.0})
+        self.assertEqual({c: load.value for c, load in link.latest().items()}, {"FL": 499.0, "FR": 499.0})
         self.assertEqual(reading.call_count, 2)
 
 
@@ -183,3 +193,47 @@ class Live(DemoCase):
             self.client.post(reverse("instruments"), {"remove": Instrument.objects.first().pk}).status_code, 403
         )  # type: ignore[union-attr]
         self.assertIn("The lead sets them up", self.page("instruments"))
+
+    def test_a_push_taken_off_the_logger(self) -> None:
+        """The body pushed and let go, live: its swing is read as the simulated body has it, moves the model, and stands with its band; silent, it says so."""
+        job = self.job("041")
+        told = {"push-state": "loaded", "push-phase": "before", "push-axle": "rear", "action": "live"}
+        before = Desk.look(job.pk).worked.model
+        Instrument.objects.update(url="socket://127.0.0.1:9")
+        let_go()
+        self.assertIn("it is silent", words(self.client.post(reverse("by-phone", args=[job.pk]), told)))
+        self.start(Bench(started=time.monotonic(), swing=(1.4, 0.22)))
+        link = look(Instrument.objects.get(kind="RIDE").url)
+        self.wait(lambda: bool(link.trace("SEAT", 8.0)[0]) and link.trace("SEAT", 8.0)[0][-1] > 4.0)
+        self.assertIn("Kept.", words(self.client.post(reverse("by-phone", args=[job.pk]), told, follow=True)))
+        push = Desk.look(job.pk).job.pushes[-1]
+        self.assertAlmostEqual(push.frequency, 1.4, delta=0.03)
+        self.assertAlmostEqual(push.damping, 0.22, delta=0.03)
+        after = Desk.look(job.pk).worked.model
+        assert before is not None and after is not None
+        self.assertNotEqual(before.pushed, after.pushed)
+        self.assertRegex(
+            self.page("by-phone", job), "It moved what its class tells of the rear springs from .* to .* at the wheel"
+        )
+
+    def test_a_gauge_and_a_sensor_fill_their_field(self) -> None:
+        """Asked beside a field, in the reader's units; settling, silent or not set up it says so, and gives no figure."""
+        address = reverse("now")
+        self.start(Bench(started=time.monotonic() - 60.0, gauges=(250e3, 310e3)))
+        self.assertIn("GAUGE", self.client.get(address).json()["there"])
+
+        def reads(**asked: str) -> dict[str, str]:
+            return dict(self.client.get(address, asked).json())
+
+        self.wait(lambda: "text" in reads(kind="HEIGHT"))
+        self.assertRegex(reads(kind="GAUGE", side="left")["text"], r"2\.[45]\d\sbar")
+        self.assertRegex(reads(kind="GAUGE", side="right")["text"], r"3\.[01]\d\sbar")
+        self.sign_in("tobin")
+        self.assertIn("in", reads(kind="HEIGHT")["text"])
+        self.stop()
+        let_go()
+        self.assertIn("silent", reads(kind="GAUGE")["problem"])
+        self.start(Bench(settle=1e6, started=time.monotonic()))
+        let_go()
+        self.wait(lambda: "settling" in reads(kind="GAUGE").get("problem", ""))
+        self.assertEqual(self.client.get(address, {"kind": "PADS"}).status_code, 404)

@@ -80,6 +80,9 @@ def build() -> None:
         ("Wheel pads, simulated", "PADS"),
         ("Axle scale, simulated", "AXLE"),
         ("Tongue scale, simulated", "TONGUE"),
+        ("Pressure gauges, simulated", "GAUGE"),
+        ("Height sensor, simulated", "HEIGHT"),
+        ("Ride logger, simulated", "RIDE"),
     ):
         Instrument.objects.create(name=name, kind=kind, url=f"socket://127.0.0.1:{SIMULATED}")
 

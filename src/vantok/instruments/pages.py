@@ -7,7 +7,7 @@ from typing import Any, cast
 from django import forms
 from django.contrib import messages
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views import View
@@ -15,12 +15,12 @@ from django.views.generic import FormView
 
 from vantok.desk.actions import change
 from vantok.fields.ids import identity
-from vantok.instruments.line import CHANNELS, WORDS, Load
-from vantok.instruments.link import look
 from vantok.people.models import User
 from vantok.records.instruments.models import Instrument
 from vantok.records.weigh.models import LoadState
 from vantok.stages.weigh.actions import save_scales
+from vantok.wire.line import CHANNELS, READS, WORDS, Reading
+from vantok.wire.link import look
 from vantok_core.base.units import System, show
 
 PAD_FIELDS = {"FL": "fl_kg", "FR": "fr_kg", "RL": "rl_kg", "RR": "rr_kg"}
@@ -57,7 +57,8 @@ class Panel(View):
         state = get_object_or_404(
             LoadState.objects.select_related("job"), job_id=pk, pk=identity(request.GET.get("state"))
         )
-        found = sorted(Instrument.objects.all(), key=lambda i: list(CHANNELS).index(i.kind))
+        scales = [one for one in Instrument.objects.all() if READS[one.kind][0] == "mass"]
+        found = sorted(scales, key=lambda i: list(CHANNELS).index(i.kind))
         context = {"instruments": [shown(i) for i in found], "current": state, "record": state.job}
         return render(request, "instruments/live.html", context)
 
@@ -88,30 +89,54 @@ class Take(View):
         return HttpResponseRedirect(f"{reverse('scales', args=[pk])}?state={state.key}")
 
 
-def _not_ready(instrument: Instrument, latest: dict[str, Load], problem: str) -> str:
+def _not_ready(instrument: Instrument, latest: dict[str, Reading], problem: str) -> str:
     """Return why an instrument's readings cannot be taken now; empty when they can."""
     if problem:
         return f"{instrument.name}: {problem}. Nothing was taken; type the figures instead."
     for channel in CHANNELS[instrument.kind]:
         load = latest.get(channel)
-        if load is None or load.state == "fault" or load.kg is None:
+        if load is None or load.state == "fault" or load.value is None:
             return f"The {WORDS[channel]} is silent. Nothing was taken; wait for it, or type the figures."
         if load.state == "moving":
             return f"The {WORDS[channel]} is still settling. Nothing was taken; wait for “steady”."
-        if load.kg < 0.0:
+        if load.value < 0.0:
             return f"The {WORDS[channel]} reads below nought: unload it and set it to nought."
     return ""
 
 
-def _figures(instrument: Instrument, latest: dict[str, Load], taken_as: str) -> dict[str, float | None]:
+def _figures(instrument: Instrument, latest: dict[str, Reading], taken_as: str) -> dict[str, float | None]:
     """Return the sheet's fields and their kg; pads rule over an axle's reading taken before."""
     if instrument.kind == "PADS":
-        return {PAD_FIELDS[c]: latest[c].kg for c in PAD_FIELDS} | {"front_kg": None, "rear_kg": None}
+        return {PAD_FIELDS[c]: latest[c].value for c in PAD_FIELDS} | {"front_kg": None, "rear_kg": None}
     if instrument.kind == "AXLE":
-        return {"front_kg" if taken_as == "front" else "rear_kg": latest["PLATFORM"].kg} | dict.fromkeys(
+        return {"front_kg" if taken_as == "front" else "rear_kg": latest["PLATFORM"].value} | dict.fromkeys(
             PAD_FIELDS.values()
         )
-    return {"tongue_kg": latest["BALL"].kg}
+    return {"tongue_kg": latest["BALL"].value}
+
+
+class Now(View):
+    """What an instrument reads now, for the field beside which it was asked: words in the reader's units, and whether it is steady."""
+
+    def get(self, request: HttpRequest) -> JsonResponse:
+        """Return it, or why there is none; asked for none in particular, which are set up."""
+        kind = request.GET.get("kind", "")
+        if not kind:
+            return JsonResponse({"there": sorted(set(Instrument.objects.values_list("kind", flat=True)))})
+        instrument = Instrument.objects.filter(kind=kind).first()
+        if instrument is None or READS[kind][0] == "mass":
+            return JsonResponse({"problem": "No such instrument is set up."}, status=404)
+        channels = CHANNELS[kind]
+        side = request.GET.get("side", "").upper()
+        channel = side if side in channels else channels[0]
+        link = look(instrument.url)
+        read = link.latest().get(channel)
+        if link.problem or read is None or read.value is None:
+            return JsonResponse({"problem": f"The {WORDS[channel]} is silent: {link.problem or 'nothing came yet'}."})
+        if read.state != "steady":
+            return JsonResponse({"problem": f"The {WORDS[channel]} is still settling."})
+        units = cast("System", cast("User", request.user).units)
+        return JsonResponse({"text": show(READS[kind][0], read.value, units)})
 
 
 class InstrumentForm(forms.ModelForm):

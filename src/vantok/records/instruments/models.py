@@ -10,7 +10,14 @@ from simple_history.models import HistoricalRecords
 
 ADDRESS = re.compile(r"(socket|rfc2217)://[A-Za-z0-9_.\-]+:\d{1,5}|/dev/[A-Za-z0-9_./\-]+|COM\d{1,3}")
 """What may be listened to: a socket, a serial port over the network, or a port of this machine."""
-KINDS = (("PADS", "wheel pads"), ("AXLE", "axle scale"), ("TONGUE", "tongue scale"))
+KINDS = (
+    ("PADS", "wheel pads"),
+    ("AXLE", "axle scale"),
+    ("TONGUE", "tongue scale"),
+    ("GAUGE", "pressure gauges"),
+    ("HEIGHT", "height sensor"),
+    ("RIDE", "ride logger"),
+)
 
 
 class Instrument(models.Model):

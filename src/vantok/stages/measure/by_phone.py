@@ -13,7 +13,9 @@ from django.utils import timezone
 from vantok.desk.stage import StageView
 from vantok.fields.files import text_of
 from vantok.fields.quantity import UnitsForm
+from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Job
+from vantok.wire.link import look
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.facts import PhoneLevel, Pushed
 from vantok_core.judge.measure.by_phone import levelled, levels_told, pushes_told
@@ -21,6 +23,8 @@ from vantok_core.readings.pushed import read_trace, swing_of
 
 PHASES = (("before", "as it came"), ("after", "with the kit"))
 MOST = 40
+LIVE, LEAST_SAMPLES = 8.0, 100
+"""How far back a push test off the shop's logger reaches (s), and samples that it needs after the push."""
 
 
 class _StateForm(UnitsForm):
@@ -87,7 +91,10 @@ class ByPhone(StageView):
             told |= {"levels": levels_told(job), "pushes": pushes_told(job, self.desk.model)}
         except VantokError as error:
             told["problem"] = str(error)
-        return super().get_context_data(names=names, **told, **kwargs)
+        logger = Instrument.objects.filter(kind="RIDE").first()
+        if logger is not None:
+            look(logger.url)  # it begins to listen as the page is shown
+        return super().get_context_data(names=names, logger=logger, **told, **kwargs)
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Keep a level, a push test, or take one off."""
@@ -101,7 +108,7 @@ class ByPhone(StageView):
                     record.sheets = record.sheets | {name: rows}
                     record.save()
             return HttpResponseRedirect(reverse("by-phone", args=[pk]))
-        if action == "push":
+        if action in ("push", "live"):
             push = self.take(
                 "measure", lambda r: PushForm(r, request.POST, units=self.units, prefix="push"), self._push
             )
@@ -133,13 +140,16 @@ class ByPhone(StageView):
             PhoneLevel.model_validate(self._noted(form) | {"pitch": pitch, "lean": lean, "sigma": sigma}),
         )
 
-    def _push(self, record: Job, form: PushForm) -> None:
+    def _trace(self, form: PushForm) -> tuple[list[float], list[float]]:
         file = self.request.FILES.get("push-file")
         try:
             text = text_of(file) if file is not None else form.cleaned_data["trace"]
         except UnicodeDecodeError as error:
             raise InputError("trace", "this file", "a text file: seconds and a figure, with a comma between") from error
-        found = swing_of(*read_trace(text))
+        return read_trace(text)
+
+    def _push(self, record: Job, form: PushForm) -> None:
+        found = swing_of(*(_logged() if self.request.POST.get("action") == "live" else self._trace(form)))
         told = {
             "axle": form.cleaned_data["axle"],
             "frequency": found.frequency,
@@ -148,6 +158,21 @@ class ByPhone(StageView):
             "damping_sigma": found.damping_sigma,
         }
         _add(record, "pushes", Pushed.model_validate(self._noted(form) | told))
+
+
+def _logged() -> tuple[list[float], list[float]]:
+    """Return what the shop's ride logger had since the last push. Raises InputError where there is none, or it is silent."""
+    instrument = Instrument.objects.filter(kind="RIDE").first()
+    if instrument is None:
+        raise InputError("logger", "none", "set one up under Instruments, or take a file")
+    link = look(instrument.url)
+    times, values = link.trace("SEAT", LIVE)
+    if link.problem or len(times) < LEAST_SAMPLES:
+        raise InputError(
+            "logger", link.problem or f"{len(times)} samples", "it is silent: wait a few seconds, or take a file"
+        )
+    hardest = max(range(len(values) - LEAST_SAMPLES + 1), key=lambda n: abs(values[n]))
+    return times[hardest:], values[hardest:]
 
 
 def _add(record: Job, name: str, one: PhoneLevel | Pushed) -> None:

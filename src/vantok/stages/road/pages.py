@@ -114,18 +114,20 @@ class OverRoad(RoadView):
             most=MOST,
             pieces=[self._piece(key, over) for key in PIECES],
             why=why,
-            sides=SIDES.items() if over and PIECES[over.piece].sided else (),
             states=[s for s in self.desk.job.states if model and s.key in model.states],
-            film=film(self.desk.job.vehicle, driven, over) if driven and over else {},
             rests_on=estimated(model, self.beside) if model else (),
-            steady=steady_rows(model, self.beside, over.state) if model and over and driven else (),
             asked=self.request.GET.urlencode(),
             kept=[(one, still_svg(one, self.units)) for one in self.desk.job.proving.rides],
             **told(over, driven),
             **kwargs,
         )
-        if driven and over:
-            context["verdict"] = led_by_limits(self.desk.job, ride_verdict(driven, over))
+        if model is not None and over is not None and driven:
+            context |= {
+                "verdict": led_by_limits(self.desk.job, ride_verdict(driven, over)),
+                "film": film(self.desk.job.vehicle, driven, over),
+                "steady": steady_rows(model, self.beside, over.state),
+                "sides": SIDES.items() if PIECES[over.piece].sided else (),
+            }
         return context
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

@@ -16,6 +16,7 @@ import "./dims.js";
 import "./inspect.js";
 import "./aloud.js";
 import "./phone.js";
+import "./take.js";
 import { begin } from "./send.js";
 
 begin();

@@ -173,7 +173,7 @@ BENCH = Bench(
         Ask(name="front", words="Of it on the front axle", kind="percent", first=FRONT_SHARE, needed=False),
         Ask(name="overhang", words="Rear axle to ball", kind="length", first=1.1),
         Ask(name="empty", words="Trailer without that load", kind="mass", first=1200.0),
-        Ask(name="nose", words="Its nose without that load", kind="mass", first=85.0),
+        Ask(name="nose", words="Its nose without that load", kind="mass", first=130.0),
         Ask(name="lever", words="Ball to trailer axle", kind="length", first=4.0),
         Ask(name="body", words="Length of its body", kind="length", first=5.6),
         Ask(name="load", words="Load to place", kind="mass", first=200.0),

@@ -4,17 +4,20 @@ from __future__ import annotations
 
 import threading
 import time
+from collections import deque
 from dataclasses import dataclass, field, replace
 
 import serial
 
-from vantok.instruments.line import LineError, Load, read_line
+from vantok.wire.line import LineError, Reading, read_line
 
 LOST = 3.0
 """Seconds of silence after which a channel is lost."""
 UNWATCHED = 20.0
 """Seconds without a look after which the line is let go."""
 RETRY = 1.0
+MOST_SAMPLES = 6000
+"""Samples of a trace that are kept: half a minute and more at a hundred a second."""
 WAIT, CHUNK = 0.15, 65_536
 """How long a look at the wire lasts (s), and how much it takes at once (bytes)."""
 
@@ -23,7 +26,7 @@ WAIT, CHUNK = 0.15, 65_536
 class Seen:
     """A channel's last reading and when it came (monotonic seconds)."""
 
-    load: Load
+    load: Reading
     at: float
 
     def lost(self, now: float) -> bool:
@@ -33,10 +36,11 @@ class Seen:
 
 @dataclass(slots=True)
 class Link:
-    """A line to an instrument: what was last read of each channel, and what is wrong with it (empty: nothing)."""
+    """A line to an instrument: what was last read of each channel, of those with a clock their last samples (s, SI); what is wrong with it (empty: nothing)."""
 
     url: str
     seen: dict[str, Seen] = field(default_factory=dict)
+    traces: dict[str, deque[tuple[float, float]]] = field(default_factory=dict)
     problem: str = "connecting"
     garbled: int = 0
     looked: float = field(default_factory=time.monotonic)
@@ -66,8 +70,8 @@ class Link:
         """Keep the newest line of each channel; of an instrument that talks faster than anybody looks the others are passed over."""
         newest: dict[bytes, bytes] = {}
         for line in lines:
-            if line.strip():
-                newest[b" ".join(line.split()[:2])] = line
+            if line.strip():  # one with a clock is a sample of a trace: each of them counts
+                newest[line if b"@" in line else b" ".join(line.split()[:2])] = line
         for line in newest.values():
             try:
                 load = read_line(line.decode("ascii", errors="replace"))
@@ -75,12 +79,27 @@ class Link:
                 self.garbled += 1
                 continue
             self.seen = self.seen | {load.channel: Seen(load, time.monotonic())}
+            if load.clock is not None and load.value is not None:
+                self._sampled(load.channel, load.clock, load.value)
 
-    def latest(self) -> dict[str, Load]:
+    def _sampled(self, channel: str, clock: float, value: float) -> None:
+        """Keep a sample; a clock that went back begins anew."""
+        trace = self.traces.setdefault(channel, deque(maxlen=MOST_SAMPLES))
+        if trace and clock <= trace[-1][0]:
+            trace.clear()
+        trace.append((clock, value))
+
+    def trace(self, channel: str, seconds: float) -> tuple[list[float], list[float]]:
+        """Return the last so many seconds of a channel's samples: times (s) and figures (SI)."""
+        kept = list(self.traces.get(channel, ()))
+        last = [(t, v) for t, v in kept if t >= kept[-1][0] - seconds]
+        return [t for t, _ in last], [v for _, v in last]
+
+    def latest(self) -> dict[str, Reading]:
         """Return each channel's reading; one that has been silent for too long has no figure and is a fault."""
         now = time.monotonic()
         return {
-            channel: replace(seen.load, kg=None, state="fault") if seen.lost(now) or self.problem else seen.load
+            channel: replace(seen.load, value=None, state="fault") if seen.lost(now) or self.problem else seen.load
             for channel, seen in self.seen.items()
         }
 
