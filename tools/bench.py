@@ -1,6 +1,6 @@
 """Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
 
-Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, loops, start, people, kills, backup, shelf, pages) for those alone.
+Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, loops, start, people, kills, backup, shelf, pages, ride) for those alone.
 """
 
 from __future__ import annotations
@@ -23,6 +23,7 @@ import numpy as np
 from scipy.optimize import root
 
 from tools.bench_faults import backup, kills
+from tools.bench_ride import ride
 from tools.bench_trust import chatter, growth, memory, people
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.vehicle_file import read_states, read_vehicle
@@ -397,6 +398,7 @@ def main() -> None:
         "backup": lambda: backup(row),
         "shelf": shelf,
         "pages": pages,
+        "ride": lambda: ride(row),
     }
     for name in [a for a in sys.argv[1:] if a in parts] or parts:
         parts[name]()

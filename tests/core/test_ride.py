@@ -12,12 +12,13 @@ from vantok_core.judge.ride.odds import Banded, ride_odds
 from vantok_core.judge.ride.ready import Configuration, Over, usual_dampers
 from vantok_core.judge.ride.said import ride_verdict
 from vantok_core.judge.ride.steady import steady_rows
-from vantok_core.judge.ride.told import drive_over, rows
+from vantok_core.judge.ride.told import drive_over, fade_row, rows
 from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.target import target_state
 from vantok_core.model import build_model
 from vantok_core.road.course import PIECES
 from vantok_core.road.ride_set import Damper
+from vantok_core.road.simulate import damper_power
 
 
 class Ride(unittest.TestCase):
@@ -121,6 +122,19 @@ class Ride(unittest.TestCase):
             self.assertEqual(b < a, falls, words)
         self.assertLess(figures("a hard start sinks the tail")[1], figures("a hard start sinks the tail")[0])
         self.assertAlmostEqual(*figures("a gust has it aside by"), places=9)
+
+    def test_dampers_that_get_hot(self) -> None:
+        """On corrugations the dampers take in what shakes them, told in minutes to half; on an event, and with none on, there is nothing to tell."""
+        over = self.over("washboard", 11.0)
+        (driven, _) = drive_over(self.model, self.pair(), over)
+        assert driven.run is not None
+        self.assertGreater(damper_power(driven.run, "rear"), 5.0)
+        self.assertRegex(str(fade_row([driven], "washboard")[0]), r"^(\d+ min|never)$")
+        self.assertEqual(fade_row([driven], "bump"), (None,))
+        bare = replace(driven.run, set=replace(driven.run.set, dampers={}))
+        self.assertEqual(damper_power(bare, "rear"), 0.0)
+        still = replace(driven.run, x=0.0 * driven.run.x)
+        self.assertEqual(damper_power(still, "rear"), 0.0)
 
     def test_one_that_cannot_be_driven_stops_no_other(self) -> None:
         """A state the second does not know: the first is driven and told, the second says why."""

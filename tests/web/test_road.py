@@ -32,6 +32,10 @@ class Road(DemoCase):
             self.assertIn("Ferrywell bellows, middle as set", text)
             self.assertIn("never a promise of safety", text)
         self.assertIn("Ditch on the skew, 12 km/h:", self.shown("046", "piece=ditch&speed=12"))
+        self.assertIn("a bend of 20 m", self.shown("046", "piece=roundabout"))
+        self.assertIn("Half the rear damping gone after", self.shown("046", "piece=washboard"))
+        harder = self.shown("046", "piece=rail&with=fitted&with=fitted:pressure_pa:more")
+        self.assertIn("As set, pressure more by a fifth", harder.split("How sure")[0])
         self.assertIn("Bump, 20 km/h: the tail strikes its stops three times", self.shown("046"))
 
     def test_what_cannot_be_driven_says_so(self) -> None:

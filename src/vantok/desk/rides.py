@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from vantok.desk.load import Desk
 from vantok_core.base.errors import VantokError
+from vantok_core.facts import Fitting
 from vantok_core.judge.ride.ready import Configuration, damper_of
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 
 NOW, FITTED = "now", "fitted"
-MOST, OFFERED = 4, 10
+MOST, OFFERED = 4, 12
 """Driven beside one another at most, and options that are offered at most."""
+FIFTH = 0.2
+"""How far off the setting the same kit is offered lower and higher, as a share of it."""
 
 
 def options(desk: Desk) -> list[Configuration]:
@@ -25,11 +29,36 @@ def options(desk: Desk) -> list[Configuration]:
             base = Configuration(
                 key=FITTED, words=f"with {fitting.kit.name} as set", vehicle=fitted_vehicle(model, fitting)
             )
-            found.append(base)
+            found += [base, *_set_otherwise(model, fitting)]
         except VantokError:
             pass  # Set says why it cannot be solved
     found += _chosen(desk)
     return [*found[: OFFERED - 3], *_damped(desk, model, base)][:OFFERED]
+
+
+def _set_otherwise(model: JobModel, fitting: Fitting) -> list[Configuration]:
+    """Return the kit in hand set a fifth lower and higher, or a step of what is counted, where its maker allows that."""
+    found = []
+    family = family_of(fitting.kit)
+    for field in family.set_by(fitting.kit):
+        span, pair = family.spans(fitting.kit).get(field.name), fitting.setting.get(field.name)
+        if span is None or pair is None or family.gives_back:
+            continue
+        for way in (-1.0, 1.0):
+            moved = [v + way if field.kind == "count" else v * (1.0 + FIFTH * way) for v in pair]
+            left, right = (min(max(v, span.low), span.high) for v in moved)
+            if (left, right) == tuple(pair):
+                continue
+            changed = fitting.model_copy(update={"setting": {**fitting.setting, field.name: (left, right)}})
+            try:
+                vehicle = fitted_vehicle(model, changed)
+                model.solved(vehicle)
+            except VantokError:
+                continue  # a setting at which it cannot stand is no option
+            words = f"as set, {field.words} {'less' if way < 0 else 'more'}{' by one' if field.kind == 'count' else ' by a fifth'}"
+            key = f"{FITTED}:{field.name}:{'less' if way < 0 else 'more'}"
+            found.append(Configuration(key=key, words=words, vehicle=vehicle))
+    return found
 
 
 def _chosen(desk: Desk) -> list[Configuration]:

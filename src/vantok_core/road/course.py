@@ -30,7 +30,8 @@ Side = Literal["left", "right", "both"]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Piece:
     """A piece: its key, that of the drive sheet's course, its words, road and manoeuvre by speed (m/s), whether it is one event or goes on
-    without end, whether a side can be chosen and which meets it otherwise, and whether it is about the body's lean."""
+    without end, whether a side can be chosen and which meets it otherwise, whether it is about the body's lean, and the
+    radius of its bend (m), where it has one."""
 
     key: str
     words: str
@@ -40,6 +41,7 @@ class Piece:
     sided: bool = False
     side: Side = "both"
     leans: bool = False
+    radius: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,6 +104,7 @@ PIECES: Mapping[str, Piece] = {
             road=_flat,
             turn=lambda v: Manoeuvre(kind="steady_turn", a_y=v * v / RADIUS, period=1.5, start=QUIET),
             leans=True,
+            radius=RADIUS,
         ),
         Piece(
             key="lane_change",

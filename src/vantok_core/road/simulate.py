@@ -14,7 +14,7 @@ from vantok_core.physics.elements.air import BUMP
 from vantok_core.physics.levers import hitch_effect
 from vantok_core.physics.stance.assembly import AxleLines
 from vantok_core.physics.stance.states import SolvedState, sealed_here
-from vantok_core.physics.vehicle import AXLES, Vehicle
+from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 from vantok_core.road.forces import FINE, Forces, Lookup, forces, lookup
 from vantok_core.road.ride_set import NO_DAMPER, RideSet
 
@@ -163,6 +163,19 @@ class Run:
         own, x = self.ridden, self.x
         moved = x[:, 0] + own.to_s[corner] * x[:, 1] - own.to_y[corner] * x[:, 2] - x[:, 3 + corner]
         return np.asarray(own.z0[corner] + moved)
+
+
+def damper_power(run: Run, axle: AxleName) -> float:
+    """Return the mean power (W) that the hotter damper of an axle turns into heat over a run."""
+    damper = run.set.dampers.get(axle, NO_DAMPER)
+    near, far = damper.parts(run.ridden.vehicle.axle(axle))
+    i = 2 * AXLES.index(axle)
+    moved = [np.gradient(run.travel(k), 1.0 / run.set.sample_rate) for k in (i, i + 1)]
+    powers = []
+    for own, other in (moved, moved[::-1]):
+        speed = near * own + far * other
+        powers.append(float(np.mean(damper.force(speed) * speed)))
+    return max(powers)
 
 
 def drive(vehicle: Vehicle, solved: SolvedState, run: RideSet) -> Run:

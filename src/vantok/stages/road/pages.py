@@ -32,7 +32,7 @@ from vantok_core.judge.ride.odds import Banded
 from vantok_core.judge.ride.ready import Configuration, Over, estimated
 from vantok_core.judge.ride.said import ride_verdict
 from vantok_core.judge.ride.steady import steady_rows
-from vantok_core.judge.ride.told import Driven, rows
+from vantok_core.judge.ride.told import Driven, fade_row, rows, words_row
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.target import target_state
 from vantok_core.road.course import PIECES, Side
@@ -193,6 +193,15 @@ def told(over: Over | None, driven: Sequence[Driven], known: Mapping[str, Banded
         "driven": driven,
         "course": COURSES[over.piece],
         "words": PIECES[over.piece].words,
+        "radius": PIECES[over.piece].radius,
+        "more": [
+            {"words": words, "cells": cells}
+            for words, cells in (
+                ("in the standard’s words", words_row(driven)),
+                ("half the rear damping gone after", fade_row(driven, over.piece)),
+            )
+            if any(cells) and not (PIECES[over.piece].leans and words.startswith("in the standard"))
+        ],
         "rows": [{"row": one, "sure": _sure(known, one.figured.key)} for one in lines],
         "sure": known is not None,
     }

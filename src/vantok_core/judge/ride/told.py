@@ -10,12 +10,13 @@ from dataclasses import dataclass
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity
+from vantok_core.benches.valves import fade
 from vantok_core.judge.ride.figured import FIGURES, Figured
-from vantok_core.judge.ride.ready import Configuration, Over, ready, usual_dampers
+from vantok_core.judge.ride.ready import SEAT_NAME, Configuration, Over, ready, usual_dampers
 from vantok_core.model import JobModel
 from vantok_core.road.course import PIECES
 from vantok_core.road.figures import RideResult, figures
-from vantok_core.road.simulate import Run, drive_all
+from vantok_core.road.simulate import Run, damper_power, drive_all
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,3 +96,21 @@ def _ratio(one: Figured, first: float | None, value: float | None) -> float | No
     if not one.share or first is None or value is None or abs(first) < 1e-9:
         return None
     return value / first
+
+
+def words_row(driven: Sequence[Driven]) -> tuple[str | None, ...]:
+    """Return the standard's word for what is felt at the seat, of each configuration; None where it was not driven, or has no seat."""
+    return tuple(d.result.comfort.get(SEAT_NAME) if d.result is not None else None for d in driven)
+
+
+def fade_row(driven: Sequence[Driven], piece: str) -> tuple[str | None, ...]:
+    """Return after how many minutes on a piece without end half the rear damping is gone, of each configuration; None where a piece has an end.
+
+    A comparison, not a forecast. Source: method section 14.
+    """
+    return tuple(_fades(d.run) if d.run is not None and PIECES[piece].endless else None for d in driven)
+
+
+def _fades(run: Run) -> str:
+    minutes = fade(damper_power(run, "rear")).minutes_to_half
+    return "never" if minutes is None else f"{minutes:.0f} min"
