@@ -16,6 +16,7 @@ from tools.wrap import formatted
 
 import vantok_core
 from vantok_core.base.glossary import ARGUMENTS
+from vantok_core.kits.registry import FAMILIES
 
 ROOT = Path(__file__).resolve().parents[2]
 CORE, WEB = ROOT / "src" / "vantok_core", ROOT / "src" / "vantok"
@@ -139,6 +140,22 @@ class House(unittest.TestCase):
         for root in (CORE, WEB):
             for room in (p.parent.name for p in root.glob("*/__init__.py")):
                 self.assertIn(f"`{room}/`", page)
+
+    def test_nobody_decides_by_a_familys_name(self) -> None:
+        """Outside the families a module asks what a family declares (what it does, how it is drawn, its bench), never which of them it is."""
+        names = "|".join(FAMILIES)
+        compared = re.compile(
+            rf"\.family\s*(?:==|!=|in|not in)\s*[\"'(\[{{]|\bfamily\s*(?:==|!=)\s*[\"']|[\"'](?:{names})[\"']\s*(?:in|not in)\s*\w*famil"
+        )
+        keyed = re.compile(rf"^\s+[\"'](?:{names})[\"']: (?:_\w+|\w+\.\w+),$", re.MULTILINE)
+        for path in (*CORE.rglob("*.py"), *WEB.rglob("*.py")):
+            if not {"families", "migrations", "cases"} & set(path.parts):
+                text = path.read_text(encoding="utf-8")
+                self.assertEqual(compared.findall(text), [], f"{path}: it asks a family what it declares instead")
+                if (
+                    "bench" not in path.name and "at_step" not in path.name
+                ):  # benches and parts of an axle have their own names
+                    self.assertEqual(keyed.findall(text), [], f"{path}: a table by the names of families")
 
     def test_nothing_outgrows_its_measure(self) -> None:
         """Modules of at most 225 statements in the core and 200 in the web, laid out by the formatter alone; functions of at most 15 ways through."""

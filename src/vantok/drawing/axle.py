@@ -15,6 +15,7 @@ from vantok.drawing.side import HEIGHT, NEAR_STOP, WIDTH
 from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.judge.set.close_up import CloseUp, KitSeen, SideSeen
+from vantok_core.kits.registry import family_of
 
 EACH, CARRY = 408.0, 842.0
 """Width kept for a side; where the bars of who carries begin."""
@@ -22,6 +23,8 @@ AXLE_AT, RAIL, TUBE = 208.0, 0.085, 0.045
 """Where the axle's centre stands on the page; height of the frame rail and radius of the axle's tube, m."""
 ALONG, UP, REST = 330.0, 520.0, 0.21
 """Page units per metre along the vehicle and, at most, upwards; frame above the axle in the reference state where no bag's height says it, m."""
+MAIN = "main spring"
+"""As what a kit is drawn that takes the main spring's place."""
 STOP_AT, KIT_AT = -0.175, 0.185
 """Where the bump stop and a kit beside the spring stand, m from the axle along the vehicle, forward negative."""
 
@@ -118,8 +121,8 @@ def _side(
         y = before.at(0, before.rail)[1]
         parts.append(tag("line", x1=x0, y1=y, x2=x1, y2=y, stroke=MUTED, stroke_width=1.5, stroke_dasharray="6 5"))
         parts.append(text(place.at(-0.37, 0)[0], y - 4.0, seen.against, size=14, fill=MUTED))
-    kinds = {k.fitting.kit.family for k in side.kits}
-    parts += draw_spring(seen.spring, place, replaced="replacement_spring" in kinds)
+    replaced = any(family_of(k.fitting.kit).drawn == MAIN for k in side.kits)
+    parts += draw_spring(seen.spring, place, replaced=replaced)
     parts.append(tag("circle", cx=middle, cy=AXLE_AT, r=TUBE * ALONG, fill="#fffdf6", stroke=INK, stroke_width=3))
     parts.append(tag("circle", cx=middle, cy=AXLE_AT, r=6, fill=INK))
     for n, kit in enumerate(side.kits):
@@ -182,9 +185,7 @@ def _kit(kit: KitSeen, n: int, place: Place, units: System, handle: Handle | Non
         text(
             x,
             y + 16,
-            f"{show('length', kit.height, units)} high"
-            if kit.height is not None
-            else kit.fitting.kit.family.replace("_", " "),
+            f"{show('length', kit.height, units)} high" if kit.height is not None else family_of(kit.fitting.kit).words,
             size=13,
             fill=MUTED,
         ),

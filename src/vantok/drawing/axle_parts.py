@@ -9,6 +9,7 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import INK, MUTED, tag
 from vantok_core.judge.set.close_up import KitSeen
+from vantok_core.kits.registry import family_of
 
 PART, SOFT = "#3c6f2c", "#dbe8d2"
 Point = tuple[float, float]
@@ -215,19 +216,19 @@ def _told(kit: KitSeen, place: Place, along: float, stop: float) -> Drawn:
 
 
 KITS: Mapping[str, Callable[[KitSeen, Place, float, float], Drawn]] = {
-    "air_spring": _bag,
-    "insert": _insert,
-    "helper_leaf": _helper_leaf,
-    "coil_assist": _assist,
-    "added_leaf": _added,
-    "coil_block": _block,
-    "rubber_shackle": _shackle,
-    "torsion_adjuster": _adjuster,
-    "damper": _damper,
-    "anti_roll_bar": _bar,
+    "bag": _bag,
+    "stop insert": _insert,
+    "leaf above": _helper_leaf,
+    "coil beside": _assist,
+    "leaf below": _added,
+    "between windings": _block,
+    "shackle": _shackle,
+    "torsion key": _adjuster,
+    "shock": _damper,
+    "roll bar": _bar,
 }
 
 
 def draw_kit(kit: KitSeen, place: Place, along: float, stop: float) -> Drawn:
     """Return a kit where it stands and where its figure goes; along: place (m) of one beside the spring; stop: of the bump stop (m)."""
-    return KITS.get(kit.fitting.kit.family, _told)(kit, place, along, stop)
+    return KITS.get(family_of(kit.fitting.kit).drawn, _told)(kit, place, along, stop)

@@ -147,26 +147,26 @@ def _hitch_damper() -> Shapes:
 
 
 DRAWN: Mapping[str, Callable[[], Shapes]] = {
-    "air_spring": _air,
-    "insert": _insert,
-    "helper_leaf": _helper_leaf,
-    "coil_assist": _coil_assist,
-    "added_leaf": _added_leaf,
-    "coil_block": _coil_block,
-    "replacement_spring": _replacement,
-    "rubber_shackle": _shackle,
-    "torsion_adjuster": _adjuster,
-    "anti_roll_bar": _bar,
-    "steering_stabilizer": _stabilizer,
-    "damper": _damper,
-    "weight_hitch": _hitch,
-    "hitch_damper": _hitch_damper,
+    "bag": _air,
+    "stop insert": _insert,
+    "leaf above": _helper_leaf,
+    "coil beside": _coil_assist,
+    "leaf below": _added_leaf,
+    "between windings": _coil_block,
+    "main spring": _replacement,
+    "shackle": _shackle,
+    "torsion key": _adjuster,
+    "roll bar": _bar,
+    "steering rod": _stabilizer,
+    "shock": _damper,
+    "spring bars": _hitch,
+    "pads": _hitch_damper,
 }
 
 
-def family_svg(family: str, words: str) -> SafeString:
-    """Return the drawing of a family; a frame alone where it has none."""
-    shapes = DRAWN.get(family, lambda: [_frame()])()
+def family_svg(drawn: str, words: str) -> SafeString:
+    """Return the drawing of a family by what it is drawn as; a frame alone where there is none."""
+    shapes = DRAWN.get(drawn, lambda: [_frame()])()
     return tag(
         "svg",
         *shapes,

@@ -40,7 +40,7 @@ class KitEditor(TemplateView):
     def _form(self, data: Any = None) -> tuple[KitForm, KitRecord | None]:
         code, units = self.kwargs.get("code"), self.request.user.units  # type: ignore[union-attr]
         record = get_object_or_404(KitRecord, code=code) if code else None
-        family = record.family if record else self.request.GET.get("family", "insert")
+        family = record.family if record else self.request.GET.get("family", next(iter(FAMILIES)))
         if family not in FAMILIES:
             raise Http404
         return KitForm(data, family=family, kit=record.to_core() if record else None, units=units), record

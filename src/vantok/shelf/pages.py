@@ -110,7 +110,7 @@ def _kits(*, gone: bool) -> list[tuple[KitRecord, Kit]]:
 
 def _drawn(kits: list[Kit]) -> dict[str, str]:
     """Return a drawing for each family there is among some kits."""
-    return {key: family_svg(key, FAMILIES[key].words) for key in {kit.family for kit in kits}}
+    return {key: family_svg(FAMILIES[key].drawn, FAMILIES[key].words) for key in {kit.family for kit in kits}}
 
 
 def _wanted(kit: Kit, asked: dict[str, str]) -> bool:
@@ -181,7 +181,7 @@ class KitPage(DetailView):
             table=family.table(kit),
             fits=fits,
             record=self.object,
-            svg=family_svg(kit.family, family.words),
+            svg=family_svg(family.drawn, family.words),
             plots=plots(kit, cast("System", cast("User", self.request.user).units)),
             **kwargs,
         )

@@ -104,6 +104,8 @@ class Family(ABC, Generic[DataType]):
     """What the customer must know of it."""
     range_served: ClassVar[float]
     """How wide a range of loads one fitting serves by another setting, 0 to 1."""
+    drawn: ClassVar[str]
+    """As what it is drawn, on the shelf and in its place on the axle."""
     work: ClassVar[str]
     """What kind of work it is, which says when it is fitted among others (`kits.cost`)."""
     typed: ClassVar[Mapping[str, Typed]] = {}

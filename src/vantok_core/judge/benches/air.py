@@ -27,6 +27,7 @@ from vantok_core.judge.benches.bench import (
     number,
 )
 from vantok_core.judge.grounds.leaking import STEP, TONES, spoken
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
 
@@ -103,7 +104,7 @@ def _bag(draft: Draft, values: Values, pressure: float) -> dict[str, float]:
 
 def _tabled(job: Job, model: JobModel) -> tuple[Chart, ...]:
     """Return the force of one of the job's own bags by height and pressure, as its maker's table has it."""
-    own = job.fitting.kit.own if job.fitting is not None and job.fitting.kit.family == "air_spring" else None
+    own = job.fitting.kit.own if job.fitting is not None and family_of(job.fitting.kit).sealed else None
     if own is None:
         return ()
     heights, pressures, loads = own["heights_m"], own["pressures_pa"], own["loads_n"]

@@ -26,6 +26,7 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 
 MARGIN = 0.010
@@ -192,7 +193,7 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
         gaps = [r.value_m for c in corners if (r := job.read(job.empty.key, c, "stop_gap"))]
         if gaps:
             found["bump"] = (min(gaps), "the stop gap read empty; add what the stop gives")
-    if job.fitting is not None and job.fitting.kit.family == "damper":
+    if job.fitting is not None and family_of(job.fitting.kit).bench == "damper":
         own = job.fitting.kit.own
         found |= {"closed": (float(own["shut_m"]), "the kit's data"), "open": (float(own["open_m"]), "the kit's data")}
     return found

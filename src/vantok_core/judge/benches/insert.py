@@ -23,6 +23,7 @@ from vantok_core.judge.benches.bench import (
     number,
     points,
 )
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.curve import force_curve
 
@@ -97,7 +98,7 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
     fitting = job.fitting
     corners = ("FL", "FR") if fitting is not None and fitting.kit.axle == "front" else ("RL", "RR")
     found = _as_read(job, model, corners)
-    if fitting is not None and fitting.kit.family == "insert":
+    if fitting is not None and family_of(fitting.kit).bench == "insert":
         own = fitting.kit.own
         found |= {
             "longer": (float(own.get("longer_m", 0.0)), "the kit's data"),

@@ -14,6 +14,7 @@ from vantok_core.benches.kick import kick
 from vantok_core.benches.stabilizer import StabilizerMount, best_clamp, damping_factor, length_at, stabilizer_fit
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Values, chosen, maybe, number
+from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 
 LEAST = 0.010
@@ -163,7 +164,7 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
         found["toe_gain"] = (v.front_toe_gain, "the vehicle")
     if v.front_droop_m is not None:
         found["droop"] = (v.front_droop_m, "the vehicle's front droop")
-    if fitting is not None and fitting.kit.family == "steering_stabilizer":
+    if fitting is not None and family_of(fitting.kit).bench == "stabilizer":
         own = fitting.kit.own
         clicks, pair = own.get("clicks_ns_per_m") or (), fitting.setting.get("click_count")
         damping = (

@@ -15,6 +15,7 @@ from vantok_core.benches.valves import Mixed, Valves, at_click, damping_word, fa
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Points, Tone, Values, maybe, points
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName
@@ -144,7 +145,7 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
     found: dict[str, Any] = {}
     fitting = job.fitting
     axle: AxleName = "front" if fitting is not None and fitting.kit.axle == "front" else "rear"
-    if fitting is not None and fitting.kit.family == "damper":
+    if fitting is not None and family_of(fitting.kit).damping(fitting.kit, {}) is not None:
         clicks = fitting.kit.own["clicks"]
         found |= _curves(clicks[0], "", "the kit's softest click") | {"clicks": (float(len(clicks)), "the kit's data")}
         if len(clicks) > 1:

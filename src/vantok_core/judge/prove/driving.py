@@ -248,7 +248,6 @@ NEXT: dict[str, tuple[str, str]] = {
     "pulls": ("steer", "pulls: tyres, brakes and geometry; no kit cures it"),
 }
 """What a poor grade or a felt word asks for, and how it is told: more or less of the setting, damping, a bar, the load, the steering."""
-SPRINGS = ("air_spring", "insert", "helper_leaf", "coil_assist", "torsion_adjuster", "coil_block")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -282,10 +281,12 @@ def next_change(job: Job) -> NextChange | None:
 
 def _own_way(job: Job, way: str) -> Literal["more", "less", ""]:
     """Return which way the kit's own setting goes for what is asked; empty where it is not the kit's matter."""
-    family = job.fitting.kit.family if job.fitting is not None else ""
+    if job.fitting is None:
+        return ""
+    kit, family = job.fitting.kit, family_of(job.fitting.kit)
     if way == "damp":
-        return "more" if family == "damper" else ""
-    if family not in SPRINGS:
+        return "more" if family.damping(kit, {}) is not None else ""
+    if not (family.lifts and family.set_by(kit)) or family.gives_back:
         return ""
     return "more" if way == "more" else "less" if way == "less" else ""
 

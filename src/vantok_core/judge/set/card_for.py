@@ -56,7 +56,7 @@ def job_card(model: JobModel, fitting: Fitting, units: System = "metric") -> Job
     leaves no payload.
     """
     job, kit = model.job, fitting.kit
-    if kit.family != "air_spring":
+    if not family_of(kit).sealed:
         raise InputError("kit", kit.name, "it holds no air: it is set once, not for each load")
     (gauge, mass_step), field = STEPS[units], family_of(kit).settings[0]
     vehicle = fitted_vehicle(model, fitting)

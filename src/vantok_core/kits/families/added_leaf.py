@@ -58,6 +58,7 @@ class AddedLeafFamily(AlikeFamily[AddedLeafData], ElementFamily[AddedLeafData]):
     range_served = 0.3
     bench = "leaf"
     work = "spring"
+    drawn = "leaf below"
     debates = ("helper_or_new",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:

@@ -122,6 +122,7 @@ class AirSpringFamily(ElementFamily[AirData]):
     range_served = 1.0
     bench = "air"
     work = "air"
+    drawn = "bag"
     debates = ("air_or_solid", "one_line_or_two", "empty_or_minimum", "all_back_or_part")
     typed = {
         "loads_n": Typed(

@@ -64,6 +64,7 @@ class BarFamily(StillFamily[BarData]):
     range_served = 1.0
     bench = "bar"
     work = "bar"
+    drawn = "roll bar"
     both_sides = False
     debates = ("bar_stiff_or_soft", "bar_front_or_rear")
     typed = {

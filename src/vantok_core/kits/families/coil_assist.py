@@ -66,6 +66,7 @@ class CoilAssistFamily(AlikeFamily[CoilAssistData], ElementFamily[CoilAssistData
     )
     range_served = 0.5
     work = "helper"
+    drawn = "coil beside"
     debates = ("air_or_solid", "helper_or_new", "coil_out_or_through")
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:

@@ -53,6 +53,7 @@ class CoilBlockFamily(SpringFamily[CoilBlockData]):
     )
     range_served = 0.3
     work = "spring"
+    drawn = "between windings"
     debates = ("block_or_camber",)
 
     def construction(self, kit: Kit) -> str:

@@ -97,6 +97,7 @@ class DamperFamily(StillFamily[DamperData]):
     range_served = 1.0
     bench = "damper"
     work = "damper"
+    drawn = "shock"
     debates = ("dampers_or_springs", "one_setting_or_many")
     typed = {"clicks": Typed(shape="clicks", columns=(("speed", "damper_speed"), ("force", "force")))}
 

@@ -86,6 +86,7 @@ class HelperLeafFamily(ElementFamily[HelperLeafData]):
     range_served = 0.4
     bench = "leaf"
     work = "helper"
+    drawn = "leaf above"
     debates = ("air_or_solid", "helper_or_new")
     typed = {"preloads_n": Typed(shape="list", columns=(("preload by hole, the weakest first", "force"),))}
 

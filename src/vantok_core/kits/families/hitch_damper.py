@@ -50,6 +50,7 @@ class HitchDamperFamily(StillFamily[HitchDamperData]):
     )
     range_served = 1.0
     work = "load"
+    drawn = "pads"
     both_sides = False
     debates = ("damped_or_loaded",)
 

@@ -130,8 +130,9 @@ class InsertFamily(ElementFamily[InsertData]):
     )
     care = ("An insert carries only when it is touched: look at it once a year for cracks, and that it sits tight.",)
     range_served = 0.6
-    bench = "air"
+    bench = "insert"
     work = "insert"
+    drawn = "stop insert"
     debates = ("air_or_solid", "gap_or_contact", "over_a_standing_stop")
     typed = {
         "points": Typed(shape="pairs", columns=(("pressed by", "length"), ("force of one", "force"))),

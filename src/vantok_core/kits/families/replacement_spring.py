@@ -51,6 +51,7 @@ class ReplacementFamily(SpringFamily[ReplacementData]):
     )
     range_served = 0.5
     work = "spring"
+    drawn = "main spring"
     debates = ("helper_or_new", "block_or_camber")
 
     def construction(self, kit: Kit) -> str:

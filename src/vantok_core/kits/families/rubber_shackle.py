@@ -39,6 +39,7 @@ class ShackleFamily(SpringFamily[ShackleData]):
     range_served = 0.2
     bench = "leaf"
     work = "spring"
+    drawn = "shackle"
     debates = ("helper_or_new",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:

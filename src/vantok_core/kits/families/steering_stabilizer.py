@@ -63,6 +63,7 @@ class StabilizerFamily(StillFamily[StabilizerData]):
     range_served = 1.0
     bench = "stabilizer"
     work = "stabilizer"
+    drawn = "steering rod"
     both_sides = False
     debates = ("stabilizer_first_or_last", "centring_or_neutral", "stabilizer_by_road")
     typed = {"clicks_ns_per_m": Typed(shape="list", columns=(("damping", "damping"),))}

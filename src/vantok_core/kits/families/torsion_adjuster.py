@@ -45,6 +45,7 @@ class AdjusterFamily(SpringFamily[AdjusterData]):
     care = ("Have the alignment and the headlamps set after any turn; droop is lost by as much as it is lifted.",)
     range_served = 0.2
     work = "spring"
+    drawn = "torsion key"
     debates = ("block_or_camber",)
 
     def checks(self, job: Job, kit: Kit) -> list[FitCheck]:

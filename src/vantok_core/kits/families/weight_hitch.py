@@ -49,6 +49,7 @@ class HitchFamily(StillFamily[HitchData]):
     care = ("Grease the ball and the bar ends; look at bars, chains and head for cracks before each season.",)
     range_served = 0.5
     work = "load"
+    drawn = "spring bars"
     both_sides = False
     debates = ("air_or_hitch",)
 
