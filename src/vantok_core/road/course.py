@@ -12,7 +12,7 @@ from typing import Literal
 from vantok_core.base.errors import InputError
 from vantok_core.road.profile import Manoeuvre, Road, gust_force
 
-DURATION, RATE = 8.0, 250.0
+DURATION, RATE = 8.0, 300.0
 """How long a piece is driven (s), and samples a second."""
 QUIET = 0.5
 """How long before a shape or manoeuvre begins, s."""

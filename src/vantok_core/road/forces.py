@@ -22,6 +22,9 @@ TRAVEL, FINE = 0.35, 2.5e-5
 """How far either way of where it stands an element is tabled (m), and how finely (m)."""
 SPEED, FINE_SPEED = 6.0, 1e-3
 """The same of a damper, m/s. Past either end a force goes on straight."""
+PAIR_STEP, PAIR_HALF = 2e-3, 100
+PAIR_SIDE = 2 * PAIR_HALF + 1
+"""Of two bags on one line: steps of either's compression (m), and how many either way of where they stand."""
 Row = tuple[int, float, float]
 """An axle (0 front, 1 rear), and the parts of its left and right wheel's travel that an element sees."""
 
@@ -39,17 +42,24 @@ class Element:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Teed:
-    """A pair of bags on one line, and the two rows that stand for it; middle, static: compressions (m) and forces (N) where they stand."""
+    """A pair of bags on one line, and the two rows that stand for it; table: what both press more than where they stand (N), by the left's compression from
+    there and the right's, on one even grid."""
 
-    bags: tuple[AirSpring, AirSpring]
     rows: tuple[int, int]
-    middle: tuple[float, float]
-    static: tuple[float, float]
+    table: FloatArray
 
     def press(self, left: FloatArray, right: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Return what both press more than where they stand (N), at compressions left and right from there (m)."""
-        f_l, f_r, *_ = teed_pair(*self.bags, self.middle[0] + left, self.middle[1] + right)
-        return np.asarray(f_l) - self.static[0], np.asarray(f_r) - self.static[1]
+        """Return what both press more than where they stand (N), at compressions left and right from there (m), straight between four points."""
+        place = np.stack((left, right)) / PAIR_STEP + PAIR_HALF
+        step = np.minimum(np.maximum(place, 0.0), 2.0 * PAIR_HALF - 1.0).astype(np.intp)
+        part = place - step
+        at = step[0] * PAIR_SIDE + step[1]
+        across = part[1][:, None]
+        near = self.table[at] + across * (self.table[at + 1] - self.table[at])
+        at += PAIR_SIDE
+        far = self.table[at] + across * (self.table[at + 1] - self.table[at])
+        found = near + part[0][:, None] * (far - near)
+        return found[:, 0], found[:, 1]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,14 +130,12 @@ def _still(a: int, line: Line, side: int) -> Element:
 
 
 def _teed(bags: tuple[AirSpring, AirSpring], line: Line, z: tuple[float, float], row: int) -> Teed:
-    c_l, c_r = line.compressions(*z)
-    f_l, f_r, *_ = line.own(*z)
-    return Teed(
-        bags=bags,
-        rows=(row, row + 1),
-        middle=(float(c_l), float(c_r)),
-        static=(float(f_l), float(f_r)),
-    )
+    moved = PAIR_STEP * np.arange(-PAIR_HALF, PAIR_HALF + 1)
+    c_l, c_r = (float(c) for c in line.compressions(*z))
+    with np.errstate(all="ignore"):  # far beyond their travel bags have no figure; nobody who gets there is answered
+        pressed = teed_pair(*bags, c_l + np.repeat(moved, PAIR_SIDE), c_r + np.tile(moved, PAIR_SIDE))[:2]
+    table = np.stack([np.asarray(one, dtype=float) for one in pressed], axis=1)
+    return Teed(rows=(row, row + 1), table=table - table[len(table) // 2])
 
 
 def _dampers(a: int, axle: Axle, damper: Damper) -> list[Element]:

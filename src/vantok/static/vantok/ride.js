@@ -98,21 +98,39 @@ export function ride(root, film) {
     shown.forEach((one, n) => { const share = narrow ? wide : wide * 0.72; fromSide(pen, one, n, 0, n * tall, share, tall); if (!narrow) fromBehind(pen, one, n, share, n * tall, wide - share, tall); });
   }
   const names = Object.keys(TRACES).filter((name) => shown.some((one) => one.traces[name]));
-  function curved() {
-    const each = 74, [pen, wide] = size(curves, each * names.length), from = 132, x = (t) => from + (wide - from - 8) * (t / end);
-    names.forEach((name, row) => {
-      const told = shown.map((one) => one.traces[name]), all = told.filter(Boolean).flatMap((one) => [...one.values]), top = row * each;
-      const [factor, unit, digits] = units[told.find(Boolean).kind], least = Math.min(0, ...all), most = Math.max(0, ...all) || 1, y = (v) => top + each - 10 - (each - 22) * ((v - least) / (most - least || 1));
+  const each = 74, from = 132;
+  const spans = names.map((name) => {
+    const told = shown.map((one) => one.traces[name]), all = told.filter(Boolean).flatMap((one) => [...one.values]);
+    return { name, told, least: Math.min(0, ...all), most: Math.max(0, ...all) || 1, unit: units[told.find(Boolean).kind] };
+  });
+  const drawnCurves = document.createElement("canvas");
+  // The curves themselves change only with the page's width: they are drawn once, and each picture lays them down whole.
+  function curvesOf(wide, scale) {
+    if (drawnCurves.width === Math.round(wide * scale)) return;
+    drawnCurves.width = Math.round(wide * scale); drawnCurves.height = Math.round(each * names.length * scale);
+    const pen = drawnCurves.getContext("2d"), x = (t) => from + (wide - from - 8) * (t / end);
+    pen.setTransform(scale, 0, 0, scale, 0, 0);
+    spans.forEach(({ name, told, least, most }, row) => {
+      const top = row * each, y = (v) => top + each - 10 - (each - 22) * ((v - least) / (most - least || 1));
       pen.strokeStyle = LINE; pen.lineWidth = 1; pen.setLineDash([]); pen.beginPath(); pen.moveTo(from, y(0)); pen.lineTo(wide - 8, y(0)); pen.stroke();
       pen.fillStyle = INK; pen.textAlign = "left"; pen.font = "600 15px 'Barlow Condensed', sans-serif"; pen.fillText(TRACES[name], 0, top + 18);
       told.forEach((one, n) => {
         if (!one) return;
         pen.strokeStyle = COLOURS[n]; pen.setLineDash(DASHES[n]); pen.lineWidth = 1.8; pen.beginPath();
         one.values.forEach((v, k) => (k ? pen.lineTo(x(k * film.every), y(v)) : pen.moveTo(x(0), y(v)))); pen.stroke();
-        pen.fillStyle = COLOURS[n]; pen.font = "600 15px 'Barlow Condensed', sans-serif"; pen.fillText(`${(between(one.values, time / film.every) * factor).toFixed(digits)} ${unit}`, 0, top + 34 + 15 * n);
       });
     });
-    pen.setLineDash([]); pen.strokeStyle = TAPE; pen.lineWidth = 3; pen.beginPath(); pen.moveTo(x(time), 0); pen.lineTo(x(time), each * names.length); pen.stroke();
+  }
+  function curved() {
+    const [pen, wide] = size(curves, each * names.length), x = from + (wide - from - 8) * (time / end);
+    curvesOf(wide, window.devicePixelRatio || 1);
+    pen.drawImage(drawnCurves, 0, 0, wide, each * names.length);
+    pen.font = "600 15px 'Barlow Condensed', sans-serif"; pen.textAlign = "left";
+    spans.forEach(({ told, unit: [factor, unit, digits] }, row) => told.forEach((one, n) => {
+      if (!one) return;
+      pen.fillStyle = COLOURS[n]; pen.fillText(`${(between(one.values, time / film.every) * factor).toFixed(digits)} ${unit}`, 0, row * each + 34 + 15 * n);
+    }));
+    pen.strokeStyle = TAPE; pen.lineWidth = 3; pen.beginPath(); pen.moveTo(x, 0); pen.lineTo(x, each * names.length); pen.stroke();
   }
   function show() {
     drawn(); curved();

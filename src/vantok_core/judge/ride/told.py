@@ -14,9 +14,12 @@ from vantok_core.benches.valves import fade
 from vantok_core.judge.ride.figured import FIGURES, Figured
 from vantok_core.judge.ride.ready import SEAT_NAME, Configuration, Over, ready, usual_dampers
 from vantok_core.model import JobModel
-from vantok_core.road.course import PIECES
+from vantok_core.road.course import PIECES, RATE
 from vantok_core.road.figures import RideResult, figures
 from vantok_core.road.simulate import Run, damper_power, drive_all
+
+STEP = 1.0 / RATE
+"""Step of the integration, s: figures then lie within half a hundredth of those of much finer steps."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,7 +63,7 @@ def drive_course(
                 lanes[over, n] = ready(model, one, over, own)
             except VantokError as error:
                 problems[over, n] = str(error)
-    runs = dict(zip(lanes, drive_all(list(lanes.values())) if lanes else [], strict=True))
+    runs = dict(zip(lanes, drive_all(list(lanes.values()), longest=STEP) if lanes else [], strict=True))
     return {
         over: tuple(
             _driven(one, runs.get((over, n)), problems.get((over, n), "")) for n, one in enumerate(configurations)
