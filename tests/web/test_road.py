@@ -59,7 +59,7 @@ class Road(DemoCase):
         job = self.job("046")
         address = reverse("road-odds", args=[job.pk])
         told = words(self.client.get(address, {"piece": "roundabout"}, headers={"HX-Request": "true"}))
-        self.assertRegex(told, r"Leans at most 2\.\d° 2\.\d° × 0\.\d+ × 0\.\d+ to 0\.\d+, less in over 9 in 10")
+        self.assertRegex(told, r"Leans at most 2\.\d° 2\.\d° × 0\.\d+ × 0\.\d+ to 0\.\d+, lower: over 9 in 10")
         self.assertIn("By 32 draws of what is not known", told)
         self.assertEqual(self.client.get(address, {"piece": "rail"}).status_code, 302)
         alone = words(self.client.get(address, {"piece": "rail", "with": "now"}, headers={"HX-Request": "true"}))

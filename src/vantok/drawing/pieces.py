@@ -8,7 +8,8 @@ from django.utils.safestring import SafeString
 from vantok.drawing.svg import INK, LINE, MUTED, tag
 from vantok_core.road.course import PIECES
 
-WIDE, HIGH, GROUND = 96.0, 34.0, 24.0
+WIDE, HIGH, GROUND, DEEP = 96.0, 34.0, 30.0, 13.0
+"""The page; where the lowest of a road is drawn, and how high its greatest shape."""
 LONG = 8.0
 """How much road is drawn, m."""
 
@@ -20,9 +21,8 @@ def piece_svg(key: str) -> SafeString:
     if not piece.leans:
         left, right = piece.road(0.0 if not piece.endless else 1.0).left_right(x - (0.0 if piece.endless else 1.5))
         most = max(float(np.max(np.abs([left, right]))), 1e-6)
-        return _svg(
-            [_line(x, GROUND - 14.0 * right / most, MUTED, 1.5), _line(x, GROUND - 14.0 * left / most, INK, 2.5)]
-        )
+        level = GROUND + DEEP * float(np.min([left, right])) / most
+        return _svg([_line(x, level - DEEP * right / most, MUTED, 1.5), _line(x, level - DEEP * left / most, INK, 2.5)])
     if key == "gust":
         arrows = [_line(np.array([2.0, 5.2]), np.array([y, y]), INK, 2.5) for y in (9.0, 17.0, 25.0)]
         heads = [_line(np.array([4.6, 5.2, 4.6]), np.array([y - 4.0, y, y + 4.0]), INK, 2.5) for y in (9.0, 17.0, 25.0)]

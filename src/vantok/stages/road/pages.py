@@ -214,7 +214,7 @@ def _sure(known: Mapping[str, Banded] | None, key: str) -> str:
     if (one := known.get(key)) is None:
         return "–"
     band = f"× {one.low:.2f} to {one.high:.2f}, " if one.low is not None and one.high is not None else ""
-    return f"{band}less in {odds_in_words(one.less)}"
+    return f"{band}lower: {odds_in_words(one.less)}"
 
 
 class RoadOdds(RoadView):

@@ -57,7 +57,7 @@ export function ride(root, film) {
   }
   function fromSide(pen, one, n, left, top, wide, tall) {
     const stations = film.body.map((p) => p[0]), nose = Math.min(...stations) - 0.6, tail = Math.max(...stations) + 0.6;
-    const scale = Math.min(wide / (tail - nose), (tall - 14) / (film.roof + 0.12)), ground = top + tall - 12, x = (s) => left + (wide - (tail - nose) * scale) / 2 + (s - nose) * scale;
+    const scale = Math.min(wide / (tail - nose), (tall - 26) / (film.roof + 0.12)), ground = top + tall - 24, x = (s) => left + (wide - (tail - nose) * scale) / 2 + (s - nose) * scale;
     const at = time / film.every, now = body(one, at), e = times(), y = (z, s) => ground - scale * (z - e * now.low(s, 0));
     pen.strokeStyle = LINE; pen.lineWidth = 3; pen.fillStyle = "#e9e2cf"; pen.beginPath();
     pen.moveTo(left, top + tall);
@@ -78,7 +78,7 @@ export function ride(root, film) {
     pen.textAlign = "left"; pen.font = "600 17px 'Barlow Condensed', sans-serif"; pen.fillStyle = COLOURS[n]; pen.fillText(one.words, left + 8, top + 16);
   }
   function fromBehind(pen, one, n, left, top, wide, tall) {
-    const scale = Math.min(wide / (film.width + 0.9), (tall - 14) / (film.roof + 0.12)), ground = top + tall - 12, middle = left + wide / 2, at = time / film.every, e = times(), now = body(one, at);
+    const scale = Math.min(wide / (film.width + 0.9), (tall - 26) / (film.roof + 0.12)), ground = top + tall - 24, middle = left + wide / 2, at = time / film.every, e = times(), now = body(one, at);
     const low = (y) => e * now.low(film.base, y), x = (y) => middle - y * scale, half = film.width / 2; // from behind: left is left
     pen.fillStyle = "#e9e2cf"; pen.strokeStyle = LINE; pen.lineWidth = 3;
     [["left", 1], ["right", -1]].forEach(([side, way]) => {
