@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 
 from hypothesis import given, settings
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 from tests.core.samples import AIR, INSERT, job
 from vantok_core.base.check import in_words
 from vantok_core.base.errors import InputError, UnitError
+from vantok_core.base.kept import LastByKey
 from vantok_core.base.units import MOST, SHOWN, parse
 from vantok_core.base.work import TooMuchWorkError, limited
 from vantok_core.facts import CardMark, Kit
@@ -147,6 +149,27 @@ class Fits(unittest.TestCase):
             .model_copy(update={"state": bare.empty.key, "datum": "ground_hitch", "place": "hitch", "value_m": 0.5})
         )  # type: ignore[union-attr]
         self.assertFalse(baseline_missing(bare.model_copy(update={"readings": (one,)})))
+
+
+class Kept(unittest.TestCase):
+    def test_what_is_kept_by_key(self) -> None:
+        """So many and no more, the first put in gives way, one put in again counts as new; many threads at once break nothing."""
+        kept = LastByKey[int, str](3)
+        for n in (1, 2, 3, 1, 4):
+            self.assertEqual(kept.put(n, str(n)), str(n))
+        self.assertEqual([kept.get(n) for n in (1, 2, 3, 4)], ["1", None, "3", "4"])
+
+        def hammer(seed: int) -> int:
+            for n in range(2000):
+                kept.put((seed * 7 + n) % 11, "x")
+                kept.get(n % 11)
+            return seed
+
+        with ThreadPoolExecutor(8) as pool:
+            self.assertEqual(list(pool.map(hammer, range(8))), list(range(8)))
+        self.assertEqual(sum(kept.get(n) is not None for n in range(12)), 3)
+        kept.clear()
+        self.assertIsNone(kept.get(4))
 
 
 class Cases(unittest.TestCase):

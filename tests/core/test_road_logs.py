@@ -61,6 +61,24 @@ class Files(unittest.TestCase):
         self.assertGreater(read_file(file(t, np.clip(3.0 * a, -2.0, 2.0))).flat, 3)
         self.assertEqual(found.flat, 0)
 
+    def test_stretches_between_marks(self) -> None:
+        """A button pressed on the way, as a number, a word or a count, parts the road; each stretch is read by itself, the marks are no time and no figure."""
+        t, a = shaken(40.0)
+        rough = np.where(t < 20.0, a, 0.5 * a)
+        for cells in (("", "1"), ("", "start"), ("0", "7"), ("1", "2")):
+            rows = [
+                f"{s:.2f},{v:.6f},{cells[int(s >= 20.0 and (cells[0] == '1' or s < 20.3))]}"
+                for s, v in zip(t, rough + G, strict=True)
+            ]
+            found = read_file("\n".join(["time,up,marker", *rows]))
+            self.assertEqual((found.time, found.value, found.left_out), (0, 1, 0), cells)
+            self.assertEqual([(round(b, 1), round(e, 1)) for b, e in found.stretches], [(0.0, 20.0), (20.0, 40.0)])
+            first, second = road_trace(found, 0), road_trace(found, 1)
+            self.assertEqual((len(first.pieces), len(road_trace(found).pieces)), (4, 8))
+            self.assertAlmostEqual(second.weighted / first.weighted, 0.5, delta=0.05)
+            with self.assertRaises(InputError):
+                road_trace(found, 2)
+
     def test_what_is_no_road(self) -> None:
         """Two points, no figures, one column, a time that falls, a logger too slow, a figure that stands still, three seconds: each says what it lacks."""
         t, a = shaken()

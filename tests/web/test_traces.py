@@ -33,6 +33,19 @@ class Traces(DemoCase):
         self.client.post(address, {"action": "drop", "key": logs[1]["key"]})
         self.assertNotIn("Softer", self.page("traces", job))
 
+    def test_a_stretch_between_marks(self) -> None:
+        """A file with a mark offers its stretches; the one kept says which it is."""
+        job = self.job("039")
+        address = reverse("traces", args=[job.pk])
+        t, a = shaken(40.0)
+        text = file(t, a, 1.0 * (abs(t - 15.0) < 0.1), heads="time,up,event")
+        looked = self.client.post(address, {"action": "look", "file": SimpleUploadedFile("run.csv", text.encode())})
+        self.assertIn("no gaps, 1 mark .", words(looked))
+        self.assertContains(looked, "15 to 40 s")
+        whole = {"action": "keep", "text": text, "time": "0", "value": "1", "time_unit": "s", "value_unit": "m/s2"}
+        whole |= {"moment": "before", "course": "gravel", "speed": "50 km/h", "state": "", "stretch": "1"}
+        self.assertIn("25 s: 15 to 40 s", words(self.client.post(address, whole, follow=True)))
+
     def test_refused_and_nothing_lost(self) -> None:
         """No file, no text, too large, no speed, a column that is not there: words at once, and what was looked at is still there to be kept."""
         job = self.job("039")
@@ -53,6 +66,7 @@ class Traces(DemoCase):
         again = self.client.post(address, whole | {"speed": "fast"})
         self.assertContains(again, "acc (m/s2)", status_code=422)
         self.assertEqual(Desk.look(job.pk).job.proving.logs, ())
+        self.assertIn("one of those offered", words(self.client.post(address, whole | {"stretch": "1"})))
         binary = SimpleUploadedFile("x.csv", bytes(range(128, 256)) * 50)
         self.assertIn("a text file", words(self.client.post(address, {"action": "look", "file": binary})))
         large = SimpleUploadedFile("x.csv", b"1,2\n" * 1_400_000)

@@ -22,6 +22,7 @@ from vantok.records.shelf.models import offered_kits
 from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
 from vantok_core.aims.of_job import Answering, answering
+from vantok_core.base.kept import LastByKey
 from vantok_core.base.say import Finding, Verdict
 from vantok_core.facts import Kit
 from vantok_core.judge.choose.deciding import Deciding
@@ -60,10 +61,7 @@ def load_record(pk: int) -> Job:
     return get_object_or_404(jobs, pk=pk)
 
 
-LOOKED_MOST = 64
-
-
-_LOOKED: dict[int, tuple[int, Desk]] = {}
+_LOOKED: LastByKey[int, tuple[int, Desk]] = LastByKey(64)
 """The desks last looked at, by job, with the stamp they had."""
 
 
@@ -97,9 +95,7 @@ class Desk:
         if known is not None:
             desk.worked.learn_from(known[1].worked)
         if desk.record.stamp == stamp and stamp:
-            while len(_LOOKED) >= LOOKED_MOST:
-                _LOOKED.pop(next(iter(_LOOKED)), None)
-            _LOOKED[pk] = (stamp, desk)
+            _LOOKED.put(pk, (stamp, desk))
         return desk
 
     @staticmethod

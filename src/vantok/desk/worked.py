@@ -11,6 +11,7 @@ from django.utils.functional import cached_property
 
 from vantok_core import facts as core
 from vantok_core.base.errors import VantokError
+from vantok_core.base.kept import LastByKey
 from vantok_core.base.say import Finding
 from vantok_core.base.work import TooMuchWorkError
 from vantok_core.facts import Kit
@@ -64,8 +65,8 @@ class Worked:
         self.problems: dict[str, str] = {}
         self.blind: dict[core.JobReading, JobModel | None] = {}
         self.near: JobModel | None = None
-        self.rides: dict[tuple[object, ...], tuple[Driven, ...]] = {}
-        self.sure: dict[tuple[object, ...], Mapping[str, Banded]] = {}
+        self.rides: LastByKey[tuple[object, ...], tuple[Driven, ...]] = LastByKey(RIDES)
+        self.sure: LastByKey[tuple[object, ...], Mapping[str, Banded]] = LastByKey(RIDES)
 
     def learn_from(self, other: Worked) -> None:
         """Take over what another has worked out already, as far as it rests on the same facts."""
@@ -184,11 +185,8 @@ class Worked:
         asked = (*(one.key for one in configurations), over)
         if model is None:
             return ()
-        if (known := self.rides.get(asked)) is None:
-            known = self.rides[asked] = drive_over(model, configurations, over)
-            for old in list(self.rides)[:-RIDES]:
-                self.rides.pop(old, None)  # another thread may have been quicker
-        return known
+        known = self.rides.get(asked)
+        return self.rides.put(asked, drive_over(model, configurations, over)) if known is None else known
 
     def course(self, configurations: Sequence[Configuration], overs: Sequence[Over]) -> dict[Over, tuple[Driven, ...]]:
         """Return configurations over every piece of a course."""
@@ -201,11 +199,12 @@ class Worked:
         asked = ("odds", *(one.key for one in configurations[:2]), over)
         if model is None or len(configurations) < 2:
             return {}
-        if (known := self.sure.get(asked)) is None:
-            known = self.sure[asked] = ride_odds(model, configurations[0], configurations[1], over)
-            for old in list(self.sure)[:-RIDES]:
-                self.sure.pop(old, None)
-        return known
+        known = self.sure.get(asked)
+        return (
+            self.sure.put(asked, ride_odds(model, configurations[0], configurations[1], over))
+            if known is None
+            else known
+        )
 
     @cached_property
     def failures(self) -> tuple[Failure, ...]:

@@ -1,4 +1,4 @@
-"""Results of the last few things asked about, kept by identity; several threads may ask at once."""
+"""Results of the last few things asked about, kept by identity or by key; several threads may ask at once."""
 
 from __future__ import annotations
 
@@ -41,3 +41,31 @@ class LastFew(Generic[Thing, Result]):
             known = list(other._by_id.values())
         for thing, result in known:
             self.put(thing, result)
+
+
+class LastByKey(Generic[Thing, Result]):
+    """Results by a key, the last so many of them; the one put in first gives way."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._by_key: OrderedDict[Thing, Result] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, key: Thing) -> Result | None:
+        """Return what is kept under a key, None where nothing is."""
+        with self._lock:
+            return self._by_key.get(key)
+
+    def put(self, key: Thing, result: Result) -> Result:
+        """Keep a result, and return it."""
+        with self._lock:
+            self._by_key.pop(key, None)
+            self._by_key[key] = result
+            while len(self._by_key) > self._most:
+                self._by_key.popitem(last=False)
+        return result
+
+    def clear(self) -> None:
+        """Keep nothing any more."""
+        with self._lock:
+            self._by_key.clear()

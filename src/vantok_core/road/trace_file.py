@@ -34,6 +34,8 @@ PIECE = 5.0
 """Length of a piece that is weighted by itself, s."""
 SLOWEST_RATE = 40.0
 """Samples a second that a road's harshness needs (setting)."""
+MARKED = re.compile(r"mark|event|\blap\b", re.IGNORECASE)
+"""A heading of the column in which a logger keeps that its button was pressed."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,7 +51,7 @@ class Column:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TraceFile:
     """A file as it was found: its columns; which is taken as time and which as the vertical acceleration, in which units; whether gravity is in it; samples a
-    second; gaps (s, where each begins and how long it is); flat tops; rows that were no figures and were left out."""
+    second; gaps (s, where each begins and how long it is); marks set on the way (s); flat tops; rows that were no figures and were left out."""
 
     columns: tuple[Column, ...]
     time: int
@@ -59,19 +61,27 @@ class TraceFile:
     gravity: bool
     rate: float
     gaps: tuple[tuple[float, float], ...]
+    marks: tuple[float, ...]
     flat: int
     left_out: int
     table: FloatArray
+
+    @property
+    def stretches(self) -> tuple[tuple[float, float], ...]:
+        """The stretches between marks (s, from and to); one where none was set."""
+        ends = float(self.table[-1, self.time] - self.table[0, self.time]) * PER[self.time_unit]
+        return tuple(pairwise((0.0, *self.marks, ends)))
 
 
 def read_file(text: str) -> TraceFile:
     """Return a file's columns and what they are taken for. Raises InputError for one without two columns of figures over a rising time."""
     names, table, left_out = _table(text)
-    rising = [n for n in range(table.shape[1]) if np.all(np.diff(table[:, n]) >= 0.0) and np.ptp(table[:, n]) > 0.0]
+    plain = [n for n, name in enumerate(names) if not MARKED.search(name)]
+    rising = [n for n in plain if np.all(np.diff(table[:, n]) >= 0.0) and np.ptp(table[:, n]) > 0.0]
     if not rising:
         raise InputError("file", "its columns", "none of them is a time that rises from row to row")
     time = next((n for n in rising if "time" in names[n].lower()), rising[0])
-    others = [n for n in range(table.shape[1]) if n != time]
+    others = [n for n in plain if n != time]
     if not others:
         raise InputError("file", "one column", "a time and an acceleration, side by side")
     value = _vertical(names, table, others)
@@ -118,25 +128,44 @@ def described(
         gravity=gravity,
         rate=1.0 / usual,
         gaps=tuple((float(seconds[n]), float(steps[n])) for n in long),
+        marks=_marks(names, table, seconds),
         flat=_flat_tops(values, top),
         left_out=left_out,
         table=table,
     )
 
 
+def _marks(names: Sequence[str], table: FloatArray, seconds: FloatArray) -> tuple[float, ...]:
+    """Return when a mark was set (s): its column changes and is not nought afterwards."""
+    at = {
+        float(seconds[n + 1])
+        for column, name in enumerate(names)
+        if MARKED.search(name)
+        for n in np.flatnonzero((np.diff(table[:, column]) != 0.0) & (table[1:, column] != 0.0))
+    }
+    return tuple(sorted(at - {0.0, float(seconds[-1])}))
+
+
 def _table(text: str) -> tuple[list[str], FloatArray, int]:
     """Return a file's headings, its rows of figures, and how many rows were none."""
+    rows = _rows(text)
+    width = max((len(row) for row in rows[:50]), default=0)
+    headed = bool(rows) and _figures(rows[0]) is None and len(rows[0]) == width
+    heads = rows[0] if headed else []
+    marked = [n for n, head in enumerate(heads) if MARKED.search(head)]
+    figures = [found for row in rows if len(row) == width and (found := _figures(row, marked)) is not None]
+    if width < 2 or len(figures) < FEWEST:
+        raise InputError("file", f"{len(figures)} rows of figures", f"{FEWEST} rows at least of a time and a figure")
+    return _named(heads, width), np.array(figures), len(rows) - len(figures) - headed
+
+
+def _rows(text: str) -> list[list[str]]:
+    """Return a file's rows of cells. Raises InputError for too many."""
     lines = [line for line in text.replace("\r\n", "\n").split("\n") if line.strip()]
     if len(lines) > MOST_ROWS:
         raise InputError("file", f"{len(lines)} rows", f"{MOST_ROWS} rows at most: cut it to the road that is compared")
     split = _splitter(lines)
-    rows = [split(line) for line in lines]
-    width = max((len(row) for row in rows[:50]), default=0)
-    figures = [found for row in rows if len(row) == width and (found := _figures(row)) is not None]
-    if width < 2 or len(figures) < FEWEST:
-        raise InputError("file", f"{len(figures)} rows of figures", f"{FEWEST} rows at least of a time and a figure")
-    heads = rows[0] if _figures(rows[0]) is None and len(rows[0]) == width else []
-    return _named(heads, width), np.array(figures), len(rows) - len(figures) - bool(heads)
+    return [split(line) for line in lines]
 
 
 def _named(heads: Sequence[str], width: int) -> list[str]:
@@ -155,9 +184,13 @@ def _splitter(lines: Sequence[str]) -> Callable[[str], list[str]]:
     return lambda line: [cell.replace(",", ".") if decimal else cell for cell in line.split(between)]
 
 
-def _figures(row: Sequence[str]) -> list[float] | None:
+def _figures(row: Sequence[str], marked: Sequence[int] = ()) -> list[float] | None:
+    """Return a row's figures, None for one that has none; in a column of marks an empty cell is none and a word is one."""
+    cells = [cell.strip() or "0" if n in marked else cell for n, cell in enumerate(row)]
     try:
-        found = [float(cell) for cell in row]
+        found = [
+            1.0 if n in marked and re.fullmatch(r"[A-Za-z ]+", cell) else float(cell) for n, cell in enumerate(cells)
+        ]
     except ValueError:
         return None
     return found if np.all(np.isfinite(found)) else None
@@ -214,17 +247,25 @@ class RoadTrace:
     jolts: int
 
 
-def road_trace(told: TraceFile) -> RoadTrace:
-    """Return what a file says of the road: gravity taken out, samples made even, each stretch between gaps cut into pieces.
+def road_trace(told: TraceFile, stretch: int | None = None) -> RoadTrace:
+    """Return what a file says of the road: gravity taken out, samples made even, each stretch between gaps cut into pieces. stretch: the one between marks
+    that is asked about, counted from nought; all the file where it is None.
 
-    Raises InputError for too few samples a second, less than a piece without a gap, or a trace that stands still. Source: method section 16.
+    Raises InputError for too few samples a second, less than a piece without a gap, or a trace that stands still, or a stretch that is not there. Source:
+    method section 16.
     """
+    if stretch is not None and not 0 <= stretch < len(told.stretches):
+        raise InputError("stretch", stretch + 1, f"1 to {len(told.stretches)}")
     if told.rate < SLOWEST_RATE:
         raise InputError(
             "rate", told.rate, f"{SLOWEST_RATE:.0f} samples a second at least: slower loggers miss the blows"
         )
     seconds = (told.table[:, told.time] - told.table[0, told.time]) * PER[told.time_unit]
     values = told.table[:, told.value] * PER[told.value_unit]
+    if stretch is not None:
+        begin_s, end_s = told.stretches[stretch]
+        within = (seconds >= begin_s) & (seconds <= end_s)
+        seconds, values = seconds[within], values[within]
     values = values - (np.median(values) if told.gravity else np.mean(values))
     step, pieces, all_ = 1.0 / told.rate, list[float](), list[FloatArray]()
     cuts = [0, *(int(np.searchsorted(seconds, at, side="right")) for at, _ in told.gaps), len(seconds)]
@@ -232,13 +273,15 @@ def road_trace(told: TraceFile) -> RoadTrace:
         if end - begin < 2:
             continue
         even = np.arange(seconds[begin], seconds[end - 1], step)
-        stretch = np.interp(even, seconds[begin:end], values[begin:end])
+        even_values = np.interp(even, seconds[begin:end], values[begin:end])
         count = round(PIECE * told.rate)
-        all_.append(stretch)
-        pieces += [weighted_rms(stretch[n : n + count], told.rate) for n in range(0, len(stretch) - count + 1, count)]
+        all_.append(even_values)
+        pieces += [
+            weighted_rms(even_values[n : n + count], told.rate) for n in range(0, len(even_values) - count + 1, count)
+        ]
     whole = np.concatenate(all_) if all_ else np.zeros(0)
     if not pieces:
-        raise InputError("file", f"{seconds[-1]:.1f} s", "five seconds without a gap at least")
+        raise InputError("file", f"{np.ptp(seconds):.1f} s", "five seconds without a gap at least")
     if not min(pieces) > 0.0:
         raise InputError("file", "its figures", "they stand still: is it the column of the acceleration?")
     return RoadTrace(

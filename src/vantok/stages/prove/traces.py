@@ -57,7 +57,8 @@ class Traces(ProvePage):
             text = self._text()
             found = read_file(text)
             if told.get("action") == "keep":
-                self._keep(self._as_told(found))
+                told_so = self._as_told(found)
+                self._keep(told_so, self._stretch(told_so))
                 messages.success(request, "Kept.")
                 return HttpResponseRedirect(reverse("traces", args=[pk]))
         except (VantokError, UnitError) as error:
@@ -101,8 +102,16 @@ class Traces(ProvePage):
             left_out=found.left_out,
         )
 
-    def _keep(self, found: TraceFile) -> None:
+    def _stretch(self, found: TraceFile) -> int | None:
+        """Return which stretch between marks is kept, None for all. Raises InputError for one that is none."""
+        told = self.request.POST.get("stretch", "")
+        if told and not (told.isascii() and told.isdecimal() and int(told[:4]) < len(found.stretches)):
+            raise InputError("stretch", told, "one of those offered")
+        return int(told[:4]) if told else None
+
+    def _keep(self, found: TraceFile, stretch: int | None) -> None:
         told = self.request.POST
+        part = "" if stretch is None else " {:.0f} to {:.0f} s".format(*found.stretches[stretch])
         speed = parse("speed", told.get("speed", ""), self.units).value
         entry = {
             "key": "",
@@ -112,9 +121,9 @@ class Traces(ProvePage):
             "state": told.get("state", ""),
             "gaps": len(found.gaps),
             "flat": found.flat,
-            "file": told.get("name", "")[:120],
+            "file": (told.get("name", "")[:90] + part).strip(),
             "mark": self.mark,
-            **log_of(road_trace(found)),
+            **log_of(road_trace(found, stretch)),
             **self.signed,
         }
         with self.change("measure") as record:
