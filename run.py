@@ -253,7 +253,7 @@ def main() -> None:
     solve.add_argument("--working", action="store_true")
     commands.add_parser("cases").add_argument("file")
     asked, more = parser.parse_known_args()
-    if more and asked.command not in ("instruments", "bench"):
+    if more and asked.command not in ("instruments", "bench", "shots"):
         parser.error(f"not known: {' '.join(more)}")
     DO[asked.command](asked, more)
 

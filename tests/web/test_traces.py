@@ -22,7 +22,7 @@ class Traces(DemoCase):
             t, a = shaken(45.0, size, 7)
             text = file(t, a + G, heads="time,up")
             looked = self.client.post(address, {"action": "look", "file": SimpleUploadedFile("run.csv", text.encode())})
-            self.assertIn("100 samples a second , no gaps", words(looked))
+            self.assertIn("100 samples a second, no gaps", words(looked))
             self.assertContains(looked, "gravity is in it")
             answer = self.client.post(address, kept | {"moment": moment, "text": text}, follow=True)
             self.assertIn("Kept.", words(answer))
@@ -40,8 +40,9 @@ class Traces(DemoCase):
         t, a = shaken(40.0)
         text = file(t, a, 1.0 * (abs(t - 15.0) < 0.1), heads="time,up,event")
         looked = self.client.post(address, {"action": "look", "file": SimpleUploadedFile("run.csv", text.encode())})
-        self.assertIn("no gaps, 1 mark .", words(looked))
+        self.assertIn("no gaps, 1 mark.", words(looked))
         self.assertContains(looked, "15 to 40 s")
+        self.assertContains(looked, 'aria-label="up: -2.14 to 2.13 over 40 s"')
         whole = {"action": "keep", "text": text, "time": "0", "value": "1", "time_unit": "s", "value_unit": "m/s2"}
         whole |= {"moment": "before", "course": "gravel", "speed": "50 km/h", "state": "", "stretch": "1"}
         self.assertIn("25 s: 15 to 40 s", words(self.client.post(address, whole, follow=True)))

@@ -9,12 +9,13 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 
 from vantok.desk.proving import add, proving_of, store
+from vantok.drawing.trace_look import trace_svg
 from vantok.fields.files import text_of
 from vantok.stages.prove.pages import ProvePage
 from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.units import parse
 from vantok_core.judge.prove.driving import COURSES
-from vantok_core.judge.prove.road_logs import log_of, road_logs_told
+from vantok_core.judge.prove.road_logs import file_said, log_of, road_logs_told
 from vantok_core.road.trace_file import TimeUnit, TraceFile, ValueUnit, described, read_file, road_trace
 
 MOST_CHARACTERS = 4_000_000
@@ -38,7 +39,9 @@ class Traces(ProvePage):
             states=[s for s in self.desk.job.states if not s.past],
             time_units=UNITS_OF_TIME.items(),
             value_units=UNITS_OF_VALUE.items(),
-            found=kwargs.pop("found", None),
+            found=(found := kwargs.pop("found", None)),
+            drawn=trace_svg(found) if found else "",
+            found_said=file_said(found) if found else (),
             text=kwargs.pop("text", ""),
             typed=kwargs.pop("typed", {}),
             **kwargs,

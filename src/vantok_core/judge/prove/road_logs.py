@@ -14,7 +14,7 @@ from vantok_core.facts.proving import RoadLog
 from vantok_core.judge.prove.driving import COURSES
 from vantok_core.readings.trace import before_after
 from vantok_core.road.comfort import comfort_word
-from vantok_core.road.trace_file import RoadTrace
+from vantok_core.road.trace_file import RoadTrace, TraceFile
 
 SAME_SPEED = 0.10
 """Speeds within this share of one another are one speed."""
@@ -87,6 +87,27 @@ def _compared(job: Job, one: RoadLog, tone: Tone | str) -> tuple[Say, str]:
     return Say(
         f"{way.capitalize()} than before: {{r}} of it ({{low}} to {{high}}).{few}", values
     ), "act" if way == "harsher" else str(tone)
+
+
+def file_said(found: TraceFile) -> tuple[str, ...]:
+    """Return what a file was found to hold, and what of it is to be doubted, a sentence each."""
+    gaps = f"{several(len(found.gaps), 'gap')} (the first at {found.gaps[0][0]:.1f} s)" if found.gaps else "no gaps"
+    marks = f", {several(len(found.marks), 'mark')}" if found.marks else ""
+    told = [f"{found.rate:.0f} samples a second, {gaps}{marks}."]
+    if found.flat:
+        told.append(f"{several(found.flat, 'flat top')}: the logger reached its end.")
+    if found.left_out:
+        told.append(
+            f"{several(found.left_out, 'row')} held no figures and {'is' if found.left_out == 1 else 'are'} left out."
+        )
+    if not found.gravity:
+        told.append("Gravity is not in it: its unit is a guess, look at it.")
+    return tuple(told)
+
+
+def several(count: int, word: str) -> str:
+    """Return a count with its word. count: of things."""
+    return f"{count} {word}{'' if count == 1 else 's'}"
 
 
 def log_of(trace: RoadTrace) -> dict[str, object]:
