@@ -4,8 +4,8 @@
 python3 run.py demo          build what is missing, fill an empty database with the demo world, serve it
 python3 run.py serve         the same without demo data
 python3 run.py test [NAMES]  install what is missing, run every test (or those named)
-python3 run.py check         format, lint, types, layers, migrations, deploy check
-python3 run.py shots         refresh docs/screenshots from the demo world
+python3 run.py check         format, lint, types, layers, migrations, the house, ten rules broken, deploy check
+python3 run.py shots [NAMES] refresh docs/screenshots from the demo world (or those named)
 python3 run.py bench         measure the figures of the design and print the table
 python3 run.py solve FILE    solve a job file, print the results as JSON
 python3 run.py lead NAME      make a person of the shop a lead again, at this machine
@@ -197,6 +197,7 @@ def check() -> None:
         ("layers", [tool / "lint-imports"], {}),
         ("migrations", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"], {}),
         ("house", [PYTHON, "manage.py", "test", "tests.core.test_house"], {"VANTOK_PLAIN_HTTP": "1"}),
+        ("mutants", [PYTHON, "tools/mutants.py"], {}),
         ("deploy", [PYTHON, "manage.py", "check", "--deploy", "--fail-level", "WARNING"], {}),
     ]
     failed = []

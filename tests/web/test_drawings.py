@@ -151,6 +151,20 @@ class Drawn(unittest.TestCase):
         self.assertEqual(len(marks), sum(len(points) for _, points in lines) + len(lines))
 
 
+class WaysDown(unittest.TestCase):
+    def test_what_sags_is_drawn_lower(self) -> None:
+        """By their coordinates: a rear that came down by some length stands that much lower on the page, times what is told; the front, which did not, where it
+        stood; a point between them in between."""
+        for times in TIMES:
+            side = Side(sample().vehicle, times)
+            points = [(0.0, 0.9), (side.length / 2.0, 0.9), (side.length, 0.9)]
+            still, sagged = (side.moved(points, drops) for drops in ((0.0, 0.0), (0.0, 0.06)))
+            lower = [down[1] - up[1] for up, down in zip(still, sagged, strict=True)]
+            for got, share in zip(lower, (0.0, 0.5, 1.0), strict=True):
+                self.assertAlmostEqual(got, share * 0.06 * times * side.scale, places=6)
+            self.assertEqual([p[0] for p in still], [p[0] for p in sagged])
+
+
 class WaysRound(unittest.TestCase):
     def test_they_are_drawn_as_they_go(self) -> None:
         """By their coordinates: each leaf below is shorter than the one above it, the marked one among them; a roll plate's corners are rounded on the side
