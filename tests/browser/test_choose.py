@@ -110,6 +110,7 @@ class Choosing(BrowserCase):
         page = self.sign_in("marit")
         page.get_by_role("link", name="Kit shelf").click()
         page.get_by_role("link", name="Enter a kit").click()
+        page.get_by_label("Family").select_option("insert")
         curve = page.get_by_label("Curve: a row a line")
         curve.fill("8 mm; 900 N\n20 mm; 400 N")
         for label, text in (
