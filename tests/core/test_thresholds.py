@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from scipy.stats import norm
 
@@ -16,7 +17,7 @@ from vantok_core.judge.diagnose.springs import BOTH_LEAN, EVEN_PADS, TIRED_SIDE
 from vantok_core.judge.diagnose.stance import LAMP_WORTH, LEAN_WORTH, NEAR_STOP, SAG_WORTH, SMALL, stance_findings
 from vantok_core.judge.grounds.shown import StateView
 from vantok_core.judge.measure.checks import WIDEST_SIDE, check_reading
-from vantok_core.loads.holding import OVER, PROBABLY
+from vantok_core.loads.holding import OVER, PROBABLY, WORDS, Held
 from vantok_core.loads.limits import Margin
 from vantok_core.model import build_model
 from vantok_core.physics.plane import hitch_drop, pitch_change
@@ -144,6 +145,13 @@ class Limits(unittest.TestCase):
         for limit, load in ((None, 900.0), (900.0, None)):
             unknown = Margin(key="front_axle", limit=limit, load=load)
             self.assertEqual((unknown.over, unknown.unsure, unknown.past), (False, False, False))
+
+    def test_each_word_from_its_chance(self) -> None:
+        """Each word of a limit holds from its own chance on, and the one under it just below."""
+        for (least, words), (_, under) in pairwise(WORDS):
+            for p, said in ((least + 0.001, words), (least - 0.001, under)):
+                one = Held(name="gross", limit=3000.0, load=3000.0 - 25.0 * float(norm.ppf(p)), sigma=25.0)
+                self.assertEqual(one.word, said, p)
 
 
 class Tape(unittest.TestCase):
