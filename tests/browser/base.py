@@ -9,7 +9,7 @@ from typing import ClassVar
 from urllib.parse import urlparse
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 from tests.web.base import FAST
 from tests.world import demo_world
@@ -84,6 +84,19 @@ class BrowserCase(StaticLiveServerTestCase):
         cell.fill(text)
         cell.press("Enter")
         expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
+
+    def drag(self, held: Locator, right: float, down: float, *, drop: bool = True) -> None:
+        """Take hold of something by its middle and drag it, in pixels; let go of it unless it is to be held."""
+        held.scroll_into_view_if_needed()
+        box = held.bounding_box()
+        assert box is not None
+        x, y, mouse = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2, held.page.mouse
+        mouse.move(x, y)
+        mouse.down()
+        mouse.move(x + right / 2, y + down / 2, steps=4)
+        mouse.move(x + right, y + down, steps=4)
+        if drop:
+            mouse.up()
 
     def leave_step(self, page: Page, step: Step) -> None:
         """Leave a step of the card with gloves on, by keys alone: each point and each fastener for itself, what is to be written, a gate held for a second."""

@@ -14,14 +14,7 @@ class Benches(BrowserCase):
         page.get_by_label("Damper open, eye to eye").fill("540")
         expect(page.locator("#bench .verdict")).to_contain_text("It has room at both ends")
         handle = page.locator("[data-handle=droop]")
-        box = handle.bounding_box()
-        assert box is not None
-        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        page.mouse.move(x, y)
-        page.mouse.down()
-        for step in range(1, 9):
-            page.mouse.move(x, y + 3 * step)
-        page.mouse.up()
+        self.drag(handle, 0, 24)
         expect(page.locator("#bench .verdict")).to_contain_text("It would be the limiting strap")
         dragged = float(page.get_by_label("Wheel down, hanging").input_value())
         self.assertGreater(dragged, 110.0)
@@ -70,13 +63,8 @@ class Benches(BrowserCase):
                     page.locator(f"[data-handle={handle}]").press(key)
             expect(page.locator(f"#b-{field}")).not_to_have_value(before)
             expect(page.locator(f"#bench {told}".strip()).first).not_to_have_text(said)
-        box = page.locator("[data-handle=rebound-2]").bounding_box()
-        assert box is not None
         rebound = page.locator("#b-rebound").input_value()
-        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-        page.mouse.down()
-        page.mouse.move(box["x"], box["y"] + 40, steps=4)
-        page.mouse.up()
+        self.drag(page.locator("[data-handle=rebound-2]"), -10, 30)
         expect(page.locator("#b-rebound")).not_to_have_value(rebound)
         expect(page.locator("#bench .verdict")).to_contain_text("damping ratio")
         page.locator("#b-bump").fill("0.1: 300, 0.3: 200")
@@ -102,14 +90,7 @@ class Benches(BrowserCase):
         verdict, field = page.locator("#bench .verdict"), page.locator("#b-load_at")
         expect(verdict).not_to_contain_text("load forward first")
         handle = page.locator("[data-handle=load_at]")
-        box = handle.bounding_box()
-        assert box is not None
-        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        page.mouse.move(x, y)
-        page.mouse.down()
-        for step in range(1, 11):
-            page.mouse.move(x + 12 * step, y)
-        page.mouse.up()
+        self.drag(handle, 120, 0)
         expect(verdict).to_contain_text("load forward first")
         behind = float(field.input_value())
         self.assertGreater(behind, 4000.0)

@@ -85,12 +85,7 @@ class Proving(BrowserCase):
         stored = Fitting.objects.get(job=job).setting
         handle, slider = page.locator("[data-handle=left_pressure_pa]"), page.locator("#s-left_pressure_pa")
         before, told = float(slider.input_value()), page.locator("#trial").inner_text()
-        box = handle.bounding_box()
-        assert box is not None
-        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-        page.mouse.down()
-        page.mouse.move(box["x"] + box["width"] / 2, box["y"] - 30, steps=5)
-        page.mouse.up()
+        self.drag(handle, 0, -40)
         expect(page.locator("#trial")).not_to_have_text(told)
         dragged = float(slider.input_value())
         self.assertGreater(dragged, before)
@@ -99,8 +94,7 @@ class Proving(BrowserCase):
         self.assertLess(float(slider.input_value()), dragged)
         bar = f"{float(slider.input_value()) / 1e5:.2f}"
         expect(page.locator(".close-up")).to_contain_text(f"{bar} bar")
-        for _ in range(3):
-            page.mouse.move(box["x"], box["y"])
+        handle.hover(force=True)
         page.locator("[data-handle=left_pressure_pa]").focus()
         self.assertEqual(Fitting.objects.get(job=job).setting, stored)
         page.goto(f"/jobs/{job.pk}/measure/?view=axle&state=empty")

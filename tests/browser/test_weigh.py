@@ -3,7 +3,7 @@
 import re
 import time
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
 from vantok.instruments.simulated import Bench, Server
@@ -19,17 +19,6 @@ class Weigh(BrowserCase):
         self.job = Job.objects.get(number="2026-042")
         self.item = LoadItem.objects.get(state__job=self.job, name="batteries")
 
-    def drag(self, page: Page, right: float, down: float, *, drop: bool = True) -> None:
-        box = page.locator(f"#item-{self.item.pk}").bounding_box()
-        assert box is not None
-        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        page.mouse.move(x, y)
-        page.mouse.down()
-        page.mouse.move(x + right / 2, y + down / 2, steps=4)
-        page.mouse.move(x + right, y + down, steps=4)
-        if drop:
-            page.mouse.up()
-
     def test_a_zone_is_dragged_by_its_edge(self) -> None:
         """The rack is picked and its end pulled: the field follows, leaving saves it, and the drawing has it the next time, in inches too."""
         page = self.sign_in("tobin")
@@ -37,14 +26,7 @@ class Weigh(BrowserCase):
         row = page.get_by_role("group", name=re.compile("^rear rack"))
         before = row.get_by_label("To").input_value()
         row.get_by_label("Rated for").fill("120 kg")
-        knob = page.locator("[data-zone='3'] [data-edge='end']")
-        knob.scroll_into_view_if_needed()
-        box = knob.bounding_box()
-        assert box is not None
-        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-        page.mouse.down()
-        page.mouse.move(box["x"] + 60, box["y"] + box["height"] / 2, steps=5)
-        page.mouse.up()
+        self.drag(page.locator("[data-zone='3'] [data-edge='end']"), 50, 0)
         after = row.get_by_label("To").input_value()
         self.assertNotEqual(before, after)
         page.get_by_role("link", name="Load plan").click()
@@ -61,7 +43,7 @@ class Weigh(BrowserCase):
         page.goto(f"/jobs/{self.job.pk}/weigh/")
         expect(page.locator("#verdict")).to_contain_text("rear axle is 61 kg over")
         drawn = page.locator("#stance").inner_html()
-        self.drag(page, -300, -60, drop=False)
+        self.drag(page.locator(f"#item-{self.item.pk}"), -300, -60, drop=False)
         expect(page.locator("#verdict")).to_contain_text("Every known limit holds")
         self.assertNotEqual(page.locator("#stance").inner_html(), drawn)
         self.item.refresh_from_db()
@@ -92,7 +74,7 @@ class Weigh(BrowserCase):
         page.goto(f"/jobs/{self.job.pk}/weigh/")
         self.expected_trouble = ("ERR_INTERNET_DISCONNECTED", "net::ERR", "htmx:sendError", "htmx:afterRequest")
         page.context.set_offline(True)
-        self.drag(page, -200, 0)
+        self.drag(page.locator(f"#item-{self.item.pk}"), -200, 0)
         expect(page.locator("#offline")).to_contain_text("1 entry waits")
         page.context.set_offline(False)
         expect(page.locator("#offline")).to_be_hidden()
