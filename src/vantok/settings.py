@@ -69,6 +69,7 @@ INSTALLED_APPS = [
     "vantok.records.choose",
     "vantok.records.handover",
     "vantok.records.shelf",
+    "vantok.records.practice",
 ]
 
 MIDDLEWARE = [
@@ -85,6 +86,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
+    "vantok.practice.own.OwnPractice",
     "vantok.people.gate.Gate",
     "axes.middleware.AxesMiddleware",
 ]
@@ -102,6 +104,7 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
                 "vantok.shop.context.shop",
+                "vantok.practice.context.bay",
             ],
             "builtins": ["vantok.fields.tags"],
         },

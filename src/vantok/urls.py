@@ -12,6 +12,12 @@ from vantok.board.recalls import Recalls
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.garage.taught import FleetCsv, Taught
 from vantok.instruments.pages import Instruments, Now, Panel, Take
+from vantok.practice.debates import Debates
+from vantok.practice.drills import DrillPage, Drills, PuzzlePage, WrongPage
+from vantok.practice.ground import Ground
+from vantok.practice.lead import CaseFile, Cases
+from vantok.practice.pages import Bay, BayAct, BayLog, Debrief
+from vantok.practice.progress import Progress
 from vantok.shelf.cards import Cards
 from vantok.shelf.editor import KitEditor
 from vantok.shelf.pages import KitPage, Shelf, ShelfFile
@@ -186,6 +192,19 @@ urlpatterns = [
     path("garage/fleet.csv", FleetCsv.as_view(), name="fleet-csv"),
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),
     path("garage/<int:pk>/heights.csv", HeightsCsv.as_view(), name="heights-csv"),
+    path("practice/", Bay.as_view(), name="bay"),
+    path("practice/playground/", Ground.as_view(), name="ground"),
+    path("practice/drills/", Drills.as_view(), name="drills"),
+    path("practice/drills/order/", PuzzlePage.as_view(), name="puzzle"),
+    path("practice/drills/fault/", WrongPage.as_view(), name="wrong"),
+    path("practice/drills/<slug:key>/", DrillPage.as_view(), name="drill"),
+    path("practice/debates/", Debates.as_view(), name="debates"),
+    path("practice/progress/", Progress.as_view(), name="progress"),
+    path("practice/cases/", Cases.as_view(), name="cases"),
+    path("practice/cases/<int:pk>/case.json", CaseFile.as_view(), name="case-file"),
+    path(JOB + "bay/", BayAct.as_view(), name="bay-act"),
+    path(JOB + "bay/log/<int:act>.csv", BayLog.as_view(), name="bay-log"),
+    path(JOB + "bay/debrief/", Debrief.as_view(), name="bay-debrief"),
     path("shelf/", Shelf.as_view(), name="shelf"),
     path("cards/", Cards.as_view(), name="cards"),
     path("shelf/kits.json", ShelfFile.as_view(), name="shelf-file"),

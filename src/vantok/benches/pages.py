@@ -138,7 +138,7 @@ def _to(bench: Bench) -> list[tuple[str, str]]:
 def _job(request: HttpRequest) -> Job | None:
     """Return the job a bench is opened from, where there is one."""
     asked = identity(request.GET.get("job") or request.POST.get("job"))
-    return Job.objects.select_related("vehicle").filter(pk=asked).first() if asked else None
+    return Job.every.select_related("vehicle").filter(pk=asked).first() if asked else None
 
 
 def _known(bench: Bench, job: Job) -> dict[str, Any]:

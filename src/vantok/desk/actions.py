@@ -45,9 +45,11 @@ def change(person: User, pk: int, right: str, *, facts: bool = True) -> Iterator
     demand(person, right)
     before = set(Desk.look(pk).unfit) if facts else set()
     with transaction.atomic():
-        job = Job.objects.select_related("vehicle__customer", "bay").filter(pk=pk).first()
+        job = Job.every.select_related("vehicle__customer", "bay").filter(pk=pk).first()
         if job is None:
             raise Http404
+        if job.practice:
+            _practised(person, job, right)
         if job.done and not RIGHTS[right].closed:
             raise RefusedError(
                 "This job was handed over. The lead can take it back into the shop; until then nothing on it changes."
@@ -56,6 +58,14 @@ def change(person: User, pk: int, right: str, *, facts: bool = True) -> Iterator
         if facts:
             _hold(pk, before)
     settled(pk)
+
+
+def _practised(person: User, job: Job, right: str) -> None:
+    """Raise RefusedError for what nobody does to a practice job, or somebody else than its own trainee."""
+    if not RIGHTS[right].practised:
+        raise RefusedError(f"{RIGHTS[right].words.capitalize()} is not for a practice job: it is handed in at the bay.")
+    if job.opened_by_id != person.pk:
+        raise RefusedError("This is somebody else’s practice: you can look. Nothing was changed.")
 
 
 def _hold(pk: int, before: set[Unfit]) -> None:
@@ -80,4 +90,4 @@ def begin_work(job: Job) -> None:
     """Note that work on the vehicle has begun: from now on its baseline stands."""
     if job.began is None:
         job.began = timezone.now()
-        Job.objects.filter(pk=job.pk).update(began=job.began)
+        Job.every.filter(pk=job.pk).update(began=job.began)

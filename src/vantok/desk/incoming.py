@@ -88,7 +88,7 @@ def _import_job(user: User, found: core.Job) -> Job:
 def _own_number(found: core.Job) -> str:
     """Return the number a job comes in with: its own, else (taken, or nothing a number is made of) the next of the shop."""
     fits = bool(NUMBER.fullmatch(found.number or ""))
-    return found.number if fits and not Job.objects.filter(number=found.number).exists() else next_number()
+    return found.number if fits and not Job.every.filter(number=found.number).exists() else next_number()
 
 
 NUMBER = re.compile(r"[\w .-]{1,20}")

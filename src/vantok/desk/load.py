@@ -23,7 +23,7 @@ from vantok.records.weigh.models import LoadState
 from vantok_core import facts as core
 from vantok_core.aims.of_job import Answering, answering
 from vantok_core.base.kept import LastByKey
-from vantok_core.base.say import Finding, Verdict
+from vantok_core.base.say import Finding, Say, Verdict
 from vantok_core.facts import Kit
 from vantok_core.judge.choose.deciding import Deciding
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
@@ -36,6 +36,17 @@ from vantok_core.model import JobModel, Missing
 from vantok_core.physics.vehicle import CORNERS
 from vantok_core.procedure.progress import Progress
 
+JUDGED = ("weigh", "measure", "diagnose", "choose", "set", "prove", "report")
+SPOKEN_OF = {"set": "choose", "report": "diagnose"}
+"""Stages whose sentence judges what was found, and with which other one a trainee has said theirs of it."""
+SILENCE = {
+    "after": Verdict(
+        tone="plain", sentences=(Say("Say first what you make of it: then it is told here, beside yours."),)
+    ),
+    "off": Verdict(
+        tone="plain", sentences=(Say("No judgement is told on this case: what it comes to is yours to say."),)
+    ),
+}
 FITTED_STAGES = ("set", "prove", "report")
 """The stages that draw the vehicle with its kit."""
 
@@ -49,9 +60,10 @@ def load_record(pk: int) -> Job:
     last = cells.annotate(last=Max("pk")).values("last")
     of_shop = {f"shop_{name}": Subquery(Shop.objects.values(name)[:1]) for name in ("hour", *NOSES)}
     jobs = (
-        Job.objects.annotate(**of_shop)
-        .select_related("vehicle__customer", "bay")
+        Job.every.annotate(**of_shop)
+        .select_related("vehicle__customer", "bay", "run")
         .prefetch_related(
+            "run__findings",
             Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
             "inspections",
             "fittings",
@@ -85,7 +97,7 @@ class Desk:
     @classmethod
     def look(cls, pk: int) -> Desk:
         """Return the desk of a job to look at, not to change: the same one while nothing on it has changed (see `stamp`)."""
-        stamp = Job.objects.filter(pk=pk).values_list("stamp", flat=True).first()
+        stamp = Job.every.filter(pk=pk).values_list("stamp", flat=True).first()
         if stamp is None:
             raise Http404
         known = _LOOKED.get(pk)
@@ -144,6 +156,7 @@ class Desk:
             "cards",
             "chosen",
             "done",
+            "silent",
             "drawings",
         ):
             self.__dict__.pop(name, None)
@@ -276,8 +289,17 @@ class Desk:
         return main_datum(self.job)
 
     def verdict(self, stage: str) -> Verdict:
-        """Return the sentence a stage ends in."""
-        return stage_verdict(self, stage)
+        """Return the sentence a stage ends in; on a practice job it waits for the trainee's own."""
+        return SILENCE[self.record.run.mode] if self.silent.get(stage) else stage_verdict(self, stage)
+
+    @cached_property
+    def silent(self) -> dict[str, bool]:
+        """On which stages the judgement keeps quiet: of a practice job until its trainee has said theirs, or for good."""
+        run = getattr(self.record, "run", None)
+        if run is None or run.mode == "on" or run.handed_in is not None:
+            return {}
+        said = {one.stage for one in run.findings.all()} if run.mode == "after" else set()
+        return {stage: SPOKEN_OF.get(stage, stage) not in said for stage in JUDGED}
 
     @property
     def cards(self) -> tuple[Progress, ...]:

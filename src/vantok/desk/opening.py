@@ -23,7 +23,7 @@ def next_number() -> str:
     last = Job.objects.filter(number__startswith=f"{year}-").order_by("-pk").values_list("number", flat=True).first()
     match = re.fullmatch(r"\d+-(\d+)", last or "")
     count = int(match[1]) + 1 if match else 1
-    while Job.objects.filter(number=f"{year}-{count:03d}").exists():
+    while Job.every.filter(number=f"{year}-{count:03d}").exists():
         count += 1
     return f"{year}-{count:03d}"
 

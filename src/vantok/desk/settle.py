@@ -40,7 +40,7 @@ def settle(pk: int) -> Desk:
         "told_stamp": desk.record.stamp,
     }
     with transaction.atomic():
-        Job.objects.filter(pk=pk).update(**told)
+        Job.every.filter(pk=pk).update(**told)
     return desk
 
 

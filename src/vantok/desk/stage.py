@@ -49,7 +49,7 @@ def frame(desk: Desk, stage: str, look: Look, *, next_too: bool = True) -> dict[
         ],
         "following": STAGES[place + 1] if place + 1 < len(STAGES) else None,
         "verdict": desk.verdict(stage),
-        "next_step": desk.worked.next_step if next_too else None,
+        "next_step": desk.worked.next_step if next_too and not desk.silent.get(stage) else None,
         "stance": drawing(desk, stage, look) if told else "",
         "look": look,
         "enlargements": TIMES,

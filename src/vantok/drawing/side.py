@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from django.utils.safestring import SafeString
 
@@ -50,13 +50,16 @@ class Side:
         return drops[0] + (drops[1] - drops[0]) * station / self.length
 
 
-def stance_svg(stance: Stance, units: System, times: float = TIMES[1]) -> SafeString:
-    """Return the whole side view in the reader's units."""
+def stance_svg(
+    stance: Stance, units: System, times: float = TIMES[1], more: Callable[[Side], Sequence[object]] | None = None
+) -> SafeString:
+    """Return the whole side view in the reader's units; more: what is drawn besides, on the vehicle's own scale."""
     side = Side(stance.vehicle, times)
     parts: list[object] = [tag("title", f"Stance, {stance.name}"), *_vehicle(side, stance)]
     parts += _beam(side, stance, units) + _hitch(side, stance, units)
     parts += _axle(side, 0.0, stance.front, units) + _axle(side, side.length, stance.rear, units)
     parts += vials(stance, units, times, DRAWN + 40, HEIGHT)
+    parts += more(side) if more is not None else ()
     return _svg(parts, label(stance, units))
 
 

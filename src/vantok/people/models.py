@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import time
 
 from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator, URLValidator
 from django.db import models
+from django.utils.functional import cached_property
 from simple_history.models import HistoricalRecords
 
 
@@ -101,6 +103,14 @@ class User(AbstractUser):
         """Return what a session is held against: leaving ends every session for good, though the person comes back."""
         plain = super()._get_session_auth_hash(secret=secret)  # type: ignore[misc] # Django's own
         return plain if not self.epoch else f"{plain}.{self.epoch}"
+
+    own_practice: Callable[[], bool] | None = None
+    """Tells whether what is asked for is this person's own practice job, where a request is of a job at all."""
+
+    @cached_property
+    def practises(self) -> bool:
+        """Whether this person is at a practice job of their own, where everything of a job is theirs to do."""
+        return self.own_practice is not None and self.own_practice()
 
     @property
     def rank(self) -> str:

@@ -26,11 +26,13 @@ class Right:
     least: Role
     closed: bool = False
     """Whether it may be done to a job that was handed over."""
+    practised: bool = True
+    """Whether it may be done to a practice job: by its own trainee, whatever their role, and by nobody else."""
 
 
 RIGHTS: dict[str, Right] = {
-    "own": Right("changing one's own settings", Role.TRAINEE, closed=True),
-    "start": Right("starting a job", Role.TRAINEE),
+    "own": Right("changing one's own settings", Role.TRAINEE, closed=True, practised=False),
+    "start": Right("starting a job", Role.TRAINEE, practised=False),
     "listen": Right("writing down the complaint", Role.TRAINEE),
     "measure": Right("measuring and weighing", Role.TRAINEE),
     "inspect": Right("inspecting", Role.TRAINEE),
@@ -43,18 +45,20 @@ RIGHTS: dict[str, Right] = {
     "quote": Right("making a quote", Role.TECHNICIAN),
     "set": Right("entering a setting", Role.TECHNICIAN),
     "answer": Right("answering a complaint", Role.TECHNICIAN),
-    "shelf": Right("changing the kit shelf", Role.TECHNICIAN),
-    "import": Right("taking jobs in from files", Role.TECHNICIAN),
-    "floor": Right("measuring a bay's floor", Role.TECHNICIAN),
+    "shelf": Right("changing the kit shelf", Role.TECHNICIAN, practised=False),
+    "import": Right("taking jobs in from files", Role.TECHNICIAN, practised=False),
+    "floor": Right("measuring a bay's floor", Role.TECHNICIAN, practised=False),
     "remove photograph": Right("taking off somebody else's photograph", Role.TECHNICIAN),
     "cure": Right("calling a fault cured", Role.TECHNICIAN),
     "overrule": Right("overruling a fault", Role.LEAD),
     "baseline": Right("changing a baseline after work began", Role.LEAD),
-    "hand over": Right("handing over", Role.LEAD),
-    "plan day": Right("planning the day", Role.TECHNICIAN),
-    "recall": Right("answering what is due again", Role.TECHNICIAN, closed=True),
-    "reopen": Right("taking a job back into the shop", Role.LEAD, closed=True),
-    "shop": Right("editing the shop", Role.LEAD, closed=True),
+    "hand over": Right("handing over", Role.LEAD, practised=False),
+    "plan day": Right("planning the day", Role.TECHNICIAN, practised=False),
+    "recall": Right("answering what is due again", Role.TECHNICIAN, closed=True, practised=False),
+    "reopen": Right("taking a job back into the shop", Role.LEAD, closed=True, practised=False),
+    "shop": Right("editing the shop", Role.LEAD, closed=True, practised=False),
+    "practise": Right("practising", Role.TRAINEE, closed=True),
+    "teach": Right("making and setting practice cases", Role.LEAD, closed=True, practised=False),
 }
 ORDER = (Role.TRAINEE, Role.TECHNICIAN, Role.LEAD)
 
@@ -121,12 +125,9 @@ class RefusedError(PermissionDenied):
 def may(person: User, right: str) -> bool:
     """Tell whether a person has a right; one that the table does not know, nobody has."""
     known = RIGHTS.get(right)
-    return (
-        known is not None
-        and person.is_active
-        and person.rank in ORDER
-        and ORDER.index(Role(person.rank)) >= ORDER.index(known.least)
-    )
+    if known is None or not person.is_active or person.rank not in ORDER:
+        return False
+    return ORDER.index(Role(person.rank)) >= ORDER.index(known.least) or (known.practised and person.practises)
 
 
 def demand(person: User, right: str) -> None:

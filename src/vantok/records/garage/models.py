@@ -52,6 +52,14 @@ def _gain(label: str) -> models.FloatField:
     return models.FloatField(label, null=True, blank=True, validators=limits)
 
 
+class InTheFleet(models.Manager["Vehicle"]):
+    """The shop's customers' vehicles: those of the practice bay are in no list of the shop's."""
+
+    def get_queryset(self) -> models.QuerySet[Vehicle]:
+        """Leave them out."""
+        return super().get_queryset().filter(practice=False)
+
+
 class Vehicle(models.Model):
     """What is known of a vehicle; an empty field is unknown."""
 
@@ -110,6 +118,9 @@ class Vehicle(models.Model):
         "rear wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
     )
     beyond = models.JSONField("what a job file told beyond these", default=dict, blank=True)
+    practice = models.BooleanField("of the practice bay", default=False, editable=False)
+    objects = InTheFleet()
+    every: models.Manager[Vehicle] = models.Manager()
     history = HistoricalRecords()
 
     class Meta:

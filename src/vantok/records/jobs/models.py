@@ -86,6 +86,14 @@ class Inspection(models.Model):
         return f"{self.area}: {self.grade}"
 
 
+class OfTheShop(models.Manager["Job"]):
+    """The shop's jobs: those of the practice bay are in no list, no count and no rate of the shop's, of whatever page."""
+
+    def get_queryset(self) -> models.QuerySet[Job]:
+        """Leave them out."""
+        return super().get_queryset().filter(practice=False)
+
+
 class Job(models.Model):
     """A job and its own words; what was weighed, measured and chosen hangs on it."""
 
@@ -162,6 +170,9 @@ class Job(models.Model):
     tone = models.CharField(max_length=10, default="plain")
     stamp = models.BigIntegerField(default=0, editable=False)
     told_stamp = models.BigIntegerField(default=0, editable=False)
+    practice = models.BooleanField("of the practice bay", default=False, editable=False)
+    objects = OfTheShop()
+    every: models.Manager[Job] = models.Manager()
     history = HistoricalRecords(
         excluded_fields=["stage", "verdict", "verdict_us", "waits", "tone", "stamp", "told_stamp"]
     )

@@ -19,6 +19,8 @@ OF_JOB = {
     "jobs_inspection": "{row}.job_id",
     "handover_issue": "{row}.job_id",
     "handover_recall": "{row}.job_id",
+    "practice_run": "{row}.job_id",
+    "practice_finding": "(SELECT job_id FROM practice_run WHERE id = {row}.run_id)",
     "weigh_loaditem": "(SELECT job_id FROM weigh_loadstate WHERE id = {row}.state_id)",
     "weigh_traileritem": "(SELECT job_id FROM weigh_loadstate WHERE id = {row}.state_id)",
 }

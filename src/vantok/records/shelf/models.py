@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from functools import lru_cache
+from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.db import models
@@ -99,6 +100,12 @@ class PatternRecord(models.Model):
 
     def __str__(self) -> str:
         return f"{self.code} on {self.kind}"
+
+
+def keep_learnt(job: Any, **told: str) -> None:
+    """Keep what a card taught on a job for the next vehicle of its kind; the practice bay teaches the shop nothing."""
+    if not job.practice:
+        LearntRecord.objects.create(**told)
 
 
 def learnt_of(code: str, kind: str) -> list[dict[str, str]]:

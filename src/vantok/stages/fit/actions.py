@@ -9,7 +9,7 @@ from vantok.desk.readings import stamp_settings
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
-from vantok.records.shelf.models import LearntRecord
+from vantok.records.shelf.models import keep_learnt
 from vantok_core.base.errors import InputError
 from vantok_core.facts import CardMark, Learnt
 from vantok_core.kits.checks import FitCheck
@@ -54,7 +54,8 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
         job.lifted = True  # what is read from now on is not settled until it is rolled and bounced
         job.save()
     if len(found.open) == 1 and mark.state != "stopped" and (minutes := found.worked_minutes) > 0.0:
-        LearntRecord.objects.create(
+        keep_learnt(
+            job,
             code=found.card.kit.code,
             kind=kind_of(job.vehicle, found.card.kit),
             what="minutes",
@@ -121,7 +122,8 @@ def learn(job: Job, place: int, told: Learnt, *, keep: bool) -> None:
     update_change_reason(fitting, f"card: {told.words}"[:100])
     if keep:
         kit = read_kit(fitting.kit)
-        LearntRecord.objects.create(
+        keep_learnt(
+            job,
             code=kit.code,
             kind=kind_of(job.vehicle, kit),
             what=told.what,

@@ -17,6 +17,7 @@ import "./inspect.js";
 import "./aloud.js";
 import "./phone.js";
 import "./take.js";
+import "./practice.js";
 import { begin } from "./send.js";
 
 begin();

@@ -1,0 +1,153 @@
+"""The lead's side of the bay: cases made from jobs or taken from files, and tasks set by a day."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any, ClassVar, cast
+
+from django import forms
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.utils import timezone
+from django.views import View
+from django.views.generic import TemplateView
+
+from vantok.desk.load import Desk
+from vantok.fields.files import text_of
+from vantok.fields.ids import identity
+from vantok.people.models import User
+from vantok.people.rights import demand
+from vantok.practice.work import case_of
+from vantok.records.jobs.models import Job
+from vantok.records.practice.models import OwnCase, Run, Task
+from vantok_core.base.errors import InputError, VantokError
+from vantok_core.practice.bay.case import CAUSES, DEEDS, Case
+from vantok_core.practice.bay.case_file import read_case, write_case
+from vantok_core.practice.bay.from_job import case_from
+from vantok_core.practice.bay.templates import BY_CODE
+
+SHOWN = 60
+"""Jobs offered to make a case of."""
+
+
+class Cases(TemplateView):
+    """The shop's own cases and tasks."""
+
+    template_name = "practice/cases.html"
+    rights: ClassVar[str] = "teach"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Return them, and what a case can be made of. Raises RefusedError for who is no lead: a case's truth is for leads."""
+        demand(cast("User", self.request.user), "teach")
+        own = list(OwnCase.objects.select_related("by"))
+        shipped = [(code, f"{code} {one.title}") for code, one in BY_CODE.items()]
+        return super().get_context_data(
+            own=own,
+            tasks=Task.objects.select_related("person", "by"),
+            jobs=Job.objects.select_related("vehicle")[:SHOWN],
+            people=User.objects.filter(is_active=True),
+            codes=[*((one.code, str(one)) for one in own), *shipped],
+            causes=CAUSES,
+            deeds=DEEDS,
+            today=timezone.localdate().isoformat(),
+            **kwargs,
+        )
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        """Make a case, take one in, give one up, set a task, or take one back."""
+        actions = {
+            "make": self._make,
+            "take": self._take,
+            "give-up": self._give_up,
+            "set": self._set,
+            "unset": self._unset,
+        }
+        action = actions.get(request.POST.get("action", ""))
+        if action is None:
+            messages.error(request, "Nobody may do that here. Nothing was changed.")
+            return HttpResponseRedirect(reverse("cases"))
+        try:
+            with transaction.atomic():
+                messages.success(request, action(request))
+        except UnicodeDecodeError:
+            messages.error(request, "This file is not text; a case file is JSON. Nothing was taken in.")
+        except (VantokError, forms.ValidationError) as error:
+            messages.error(request, f"{error} Nothing was changed.")
+        return HttpResponseRedirect(reverse("cases"))
+
+    def _make(self, request: HttpRequest) -> str:
+        told = request.POST
+        pk, title = identity(told.get("job")), told.get("title", "").strip()
+        if not Job.objects.filter(pk=pk).exists():
+            raise InputError("job", "nothing", "choose the job it is made of")
+        if not title:
+            raise InputError("title", "nothing", "say what it is called: nothing of what is hidden")
+        desk = Desk.look(pk)
+        if desk.worked.model is None:
+            raise InputError("job", desk.record.number, "its model cannot be worked out, so it has no truth to hide")
+        case = case_from(
+            desk.worked.model, code=_next_code(), title=title, cause=told.get("cause", ""), deed=told.get("deed", "")
+        )
+        return self._keep(case, request)
+
+    def _take(self, request: HttpRequest) -> str:
+        upload = request.FILES.get("file")
+        if upload is None:
+            raise InputError("file", "nothing", "choose one first")
+        case = read_case(text_of(upload)).model_copy(update={"code": _next_code()})
+        return self._keep(case, request)
+
+    @staticmethod
+    def _keep(case: Case, request: HttpRequest) -> str:
+        stored = case.model_dump(mode="json")
+        OwnCase.objects.create(code=case.code, title=case.title, case=stored, by=cast("User", request.user))
+        return f"Case {case.code} is in the bay."
+
+    @staticmethod
+    def _give_up(request: HttpRequest) -> str:
+        one = get_object_or_404(OwnCase, pk=identity(request.POST.get("own")))
+        if one.code in set(Task.objects.values_list("code", flat=True)):
+            raise InputError("case", one.code, "it is set as a task: take that back first")
+        if Run.objects.filter(code=one.code).exists():
+            raise InputError("case", one.code, "somebody has practised on it: their debrief rests on it")
+        one.delete()
+        return f"Case {one.code} is gone."
+
+    @staticmethod
+    def _set(request: HttpRequest) -> str:
+        told = request.POST
+        person = User.objects.filter(pk=identity(told.get("person")), is_active=True).first()
+        if person is None:
+            raise InputError("person", "nobody", "choose who it is for")
+        code = case_of(told.get("code", "")).code
+        try:
+            due = date.fromisoformat(told.get("due", ""))
+        except ValueError as error:
+            raise InputError("day", told.get("due", "") or "nothing", "say by which day") from error
+        Task.objects.update_or_create(code=code, person=person, defaults={"due": due, "by": cast("User", request.user)})
+        return f"{code} is set for {person}."
+
+    @staticmethod
+    def _unset(request: HttpRequest) -> str:
+        get_object_or_404(Task, pk=identity(request.POST.get("task"))).delete()
+        return "The task is taken back."
+
+
+def _next_code() -> str:
+    taken = set(OwnCase.objects.values_list("code", flat=True))
+    return next(code for n in range(1, 100_000) if (code := f"S-{n:02d}") not in taken)
+
+
+class CaseFile(View):
+    """One of the shop's own cases as a file, with its truth: for leads."""
+
+    def get(self, request: HttpRequest, pk: int) -> HttpResponse:
+        """Send it. Raises RefusedError for who is no lead."""
+        demand(cast("User", request.user), "teach")
+        one = get_object_or_404(OwnCase, pk=pk)
+        answer = HttpResponse(write_case(one.to_core()), content_type="application/json")
+        answer["Content-Disposition"] = f'attachment; filename="case-{one.code}.json"'
+        return answer

@@ -1,0 +1,1 @@
+"""The practice bay's records."""

@@ -1,0 +1,49 @@
+"""A trainee's finding beside the tool's, and the difference explained by what each rests on.
+
+Source: method section 19.
+"""
+
+from __future__ import annotations
+
+from vantok_core.base.say import Say
+from vantok_core.facts import Job
+from vantok_core.judge.diagnose.causes import Likely, likely_causes
+from vantok_core.judge.diagnose.diagnosis import Diagnosis
+from vantok_core.kits.odds import odds_in_words
+from vantok_core.practice.bay.case import CAUSES
+from vantok_core.practice.bay.run import Said
+
+NEAR = 0.8
+"""A cause as likely as this share of the likeliest is no other opinion."""
+
+
+def difference(job: Job, diagnosis: Diagnosis | None, said: Said) -> tuple[Say, ...]:
+    """Return in what the tool, by what was read so far, holds otherwise than was said; it knows the readings, not the truth."""
+    found = likely_causes(job, diagnosis)
+    if not found or not found[0].causes:
+        return (Say("By what stands in the job the tool holds nothing more likely than something else: read on."),)
+    return tuple(_told(found[0], said))
+
+
+def _told(one: Likely, said: Said) -> list[Say]:
+    first = one.causes[0]
+    own = next((c for c in one.causes if c.key == said.cause), None)
+    told = [Say(f"By what was read the tool holds “{first.words}” for the likeliest: {odds_in_words(first.chance)}.")]
+    if own is None:
+        told.append(
+            Say(
+                f"“{CAUSES.get(said.cause, said.cause)}” is not among what usually lies behind this complaint: what speaks for it has to be read."
+            )
+        )
+    elif own.key == first.key:
+        told.append(Say("You said the same."))
+    elif own.chance >= NEAR * first.chance:
+        told.append(
+            Say(f"Yours is as likely by what was read: {odds_in_words(own.chance)}. The next test tells them apart.")
+        )
+    else:
+        told.append(Say(f"Yours: {odds_in_words(own.chance)}."))
+        told += list(first.speaks_for[:2]) + list(own.speaks_against[:2])
+    if one.tests:
+        told.append(Say(f"What would tell most now: {one.tests[0].words}"))
+    return told
