@@ -68,7 +68,7 @@ class DemoCase(TestCase):
         return user
 
     def job(self, number: str) -> Job:
-        return Job.objects.get(number=f"2026-{number}")
+        return Job.every.get(number=number if "-" in number else f"2026-{number}")
 
     def page(self, name: str, job: Job | None = None, **more: Any) -> str:
         address = reverse(name, args=[job.pk] if job else [])

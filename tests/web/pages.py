@@ -16,8 +16,10 @@ from vantok.desk.load import Desk
 from vantok.people import once
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
+from vantok.records.practice.models import Done
 from vantok.records.shelf.models import KitRecord
 from vantok_core.judge.benches.all import BENCHES
+from vantok_core.practice.bay.drills import DRILLS
 
 UNSEEN = ("csrfmiddlewaretoken", once.FIELD)
 
@@ -38,6 +40,7 @@ def patterns() -> Iterator[tuple[str, str, Any]]:
 def addresses(job: Job) -> Iterator[str]:
     """Yield every address of the program, those of a job with this one's parts put in."""
     state, photo, kit = job.states.last(), Photo.objects.filter(job=job).first(), KitRecord.objects.first()
+    act = Done.objects.filter(run__job=job, kind="log").first()
     parts = {
         "<int:state>": [str(state.pk) if state else ""],
         "<slug:phase>": ["before"],
@@ -45,9 +48,11 @@ def addresses(job: Job) -> Iterator[str]:
         "<slug:place>": ["FL"],
         "<slug:code>": [kit.code if kit else ""],
         "<path:number>": [job.number],
+        "<int:act>": [str(act.pk if act else 0)],
     }
     for route, name, _ in patterns():
-        own = parts | {"<slug:key>": list(BENCHES) if name == "bench" else ["nothing", kit.code if kit else ""]}
+        keys = {"bench": list(BENCHES), "drill": list(DRILLS)}.get(name, ["nothing", kit.code if kit else ""])
+        own = parts | {"<slug:key>": keys}
         pk = photo.pk if name == "photo" and photo else job.vehicle_id if route.startswith("garage") else job.pk
         found = [f"/{route}".replace("<int:pk>", str(pk))]
         for part, values in own.items():

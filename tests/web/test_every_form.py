@@ -58,7 +58,7 @@ class EveryAddress(Walked):
         for person, jobs in (
             ("marit", ("041", "038", "046", "044")),
             ("tobin", ("041",)),
-            ("jude", ("038",)),
+            ("jude", ("038", "P-0001")),
         ):
             self.sign_in(person)
             for number in jobs:
@@ -87,7 +87,22 @@ class EveryAddress(Walked):
 class EveryForm(Walked):
     def test_as_shown_twice_empty_and_strange(self) -> None:
         """Sent as shown it is taken or says why, and never quarrels with itself; sent twice it is stored once; nothing in a field breaks a page."""
-        for form in self.forms():
+        self._each(self.forms())
+
+    def test_those_of_the_practice_bay_likewise(self) -> None:
+        """A trainee's own practice job and the bay's pages, where everything of a job is the trainee's to do."""
+        self.sign_in("jude")
+        own = f"/jobs/{self.job('P-0001').pk}/"
+        self._each(
+            [
+                f
+                for f in self.forms(("P-0001",))
+                if f.page.startswith((f"{own}bay", f"{own}choose", f"{own}prove", "/practice/"))
+            ]
+        )
+
+    def _each(self, forms: list[Form]) -> None:
+        for form in forms:
             for button in form.buttons or (("", ""),):
                 one = form.pressed(button) if button[0] else form
                 with self.subTest(form=one.key, button=button), undone():

@@ -6,7 +6,7 @@ fixed scatter, so that the screens show what a careful technician would have rea
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -20,10 +20,12 @@ from vantok.desk.readings import stamp_loads
 from vantok.garage.history import take_history
 from vantok.instruments.simulated import PORT as SIMULATED
 from vantok.people.models import Role, Shop, User
+from vantok.practice.work import begin, do
 from vantok.records.garage.models import Customer, Vehicle
 from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Bay, Booking, Inspection, Job
 from vantok.records.measure.models import Reading
+from vantok.records.practice.models import Task
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok.shop.starter_kits import KITS
@@ -85,6 +87,23 @@ def build() -> None:
         ("Ride logger, simulated", "RIDE"),
     ):
         Instrument.objects.create(name=name, kind=kind, url=f"socket://127.0.0.1:{SIMULATED}")
+    _practice(people[0], people[2])
+
+
+def _practice(lead: User, trainee: User) -> None:
+    """Begin a case in the practice bay, and set another as a task."""
+    job = begin(trainee, "V-24", "after")
+    for kind, what in (
+        ("plate", ""),
+        ("load", "loaded"),
+        ("settle", ""),
+        ("tape", "ground_arch"),
+        ("drive", ""),
+        ("log", ""),
+    ):
+        do(trainee, job.run, kind, what)
+    due = timezone.localdate() + timedelta(days=7)
+    Task.objects.create(code="V-05", person=trainee, due=due, by=lead)
 
 
 def _earlier(lead: User) -> None:

@@ -12,8 +12,8 @@ from vantok.drawing.svg import INK, TAPE, group, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.practice.bay.ground import OVERHANG, Answers, stands
 
-FLOOR, MOST_SIDE = 1.05, 62.0
-"""The load floor above the ground as drawn (m), and the largest side of the load as drawn."""
+FLOOR, MOST_SIDE = 1.5, 62.0
+"""Where the load is drawn above the ground, clear of the heights (m), and its largest side as drawn."""
 
 
 def ground_svg(vehicle: str, told: Mapping[str, float], found: Answers, units: System) -> SafeString:

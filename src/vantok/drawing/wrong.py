@@ -9,9 +9,9 @@ from collections.abc import Mapping
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, PAPER, TAPE, group, polygon, tag, text
+from vantok.drawing.svg import FIGURES, INK, MUTED, PAPER, TAPE, group, polygon, tag, text
 
-WIDE, TALL = 760.0, 400.0
+WIDE, TALL = 760.0, 350.0
 PLACES: Mapping[str, tuple[str, str]] = {
     "link": (
         "the bar’s link",
@@ -104,16 +104,21 @@ AREAS = {
     "line": (380.0, 60.0, 210.0, 42.0),
     "washer": (562.0, 168.0, 142.0, 76.0),
 }
-"""Where each is touched: x, y, width, height."""
+"""Where each is: x, y, width, height."""
+NAMED = {
+    "link": (155.0, 332.0),
+    "bag": (376.0, 286.0),
+    "stop": (510.0, 286.0),
+    "line": (485.0, 50.0),
+    "washer": (634.0, 286.0),
+}
+"""Where its name stands."""
 
 
 def wrong_svg(wrong: str, *, shown: bool = False) -> SafeString:
     """Return the axle with one place wrong; shown: that place is marked."""
     frame = _box(60, 88, 640, 20, "#cfc8b4")
-    axle = [
-        _box(80, 236, 620, 26, "#b9b39f"),
-        tag("circle", cx=66, cy=249, r=52, fill="none", stroke=LINE, stroke_width=10),
-    ]
+    axle = _box(80, 236, 620, 26, "#b9b39f")
     parts = [group(make(key == wrong)) for key, make in PARTS.items()]
     marks = [
         tag(
@@ -145,15 +150,12 @@ def wrong_svg(wrong: str, *, shown: bool = False) -> SafeString:
                 stroke_width=5,
             )
         )
-    words = [
-        text(x + w / 2, 330 if n % 2 else 356, PLACES[key][0], size=20)
-        for n, (key, (x, y, w, h)) in enumerate(AREAS.items())
-    ]
+    words = [text(x, y, PLACES[key][0], size=20) for key, (x, y) in NAMED.items()]
     return tag(
         "svg",
         tag("rect", x=0, y=0, width=WIDE, height=TALL, fill=PAPER),
         frame,
-        *axle,
+        axle,
         *parts,
         *marks,
         *words,

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, cast
 
 from django import forms
 from django.contrib import messages
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views import View
 from django.views.generic import FormView
 
 from vantok.desk.actions import change
+from vantok.desk.practising import note_weighed
 from vantok.fields.ids import identity
+from vantok.instruments.practised import OF_THE_BAY, latest_of
 from vantok.people.models import User
 from vantok.records.instruments.models import Instrument
 from vantok.records.weigh.models import LoadState
@@ -27,10 +30,22 @@ PAD_FIELDS = {"FL": "fl_kg", "FR": "fr_kg", "RL": "rl_kg", "RR": "rr_kg"}
 STATE_WORDS = {"steady": "steady", "moving": "settling", "fault": "lost"}
 
 
-def shown(instrument: Instrument) -> dict[str, Any]:
+Latest = Mapping[str, Reading]
+
+
+def there(job_id: int) -> list[tuple[Instrument, Latest, str]]:
+    """Return the instruments at a job, what each reads now, and why it reads nothing: the shop's, or at a practice job the bay's own."""
+    practised = latest_of(job_id)
+    if practised is not None:
+        return [(one, practised[one.kind], "") for one in OF_THE_BAY]
+    scales = [one for one in Instrument.objects.all() if READS[one.kind][0] == "mass"]
+    found = sorted(scales, key=lambda i: list(CHANNELS).index(i.kind))
+    links = [(one, look(one.url)) for one in found]
+    return [(one, link.latest(), link.problem) for one, link in links]
+
+
+def shown(instrument: Instrument, latest: Latest, problem: str) -> dict[str, Any]:
     """Return an instrument as the panel shows it."""
-    link = look(instrument.url)
-    latest = link.latest()
     rows = [
         {
             "channel": c,
@@ -42,7 +57,7 @@ def shown(instrument: Instrument) -> dict[str, Any]:
     ]
     return {
         "instrument": instrument,
-        "problem": link.problem,
+        "problem": problem,
         "rows": rows,
         "lost": [r["words"] for r in rows if r["state"] == "lost"],
         "steady": bool(rows) and all(r["state"] == "steady" for r in rows),
@@ -57,9 +72,7 @@ class Panel(View):
         state = get_object_or_404(
             LoadState.objects.select_related("job"), job_id=pk, pk=identity(request.GET.get("state"))
         )
-        scales = [one for one in Instrument.objects.all() if READS[one.kind][0] == "mass"]
-        found = sorted(scales, key=lambda i: list(CHANNELS).index(i.kind))
-        context = {"instruments": [shown(i) for i in found], "current": state, "record": state.job}
+        context = {"instruments": [shown(*one) for one in there(pk)], "current": state, "record": state.job}
         return render(request, "instruments/live.html", context)
 
 
@@ -71,11 +84,13 @@ class Take(View):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store it, or say why not."""
         state = get_object_or_404(LoadState, job_id=pk, pk=identity(request.POST.get("state")))
-        instrument = get_object_or_404(Instrument, pk=identity(request.POST.get("instrument")))
+        asked = identity(request.POST.get("instrument"))
+        found = next((one for one in there(pk) if one[0].pk == asked), None)
+        if found is None:
+            raise Http404("there is no such instrument here")
+        instrument, latest, problem = found
         units = cast("System", cast("User", request.user).units)
-        link = look(instrument.url)
-        latest = link.latest()
-        problem = _not_ready(instrument, latest, link.problem)
+        problem = _not_ready(instrument, latest, problem)
         if not problem and instrument.kind == "TONGUE" and state.empty:
             problem = "The empty state tows nothing: take the tongue in a loaded state."
         if problem:
@@ -84,12 +99,14 @@ class Take(View):
             figures = _figures(instrument, latest, request.POST.get("as", ""))
             with change(cast("User", request.user), pk, "measure"):
                 save_scales(state, figures)
+                if state.job.practice:
+                    note_weighed(pk, instrument.kind)
             told = ", ".join(show("mass", kg, units) for kg in figures.values() if kg is not None)
             messages.success(request, f"{instrument.name}: {told} taken into “{state.name}”.")
         return HttpResponseRedirect(f"{reverse('scales', args=[pk])}?state={state.key}")
 
 
-def _not_ready(instrument: Instrument, latest: dict[str, Reading], problem: str) -> str:
+def _not_ready(instrument: Instrument, latest: Latest, problem: str) -> str:
     """Return why an instrument's readings cannot be taken now; empty when they can."""
     if problem:
         return f"{instrument.name}: {problem}. Nothing was taken; type the figures instead."
@@ -104,7 +121,7 @@ def _not_ready(instrument: Instrument, latest: dict[str, Reading], problem: str)
     return ""
 
 
-def _figures(instrument: Instrument, latest: dict[str, Reading], taken_as: str) -> dict[str, float | None]:
+def _figures(instrument: Instrument, latest: Latest, taken_as: str) -> dict[str, float | None]:
     """Return the sheet's fields and their kg; pads rule over an axle's reading taken before."""
     if instrument.kind == "PADS":
         return {PAD_FIELDS[c]: latest[c].value for c in PAD_FIELDS} | {"front_kg": None, "rear_kg": None}

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.http import HttpRequest
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.load import SPOKEN_OF, Desk
+from vantok.desk.practising import acts_of, case_of
 from vantok.practice.own import JOBS
-from vantok.practice.work import acts_of, case_of
 from vantok.practice.written import WRITES
 from vantok.records.practice.models import Done, Run
 from vantok_core.base.names import DATUMS
@@ -18,9 +19,9 @@ from vantok_core.base.say import Quantity, length, mass
 from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.practice.bay.case import CAUSES, DEEDS, Case
 from vantok_core.practice.bay.difference import difference
-from vantok_core.practice.bay.run import standing_after
+from vantok_core.practice.bay.run import Act, standing_after
 
-SHOWN = 4
+SHOWN = 2
 """Answers that stand open in the panel; the rest fold."""
 TAPES = ("ground_arch", "hub_arch", "stop_gap", "pad_to_pad", "ground_hitch")
 """Where a tape is held in the bay."""
@@ -82,29 +83,45 @@ def of_page(request: HttpRequest) -> dict[str, Any]:
     case, acts, rows = case_of(run.code), acts_of(run), list(run.acts.all())
     desk, standing = Desk.look(run.job_id), standing_after(case, acts)
     states = {s.key: s.name for s in case.told.states}
-    spoken = SPOKEN_OF.get(page, page)
-    findings = {one.stage: one for one in run.findings.all()}
     own = run.person_id == request.user.pk
     return {
         "run": run,
         "case": case,
         "own": own and run.handed_in is None,
         "minutes": sum(a.minutes for a in acts),
+        "cost": _cost(desk, acts),
         "load": states.get(standing.state, ""),
         "standing": standing,
         "acts": [_act(kind, case, run, desk) for kind in AT.get(page, ())] if own else [],
-        "answers": [shown(row) for row in reversed(rows) if row.answer],
+        "answers": [shown(row, states) for row in reversed(rows) if row.answer],
         "open": SHOWN,
         "page": page,
         "back": request.get_full_path(),
-        "speaks": spoken if desk.silent.get(page) and run.mode == "after" else "",
-        "structured": spoken == "diagnose",
-        "finding": findings.get(spoken),
+        **_said(run, page, desk),
+    }
+
+
+def _said(run: Run, page: str, desk: Desk) -> dict[str, Any]:
+    """Return what the trainee said at a page and how the tool holds otherwise, or what is to be said first."""
+    spoken = SPOKEN_OF.get(page, page)
+    finding = run.findings.filter(stage=spoken).first()
+    structured = spoken == "diagnose"
+    first = desk.silent.get(page) and run.mode == "after"
+    return {
+        "speaks": spoken if first or (structured and finding is None and page == "diagnose") else "",
+        "structured": structured,
+        "finding": finding,
         "causes": CAUSES,
         "deeds": DEEDS,
-        "to_say": run.mode != "after" and page == "diagnose" and "diagnose" not in findings,
-        "difference": _difference(desk, findings.get(spoken)) if spoken == "diagnose" and run.mode != "off" else (),
+        "difference": _difference(desk, finding) if structured and run.mode != "off" else (),
     }
+
+
+def _cost(desk: Desk, acts: tuple[Act, ...]) -> float:
+    """Return what it has cost so far: the shop's hours, and the kits that went on, in its currency."""
+    on = {a.what for a in acts if a.kind == "fit"}
+    kits = sum(p.kit.price for p in desk.facts.job.parts if p.kit.code in on)
+    return sum(a.minutes for a in acts) / 60.0 * desk.job.hour_price + kits
 
 
 def _difference(desk: Desk, finding: Any) -> tuple[Any, ...]:
@@ -164,8 +181,8 @@ def about(row: Done) -> str:
     return DATUMS[row.what].words if row.what in DATUMS else NAMES.get(row.kind, row.what)
 
 
-def shown(row: Done) -> dict[str, Any]:
-    """Return an answer as the panel shows it: about what, its words, its figures."""
+def shown(row: Done, states: Mapping[str, str]) -> dict[str, Any]:
+    """Return an answer as the panel shows it: about what, in which load (states: their names by key), its words, its figures."""
     told: list[tuple[str, Quantity]] = []
     answer = row.answer
     for place, value in answer.get("places", {}).items():
@@ -180,6 +197,7 @@ def shown(row: Done) -> dict[str, Any]:
         told.append(("goes down by", length(answer["droop_m"])))
     return {
         "row": row,
+        "load": states.get(row.state, ""),
         "about": about(row),
         "told": told,
         "words": answer.get("words", ""),

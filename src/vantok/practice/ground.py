@@ -115,7 +115,7 @@ def _told(found: Answers) -> list[tuple[str, Quantity]]:
     rows = [
         ("front axle", Quantity(found.axles[0], "mass")),
         ("rear axle", Quantity(found.axles[1], "mass")),
-        ("front has lost", Quantity(found.front_lost, "percent", signed=True)),
+        ("front axle against empty", Quantity(-found.front_lost, "percent", signed=True)),
         ("rear is down by", Quantity(found.rear_sag, "length", signed=True)),
         ("beam at ten metres", Quantity(found.beam, "length", signed=True)),
         ("left at the rear stops", Quantity(found.gap, "length")),

@@ -16,11 +16,11 @@ from django.views import View
 from django.views.generic import TemplateView
 
 from vantok.desk.load import Desk
+from vantok.desk.practising import case_of
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.people.rights import demand
-from vantok.practice.work import case_of
 from vantok.records.jobs.models import Job
 from vantok.records.practice.models import OwnCase, Run, Task
 from vantok_core.base.errors import InputError, VantokError

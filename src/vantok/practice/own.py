@@ -8,8 +8,23 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
+from vantok.people.rights import RefusedError
 from vantok.records.jobs.models import Job
 
+PAPERS = (
+    "job-file",
+    "archive",
+    "report-pdf",
+    "quote-pdf",
+    "card-pdf",
+    "label",
+    "label-pdf",
+    "care",
+    "care-pdf",
+    "care-ics",
+    "road-file",
+)
+"""What leaves the shop of a job of the shop's."""
 JOBS = "jobs/<int:pk>/"
 """How the address of everything of a job begins."""
 
@@ -29,6 +44,8 @@ class OwnPractice:
         found = request.resolver_match
         if request.user.is_authenticated and found is not None and found.route.startswith(JOBS):
             request.user.own_practice = partial(is_own, request.user.pk, kwargs["pk"])
+            if found.url_name in PAPERS and Job.every.filter(pk=kwargs["pk"], practice=True).exists():
+                raise RefusedError("A practice job leaves no papers: no file, no report, no label, no care sheet.")
 
 
 def is_own(person: int, pk: int) -> bool:

@@ -17,6 +17,7 @@ from django.views import View
 from django.views.generic import TemplateView
 
 from vantok.desk.load import JUDGED, SPOKEN_OF, Desk
+from vantok.desk.practising import acts_of
 from vantok.drawing.height_rows import heights_svg
 from vantok.fields.ids import identity
 from vantok.people.models import Shop, User
@@ -135,7 +136,7 @@ class BayAct(View):
             messages.error(request, str(error))
         back = told.get("back", "")
         safe = url_has_allowed_host_and_scheme(back, allowed_hosts=None) and back.startswith("/jobs/")
-        return HttpResponseRedirect(f"{back}#bay" if safe else reverse("measure", args=[pk]))
+        return HttpResponseRedirect(f"{back}#practice" if safe else reverse("measure", args=[pk]))
 
     @staticmethod
     def _say(run: Run, told: Any) -> None:
@@ -180,7 +181,7 @@ class Debrief(TemplateView):
             raise RefusedError("What somebody’s practice came to is for them and the lead.")
         context = super().get_context_data(run=run, record=run.job, own=run.person_id == person.pk, **kwargs)
         if run.handed_in is None:
-            return context | {"acts": work.acts_of(run), "said": run.findings.filter(stage="diagnose").first()}
+            return context | {"acts": acts_of(run), "said": run.findings.filter(stage="diagnose").first()}
         return context | self._opened(run, person)
 
     def _opened(self, run: Run, person: User) -> dict[str, Any]:

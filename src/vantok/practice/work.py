@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, cast
 
@@ -13,32 +13,26 @@ from django.utils import timezone
 from vantok.desk.actions import settled
 from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
+from vantok.desk.practising import acts_of, case_of, stands
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
-from vantok.records.practice.models import Done, Finding, OwnCase, Run
+from vantok.records.practice.models import Done, Finding, Run
 from vantok.records.shelf.models import offered_kits
 from vantok_core.base.errors import InputError
 from vantok_core.facts import Kit
 from vantok_core.practice.bay import answers
 from vantok_core.practice.bay.case import Case
 from vantok_core.practice.bay.marks import Mark, marks
-from vantok_core.practice.bay.run import MINUTES, REPAIR_HOURS, Act, ActKind, Standing, standing_after
+from vantok_core.practice.bay.run import MINUTES, REPAIR_HOURS, ActKind, Standing, standing_after
 from vantok_core.practice.bay.run import Run as CoreRun
-from vantok_core.practice.bay.templates import case_by_code
-from vantok_core.practice.bay.truth import Now, now_of
+from vantok_core.practice.bay.truth import Now
 
 STEPS = {"metric": 0.001, "us": 0.0254 / 16}
 """What a tape tells apart, m, by its reader's units."""
 LABEL = "Practice vehicle"
 NUMBER = "P-"
 BAY_OWNER = "Practice bay"
-
-
-def case_of(code: str) -> Case:
-    """Return a case by its code: the shop's own, shipped, or drawn. Raises InputError where there is none."""
-    own = OwnCase.objects.filter(code=code).first()
-    return own.to_core() if own is not None else case_by_code(code)
 
 
 def begin(person: User, code: str, mode: str) -> Job:
@@ -72,25 +66,10 @@ def _number() -> str:
     return f"{NUMBER}{count:04d}"
 
 
-def acts_of(run: Run) -> tuple[Act, ...]:
-    """Return a run's acts in order."""
-    return tuple(row.to_core() for row in run.acts.all())
-
-
 def core_run(run: Run, desk: Desk) -> CoreRun:
     """Return a run as the core marks it."""
     said = next((one for one in run.findings.all() if one.stage == "diagnose"), None)
     return CoreRun(case=case_of(run.code), acts=acts_of(run), job=desk.facts.job, said=said.to_core() if said else None)
-
-
-def now(desk: Desk, acts: Iterable[Act]) -> Now:
-    """Return which kits are on, set as they are now, and what was cured."""
-    done = list(acts)
-    return now_of(
-        desk.facts.job,
-        cured=[a.what for a in done if a.kind == "repair"],
-        on=[a.what for a in done if a.kind == "fit"],
-    )
 
 
 def shelf() -> list[Kit]:
@@ -107,7 +86,7 @@ def do(person: User, run: Run, kind: str, what: str) -> Done:
             raise InputError("run", run.code, "it was handed in: begin it again")
         acts, desk, case = acts_of(run), Desk.look(run.job_id), case_of(run.code)
         at = standing_after(case, acts)
-        doing = Doing(person=person, run=run, what=what, case=case, desk=desk, at=at, stands=now(desk, acts))
+        doing = Doing(person=person, run=run, what=what, case=case, desk=desk, at=at, stands=stands(desk, acts))
         answer = ANSWERS[kind](doing)
         minutes = answer.pop("minutes", MINUTES[cast("ActKind", kind)])
         phase = "after" if any(a.kind == "fit" for a in acts) else "before"

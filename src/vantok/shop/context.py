@@ -21,6 +21,8 @@ ROOMS = {one: one for one in ("garage", "shelf", "benches", "practice", "setting
 
 def _here(request: HttpRequest) -> str:
     found = request.resolver_match
+    if found and (found.url_name or "").startswith("bay-"):
+        return "practice"
     return ROOMS.get(found.route.partition("/")[0], "board") if found else ""
 
 

@@ -154,7 +154,10 @@ document.addEventListener("submit", async (event) => {
   await drained(1500);
   if (asked !== intent) return;
   going = true;
-  if (new URL(next, location.href).href === location.href) location.reload(); else location.assign(next);
+  const to = new URL(next, location.href); // a page that comes back to itself is fetched anew, whatever place on it is meant
+  if (to.pathname !== location.pathname || to.search !== location.search) { location.assign(next); return; }
+  if (to.hash !== location.hash) history.replaceState(null, "", to.href);
+  location.reload();
 }, true);
 document.addEventListener("click", (event) => {
   const link = event.target.closest("a[href]");

@@ -139,6 +139,8 @@ class Driven:
 WENT: Mapping[Went, str] = {"better": "fine", "same": "poor", "worse": "poor"}
 ALWAYS = ("harsh", "bounces", "rolls", "noise")
 """Graded on every drive."""
+OF_HEIGHT = ("stance", "squats")
+"""Graded by how far its rear hangs down."""
 
 
 def driven(case: Case, now: Now, *, cured_cause: bool) -> Driven:
@@ -147,20 +149,20 @@ def driven(case: Case, now: Now, *, cured_cause: bool) -> Driven:
     complaint = COMPLAINTS[case.complaint]
     grades: dict[str, str] = dict.fromkeys((*ALWAYS, *complaint.grades), "fine")
     grades |= dict.fromkeys(complaint.grades, "poor")
-    went = _went(case, now)
-    for category, how in went.items():
+    for category, how in went(case, now).items():
         if category in complaint.grades:
             grades[category] = WENT[how]
         elif how == "worse":
             grades[category] = "marginal"
-    if "stance" in grades and now.parts:
-        grades["stance"] = "fine" if _up(case, now) else "poor"
+    if now.parts:
+        up = "fine" if _up(case, now) else "poor"
+        grades |= {category: up for category in OF_HEIGHT if category in grades}
     if cured_cause or case.deeds[0] == "nothing":
         grades |= dict.fromkeys(complaint.grades, "fine")
     return Driven(grades=grades, words=_owner(case, grades))
 
 
-def _went(case: Case, now: Now) -> dict[str, Went]:
+def went(case: Case, now: Now) -> dict[str, Went]:
     """Return how each category of the ride goes against how it came."""
     if not now.parts or case.course not in COURSES:
         return {}

@@ -21,7 +21,7 @@ from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import CORNERS
 from vantok_core.practice.bay.case import CAUSES, DEEDS, Case
 from vantok_core.practice.bay.run import Act, Run
-from vantok_core.practice.bay.scripted import best_run
+from vantok_core.practice.bay.scripted import best_run, careless_run
 from vantok_core.practice.bay.truth import Now, heights, known_model, load_states, reports, standing
 
 
@@ -180,6 +180,12 @@ def drives(run: Run, shelf: Sequence[Kit]) -> tuple[tuple[Driven, ...], Over]:
         now = Now(parts=tuple(_as_fittings(best)))
         own.append(
             Configuration(key="best", words="as the best run leaves it", vehicle=standing(case, now), states=states)
+        )
+    mistake = careless_run(case, shelf)
+    if mistake.on and mistake.on != best.on:
+        now = Now(parts=tuple(_as_fittings(mistake)))
+        own.append(
+            Configuration(key="mistake", words="with the usual mistake", vehicle=standing(case, now), states=states)
         )
     over = Over(piece=case.course, speed=COURSES[case.course].speed / 3.6, side="both", state=case.judged)
     return drive_over(known_model(case), own, over), over

@@ -157,7 +157,7 @@ def front_lost(case: Case) -> float:
 
 
 def within(low: float, high: float, *more: Holds) -> Holds:
-    """Return a premise: a true sag between two figures (m), no limit passed, and more."""
+    """Return a premise: a true sag between two figures (low, high: m), no limit passed, and more."""
     return lambda case: low <= sag(case) <= high and not over_limits(case) and all(one(case) for one in more)
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import cast
 
 from vantok_core.base.errors import InputError
-from vantok_core.facts import Complaint, Job, LoadItem
+from vantok_core.facts import Complaint, Job, JobState, LoadItem
 from vantok_core.facts.classes import BODIES
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.laws import Stop
@@ -22,28 +22,9 @@ def case_from(model: JobModel, *, code: str, title: str, cause: str, deed: str) 
     """Return the case of a calibrated job. Raises InputError for a job that lacks what a case needs: a complaint, an empty and a loaded state, an
     empty height at each corner."""
     job = model.job
-    if cause not in CAUSES or deed not in DEEDS:
-        raise InputError("cause", cause or "nothing", "choose what was behind it, and what was right to do")
-    if not job.complaints:
-        raise InputError("complaint", "nothing", "a case begins with a complaint")
-    empty = job.empty
-    loaded = [s for s in job.states if not s.empty and not s.past and s.key in model.states]
-    if empty is None or not loaded:
-        raise InputError("states", "one", "a case needs the vehicle empty, and as it is used")
-    stands = _stands(model, empty.key)
+    empty, loaded = _fit_for(model, cause, deed)
     vehicle = job.vehicle
     ratings = {name: float(value) for name in USUAL_RATINGS if (value := getattr(vehicle, name)) is not None}
-    bare = vehicle.model_copy(
-        update={name: None for name in (*USUAL_RATINGS, "front_rate_n_per_m", "rear_rate_n_per_m")}
-        | {"label": "", "plate": "", "vin": "", "defaults": (), "points": ()}
-    )
-    told = Job(
-        vehicle=bare,
-        states=(empty.model_copy(update=_unweighed()), *(s.model_copy(update=_unweighed()) for s in loaded)),
-        complaints=tuple(
-            Complaint(code=c.code, speed_mps=c.speed_mps, road=c.road, load=c.load) for c in job.complaints
-        ),
-    )
     faults = tuple(
         HiddenFault(area=one.area, grade=one.grade, words=_found(one.note))
         for one in job.inspection
@@ -54,13 +35,13 @@ def case_from(model: JobModel, *, code: str, title: str, cause: str, deed: str) 
         title=title,
         level=2,
         skills=("measure", "weigh", "diagnose"),
-        told=told,
+        told=_told(job, empty, loaded),
         hidden=Hidden(
             wheelbase_m=model.vehicle.wheelbase,
-            overhang_m=vehicle.hitch_overhang_m or 1.15,
+            overhang_m=vehicle.hitch_overhang_m or OVERHANG,
             front=_axle(model, "front"),
             rear=_axle(model, "rear"),
-            stands_m=stands,
+            stands_m=_stands(model, empty.key),
             loads=tuple(_load(model, s.key) for s in loaded),
             faults=faults,
             ratings=ratings,
@@ -73,13 +54,44 @@ def case_from(model: JobModel, *, code: str, title: str, cause: str, deed: str) 
     )
 
 
+OVERHANG = 1.15
+"""Behind the rear axle a ball usually sits, m."""
+
+
+def _fit_for(model: JobModel, cause: str, deed: str) -> tuple[JobState, list[JobState]]:
+    """Return the empty state of a job and those it is used in. Raises InputError for a job no case can be made of."""
+    job = model.job
+    if cause not in CAUSES or deed not in DEEDS:
+        raise InputError("cause", cause or "nothing", "choose what was behind it, and what was right to do")
+    if not job.complaints:
+        raise InputError("complaint", "nothing", "a case begins with a complaint")
+    loaded = [s for s in job.states if not s.empty and not s.past and s.key in model.states]
+    if job.empty is None or not loaded:
+        raise InputError("states", "one", "a case needs the vehicle empty, and as it is used")
+    return job.empty, loaded
+
+
+def _told(job: Job, empty: JobState, loaded: list[JobState]) -> Job:
+    """Return the job as the case's trainee finds it: no names, no plate, nothing weighed, nothing read."""
+    gone = {name: None for name in (*USUAL_RATINGS, "front_rate_n_per_m", "rear_rate_n_per_m")}
+    bare = job.vehicle.model_copy(
+        update=gone | {"label": "", "plate": "", "vin": "", "defaults": (), "points": (), "own": {}}
+    )
+    return Job(
+        vehicle=bare,
+        states=tuple(s.model_copy(update=UNWEIGHED) for s in (empty, *loaded)),
+        complaints=tuple(
+            Complaint(code=c.code, speed_mps=c.speed_mps, road=c.road, load=c.load) for c in job.complaints
+        ),
+    )
+
+
+UNWEIGHED = {"front_kg": None, "rear_kg": None, "corners_kg": None, "weighed_gain_kg": None, "condition": None}
+
+
 def _found(note: str) -> str:
     """Return what is found, without names: a note of the shop's own may carry some."""
     return "Not as it should be: what the shop found there." if note else "Not as it should be."
-
-
-def _unweighed() -> dict[str, float | None]:
-    return {"front_kg": None, "rear_kg": None, "corners_kg": None, "weighed_gain_kg": None, "condition": None}
 
 
 def _stands(model: JobModel, empty: str) -> tuple[float, float, float, float]:

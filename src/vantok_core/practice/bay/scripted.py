@@ -15,7 +15,7 @@ from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.family import Setting
 from vantok_core.kits.fit import fit_checks
 from vantok_core.kits.registry import family_of
-from vantok_core.practice.bay.answers import gauged, hung, looked, tape, tongue_weighed, weighed
+from vantok_core.practice.bay.answers import gauged, hung, looked, tape, tongue_weighed, weighed, went
 from vantok_core.practice.bay.case import Case, Trap
 from vantok_core.practice.bay.drafting import FITTING
 from vantok_core.practice.bay.marks import best_of, stands_calm
@@ -38,11 +38,11 @@ class Trainee:
     said: Said | None = None
     job: Job
 
-    def act(self, kind: ActKind, what: str = "", minutes: float | None = None) -> None:
-        """Do something."""
+    def act(self, kind: ActKind, what: str = "", hours: float | None = None) -> None:
+        """Do something; hours: what it takes (3600 s each), as usual where not told."""
         at = standing_after(self.case, self.acts)
         phase: Literal["before", "after"] = "after" if any(a.kind == "fit" for a in self.acts) else "before"
-        took = MINUTES[kind] if minutes is None else minutes
+        took = MINUTES[kind] if hours is None else 60.0 * hours
         self.acts.append(Act(kind=kind, state=at.state, what=what, minutes=took, phase=phase))
 
     @property
@@ -168,14 +168,14 @@ def _do(one: Trainee) -> None:
     case = one.case
     if case.deeds[0] == "repair" and one.missed != "fault":
         for fault in case.hidden.faults:
-            one.act("repair", fault.area, REPAIR_HOURS * 60.0)
+            one.act("repair", fault.area, REPAIR_HOURS)
     wrong = MISTAKES.get(one.missed) if one.missed else None
     chosen = wrong(one) if wrong is not None else _right(one) if case.deeds[0] in FITTING else None
     if chosen is None:
         return
     kit, setting = chosen
     one.change(fitting=Fitting(kit=kit, setting=dict(setting), state=case.judged, done=True))
-    one.act("fit", kit.code, kit.hours * 60.0)
+    one.act("fit", kit.code, kit.hours)
     if one.missed != "settle_after":
         one.act("settle")
     one.read("ground_arch")
@@ -187,33 +187,47 @@ Chosen = tuple[Kit, Setting]
 
 def _right(one: Trainee) -> Chosen | None:
     """Return what is right to fit: by the height, or by what it came for."""
-    if not needs_heights(one.job):
-        known = known_job(one.case)
-        for kit in one.shelf:
-            family = family_of(kit)
-            fits = not any(c.status == "fail" for c in fit_checks(known, kit))
-            if fits and not family.lifts and "roll" in family.answers and kit.axle == "rear":
-                return kit, {}
-        return None
+    return _by_height(one) if needs_heights(one.job) else _by_aim(one)
+
+
+def _by_aim(one: Trainee) -> Chosen | None:
+    """Return a kit that fits, lifts nothing and is felt to hold the roll; where none is felt, the first that would be taken for it."""
+    known = known_job(one.case)
+    able = [k for k in one.shelf if _holds_roll(k) and _fits(fit_checks(known, k))]
+    felt = (k for k in able if went(one.case, _with(one, k)).get("rolls") == "better")
+    found = next(felt, able[0] if able else None)
+    return (found, {}) if found is not None else None
+
+
+def _with(one: Trainee, kit: Kit, setting: Setting | None = None) -> Now:
+    return Now(parts=(Fitting(kit=kit, setting=dict(setting or {}), state=one.case.judged),))
+
+
+def _holds_roll(kit: Kit) -> bool:
+    family = family_of(kit)
+    return not family.lifts and "roll" in family.answers
+
+
+def _by_height(one: Trainee) -> Chosen | None:
+    """Return the kit that comes nearest the height, of those as near the cheapest."""
     best = best_of(known_job(one.case), one.shelf)
-    options = (
-        [c for c in best.choices if c.kind == "kit" and c.kit and not c.out and c.miss is not None] if best else []
-    )
-    options = [
-        c
-        for c in options
-        if c.kit and family_of(c.kit).lifts and (one.case.trap != "strong" or _calm(one, c.kit, c.setting))
-    ]
-    found = min(options, key=lambda c: (round(abs(c.miss or 0.0), 3), c.kit.price if c.kit else 0.0), default=None)
-    return (found.kit, found.setting) if found is not None and found.kit is not None else None
+    able = [c for c in best.choices if c.kit is not None and not c.out and c.miss is not None] if best else []
+    near = [(c.kit, c.setting, c.miss) for c in able if c.kit is not None and family_of(c.kit).lifts]
+    if one.case.trap == "strong":
+        near = [(kit, setting, miss) for kit, setting, miss in near if _calm(one, kit, setting)]
+    if not near:
+        return None
+    kit, setting, _ = min(near, key=lambda told: (round(abs(told[2] or 0.0), 3), told[0].price))
+    return kit, setting
 
 
 def _calm(one: Trainee, kit: Kit, setting: Setting) -> bool:
     """Tell whether the empty vehicle still stands near its height with a kit on."""
-    return stands_calm(one.case, Now(parts=(Fitting(kit=kit, setting=dict(setting), state=one.case.judged),)))
+    return stands_calm(one.case, _with(one, kit, setting))
 
 
-def _any(one: Trainee, wanted: Callable[[Kit, Sequence[FitCheck]], bool]) -> Chosen | None:
+def _any(one: Trainee, wanted: Callable[[Kit, Sequence[FitCheck]], bool], *, least: bool = False) -> Chosen | None:
+    """Return the first kit that is wanted, set to the most it takes (least: to nothing in particular)."""
     known = known_job(one.case)
     found = next((kit for kit in one.shelf if wanted(kit, fit_checks(known, kit))), None)
     return (found, _most(found)) if found is not None else None
@@ -224,12 +238,12 @@ def _most(kit: Kit) -> Setting:
     return {name: (span.high, span.high) for name, span in family_of(kit).spans(kit).items()}
 
 
-def _fitting(checks: Sequence[FitCheck]) -> bool:
+def _fits(checks: Sequence[FitCheck]) -> bool:
     return not any(c.status == "fail" for c in checks)
 
 
 def _lifting(kit: Kit, checks: Sequence[FitCheck]) -> bool:
-    return _fitting(checks) and family_of(kit).lifts and kit.axle == "rear"
+    return _fits(checks) and family_of(kit).lifts and kit.axle == "rear"
 
 
 def _wrong_variant(one: Trainee) -> Chosen | None:
@@ -237,7 +251,7 @@ def _wrong_variant(one: Trainee) -> Chosen | None:
     right = _right(one)
     known = known_job(one.case)
     for kit in one.shelf:
-        if family_of(kit).lifts and kit.axle == "rear" and not _fitting(fit_checks(known, kit)) and right is not None:
+        if family_of(kit).lifts and kit.axle == "rear" and not _fits(fit_checks(known, kit)) and right is not None:
             return kit, _most(kit)
     return None
 
