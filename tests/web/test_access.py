@@ -17,6 +17,7 @@ VALUES = {
     "datum": "ground_arch",
     "place": "FL",
     "code": "FW-M",
+    "act": 1,
 }
 
 

@@ -15,6 +15,7 @@ from vantok.records.handover.models import Issue, Recall
 from vantok.records.jobs.models import Bay, Inspection, Job
 from vantok.records.jobs.stamp import OF_JOB, OF_MANY, statements
 from vantok.records.measure.models import Photo, Reading
+from vantok.records.practice.models import Finding, Run
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 
@@ -33,6 +34,8 @@ class Stamps(DemoCase):
         bay = Bay.objects.first()
         assert bay is not None
         Job.objects.filter(pk=job.pk).update(bay=bay)
+        run = Run.objects.create(job=job, person=User.objects.get(username="jude"), code="V-01", seed=1)
+        Finding.objects.create(run=run, stage="weigh", words="said")
         own = {
             "weigh_loadstate": (LoadState.objects.filter(job=job), {"conditions": "dry"}),
             "measure_reading": (Reading.objects.filter(job=job), {"note": "x"}),
@@ -40,6 +43,8 @@ class Stamps(DemoCase):
             "handover_issue": (Issue.objects.filter(job=job), {"anyway": "x"}),
             "handover_recall": (Recall.objects.filter(job=job), {"reason": "x"}),
             "jobs_inspection": (Inspection.objects.filter(job=job), {"note": "x"}),
+            "practice_run": (Run.objects.filter(pk=run.pk), {"mode": "on"}),
+            "practice_finding": (Finding.objects.filter(run=run), {"words": "x"}),
             "weigh_loaditem": (LoadItem.objects.filter(state__job=job), {"name": "x"}),
             "weigh_traileritem": (TrailerItem.objects.filter(state__job=job), {"name": "x"}),
             "choose_fitting": (Fitting.objects.filter(job=fitted), {"done": False}),

@@ -92,11 +92,9 @@ class Ground(TemplateView):
         right = near_enough(asked, guess)
         true = Quantity(answer_of(asked), asked.kind).in_units(self.units)
         said = f"It is {true}; you said {Quantity(guess, asked.kind).in_units(self.units)}."
-        first = keep(cast("User", request.user), KEY, number, 1.0 if right else 0.0)
-        (messages.success if right else messages.warning)(
-            request,
-            f"{'Near enough. ' if right else 'Not near. '}{said}{'' if first else ' It counted the first time.'}",
-        )
+        keep(cast("User", request.user), KEY, number, float(right), {"guess": guess})
+        tell = messages.success if right else messages.warning
+        tell(request, f"{'Near enough.' if right else 'Not near.'} {said}")
         settings = "&".join(f"{name}={value:g}" for name, value in asked.told.items())
         return HttpResponseRedirect(f"{reverse('ground')}?vehicle={asked.vehicle}&{settings}")
 

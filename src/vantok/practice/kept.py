@@ -1,6 +1,8 @@
-"""A drill's answer as it is kept: the first counts."""
+"""A drill's answer as it is kept: the first counts, and stands."""
 
 from __future__ import annotations
+
+from typing import Any
 
 from django.db import IntegrityError, transaction
 
@@ -8,11 +10,16 @@ from vantok.people.models import User
 from vantok.records.practice.models import Drilled
 
 
-def keep(person: User, key: str, seed: int, share: float) -> bool:
-    """Keep how much of an answer was right (share: 0 to 1). Return whether it was the first to this question: only that one counts."""
+def keep(person: User, key: str, seed: int, share: float, answer: dict[str, Any]) -> None:
+    """Keep an answer and how much of it was right (share: 0 to 1); one that was answered before stays as it was."""
     try:
         with transaction.atomic():
-            Drilled.objects.create(person=person, key=key, seed=seed, share=share)
+            Drilled.objects.create(person=person, key=key, seed=seed, share=share, answer=answer)
     except IntegrityError:
-        return False
-    return True
+        return
+
+
+def kept(person: User, key: str, seed: int) -> dict[str, Any] | None:
+    """Return what somebody answered a question with; None where they have not."""
+    found = Drilled.objects.filter(person=person, key=key, seed=seed).first()
+    return None if found is None else dict(found.answer)

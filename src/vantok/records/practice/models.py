@@ -128,12 +128,13 @@ class Finding(models.Model):
 
 
 class Drilled(models.Model):
-    """A drill, puzzle or question as it was answered: which, and how much of it was right (0 to 1)."""
+    """A drill, puzzle or question as it was first answered: which, what was answered, and how much of it was right (0 to 1)."""
 
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="drilled")
     key = models.CharField(max_length=20)
     seed = models.PositiveIntegerField()
     share = models.FloatField()
+    answer = models.JSONField(default=dict, blank=True)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
