@@ -4,7 +4,7 @@
 python3 run.py demo          build what is missing, fill an empty database with the demo world, serve it
 python3 run.py serve         the same without demo data
 python3 run.py test [NAMES]  install what is missing, run every test (or those named)
-python3 run.py check         format, lint, types, layers, migrations, the house, ten rules broken, deploy check
+python3 run.py check         format, lint, types, layers, migrations, the house, twelve rules broken, deploy check
 python3 run.py shots [NAMES] refresh docs/screenshots from the demo world (or those named)
 python3 run.py bench         measure the figures of the design and print the table
 python3 run.py solve FILE    solve a job file, print the results as JSON

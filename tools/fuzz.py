@@ -32,6 +32,7 @@ from django.urls import reverse
 from vantok.records.jobs.models import Job
 from vantok.urls import PAGES
 from vantok_core.judge.benches.all import BENCHES
+from vantok_core.practice.bay.drills import DRILLS
 
 SEED = 20_261
 PIECES = (
@@ -209,6 +210,8 @@ class Fuzz:
                     self._file(job, files[job.pk])
                 elif kind < 0.25:
                     self._bench(job)
+                elif kind < 0.3:
+                    self._practice()
                 else:
                     self._form(forms)
                 if self.dice.random() < 0.2:
@@ -244,6 +247,16 @@ class Fuzz:
             reverse("bench", args=[bench.key]),
             told | {"job": str(job.pk), "to": self.dice.choice(("report", "kit", "card", "quote", "x"))},
         )
+
+    def _practice(self) -> None:
+        """Spoil what the practice bay is asked: the playground by its address, drills and cases by their buttons."""
+        self.look(reverse("ground"), {name: self.dice.choice(PIECES) for name in ("vehicle", "load", "at", "question")})
+        told = {
+            name: self.dice.choice(PIECES) for name in ("n", "answer", "guess", "question", "code", "place-x", "due")
+        }
+        name = self.dice.choice(("ground", "puzzle", "wrong", "bay", "cases", "debates"))
+        self.throw(reverse(name), told | {"action": self.dice.choice(("begin", "draw", "set", "make", "x"))})
+        self.throw(reverse("drill", args=[self.dice.choice(sorted(DRILLS))]), told)
 
     def _file(self, job: Job, data: Any) -> None:
         name = self.dice.choice(sorted(FILES))

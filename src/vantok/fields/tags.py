@@ -221,6 +221,7 @@ class KeptNode(template.Node):
             self.name,
             context["units"],
             getattr(user, "rank", ""),
+            desk.record.practice and getattr(user, "practises", False),
             *(str(v.resolve(context)) for v in self.vary),
         )
         if key not in desk.drawings:
