@@ -138,7 +138,9 @@ class PuzzlePage(Asking):
     def read(self, told: QueryDict) -> Answer:
         """Return the steps in the order of their places; of two in one place none."""
         places = {
-            identity(text): name.removeprefix(PLACE)[:LONGEST] for name, text in told.items() if name.startswith(PLACE)
+            identity(str(text)): name.removeprefix(PLACE)[:LONGEST]
+            for name, text in told.items()
+            if name.startswith(PLACE)
         }
         keys = [key for _, key in sorted(places.items())[:MOST_STEPS]]
         return {"steps": keys}
