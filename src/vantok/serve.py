@@ -143,12 +143,14 @@ def checkpoint(how: str) -> None:
 
 def _demo() -> Server | None:
     """Fill an empty database with the demo world, and start the simulated instruments (None where something answers there)."""
+    from vantok.demo.closed import closed_jobs  # noqa: PLC0415
     from vantok.demo.world import build  # noqa: PLC0415 - models need Django set up
     from vantok.people.models import User  # noqa: PLC0415
 
     if not User.objects.exists():
         print("Building the demo world ...", flush=True)
         build()
+        closed_jobs()
     try:
         return Server(Bench()).start()
     except OSError as error:

@@ -70,6 +70,7 @@ INSTALLED_APPS = [
     "vantok.records.handover",
     "vantok.records.shelf",
     "vantok.records.practice",
+    "vantok.records.learnt",
 ]
 
 MIDDLEWARE = [

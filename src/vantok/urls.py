@@ -9,6 +9,7 @@ from vantok.board.compare import Compare
 from vantok.board.days import Day
 from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.board.recalls import Recalls
+from vantok.garage.lessons import Lessons
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.garage.taught import FleetCsv, Taught
 from vantok.instruments.pages import Instruments, Now, Panel, Take
@@ -188,6 +189,7 @@ urlpatterns = [
     path("instruments/", Instruments.as_view(), name="instruments"),
     path("instruments/now/", Now.as_view(), name="now"),
     path("garage/", Garage.as_view(), name="garage"),
+    path("garage/learnt/", Lessons.as_view(), name="lessons"),
     path("garage/taught/", Taught.as_view(), name="taught"),
     path("garage/fleet.csv", FleetCsv.as_view(), name="fleet-csv"),
     path("garage/<int:pk>/", VehiclePage.as_view(), name="vehicle-page"),

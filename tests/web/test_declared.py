@@ -24,6 +24,7 @@ HELD_OTHERWISE = {
     "job": {
         "id",
         "number",
+        "practice",
         "vehicle",
         "opened",
         "opened_by",
@@ -40,7 +41,7 @@ HELD_OTHERWISE = {
         "told_stamp",
         "stamp",
     },
-    "vehicle": {"id", "customer", "beyond"},
+    "vehicle": {"id", "customer", "beyond", "practice"},
     "state": {"id", "job", "key", "order"},
 }
 """Columns that nobody puts back: what they hold has its own place, or follows from the rest."""

@@ -12,7 +12,6 @@ from vantok_core.judge.prove.proof import Compared
 from vantok_core.kits.fit import all_checks
 from vantok_core.kits.target import target_state
 from vantok_core.physics.vehicle import AXLE_CORNERS
-from vantok_core.upkeep.patterns import LEAST
 
 
 def keep_pattern(record: Job, desk: Desk) -> None:
@@ -24,8 +23,6 @@ def keep_pattern(record: Job, desk: Desk) -> None:
     PatternRecord.objects.create(
         job=record, code=fitting.kit.code, kind=kind_of(record.vehicle, fitting.kit), told=told
     )
-    if PatternRecord.objects.filter(code=fitting.kit.code).count() >= LEAST:
-        Desk.forget_all()  # what is chosen from now on rests on it
 
 
 def _of_job(desk: Desk) -> dict[str, Any] | None:

@@ -9,7 +9,7 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils.functional import cached_property
 
-from vantok.desk.patterns import seen_here
+from vantok.desk.lessons import seen_here, with_learnt
 from vantok.desk.sentences import stage_verdict
 from vantok.desk.stages_done import not_asked, stages_done
 from vantok.desk.translate import Facts, Unfit
@@ -128,8 +128,10 @@ class Desk:
 
     @cached_property
     def facts(self) -> Facts:
-        """The record's facts as the core takes them."""
-        return Facts(self.record)
+        """The record's facts as the core takes them, on what the shop has learnt of the vehicle's class."""
+        found = Facts(self.record)
+        found.job = with_learnt(self.record, found.job)
+        return found
 
     @property
     def job(self) -> core.Job:

@@ -6,6 +6,7 @@ import re
 from typing import Any
 
 from django.db import transaction
+from django.db.models.functions import Length
 from django.utils import timezone
 
 from vantok.desk.actions import settled
@@ -20,9 +21,9 @@ from vantok_core.kits.target import ASK, OF_EMPTY
 def next_number() -> str:
     """Return the next job number: year, then a count."""
     year = timezone.now().year
-    last = Job.objects.filter(number__startswith=f"{year}-").order_by("-pk").values_list("number", flat=True).first()
-    match = re.fullmatch(r"\d+-(\d+)", last or "")
-    count = int(match[1]) + 1 if match else 1
+    counted = Job.objects.filter(number__startswith=f"{year}-", number__regex=r"^\d+-\d+$")
+    last = counted.order_by(Length("number").desc(), "-number").values_list("number", flat=True).first()
+    count = int(last.partition("-")[2]) + 1 if last else 1
     while Job.every.filter(number=f"{year}-{count:03d}").exists():
         count += 1
     return f"{year}-{count:03d}"

@@ -1,16 +1,10 @@
-"""What the shop's jobs taught of its kits, by kind of vehicle, as the next vehicle of that kind uses it."""
+"""What the shop's jobs of a kit have in common, by kind of vehicle."""
 
 from __future__ import annotations
 
-from typing import Any
-
-from vantok.records.choose.models import kind_of
-from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import PatternRecord
-from vantok_core.facts import Kit
-from vantok_core.kits.registry import read_kit
-from vantok_core.upkeep.patterns import DoneBefore, as_seen
+from vantok_core.upkeep.patterns import DoneBefore
 
 
 def rows_of(code: str = "", kind: str = "") -> dict[tuple[str, str], list[DoneBefore]]:
@@ -31,18 +25,3 @@ def rows_of(code: str = "", kind: str = "") -> dict[tuple[str, str], list[DoneBe
             DoneBefore(**told, came_back=row.job_id in came_back, outcome=row.outcome)
         )
     return kept
-
-
-def seen_here(vehicle: Vehicle, kits: list[Kit]) -> list[Kit]:
-    """Return kits with their strength as it was read on vehicles of this kind here, where at least five tell."""
-    if not PatternRecord.objects.exists():
-        return kits
-    kept = rows_of()
-    return [as_seen(kit, kept.get((kit.code, kind_of(vehicle, kit)), ())) for kit in kits]
-
-
-def entry_seen_here(vehicle: Vehicle, entry: dict[str, Any]) -> dict[str, Any]:
-    """Return a catalogue entry as `seen_here` has its kit."""
-    kit = read_kit(entry)
-    seen = seen_here(vehicle, [kit])[0]
-    return entry if seen is kit else seen.model_dump(mode="json", exclude_none=True)

@@ -11,6 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from django.views import View
 from django.views.generic import TemplateView
 
+from vantok.desk.lessons import strength_key, teaching
 from vantok.desk.load import Desk
 from vantok.desk.patterns import rows_of
 from vantok.fields.files import csv_answer
@@ -24,7 +25,8 @@ from vantok_core.files.plan_csv import as_text
 from vantok_core.judge.choose.offer import offer
 from vantok_core.judge.prove.driving import CATEGORIES, changes
 from vantok_core.kits.registry import family_of
-from vantok_core.upkeep.patterns import LEAST, pattern
+from vantok_core.upkeep.lessons import as_learnt
+from vantok_core.upkeep.patterns import pattern
 
 LATEST = 60
 """Jobs whose cost is looked at, the latest first."""
@@ -55,14 +57,16 @@ class Taught(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add them."""
         kits = {record.code: record.to_core() for record in KitRecord.objects.all()}
-        rows = []
+        rows, told = [], teaching("strength")
         for (code, kind), done in sorted(rows_of().items()):
             found, kit = pattern(done), kits.get(code)
             if found is not None and kit is not None:
                 words = {f.name: (f.words, f.kind) for f in family_of(kit).settings}
                 setting = [(words[n][0], Quantity(v, words[n][1])) for n, v in found.setting.items() if n in words]
-                rows.append({"kit": kit, "kind": kind.replace("_", " "), "found": found, "setting": setting})
-        return super().get_context_data(rows=rows, least=LEAST, costs=costs(), felt=felt(), **kwargs)
+                seen = as_learnt(kit, told.get(strength_key(code, kind), ())).seen
+                kind_words = kind.replace("_", " ")
+                rows.append({"kit": kit, "kind": kind_words, "found": found, "setting": setting, "seen": seen})
+        return super().get_context_data(rows=rows, costs=costs(), felt=felt(), **kwargs)
 
 
 def felt() -> list[dict[str, Any]]:

@@ -9,8 +9,8 @@ from typing import Literal
 from vantok_core.base.say import OF_BAND, Quantity
 from vantok_core.base.units import System
 
-NINE_IN_TEN = 1.645
-"""Half width of a 90 % band in standard deviations (normal distribution)."""
+NINE_IN_TEN, TWO_IN_THREE = 1.645, 0.96742
+"""Half widths of the bands that hold 90 %, and two in three, in standard deviations (normal distribution)."""
 Grade = Literal["measured", "computed", "typical", "told"]
 """measured: off a tape, scale or gauge; computed: from this vehicle's own readings; typical: of its class; told: by somebody."""
 

@@ -48,7 +48,8 @@ With = Literal["", "any", "empty", "loaded", "hitched"]
 
 
 class Complaint(Facts):
-    """A complaint from the list: at what speed (m/s), on what road, with what load and when it is felt, and what became of it."""
+    """A complaint from the list: at what speed (m/s), on what road, with what load and when it is felt, what became of it, and
+    what was proved to be behind it (by its key in the table of causes; empty: not said)."""
 
     code: Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")]
     answer: Answer = ""
@@ -56,6 +57,7 @@ class Complaint(Facts):
     road: Road = ""
     load: With = ""
     when: Sentence = ""
+    cause: Annotated[str, Field(pattern=r"^[a-z_]{0,30}$")] = ""
 
 
 Tread = Annotated[float, Field(ge=0.0, le=0.03, allow_inf_nan=False)]

@@ -33,6 +33,7 @@ from vantok_core.facts.kinds import (
     Wish,
     Words,
 )
+from vantok_core.facts.learnt import ClassLearnt
 from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
 from vantok_core.facts.proving import Proving
 from vantok_core.facts.quote import HOUR, Money, QuoteSheet, Share
@@ -54,12 +55,13 @@ class Job(Facts):
     proving: leaks, clearances, drives, changes one at a time. tread: of each tyre across it; levels, pushes: off a phone;
     aligned, aligned_after: the alignment bench before and after.
     sources: where something taken was had from, by its key; meant: which way an instruction that can be read two ways was read, by its key.
+    class_learnt: what the shop had learnt of its class from its own closed jobs when it was decided on.
     space_left_m, space_right_m: frame to tyre sidewall with its bulge, where a kit goes; lines: whether brake and fuel lines and the
     exhaust stand clear of it (empty: not looked at).
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[17] = 17
+    version: Literal[18] = 18
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[
@@ -121,6 +123,11 @@ class Job(Facts):
     pushes: Annotated[tuple[Pushed, ...], Field(max_length=40), Told("push test", page="by-phone")] = ()
     aligned: Annotated[Aligned | None, Told("alignment sheet", page="tyres")] = None
     aligned_after: Annotated[Aligned | None, Told("alignment sheet after", page="tyres")] = None
+    class_learnt: Annotated[
+        tuple[ClassLearnt, ...],
+        Field(max_length=2),
+        Told("what the shop had learnt of its class", right="choose", page="assumptions"),
+    ] = ()
     sources: Annotated[dict[Key, Sentence], Field(max_length=60), Told("sources", page="assumptions")] = {}
     meant: Annotated[
         dict[Key, Line], Field(max_length=20), Told("what was meant", right="choose", page="assumptions")

@@ -108,6 +108,11 @@ def _from_12(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 13}
 
 
+def _from_17(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 18 only adds what the shop had learnt of the vehicle's class, and what was proved to be behind a complaint."""
+    return data | {"version": 18}
+
+
 def _from_16(data: dict[str, Any]) -> dict[str, Any]:
     """Version 17 only adds fields: heads of fasteners, what alike ones are for, a place that touches and is overruled."""
     return data | {"version": 17}
@@ -145,6 +150,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     14: _from_14,
     15: _from_15,
     16: _from_16,
+    17: _from_17,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -12,7 +12,7 @@ from vantok_core.model.build import build_model
 from vantok_core.model.calibrated import JobModel, same_basis
 from vantok_core.model.expected import derived_height, expected_height, spring_travel
 from vantok_core.model.missing import Missing, NotReadyError, has_load, load_gap, missing, off_springs
-from vantok_core.model.prior import prior_sigma, prior_vehicle, rear_class, unsprung_mass
+from vantok_core.model.prior import learnt_of, prior_sigma, prior_vehicle, rear_class, unsprung_mass
 from vantok_core.model.readings import (
     AXLE_DATUM,
     TAPE_SIGMA,
@@ -36,6 +36,7 @@ __all__ = [
     "derived_height",
     "expected_height",
     "has_load",
+    "learnt_of",
     "load_gap",
     "mean_sigma",
     "missing",

@@ -13,6 +13,7 @@ from vantok_core.base.num import G
 from vantok_core.base.units import both
 from vantok_core.facts import Job, JobVehicle
 from vantok_core.facts.classes import BODIES, FACTORY_STOP, SPRINGS, TYRES, SpringClass
+from vantok_core.facts.learnt import ClassLearnt
 from vantok_core.facts.parts import ChangeForm, ElementForm
 from vantok_core.loads.plan import scale_loads
 from vantok_core.loads.unweighed import USUAL_SHARE, reference_load
@@ -35,9 +36,16 @@ Gaps = tuple[float, float, str]
 
 
 def prior_sigma(job: Job) -> dict[AxleName, float]:
-    """Return the prior sigma of ln k: the class's, or its maker's where the rate was given."""
+    """Return the prior sigma of ln k: its maker's where the rate was given, else what the shop's own vehicles of the class leave, else the class's."""
     given = {"front": job.vehicle.front_rate_n_per_m, "rear": job.vehicle.rear_rate_n_per_m}
-    return {axle: MAKERS if given[axle] else SPREAD for axle in AXLES}
+    own = {axle: learnt.sigma_ln if (learnt := learnt_of(job, axle)) else SPREAD for axle in AXLES}
+    return {axle: MAKERS if given[axle] else own[axle] for axle in AXLES}
+
+
+def learnt_of(job: Job, axle: AxleName) -> ClassLearnt | None:
+    """Return what the shop had learnt of an axle's class; None where it had learnt nothing, or the rate is given."""
+    given = job.vehicle.front_rate_n_per_m if axle == "front" else job.vehicle.rear_rate_n_per_m
+    return None if given else next((one for one in job.class_learnt if one.axle == axle), None)
 
 
 def prior_traits(job: Job, vehicle: Vehicle) -> tuple[Trait, ...]:
@@ -212,7 +220,8 @@ def _class_rates(job: Job, known: _Known, axle: AxleName, load_kg: float) -> tup
     usual = load_kg * (1.15 if axle == "front" else 1.5)
     unsprung = unsprung_mass(job, axle)
     rated = max(known.rating if known.rating and known.rating > load_kg else usual, 2.0 * (unsprung + LEAST_SPRUNG))
-    both = class_rate(axle, rear_class(job), rated, unsprung).k
+    learnt = learnt_of(job, axle)
+    both = class_rate(axle, rear_class(job), rated, unsprung).k * (learnt.factor if learnt else 1.0)
     return both / (1.0 + more), both * more / (1.0 + more)
 
 

@@ -11,9 +11,8 @@ from math import exp, log, sqrt
 from statistics import fmean, variance
 
 from vantok_core.base.errors import InputError
+from vantok_core.base.figure import TWO_IN_THREE
 
-TWO_IN_THREE = 0.96742
-"""Half width of a band that holds two in three, in standard deviations."""
 COUNTED, FLOOR = 4.0, 0.3
 """How many jobs a prior spread counts as, and what share of it is its least."""
 SURE = 0.15

@@ -1,4 +1,4 @@
-"""What the jobs of a kit on vehicles of one kind taught: its usual gain, setting and hours, what missed, what came back; and how strong it was.
+"""What the jobs of a kit on vehicles of one kind taught: its usual gain, setting and hours, what missed, what came back.
 
 Nothing of a customer is in it. Source: method section 17 and own derivation.
 """
@@ -8,21 +8,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from math import log, sqrt
 from statistics import median
-
-from vantok_core.facts import Kit
-from vantok_core.facts.kit import SeenHere
-from vantok_core.kits.registry import family_of
-
-LEAST = 5
-"""Jobs from which on a pattern is used for the next vehicle of that kind."""
-WORTH = 0.010
-"""A predicted gain (m) under which the read one says nothing of a kit's strength."""
-SPREAD_LEAST = 0.03
-"""The least sigma of ln strength that a shop's own jobs are taken to tell."""
-MAD = 1.4826
-"""Of a normal spread: its sigma over its median deviation."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,7 +29,7 @@ class DoneBefore:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pattern:
     """What they have in common: how many; median gain (m), median setting by name (SI, sides together), median hours (None: nobody's known); how many missed,
-    came back, disappointed; what gave trouble, the most frequent first; the kit's strength against its data with the sigma of its ln (None: too few)."""
+    came back, disappointed; what gave trouble, the most frequent first."""
 
     count: int
     gain: float
@@ -53,7 +39,6 @@ class Pattern:
     came_back: int
     worse: int
     trouble: tuple[tuple[str, int], ...]
-    strength: SeenHere | None
 
 
 def pattern(rows: Sequence[DoneBefore]) -> Pattern | None:
@@ -69,7 +54,6 @@ def pattern(rows: Sequence[DoneBefore]) -> Pattern | None:
         missed=sum(row.missed for row in rows),
         came_back=sum(row.came_back for row in rows),
         worse=sum(row.outcome in ("worse", "trouble") for row in rows),
-        strength=_strength(rows),
         trouble=tuple(Counter(line for row in rows for line in row.trouble).most_common(5)),
     )
 
@@ -78,22 +62,3 @@ def _settings(rows: Sequence[DoneBefore]) -> dict[str, float]:
     """Return the median of each thing the kit is set by, sides together (SI)."""
     names = sorted({name for row in rows for name in row.setting})
     return {name: median(0.5 * sum(row.setting[name]) for row in rows if name in row.setting) for name in names}
-
-
-def _strength(rows: Sequence[DoneBefore]) -> SeenHere | None:
-    """Return how strong the kit was against its data: the median of gains read over predicted, and their spread."""
-    told = [row.gain / row.predicted for row in rows if row.predicted >= WORTH and row.gain > 0.0]
-    if len(told) < LEAST:
-        return None
-    middle = median(told)
-    spread = MAD * median(abs(log(one / middle)) for one in told)
-    sigma = max(spread * sqrt(1.0 + 1.0 / len(told)), SPREAD_LEAST)
-    return SeenHere(count=len(told), ratio=min(max(middle, 0.3), 3.0), sigma=min(sigma, 1.0))
-
-
-def as_seen(kit: Kit, rows: Sequence[DoneBefore]) -> Kit:
-    """Return a kit with its data as strong as it was read to be on vehicles of that kind here, and saying so; unchanged where too few tell."""
-    found = pattern(rows)
-    if found is None or found.strength is None or not family_of(kit).lifts:
-        return kit
-    return family_of(kit).scaled(kit, found.strength.ratio).model_copy(update={"seen": found.strength})

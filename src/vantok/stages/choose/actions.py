@@ -7,8 +7,8 @@ from typing import Any
 from simple_history.utils import update_change_reason
 
 from vantok.desk.actions import begin_work
+from vantok.desk.lessons import entry_seen_here, settle_estimate
 from vantok.desk.load import Desk
-from vantok.desk.patterns import entry_seen_here
 from vantok.desk.readings import stamp_settings
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting, kind_of
@@ -54,6 +54,7 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
     InputError where it cannot go on top.
     """
     kit = entry_seen_here(job.vehicle, kit)
+    settle_estimate(job, Desk.look(job.pk).facts.job)
     standing = Fitting.objects.filter(job=job).last()
     order = 0
     if standing is not None:
@@ -114,6 +115,7 @@ def take_together(job: Job, both: Together, state: str, entries: dict[str, dict[
         job.save()
         choose_kit(job, entries[first.code])
         return
+    settle_estimate(job, Desk.look(job.pk).facts.job)
     for order, kit in enumerate(both.kits):
         setting = {name: list(pair) for name, pair in both.settings[kit.code].items()}
         known = learnt_of(kit.code, kind_of(job.vehicle, kit))

@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
 
+from vantok.desk.lessons import hours_learnt
 from vantok.desk.load import Desk
 from vantok.desk.paper import paper
 from vantok.desk.stage import StageView
@@ -140,13 +141,15 @@ class QuotePage(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the quote, its sums and its form."""
-        sheet = self.desk.job.quote
+        sheet, kits = self.desk.job.quote, quoted_kits(self.desk)
+        learnt = hours_learnt(kits)
         if sheet is not None:
             kwargs.setdefault("form", QuoteForm(sheet=sheet))
         return super().get_context_data(
             quote=sheet,
             offer=offer(sheet) if sheet else None,
-            kits=quoted_kits(self.desk) if sheet is None else (),
+            kits=kits if sheet is None else (),
+            own_hours=[(kit, taught, kit.hours * taught.factor) for kit in kits if (taught := learnt.get(kit.code))],
             **kwargs,
         )
 
@@ -180,7 +183,9 @@ class QuotePage(StageView):
         )
         shop = Shop.objects.first()
         sheet = QuoteSheet(
-            lines=lines_for(self.desk.job, kits), rate=shop.hour if shop else HOUR, tax=shop.tax if shop else 0.0
+            lines=lines_for(self.desk.job, kits, hours_learnt(kits)),
+            rate=shop.hour if shop else HOUR,
+            tax=shop.tax if shop else 0.0,
         )
         with self.change("quote") as record:
             if record.quote:

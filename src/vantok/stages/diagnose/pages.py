@@ -8,6 +8,8 @@ from typing import Any, ClassVar
 from django.http import HttpRequest, HttpResponse
 from django.utils.functional import SimpleLazyObject
 
+from vantok.desk.lessons import causes_proved, learnt_since
+from vantok.desk.load import Desk
 from vantok.desk.stage import StageView
 from vantok.people.models import Shop
 from vantok.stages.diagnose.planned import PlannedForm, add_planned, drop_planned
@@ -50,8 +52,16 @@ class Diagnose(StageView):
     def _causes(self) -> list[dict[str, Any]]:
         """Return what may be behind each complaint, in its own words, by the shop's own weights where it has them."""
         said, own = COMPLAINT_WORDS, Shop.objects.values_list("odds", flat=True).first()
-        found = likely_causes(self.desk.job, self.desk.diagnosis, with_own(own) if own else None)
-        return [{"likely": one, "words": said.get(one.complaint.code, one.complaint.code)} for one in found]
+        proved = causes_proved()
+        found = likely_causes(self.desk.job, self.desk.diagnosis, with_own(own) if own else None, proved)
+        return [
+            {
+                "likely": one,
+                "words": said.get(one.complaint.code, one.complaint.code),
+                "proved": sum(proved.get(one.complaint.code, {}).values()),
+            }
+            for one in found
+        ]
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the diagnosis."""
@@ -72,6 +82,7 @@ class Diagnose(StageView):
             {"tape": t, "cells": [{"read": t.read.get(c), "sag": t.sag.get(c)} for c in corners]}
             for t in (found.tapes if found else ())
         ]
+        kwargs.setdefault("since", _since(self.desk))
         told = self.desk.worked.planned
         kwargs.setdefault("planned_form", PlannedForm(record=self.desk.record, units=self.units))
         return super().get_context_data(
@@ -97,3 +108,18 @@ class Diagnose(StageView):
             return self.back()
         form = self.take("measure", lambda r: PlannedForm(request.POST, record=r, units=self.units), add_planned)
         return self.taken(form, planned_form=form) or self.back()
+
+
+def _since(desk: Desk) -> list[dict[str, Any]]:
+    """Return what the shop has learnt of the class since the job was decided on, an axle a line: it is told, and changes nothing here."""
+    if not (desk.record.done or desk.job.fitting):
+        return []
+    return [
+        {
+            "axle": now.axle,
+            "then": then.n if then else 0,
+            "now": now.n,
+            "factor": now.factor / (then.factor if then else 1.0),
+        }
+        for then, now in learnt_since(desk.facts.job)
+    ]

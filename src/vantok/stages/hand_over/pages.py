@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from vantok.desk.care import plan_care
 from vantok.desk.learnt import keep_pattern
+from vantok.desk.lessons import keep_lessons, settle_estimate
 from vantok.desk.load import Desk
 from vantok.desk.look import Look
 from vantok.desk.paper import paper
@@ -23,9 +24,10 @@ from vantok.people.rights import RefusedError
 from vantok.records.handover.models import Issue
 from vantok.records.jobs.models import Job
 from vantok.stages.hand_over.body import ANSWERS, report_body
-from vantok_core.aims.complaints import COMPLAINT_WORDS
+from vantok_core.aims.complaints import COMPLAINT_WORDS, COMPLAINTS
 from vantok_core.base.say import Say
 from vantok_core.base.units import System
+from vantok_core.judge.diagnose.causes import table
 from vantok_core.judge.hand_over.open_points import open_points
 
 
@@ -34,7 +36,9 @@ class AnswersForm(SeenForm):
 
     def __init__(self, record: Job, *args: Any, **kwargs: Any) -> None:
         self.complaints = list(record.complaints)
-        super().__init__(*args, initial={f"answer-{c}": record.answers.get(c, "") for c in self.complaints}, **kwargs)
+        told = {f"answer-{c}": record.answers.get(c, "") for c in self.complaints}
+        told |= {f"cause-{c}": record.heard.get(c, {}).get("cause", "") for c in self.complaints}
+        super().__init__(*args, initial=told, **kwargs)
 
     def settle(self) -> None:
         """Make a choice for each complaint."""
@@ -42,11 +46,27 @@ class AnswersForm(SeenForm):
             self.fields[f"answer-{code}"] = forms.ChoiceField(
                 label=COMPLAINT_WORDS.get(code, code), choices=[("", "not said"), *ANSWERS.items()], required=False
             )
+            known = COMPLAINTS[code].causes if code in COMPLAINTS else ()
+            causes = [(key, table()["causes"][key]["words"].capitalize()) for key in known]
+            self.fields[f"cause-{code}"] = forms.ChoiceField(
+                label="what was proved to be behind it",
+                choices=[("", "not proved"), *causes],
+                required=False,
+                widget=forms.Select(attrs={"class": "form-select"}),
+            )
         super().settle()
 
     def told(self) -> dict[str, str]:
         """Return the answers given."""
         return {c: a for c in self.complaints if (a := self.cleaned_data.get(f"answer-{c}"))}
+
+    def heard(self, before: dict[str, Any]) -> dict[str, Any]:
+        """Return what was told of the complaints (before: so far), with what was proved to be behind each."""
+        found = {c: {k: v for k, v in told.items() if k != "cause"} for c, told in before.items()}
+        for c in self.complaints:
+            if cause := self.cleaned_data.get(f"cause-{c}"):
+                found.setdefault(c, {})["cause"] = cause
+        return found
 
 
 class Report(StageView):
@@ -74,7 +94,9 @@ class Report(StageView):
                 "open_points": self._open(),
                 "answers": list(ANSWERS.items()),
                 "answers_form": form,
-                "asked": [{"code": c, "field": form[f"answer-{c}"]} for c in record.complaints],
+                "asked": [
+                    {"code": c, "field": form[f"answer-{c}"], "cause": form[f"cause-{c}"]} for c in record.complaints
+                ],
             }
         return super().get_context_data(**more, **kwargs)
 
@@ -104,7 +126,7 @@ class Report(StageView):
 
     @staticmethod
     def _answered(record: Job, form: AnswersForm) -> None:
-        record.answers = form.told()
+        record.answers, record.heard = form.told(), form.heard(record.heard)
         record.save()
 
     def _hand_over(self, anyway: str) -> HttpResponse:
@@ -114,11 +136,13 @@ class Report(StageView):
             points = self._open_points()
             if points and not anyway:
                 raise RefusedError("Open points stand. Close them, or say why it is handed over anyway.")
+            settle_estimate(record, self.desk.facts.job)
             record.done, record.anyway = True, anyway if points else ""
             record.save()
             self.__dict__["desk"] = Desk.open(record.pk)
             plan_care(record, self.desk)
             keep_pattern(record, self.desk)
+            keep_lessons(record, self.desk)
             number = record.issues.count() + 1
             frozen = {system: self._frozen(system, points, anyway, number) for system in ("metric", "us")}
             Issue.objects.create(job=record, number=number, by=self.person, anyway=record.anyway, **frozen)

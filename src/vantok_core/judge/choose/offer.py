@@ -5,7 +5,7 @@ Source: method section 17. What nobody has priced stays open and is said to be: 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vantok_core.base.say import Say
@@ -14,22 +14,28 @@ from vantok_core.facts.quote import QuoteLine, QuoteSheet
 from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.kits.quote import RESERVE, SECOND_SIDE, Labour, Part, Quote, quote
 from vantok_core.kits.registry import family_of
+from vantok_core.upkeep.learning import Taught
 
 
-def lines_for(job: Job, kits: Sequence[Kit]) -> tuple[QuoteLine, ...]:
-    """Return the lines of a job with some kits: faults first, then each kit as part and work, what must come off once, then wishes."""
+def lines_for(job: Job, kits: Sequence[Kit], hours: Mapping[str, Taught] | None = None) -> tuple[QuoteLine, ...]:
+    """Return the lines of a job with some kits: faults first, then each kit as part and work, what must come off once, then wishes.
+
+    Arguments: hours: what the shop's own finished cards taught of a kit's, by code.
+    """
     found = [
         _of_area(one.area, one.note, "fix_first") for one in job.inspection if one.now == "fault" and not one.overruled
     ]
     access: dict[str, float] = {}
     for kit in kits:
         sides = 2 if family_of(kit).both_sides else 1
-        own = max(kit.hours - sum(kit.access.values()), 0.0) / (1.0 + SECOND_SIDE if sides == 2 else 1.0)
+        taught = (hours or {}).get(kit.code)
+        in_all = kit.hours * (taught.factor if taught else 1.0)
+        own = max(in_all - sum(kit.access.values()), 0.0) / (1.0 + SECOND_SIDE if sides == 2 else 1.0)
         found.append(QuoteLine(kind="part", what=kit.name, amount=1.0, price=kit.price))
         found.append(QuoteLine(kind="work", what=f"fit {kit.name}"[:120], amount=own, sides=2 if sides == 2 else 1))
-        for name, hours in kit.access.items():
-            access[name] = max(access.get(name, 0.0), hours)
-    found += [QuoteLine(kind="access", what=name, amount=hours) for name, hours in access.items()]
+        for name, each in kit.access.items():
+            access[name] = max(access.get(name, 0.0), each)
+    found += [QuoteLine(kind="access", what=name, amount=each) for name, each in access.items()]
     if kits:
         found.append(QuoteLine(kind="consumables", what="consumables"))
     return (*found, *(_of_area(one.area, one.note, "wish") for one in job.inspection if one.grade == "wish"))

@@ -27,6 +27,7 @@ from vantok_core.kits.registry import family_of
 from vantok_core.loads.nose import nose_of, noses
 from vantok_core.loads.plan import state_load
 from vantok_core.physics.vehicle import AxleName
+from vantok_core.upkeep.learning import cause_shares
 
 DATA = Path(__file__).parent / "data" / "causes.json"
 FRONT_LOST = 0.03
@@ -118,9 +119,14 @@ def with_own(own: Mapping[str, Mapping[str, float]]) -> Mapping[str, Any]:
     return dict(told) | {"causes": causes, "tests": tests, "evidence": evidence}
 
 
-def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any] | None = None) -> list[Likely]:
-    """Return what may be behind each complaint (told: the table, with a shop's own figures where it has them); without a diagnosis by inspection and
-    words alone."""
+def likely_causes(
+    job: Job,
+    diagnosis: Diagnosis | None,
+    told: Mapping[str, Any] | None = None,
+    proved: Mapping[str, Mapping[str, int]] | None = None,
+) -> list[Likely]:
+    """Return what may be behind each complaint (told: the table, with a shop's own figures where it has them; proved: how often each cause was behind it
+    here, by complaint); without a diagnosis by inspection and words alone."""
     told, evidence = _for(job, told or table()), _evidence(diagnosis) | _of_nose(job) | _of_bags(job)
     known = _knowable(job, diagnosis.main) | set(evidence) if diagnosis and diagnosis.main else set(evidence)
     if any(nose_of(job, state) for state in job.states):
@@ -128,7 +134,30 @@ def likely_causes(job: Job, diagnosis: Diagnosis | None, told: Mapping[str, Any]
     if job.already is not None and job.already.found_pa is not None:
         known.add("bags")
     grades = {one.area: one.grade for one in job.inspection}
-    return [_likely(one, told, evidence, known, grades) for one in job.complaints if one.code in COMPLAINTS]
+    return [
+        _likely(one, with_proved(told, one.code, (proved or {}).get(one.code, {})), evidence, known, grades)
+        for one in job.complaints
+        if one.code in COMPLAINTS
+    ]
+
+
+ELSE = "something_else"
+
+
+def with_proved(told: Mapping[str, Any], complaint: str, proved: Mapping[str, int]) -> Mapping[str, Any]:
+    """Return the table with the usual weights of a complaint's causes as the shop's own proved cases leave them.
+
+    The weights as they come count as twenty cases (`upkeep.learning.cause_shares`). Source: method section 22.
+    """
+    keys = [key for key in COMPLAINTS[complaint].causes if key in told["causes"]]
+    cases = {key: n for key, n in proved.items() if key in keys and n > 0}
+    if not cases:
+        return told
+    weights = {key: float(told["causes"][key]["usual"]) for key in keys} | {ELSE: float(told[ELSE])}
+    whole = sum(weights.values())
+    shares = {key: share * whole for key, (share, _) in cause_shares(weights, cases).items()}
+    causes = {key: one | {"usual": shares[key]} if key in keys else one for key, one in told["causes"].items()}
+    return dict(told) | {"causes": causes, ELSE: shares[ELSE]}
 
 
 def _of_nose(job: Job) -> dict[str, Say]:

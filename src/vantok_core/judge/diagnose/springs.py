@@ -106,10 +106,9 @@ def _against_class(model: JobModel) -> list[Finding]:
     if not rate.learned or rate.low <= rate.usual <= rate.high:
         return []
     word = "softer" if rate.rate < rate.usual else "stiffer"
-    values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate")}
-    what = Say(
-        f"The rear springs read {word} than the class, which varies by half: {{k}} a side against {{u}}.", values
-    )
+    values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate"), "n": Quantity(rate.own, "count")}
+    than = "{n} of your own of its class" if rate.own else "the class, which varies by half"
+    what = Say(f"The rear springs read {word} than {than}: {{k}} a side against {{u}}.", values)
     return [Finding(key="against-class", tone="plain", topic="rates", what=what)]
 
 

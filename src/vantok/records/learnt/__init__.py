@@ -1,0 +1,1 @@
+"""What closed jobs taught the shop."""

@@ -1,0 +1,9 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class LearntConfig(AppConfig):
+    """What closed jobs taught."""
+
+    name = "vantok.records.learnt"
