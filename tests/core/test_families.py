@@ -8,12 +8,13 @@ from typing import Any
 from tests.core.samples import AIR, INSERT, job
 from tests.core.test_helper_leaf import KIT as LEAF
 from vantok_core.base.errors import FileFormatError
-from vantok_core.facts import Fitting, Job, Kit
+from vantok_core.facts import Fitting, Job, JobState, Kit
 from vantok_core.files.job_file import read_job, write_job
 from vantok_core.kits.choose import shortlist
-from vantok_core.kits.family import AlikeFamily
+from vantok_core.kits.family import AlikeFamily, least
 from vantok_core.kits.fit import fit_checks, with_kit
 from vantok_core.kits.registry import FAMILIES, family_of, read_kit
+from vantok_core.kits.target import target_state
 from vantok_core.model import build_model
 
 COMMON = {"maker": "Nobody", "price": 200, "hours": 1.5}
@@ -83,10 +84,28 @@ def job_for(kit: Kit) -> Job:
     return one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"rear_spring": spring})})
 
 
+def _even(state: JobState) -> JobState:
+    """Return a state whose load stands in the middle of it."""
+    items = tuple(item.model_copy(update={"lateral_m": 0.0}) for item in state.items)
+    return state.model_copy(update={"items": items, "corners_kg": None})
+
+
 class Families(unittest.TestCase):
     def test_one_of_each_is_tried(self) -> None:
         """No family is left out of the properties below."""
         self.assertEqual(set(KITS), set(FAMILIES))
+
+    def test_every_kit_stands_on_both_sides(self) -> None:
+        """On a vehicle that is alike on both sides a kit set alike leaves it level: none presses, or changes a spring, on one side alone."""
+        for family, kit in KITS.items():
+            one = job_for(kit)
+            even = one.model_copy(update={"readings": (), "states": tuple(_even(s) for s in one.states)})
+            model = build_model(even)
+            vehicle = with_kit(even, model.vehicle, kit, least(family_of(kit).spans(kit)), state=target_state(model))
+            for found in model.solve(vehicle).values():
+                with self.subTest(family=family, state=found.name):
+                    self.assertAlmostEqual(float(found.ground_drop["RL"]), float(found.ground_drop["RR"]), places=6)
+                    self.assertAlmostEqual(float(found.ground_drop["FL"]), float(found.ground_drop["FR"]), places=6)
 
     def test_more_lifts_more(self) -> None:
         """From the least to the most of what it is set by, a kit lifts its axle in the loaded state and never lowers it."""

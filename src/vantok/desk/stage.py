@@ -35,6 +35,7 @@ def frame(desk: Desk, stage: str, look: Look, *, next_too: bool = True) -> dict[
     return {
         "desk": desk,
         "record": record,
+        **({"here": "practice"} if record.practice else {}),
         "stage": stage,
         "stage_label": STAGES[place][1],
         "stages": [

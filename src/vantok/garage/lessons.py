@@ -21,12 +21,13 @@ from vantok.people.rights import demand
 from vantok.records.learnt.models import OFF, Foretold, Lesson
 from vantok.records.shelf.models import KitRecord
 from vantok_core.aims.complaints import COMPLAINT_WORDS, COMPLAINTS
-from vantok_core.base.say import Quantity
+from vantok_core.base.say import Quantity, Say
+from vantok_core.base.units import System
 from vantok_core.judge.diagnose.causes import ELSE, table
 from vantok_core.rates.class_rate import SPREAD
 from vantok_core.upkeep.foretold import Miss, by, drift, held, worst
 from vantok_core.upkeep.learning import CLASS, HOURS, STRENGTH, Priors, Taught, cause_shares
-from vantok_core.upkeep.lessons import learn, outliers
+from vantok_core.upkeep.lessons import class_said, learn, outliers
 
 KIND_OF = {"rate": "rate", "strength": "ratio", "hours": "hours"}
 PRIORS: dict[str, Priors] = {"rate": CLASS, "strength": STRENGTH["maker"], "hours": HOURS}
@@ -44,13 +45,14 @@ class Lessons(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return all of it. Raises RefusedError for who is no lead."""
         demand(cast("User", self.request.user), "shop")
+        units = cast("System", cast("User", self.request.user).units)
         rows = list(Lesson.objects.filter(job__practice=False).select_related("job__vehicle"))
         kits = dict(KitRecord.objects.values_list("code", "name"))
         parts = [
             {"kind": kind, "words": words, "keys": _keys([r for r in rows if r.kind == kind], kind, kits)}
             for kind, words in WORDS.items()
         ]
-        told = _misses(kits)
+        told = _misses(kits, units)
         return super().get_context_data(
             parts=[part for part in parts if part["keys"]],
             causes=_causes(),
@@ -59,7 +61,7 @@ class Lessons(TemplateView):
             by_class=by(told, lambda one: one.klass),
             drift=drift(told),
             worst=worst(told),
-            svg=foretold_svg(told, cast("User", self.request.user).units) if told else "",  # type: ignore[arg-type] # one of the two there are
+            svg=foretold_svg(told, units) if told else "",
             **kwargs,
         )
 
@@ -105,9 +107,9 @@ def _key(key: str, rows: list[Lesson], kind: str, kits: dict[str, str]) -> dict[
     code, _, where = key.partition(" on ")
     return {
         "key": key,
-        "words": f"{kits[code]}{f', {where}' if where else ''}".replace("_", " ")
+        "words": Say(f"{kits[code]}{f', {where}' if where else ''}".replace("_", " "))
         if code in kits
-        else key.replace("_", " "),
+        else class_said(key),
         "n": taught.n,
         "with": _band(taught, usual, figure) if taught.n else None,
         "without": _band(alone, usual, figure),
@@ -156,7 +158,7 @@ def _causes() -> list[dict[str, Any]]:
     return found
 
 
-def _misses(kits: dict[str, str]) -> list[Miss]:
+def _misses(kits: dict[str, str], units: System) -> list[Miss]:
     """Return every height foretold and read, in the order the jobs were closed."""
     rows = Foretold.objects.filter(job__practice=False).values_list(
         "read_m", "predicted_m", "band_m", "job__number", "code", "klass", "at"
@@ -167,7 +169,7 @@ def _misses(kits: dict[str, str]) -> list[Miss]:
             band=max(band, 1e-4),
             job=number,
             kit=kits.get(code, code),
-            klass=klass.replace("_", " "),
+            klass=class_said(klass).in_units(units) if klass else "",
             at=at.date(),
         )
         for read, predicted, band, number, code, klass, at in rows

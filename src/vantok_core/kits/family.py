@@ -261,8 +261,9 @@ class SpringFamily(AlikeFamily[DataType]):
 
     def fitted(self, job: Job, kit: Kit, axle: Axle, setting: Setting, state: str | None) -> Axle:
         """Return its axle with the spring changed, after what was done to it before."""
-        spring = axle.spring
-        return replace(axle, spring=replace(spring, changes=(*spring.changes, self.change(job, kit, setting))))
+        spring, change = axle.spring, self.change(job, kit, setting)
+        right = None if spring.changes_right is None else (*spring.changes_right, change)
+        return replace(axle, spring=replace(spring, changes=(*spring.changes, change), changes_right=right))
 
 
 class StillFamily(AlikeFamily[DataType]):

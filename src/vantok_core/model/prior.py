@@ -191,6 +191,7 @@ def _prior_axle(job: Job, axle: AxleName, load_kg: float, gaps: Gaps | None) -> 
     named = [(e.name or f"{axle} {e.law.replace('_', ' ')} {i + 1}", e) for i, e in enumerate(known.elements)]
     bars, others = sort_elements(axle, known.kind.law, named)
     rate, k2 = _class_rates(job, known, axle, load_kg)
+    done_left, done_right = (tuple(spring_change(c, n) for c in known.changes) for n in (0, 1))
     return Axle(
         solid=known.kind.solid,
         track=known.track,
@@ -204,8 +205,8 @@ def _prior_axle(job: Job, axle: AxleName, load_kg: float, gaps: Gaps | None) -> 
             k2=k2,
             z2=traits.CONTACT if k2 else traits.MAYBE_CONTACT,
             y=place,
-            changes=tuple(spring_change(c) for c in known.changes),
-            changes_right=tuple(spring_change(c, 1) for c in known.changes),
+            changes=done_left,
+            changes_right=done_right if done_right != done_left else None,
         ),
         elements=(*(() if axle == "front" and BODIES[v.body].trailer else _factory_stops(axle, gaps, place)), *others),
         bars=bars,

@@ -11,8 +11,8 @@ from datetime import date
 from math import sqrt
 from statistics import fmean, stdev
 
-FEW = 4
-"""From so many on a share inside is told as one."""
+FEW = 3
+"""From so many jobs on a share inside, and a bias, is told as one."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,19 +34,26 @@ class Miss:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Held:
-    """How heights were foretold: of what, how many, the share inside their bands, the bias (m) with the error of it (m), and their root mean square (m)."""
+    """How heights were foretold: of what, how many, of how many jobs, the share inside their bands, the bias (m) with the error of it (m), and
+    their root mean square (m)."""
 
     of: str
     n: int
+    jobs: int
     inside: float
     bias: float
     error: float
     rms: float
 
     @property
+    def few(self) -> bool:
+        """Whether too few jobs tell."""
+        return self.jobs < FEW
+
+    @property
     def biased(self) -> bool:
         """Whether they lie to one side by more than chance: beyond the 90 % band of the mean."""
-        return self.n >= FEW and abs(self.bias) > 1.645 * self.error
+        return self.jobs >= FEW and abs(self.bias) > 1.645 * self.error
 
 
 def held(told: Sequence[Miss], of: str = "all") -> Held:
@@ -61,6 +68,7 @@ def held(told: Sequence[Miss], of: str = "all") -> Held:
     return Held(
         of=of,
         n=len(told),
+        jobs=len(means),
         inside=sum(one.inside for one in told) / len(told),
         bias=bias,
         error=spread / sqrt(max(len(means), 1)),

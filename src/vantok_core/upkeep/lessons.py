@@ -9,13 +9,15 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from math import exp, log, sqrt
 
+from vantok_core.base.say import Say, mass
 from vantok_core.facts import Job, Kit
+from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.facts.kit import SeenHere
 from vantok_core.facts.learnt import ClassLearnt
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel, learnt_of
 from vantok_core.physics.vehicle import AXLES, AxleName
-from vantok_core.upkeep.learning import CLASS, STRENGTH, Priors, Taught, taught
+from vantok_core.upkeep.learning import CLASS, STRENGTH, SURE, Priors, Taught, taught
 
 BAND_FROM, BAND_STEP = 400.0, 1.3
 """Bands of rating: from this axle rating on (kg), each so many times the one before."""
@@ -55,6 +57,25 @@ def class_of(job: Job, axle: AxleName) -> str:
     return f"{v.body} {axle} {spring} {v.tyres or 'light_truck'} {band}" if spring and band else ""
 
 
+def class_said(key: str) -> Say:
+    """Return a class in words: body, axle, spring, band of rating; a key that does not read, as it stands."""
+    parts = key.split()
+    low, _, high = parts[-1].partition("-") if parts else ("", "", "")
+    if (
+        len(parts) != CLASS_PARTS
+        or parts[0] not in BODIES
+        or parts[2] not in SPRINGS
+        or not (low.isdecimal() and high.isdecimal())
+    ):
+        return Say(key.replace("{", "("))
+    values = {"low": mass(float(low)), "high": mass(float(high))}
+    body, axle, spring = BODIES[parts[0]].words, parts[1], SPRINGS[parts[2]].words
+    return Say(f"{body.capitalize()}, {axle}: {spring}, rated {{low}} to {{high}}", values)
+
+
+CLASS_PARTS = 5
+
+
 def weighed_throughout(job: Job) -> bool:
     """Tell whether the loads of every state whose heights were read stood on a scale."""
     read = {r.state for r in job.readings if r.phase == "before"}
@@ -66,7 +87,7 @@ def rates_told(model: JobModel) -> list[Lesson]:
     """Return what a job's readings alone say of its springs, by class: what was taken of the class before is taken out of it.
 
     Formula: `1/s^2 = 1/s_post^2 - 1/s_prior^2`, the centre likewise, in ln of the rate over the class's. Nothing of an axle whose rate its maker gives, of
-    an unknown class, or of readings that say nothing. Source: method section 22.
+    an unknown class, or known no better than 0.15. Source: method section 22.
     """
     found = []
     for axle in AXLES:
@@ -76,12 +97,14 @@ def rates_told(model: JobModel) -> list[Lesson]:
             continue
         before, after = model.estimate.problem.sigma_ln[axle], model.estimate.sigma_ln[axle]
         more = 1.0 / after**2 - 1.0 / before**2
-        if more * before**2 < OWN_READINGS:
+        if more <= 0.0:
             continue
         own, prior = model.vehicle.axle(axle).spring, model.prior.axle(axle).spring
         centre = log(learnt.factor) if learnt else 0.0
         post = centre + log(float(own.k + max(own.k2, 0.0)) / float(prior.k + prior.k2))
         value = (post / after**2 - centre / before**2) / more
+        if 1.0 / sqrt(more) >= SURE:
+            continue
         weighed = weighed_throughout(model.job)
         found.append(Lesson(kind="rate", key=key, value=value, sigma=1.0 / sqrt(more), weighed=weighed))
     return found
