@@ -23,6 +23,7 @@ import numpy as np
 from scipy.optimize import root
 
 from tools.bench_faults import backup, kills
+from tools.bench_learn import learning
 from tools.bench_ride import ride
 from tools.bench_trust import chatter, growth, memory, people
 from vantok_core.facts.classes import SPRINGS
@@ -399,6 +400,7 @@ def main() -> None:
         "shelf": shelf,
         "pages": pages,
         "ride": lambda: ride(row),
+        "learn": lambda: learning(row),
     }
     for name in [a for a in sys.argv[1:] if a in parts] or parts:
         parts[name]()

@@ -66,7 +66,7 @@ def closed(seed: int, shelf: list[Any], rng: np.random.Generator) -> dict[str, A
             ["strength", f"{fitting.kit.code} on {kind}", round(strength.value, 4), round(strength.sigma, 4), 1.0]
         )
     factor = float(np.exp(rng.normal(0.12, 0.18)))
-    lessons.append(["hours", fitting.kit.code, round(log(factor), 4), 0.0, fitting.kit.hours])
+    lessons.append(["hours", f"{fitting.kit.code} on {kind}", round(log(factor), 4), 0.0, fitting.kit.hours])
     cause = case.causes[0]
     if cause in ("tired", "behind", "side", "struck", "overload"):
         lessons.append(["cause", f"{case.complaint} {cause}", 0.0, 0.0, 0.0])

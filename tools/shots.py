@@ -59,7 +59,7 @@ VIEWS = {
     "shelf": "/shelf/",
     "practice": f"/jobs/{JOBS['practice']}/measure/",
     "playground": "/practice/playground/?vehicle=pickup&load=320&at=1.1&tongue=90",
-    "vehicle-history": "/garage/1/",
+    "learnt": "/garage/learnt/",
 }
 
 

@@ -92,7 +92,13 @@ class Learning(DemoCase):
         """A quote's hours follow the shop's own finished cards and say so; what was proved to be behind a complaint counts beside what is usual."""
         job = self.job("041")
         for n, other in enumerate(Job.objects.exclude(pk=job.pk)[:6]):
-            hours = {"kind": "hours", "key": "FW-M", "value": 0.4, "sigma": 0.0, "usual": 3.5}
+            hours = {
+                "kind": "hours",
+                "key": f"FW-M on {job.vehicle.body} {job.vehicle.rear_spring}",
+                "value": 0.4,
+                "sigma": 0.0,
+                "usual": 3.5,
+            }
             Lesson.objects.create(job=other, at=timezone.now(), **hours)
             if n < 4:
                 cause = {"kind": "cause", "key": "sags tired", "value": 0.0, "sigma": 0.0}

@@ -34,11 +34,12 @@ LEARNT = "class_learnt"
 
 def teaching(kind: str, keys: Iterable[str] = ()) -> dict[str, list[Told]]:
     """Return the lessons of a kind that count, by key, in the order of their visits; of some keys alone where asked."""
-    rows = Lesson.objects.filter(kind=kind, off="", job__practice=False).select_related("job")
+    rows = Lesson.objects.filter(kind=kind, off="", job__practice=False)
     wanted = list(keys)
     found: dict[str, list[Told]] = {}
-    for row in rows.filter(key__in=wanted) if wanted else rows:
-        found.setdefault(row.key, []).append(row.to_core())
+    told = (rows.filter(key__in=wanted) if wanted else rows).values_list("key", "value", "sigma", "job__vehicle_id")
+    for key, value, sigma, vehicle in told:
+        found.setdefault(key, []).append(Told(kind=kind, key=key, value=value, sigma=sigma, vehicle=str(vehicle)))
     return found
 
 
@@ -67,17 +68,15 @@ def learnt_since(job: core.Job) -> list[tuple[ClassLearnt | None, ClassLearnt]]:
     return [(then.get(one.axle), one) for one in learnt_now(job) if one != then.get(one.axle)]
 
 
-def strength_key(code: str, kind: str) -> str:
-    """Return under which key a kit's strength on a kind of vehicle is learnt."""
+def key_of(code: str, kind: str) -> str:
+    """Return under which key a kit's strength and hours on a kind of vehicle are learnt."""
     return f"{code} on {kind}"[:80]
 
 
 def seen_here(vehicle: Vehicle, kits: list[Kit]) -> list[Kit]:
     """Return kits as strong as they were read to be on vehicles of this kind here, with what spread is left."""
     told = teaching("strength")
-    return (
-        [as_learnt(kit, told.get(strength_key(kit.code, kind_of(vehicle, kit)), ())) for kit in kits] if told else kits
-    )
+    return [as_learnt(kit, told.get(key_of(kit.code, kind_of(vehicle, kit)), ())) for kit in kits] if told else kits
 
 
 def entry_seen_here(vehicle: Vehicle, entry: dict[str, Any]) -> dict[str, Any]:
@@ -87,11 +86,11 @@ def entry_seen_here(vehicle: Vehicle, entry: dict[str, Any]) -> dict[str, Any]:
     return entry if seen is kit else seen.model_dump(mode="json", exclude_none=True)
 
 
-def hours_learnt(kits: Iterable[Kit]) -> Mapping[str, Taught]:
-    """Return what finished cards taught of the hours of kits, by code; of those alone that taught some."""
-    wanted = {kit.code for kit in kits}
-    told = teaching("hours", wanted) if wanted else {}
-    return {code: learn(lessons, HOURS) for code, lessons in told.items()}
+def hours_learnt(vehicle: Vehicle, kits: Iterable[Kit]) -> Mapping[str, Taught]:
+    """Return what finished cards taught of the hours of kits on vehicles of this kind, by code; of those alone that taught some."""
+    keys = {kit.code: key_of(kit.code, kind_of(vehicle, kit)) for kit in kits}
+    told = teaching("hours", keys.values()) if keys else {}
+    return {code: learn(told[key], HOURS) for code, key in keys.items() if key in told}
 
 
 def causes_proved() -> dict[str, Counter[str]]:
@@ -153,16 +152,23 @@ def _of_kit(record: Job, desk: Any) -> list[tuple[Told, float]]:
     staged, proof = desk.worked.staged, desk.proof
     if staged is not None and proof is not None and family_of(fitting.kit).lifts:
         seen = fitting.kit.seen.ratio if fitting.kit.seen else 1.0
-        key = strength_key(fitting.kit.code, kind_of(record.vehicle, fitting.kit))
+        key = key_of(fitting.kit.code, kind_of(record.vehicle, fitting.kit))
         one = strength_told(refitted(staged, fitting), KIT_ELEMENT, key, fitting.kit.strength_sigma)
         if one is not None:
             value = one.value + log(seen)
             found.append((Told(kind=one.kind, key=key, value=value, sigma=one.sigma), 1.0))
-    card = desk.cards[-1]
-    if card.took_in_all and fitting.kit.hours > 0.0:
-        value = log(card.took_in_all / 60.0 / fitting.kit.hours)
-        found.append((Told(kind="hours", key=fitting.kit.code, value=value, sigma=0.0), fitting.kit.hours))
-    return found
+    return found + _hours(key_of(fitting.kit.code, kind_of(record.vehicle, fitting.kit)), desk.cards[-1], fitting.kit)
+
+
+def _hours(key: str, card: Any, kit: Kit) -> list[tuple[Told, float]]:
+    """Return what a finished card took, pauses out, in all and at either side, against its sheet's hours; nothing of an unfinished one."""
+    if not card.took_in_all or not kit.hours > 0.0:
+        return []
+    sides = [(f"{key}, {side} side"[:80], minutes, kit.hours / 2.0) for side, minutes in card.took if minutes > 0.0]
+    return [
+        (Told(kind="hours", key=name, value=log(minutes / 60.0 / usual), sigma=0.0), usual)
+        for name, minutes, usual in ((key, card.took_in_all, kit.hours), *sides)
+    ]
 
 
 def _foretold(record: Job, desk: Any, now: Any) -> list[Foretold]:

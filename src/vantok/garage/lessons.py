@@ -18,6 +18,7 @@ from vantok.drawing.foretold import foretold_svg
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.people.rights import demand
+from vantok.records.jobs.models import Job
 from vantok.records.learnt.models import OFF, Foretold, Lesson
 from vantok.records.shelf.models import KitRecord
 from vantok_core.aims.complaints import COMPLAINT_WORDS, COMPLAINTS
@@ -32,6 +33,8 @@ from vantok_core.upkeep.lessons import class_said, learn, outliers
 KIND_OF = {"rate": "rate", "strength": "ratio", "hours": "hours"}
 PRIORS: dict[str, Priors] = {"rate": CLASS, "strength": STRENGTH["maker"], "hours": HOURS}
 WORDS = {"rate": "Springs, by class", "strength": "Kits’ strength", "hours": "Hours of a card"}
+SHOWN = 25
+"""Jobs behind a line that are shown, the latest."""
 ALONE = {"rate": SPREAD}
 """ln-sigma of a figure that nobody of the shop has taught, where it is not its prior's two together."""
 
@@ -60,7 +63,7 @@ class Lessons(TemplateView):
             by_kit=by(told, lambda one: one.kit),
             by_class=by(told, lambda one: one.klass),
             drift=drift(told),
-            worst=worst(told),
+            worst=_found_later(worst(told)),
             svg=foretold_svg(told, units) if told else "",
             **kwargs,
         )
@@ -81,6 +84,16 @@ class Lessons(TemplateView):
         else:
             messages.error(request, "There is no such line. Nothing was changed.")
         return HttpResponseRedirect(f"{reverse('lessons')}#{told.get('kind', '')}")
+
+
+def _found_later(told: Sequence[Miss]) -> list[dict[str, Any]]:
+    """Return the worst with what was found later: the jobs they came back as, and their first finding."""
+    rows = Job.objects.filter(came_back__number__in=[one.job for one in told]).select_related("came_back")
+    later: dict[str, list[Job]] = {}
+    for row in rows:
+        if row.came_back is not None:
+            later.setdefault(row.came_back.number, []).append(row)
+    return [{"one": one, "later": later.get(one.job, [])} for one in told]
 
 
 def _switched(row: Lesson, *, on: bool) -> int:
@@ -123,8 +136,9 @@ def _key(key: str, rows: list[Lesson], kind: str, kits: dict[str, str]) -> dict[
                 "why": dict(OFF)[row.off],
                 "odd": (str(row.job.vehicle_id), row.value) in odd,
             }
-            for row in rows
+            for row in rows[-SHOWN:]
         ],
+        "more": max(len(rows) - SHOWN, 0),
     }
 
 

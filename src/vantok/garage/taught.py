@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from django.views import View
 from django.views.generic import TemplateView
 
-from vantok.desk.lessons import strength_key, teaching
+from vantok.desk.lessons import key_of, teaching
 from vantok.desk.load import Desk
 from vantok.desk.patterns import rows_of
 from vantok.fields.files import csv_answer
@@ -63,7 +63,7 @@ class Taught(TemplateView):
             if found is not None and kit is not None:
                 words = {f.name: (f.words, f.kind) for f in family_of(kit).settings}
                 setting = [(words[n][0], Quantity(v, words[n][1])) for n, v in found.setting.items() if n in words]
-                seen = as_learnt(kit, told.get(strength_key(code, kind), ())).seen
+                seen = as_learnt(kit, told.get(key_of(code, kind), ())).seen
                 kind_words = kind.replace("_", " ")
                 rows.append({"kit": kit, "kind": kind_words, "found": found, "setting": setting, "seen": seen})
         return super().get_context_data(rows=rows, costs=costs(), felt=felt(), **kwargs)

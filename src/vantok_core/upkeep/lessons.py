@@ -23,6 +23,8 @@ BAND_FROM, BAND_STEP = 400.0, 1.3
 """Bands of rating: from this axle rating on (kg), each so many times the one before."""
 OWN_READINGS = 0.02
 """Readings that took less than this off the prior's variance (a share of it) say nothing of their own."""
+MANY = 100
+"""Of more lessons than these one alone hardly moves what all teach."""
 FAR = 2.5
 """A job further off the others than so many of its own and their sigmas is named."""
 
@@ -152,9 +154,10 @@ def class_learnt(job: Job, told: Mapping[str, Sequence[Lesson]]) -> tuple[ClassL
 def outliers(told: Sequence[Lesson], prior: Priors = CLASS) -> list[Lesson]:
     """Return lessons far from what the others teach, by their own error and the spread: damped already, and to be looked at."""
     counted = last_of_each(told)
+    whole = taught([(o.value, o.sigma) for o in counted], prior)
     found = []
     for one in counted:
-        rest = taught([(o.value, o.sigma) for o in counted if o is not one], prior)
+        rest = whole if len(counted) > MANY else taught([(o.value, o.sigma) for o in counted if o is not one], prior)
         if abs(one.value - rest.mu) > FAR * sqrt(one.sigma**2 + rest.sigma_ln**2):
             found.append(one)
     return found

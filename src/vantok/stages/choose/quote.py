@@ -142,7 +142,7 @@ class QuotePage(StageView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the quote, its sums and its form."""
         sheet, kits = self.desk.job.quote, quoted_kits(self.desk)
-        learnt = hours_learnt(kits)
+        learnt = hours_learnt(self.desk.record.vehicle, kits)
         if sheet is not None:
             kwargs.setdefault("form", QuoteForm(sheet=sheet))
         return super().get_context_data(
@@ -183,7 +183,7 @@ class QuotePage(StageView):
         )
         shop = Shop.objects.first()
         sheet = QuoteSheet(
-            lines=lines_for(self.desk.job, kits, hours_learnt(kits)),
+            lines=lines_for(self.desk.job, kits, hours_learnt(self.desk.record.vehicle, kits)),
             rate=shop.hour if shop else HOUR,
             tax=shop.tax if shop else 0.0,
         )
