@@ -137,8 +137,10 @@ class Closed(DemoCase):
             "What was proved",
             "Furthest out",
             "By kit",
+            "Ferrywell tee bellows, middle, pickup, solid axle, leaf",
         ):
             self.assertIn(said, text)
+        self.assertNotRegex(text, r"leaf_solid|leaf solid|left_side")
         self.assertEqual(next_number(), "2026-047")
         learnt = [one for job in Job.objects.filter(done=False) for one in Desk.look(job.pk).job.class_learnt]
         self.assertTrue(learnt)

@@ -15,6 +15,7 @@ from vantok.records.garage.models import Customer, Vehicle
 from vantok.records.jobs.models import Job
 from vantok.records.learnt.models import Foretold, Lesson
 from vantok.records.weigh.models import LoadState
+from vantok_core.upkeep.lessons import kind_said
 
 DATA = Path(__file__).parent / "closed.json"
 FIRST = ("Alder", "Bracken", "Cormorant", "Dune", "Eider", "Fenland", "Gorse", "Heron", "Inlet", "Juniper")
@@ -39,9 +40,7 @@ def closed_jobs() -> int:
 
 def _put(one: dict[str, Any], n: int, lead: User | None) -> None:
     owner = Customer.objects.create(name=f"{FIRST[n % len(FIRST)]} {SECOND[n // len(FIRST)]}")
-    label = (
-        f"{one['vehicle']['body'].replace('_', ' ')}, {one['vehicle']['rear_spring'].replace('_', ' ')}".capitalize()
-    )
+    label = kind_said(f"{one['vehicle']['body']} {one['vehicle']['rear_spring']}").capitalize()
     vehicle = Vehicle.objects.create(customer=owner, label=label, **one["vehicle"])
     at = timezone.make_aware(datetime.combine(datetime.fromisoformat(one["closed"]).date(), time(16, 30)))
     job = Job.objects.create(

@@ -28,7 +28,7 @@ from vantok_core.judge.diagnose.causes import ELSE, table
 from vantok_core.rates.class_rate import SPREAD
 from vantok_core.upkeep.foretold import Miss, by, drift, held, worst
 from vantok_core.upkeep.learning import CLASS, HOURS, STRENGTH, Priors, Taught, cause_shares
-from vantok_core.upkeep.lessons import class_said, learn, outliers
+from vantok_core.upkeep.lessons import class_said, kind_said, learn, outliers
 
 KIND_OF = {"rate": "rate", "strength": "ratio", "hours": "hours"}
 PRIORS: dict[str, Priors] = {"rate": CLASS, "strength": STRENGTH["maker"], "hours": HOURS}
@@ -120,9 +120,7 @@ def _key(key: str, rows: list[Lesson], kind: str, kits: dict[str, str]) -> dict[
     code, _, where = key.partition(" on ")
     return {
         "key": key,
-        "words": Say(f"{kits[code]}{f', {where}' if where else ''}".replace("_", " "))
-        if code in kits
-        else class_said(key),
+        "words": Say(", ".join(filter(None, (kits[code], kind_said(where))))) if code in kits else class_said(key),
         "n": taught.n,
         "with": _band(taught, usual, figure) if taught.n else None,
         "without": _band(alone, usual, figure),

@@ -25,7 +25,7 @@ from vantok_core.files.plan_csv import as_text
 from vantok_core.judge.choose.offer import offer
 from vantok_core.judge.prove.driving import CATEGORIES, changes
 from vantok_core.kits.registry import family_of
-from vantok_core.upkeep.lessons import as_learnt
+from vantok_core.upkeep.lessons import as_learnt, kind_said
 from vantok_core.upkeep.patterns import pattern
 
 LATEST = 60
@@ -64,8 +64,7 @@ class Taught(TemplateView):
                 words = {f.name: (f.words, f.kind) for f in family_of(kit).settings}
                 setting = [(words[n][0], Quantity(v, words[n][1])) for n, v in found.setting.items() if n in words]
                 seen = as_learnt(kit, told.get(key_of(code, kind), ())).seen
-                kind_words = kind.replace("_", " ")
-                rows.append({"kit": kit, "kind": kind_words, "found": found, "setting": setting, "seen": seen})
+                rows.append({"kit": kit, "kind": kind_said(kind), "found": found, "setting": setting, "seen": seen})
         return super().get_context_data(rows=rows, costs=costs(), felt=felt(), **kwargs)
 
 

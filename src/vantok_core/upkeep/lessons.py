@@ -78,6 +78,18 @@ def class_said(key: str) -> Say:
 CLASS_PARTS = 5
 
 
+def kind_said(key: str) -> str:
+    """Return in words the kind of vehicle a card is learnt on, body and spring, with a side where there is one; what does not read, as it stands."""
+    kind, _, side = key.partition(", ")
+    body, _, spring = kind.partition(" ")
+    told = [
+        BODIES[body].words if body in BODIES else body,
+        SPRINGS[spring].words if spring in SPRINGS else spring,
+        side,
+    ]
+    return ", ".join(one for one in told if one).replace("{", "(")
+
+
 def weighed_throughout(job: Job) -> bool:
     """Tell whether the loads of every state whose heights were read stood on a scale."""
     read = {r.state for r in job.readings if r.phase == "before"}
