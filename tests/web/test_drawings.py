@@ -66,8 +66,14 @@ class Drawn(unittest.TestCase):
     @quick
     @given(jobs(), st.sampled_from(["metric", "us"]), st.sampled_from(TIMES))
     def test_any_job_from_the_side_from_behind_and_in_a_strip(self, job: Job, units: str, times: float) -> None:
-        """Each state of any job is drawn whole in each view, alone and against another."""
+        """Each state of any job is drawn whole in each view, alone and against another; one that no tape has read says it is estimated."""
         found = self.stances(job)
+        read = {r.state for r in job.readings}
+        for state, stance in zip(job.states, found, strict=False):
+            if stance.known and not state.empty and state.key not in read:
+                svg = stance_svg(stance, units, times)  # type: ignore[arg-type]
+                self.assertIn(", estimated", self.whole(svg).attrib["aria-label"])
+                self.assertTrue(("▲" not in svg and "▼" not in svg) or svg.count(", estimated") > 1)
         for stance in found:
             for drawn in (stance, against(stance, found[0])):
                 self.whole(stance_svg(drawn, units, times))  # type: ignore[arg-type]

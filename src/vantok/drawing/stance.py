@@ -47,6 +47,7 @@ class Stance:
     lean: float | None = None
     tongue: float = 0.0
     beam: Quantity | None = None
+    estimated: bool = False
 
     @property
     def lamp(self) -> float | None:
@@ -70,9 +71,11 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     d_f = (sags["FL"] + sags["FR"]) / 2 if {"FL", "FR"} <= sags.keys() else float(report.d_f)
     d_r = (sags["RL"] + sags["RR"]) / 2 if {"RL", "RR"} <= sags.keys() else float(report.d_r)
     empty = next((v.read for v in diagnosis.views if v.state.empty), {})
+    estimated = not view.state.empty and len(sags) < len(CORNERS)
     return Stance(
         vehicle=vehicle,
-        name=view.state.name,
+        name=f"{view.state.name}, estimated" if estimated else view.state.name,
+        estimated=estimated,
         d_f=d_f,
         d_r=d_r,
         known=True,
@@ -112,6 +115,7 @@ def fitted_stance(plain: Stance, name: str, empty: dict[str, float], now: dict[s
     return replace(
         plain,
         name=f"{name}, {beside}",
+        estimated=False,
         d_f=d_f,
         d_r=d_r,
         known=True,
