@@ -72,9 +72,10 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     d_r = (sags["RL"] + sags["RR"]) / 2 if {"RL", "RR"} <= sags.keys() else float(report.d_r)
     empty = next((v.read for v in diagnosis.views if v.state.empty), {})
     estimated = not view.state.empty and len(sags) < len(CORNERS)
+    beside = ", change estimated" if len(view.read) == len(CORNERS) else ", estimated"
     return Stance(
         vehicle=vehicle,
-        name=f"{view.state.name}, estimated" if estimated else view.state.name,
+        name=f"{view.state.name}{beside}" if estimated else view.state.name,
         estimated=estimated,
         d_f=d_f,
         d_r=d_r,

@@ -5,7 +5,7 @@ A case is also a file; one that is damaged is refused in words. Source: method s
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -76,6 +76,11 @@ DEEDS: Mapping[Deed, str] = {
     "damper": "Fit a damper or steering stabilizer",
 }
 """What may be done about it."""
+
+
+def any_of(deeds: Sequence[Deed]) -> str:
+    """Return in words what is right to do: more than one thing may be."""
+    return ", or ".join(DEEDS[deed][0].lower() + DEEDS[deed][1:] for deed in deeds)
 
 
 class HiddenAxle(Facts):

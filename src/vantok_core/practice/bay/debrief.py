@@ -19,7 +19,7 @@ from vantok_core.judge.ride.ready import Configuration, Over
 from vantok_core.judge.ride.told import Driven, drive_over
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import CORNERS
-from vantok_core.practice.bay.case import CAUSES, DEEDS, Case
+from vantok_core.practice.bay.case import CAUSES, Case, any_of
 from vantok_core.practice.bay.run import Act, Run
 from vantok_core.practice.bay.scripted import best_run, careless_run
 from vantok_core.practice.bay.truth import Now, heights, known_model, load_states, reports, standing
@@ -90,7 +90,7 @@ def _heights(run: Run, now: Now, phase: str, foreseen: Mapping[str, float]) -> t
 def _truth(case: Case) -> list[Say]:
     """Return the truth in sentences: cause, loads, springs, faults, floor."""
     hidden, told = case.hidden, []
-    told.append(Say(f"What was behind it: {CAUSES[case.causes[0]]}. Right was: {DEEDS[case.deeds[0]]}."))
+    told.append(Say(f"What was behind it: {CAUSES[case.causes[0]]}. Right was: {any_of(case.deeds)}."))
     was = {one.name: one for s in case.told.states for one in s.items}
     for load in hidden.loads:
         told += [_load(one, was.get(one.name)) for one in load.items]

@@ -19,7 +19,7 @@ from vantok_core.kits.fit import fit_checks
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_drop
 from vantok_core.model import build_model
-from vantok_core.practice.bay.case import CAUSES, DEEDS, Case, Trap
+from vantok_core.practice.bay.case import CAUSES, DEEDS, Case, Trap, any_of
 from vantok_core.practice.bay.drafting import FITTING
 from vantok_core.practice.bay.run import EVIDENCE, Run, standing_after
 from vantok_core.practice.bay.truth import Now, heights, known_job, over_limits, reports, wheel_loads
@@ -116,7 +116,7 @@ def _baseline(seen: Seen) -> Judged:
     return _yes(
         all(read) or all(hub),
         "Empty and loaded heights were read at all four corners before any work.",
-        "Not all four corners were read empty and loaded before any work: there is no baseline.",
+        "Not all four corners were read and written down, empty and loaded, before any work: there is no baseline.",
     )
 
 
@@ -138,7 +138,7 @@ def _weighed(seen: Seen) -> Judged:
     return _yes(
         bool(known),
         "The load was weighed as it is used.",
-        "The load was never weighed: limits and springs rest on what was told.",
+        "No weight of the load was written down: limits and springs rest on what was told.",
     )
 
 
@@ -161,7 +161,7 @@ def _cause(seen: Seen) -> Judged:
         return 0.0, Say(f"No cause was named. It was: {CAUSES[right[0]]}.")
     return _yes(
         said.cause in right,
-        f"The cause was named: {CAUSES[right[0]] if said.cause not in right else CAUSES[said.cause]}.",
+        f"The cause was named: {CAUSES.get(said.cause, said.cause)}.",
         f"“{CAUSES.get(said.cause, said.cause)}” was named. It was: {CAUSES[right[0]]}.",
     )
 
@@ -169,11 +169,11 @@ def _cause(seen: Seen) -> Judged:
 def _deed(seen: Seen) -> Judged:
     said, right = seen.run.said, seen.case.deeds
     if said is None:
-        return 0.0, Say(f"Nothing was decided. Right was: {DEEDS[right[0]]}.")
+        return 0.0, Say(f"Nothing was decided. Right was: {any_of(right)}.")
     return _yes(
         said.deed in right,
         f"What was decided is right: {DEEDS[said.deed]}.",
-        f"“{DEEDS[said.deed]}” was decided. Right was: {DEEDS[right[0]]}.",
+        f"“{DEEDS[said.deed]}” was decided. Right was: {any_of(right)}.",
     )
 
 

@@ -67,7 +67,7 @@ def _kitchen(d: Draft) -> None:
 def _stops(d: Draft) -> None:
     d.gap = round(float(d.rng.uniform(0.014, 0.024)), 3)
     d.carry("parcels", d.spare(0.5), at=0.98)
-    d.answers = {"carry": "Parcels up to the roof, every day.", "use": "Town, with speed humps."}
+    d.answers = {"carry": "Parcels, as many as it holds, every day.", "use": "Town, with speed humps."}
 
 
 def _behind_level(d: Draft) -> None:
