@@ -80,7 +80,7 @@ DEEDS: Mapping[Deed, str] = {
 
 def any_of(deeds: Sequence[Deed]) -> str:
     """Return in words what is right to do: more than one thing may be."""
-    return ", or ".join(DEEDS[deed][0].lower() + DEEDS[deed][1:] for deed in deeds)
+    return "; or ".join(DEEDS[deed][0].lower() + DEEDS[deed][1:] for deed in deeds)
 
 
 class HiddenAxle(Facts):
