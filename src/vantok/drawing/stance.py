@@ -71,12 +71,11 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
     d_f = (sags["FL"] + sags["FR"]) / 2 if {"FL", "FR"} <= sags.keys() else float(report.d_f)
     d_r = (sags["RL"] + sags["RR"]) / 2 if {"RL", "RR"} <= sags.keys() else float(report.d_r)
     empty = next((v.read for v in diagnosis.views if v.state.empty), {})
-    estimated = not view.state.empty and len(sags) < len(CORNERS)
-    beside = ", change estimated" if len(view.read) == len(CORNERS) else ", estimated"
+    beside = _beside(view)
     return Stance(
         vehicle=vehicle,
-        name=f"{view.state.name}{beside}" if estimated else view.state.name,
-        estimated=estimated,
+        name=f"{view.state.name}{beside}",
+        estimated=bool(beside),
         d_f=d_f,
         d_r=d_r,
         known=True,
@@ -90,6 +89,13 @@ def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None 
         beam=view.beam,
         ghost_name="as it came" if diagnosis.never_empty else "empty",
     )
+
+
+def _beside(view: StateView) -> str:
+    """Return what is said beside a state's name: nothing where tape tells its change at every corner."""
+    if view.state.empty or len(view.sag) == len(CORNERS):
+        return ""
+    return ", change estimated" if len(view.read) == len(CORNERS) else ", estimated"
 
 
 def _corner(view: StateView, axle: str) -> Corner:
