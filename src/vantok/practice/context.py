@@ -172,6 +172,8 @@ NAMES = {
     "fit": "fitting",
 }
 """What an answer is about, where it is not about one thing of several."""
+IN_A_LOAD = ("tape", "weigh", "tongue", "drive", "log")
+"""Kinds of answer that hold in the load they were got in alone."""
 
 
 def about(row: Done) -> str:
@@ -197,7 +199,7 @@ def shown(row: Done, states: Mapping[str, str]) -> dict[str, Any]:
         told.append(("goes down by", length(answer["droop_m"])))
     return {
         "row": row,
-        "load": states.get(row.state, ""),
+        "load": states.get(row.state, "") if row.kind in IN_A_LOAD else "",
         "about": about(row),
         "told": told,
         "words": answer.get("words", ""),
