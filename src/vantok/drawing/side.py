@@ -148,9 +148,10 @@ def _beam(side: Side, stance: Stance, units: System) -> list[object]:
         reach = max(x - far, 0.0)
         parts.append(tag("line", x1=x, y1=y, x2=far, y2=y - reach * tilt, **look))
     way = "▲" if stance.beam.value > 0 else "▼"
-    told = f"beam {way} {stance.beam.size.without_band.in_units(units)}{', estimated' if stance.estimated else ''}"
+    told = f"beam {way} {stance.beam.size.without_band.in_units(units)}"
     parts.append(text(10, GROUND - 12, told, size=18, anchor="start"))
-    parts.append(text(10, GROUND + 17, f"{BEAM_WALL.in_units(units)} ahead", size=16, anchor="start", fill=MUTED))
+    ahead = f"{BEAM_WALL.in_units(units)} ahead{', estimated' if stance.estimated else ''}"
+    parts.append(text(10, GROUND + 17, ahead, size=16, anchor="start", fill=MUTED))
     return parts
 
 
