@@ -409,14 +409,14 @@ TRAPS: Mapping[Trap, Turns] = {
         words="Weighed wheel by wheel",
         saw=lambda s: _state_known(s, "corners"),
         why="Four pads told how the load stands across.",
-        why_not="How the load stands across was never weighed.",
+        why_not="How the load stands across was not weighed, or not written down as it is.",
         instead=("weighed",),
     ),
     "front_scale": Turns(
         words="Front axle weighed",
         saw=lambda s: _state_known(s, "front"),
         why="The front axle on the scale told what it had lost.",
-        why_not="What the front axle carries was never weighed.",
+        why_not="What the front axle carries was not weighed, or not written down as it is.",
         instead=("weighed",),
     ),
     "tongue": Turns(
@@ -447,7 +447,7 @@ TRAPS: Mapping[Trap, Turns] = {
         words="Stop gap read",
         saw=_stops_read,
         why="The gap at the stops was read.",
-        why_not="The gap at the stops was never read.",
+        why_not="The gap at the stops was not read on both sides, or not written down.",
     ),
     "fault": Turns(
         words="The fault first",
@@ -480,19 +480,19 @@ TRAPS: Mapping[Trap, Turns] = {
         words="Hanging wheel read",
         saw=_droop_read,
         why="The hanging wheel was read before a part went in that it can pull out.",
-        why_not="Nobody read how far the wheel hangs.",
+        why_not="How far the wheel hangs was not read, or not written down as it is.",
     ),
     "tee": Turns(
         words="Lines followed",
         saw=lambda s: _graded(s, "air"),
         why="The lines were followed to their tee.",
-        why_not="The lines were never followed.",
+        why_not="The lines were not followed, or what they show was not written down.",
     ),
     "soap": Turns(
         words="Soaped",
         saw=lambda s: _graded(s, "air_soaped"),
         why="Soap found where the air goes.",
-        why_not="Nobody soaped it.",
+        why_not="It was not soaped, or what the soap showed was not written down.",
     ),
     "bar": Turns(
         words="Roll by a bar",
