@@ -36,6 +36,7 @@ ICONS = [
     "gear",
     "info-circle",
     "list-check",
+    "moon-stars",
     "people-fill",
     "person-circle",
     "plus-lg",

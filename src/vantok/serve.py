@@ -7,6 +7,7 @@ import signal
 import sys
 import threading
 import time
+from importlib import import_module
 from typing import Any
 
 from waitress.server import create_server
@@ -61,6 +62,9 @@ def _serve(application: Any, port: int, *, demo: bool) -> None:
     stop, done = threading.Event(), threading.Event()
     signal.signal(signal.SIGTERM, lambda number, frame: stop.set())
     threading.Thread(target=_keep_whole, args=(done,), daemon=True).start()
+    threading.Thread(
+        target=import_module, args=("vantok.desk.pdf",), daemon=True
+    ).start()  # the first paper waits for nothing
     print(f"Vantok is at http://127.0.0.1:{server.effective_port}/", flush=True)
     if demo:
         print(

@@ -78,6 +78,20 @@ class BrowserCase(StaticLiveServerTestCase):
         page.wait_for_url(re.compile("/fit/"))
         page.locator("nav.stages").get_by_role("link", name="Set").click()
 
+    def pick(self, page: Page, group: str, words: str) -> None:
+        """Choose by a small drawing: its group unfolded, the drawing touched."""
+        box = page.get_by_role("group", name=group)
+        box.locator("summary").click()
+        box.get_by_text(words, exact=True).click()
+
+    def grade(self, page: Page, what: str, grade: str) -> None:
+        """Touch a grade of the drive sheet."""
+        page.locator("fieldset.touched", has_text=what).get_by_text(grade, exact=True).click()
+
+    def unfold(self, page: Page, words: str) -> None:
+        """Open what is folded under a heading."""
+        page.locator("summary", has_text=words).first.click()
+
     def read_cell(self, page: Page, label: str, text: str) -> None:
         """Type a height into its cell, and wait until it is stored."""
         cell = page.get_by_label(label)

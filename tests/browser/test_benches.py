@@ -51,7 +51,7 @@ class Benches(BrowserCase):
             ("thread/?bracket=65&bush=60&stock=1 x 4, 1.5 x 4", "bush", "ArrowLeft", "bush", ""),
             ("tongue/?way=board", "to_tongue", "ArrowRight", "to_tongue", ".verdict"),
             ("tongue/?way=stack&axle=4000", "behind", "ArrowRight", "behind", ".verdict"),
-            ("valves/?spring=60&mass=650", "bump-1", "ArrowUp", "bump", ".verdict"),
+            ("valves/?spring=60&mass=650&q=feels", "bump-1", "ArrowUp", "bump", ".verdict"),
         ):
             page.goto(f"/benches/{address}")
             before, said = (
@@ -73,7 +73,7 @@ class Benches(BrowserCase):
     def test_a_way_asks_for_its_own(self) -> None:
         """Weighed another way, other fields are asked for, and those of the first count for nothing; a figure of one's own is no example any more."""
         page = self.sign_in("marit")
-        page.goto("/benches/tongue/?axle=4000")
+        page.goto("/benches/tongue/?axle=4000&q=weigh")
         expect(page.get_by_label("Board alone reads")).to_be_hidden()
         page.get_by_label("Weighed with").select_option("stack")
         expect(page.get_by_label("Scale reads")).to_be_hidden()

@@ -81,7 +81,9 @@ class Careless(BrowserCase):
             .filter(has=page.get_by_role("button", name="Put it on the sheet"))
             .locator("[name=words]")
         )
+        self.unfold(page, "More: what else was felt")
         words.fill("swims at the bridge")
+        self.unfold(page, "Settings that suited a road")
         with page.expect_navigation():
             page.get_by_role("button", name="Remember it").click()
         expect(page.get_by_text("Typed before, and not saved yet.")).to_be_visible()

@@ -30,7 +30,7 @@ class FittingCard(BrowserCase):
             self.leave_step(page, step)
             expect(page.locator(f".step input[value='{step.key}']")).to_have_count(0)
             self.caught_up(job, step.key)
-        expect(page.locator("#verdict")).to_contain_text("is done: set it")
+        expect(page.locator("#main")).to_contain_text("is done: set it")
         page.get_by_role("link", name="Set it").click()
         expect(page.get_by_role("heading", name="Ferrywell bellows, middle: try it on the model")).to_be_visible()
 
@@ -67,7 +67,7 @@ class FittingCard(BrowserCase):
                 shown[f"{step.side}: {step.words}"] = picture.get_attribute("aria-label") or ""
             self.leave_step(page, step)
             self.caught_up(job, step.key)
-        expect(page.locator("#verdict")).to_contain_text("is done: set it")
+        expect(page.locator("#main")).to_contain_text("is done: set it")
         return page, stood, shown
 
     def test_a_front_coil_from_the_box_to_the_end(self) -> None:

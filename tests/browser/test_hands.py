@@ -53,7 +53,7 @@ class Hands(BrowserCase):
         page = self.sign_in("marit")
         job = Job.objects.get(number="2026-038")
         page.goto(reverse("report", args=[job.pk]))
-        said = "The prediction held"
+        said = "proved at this setting"
         expect(page.get_by_text(said).locator("visible=true")).to_have_count(2)
         page.emulate_media(media="print")
         expect(page.get_by_text(said).locator("visible=true")).to_have_count(1)

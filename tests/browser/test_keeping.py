@@ -16,7 +16,7 @@ class Keeping(BrowserCase):
         job = Job.objects.get(number="2026-038")
         page = self.sign_in("marit")
         page.goto(f"/jobs/{job.pk}/prove/")
-        expect(page.locator("#verdict")).to_contain_text("The prediction held")
+        expect(page.locator("#main")).to_contain_text("The prediction held")
         page.locator("#stage-after").click()
         expect(page.get_by_role("heading", name="What it can and cannot do")).to_be_visible()
         page.get_by_label("Hand over anyway, because").fill("the customer fetches it tonight")

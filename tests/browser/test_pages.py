@@ -1,6 +1,7 @@
 """Every main page: accessible, complete without any outside request, quiet in the console."""
 
 from pathlib import Path
+from typing import Any
 
 from tests.browser.base import BrowserCase
 from vantok.records.jobs.models import STAGES, Job
@@ -11,8 +12,9 @@ AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
 class Pages(BrowserCase):
     def test_accessible(self) -> None:
-        """No page breaks a rule of WCAG 2.1 A or AA that axe can find."""
+        """No page breaks a rule of WCAG 2.1 A or AA that axe can find, by day; its words stand out by night too."""
         page = self.sign_in("marit")
+        page.emulate_media(reduced_motion="reduce")  # nothing is measured half-way from day to night
         job, missed = Job.objects.get(number="2026-038"), Job.objects.get(number="2026-039")
         over, begun = Job.objects.get(number="2026-042"), Job.objects.get(number="2026-045")
         stages = [f"/jobs/{job.pk}/{name}/" for name, _ in STAGES]
@@ -64,8 +66,26 @@ class Pages(BrowserCase):
                 page.goto(address)
                 page.evaluate(AXE)
                 found = page.evaluate("() => axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})")
-                told = [f"{v['id']}: {n['html'][:120]}" for v in found["violations"] for n in v["nodes"][:3]]
-                self.assertEqual(told, [])
+                self.assertEqual(self.broken(found), [])
+                page.evaluate("() => { document.documentElement.dataset.look = 'night' }")
+                by_night = page.evaluate("() => axe.run({runOnly: ['color-contrast']})")
+                self.assertEqual(self.broken(by_night), [], "night")
+
+    def broken(self, found: dict[str, Any]) -> list[str]:
+        """Return what axe found, a line each."""
+        return [f"{v['id']}: {n['html'][:120]}" for v in found["violations"] for n in v["nodes"][:3]]
+
+    def test_the_look_is_kept_on_the_device(self) -> None:
+        """Switched to night, a page is dark at once and after the next one; switched back, it follows the system again."""
+        page = self.sign_in("marit")
+        dark = "getComputedStyle(document.body).backgroundColor"
+        day = page.evaluate(dark)
+        page.get_by_role("button", name="Day or night look").click()
+        self.assertNotEqual(page.evaluate(dark), day)
+        page.goto("/garage/")
+        self.assertNotEqual(page.evaluate(dark), day)
+        page.get_by_role("button", name="Day or night look").click()
+        self.assertEqual((page.evaluate(dark), page.context.cookies()[-1]["name"] != "vantok_look"), (day, True))
 
     def test_help_and_keys(self) -> None:
         """`?` opens the list of keys, Escape closes it, `]` and `[` walk the stages."""

@@ -67,7 +67,8 @@ class OverTheRoad(BrowserCase):
         page.set_viewport_size({"width": 390, "height": 844})
         page.goto(f"/jobs/{job.pk}/road/")
         page.get_by_role("link", name=re.compile("^Rail")).click()
-        page.get_by_text("What is driven beside one another").click()
+        self.unfold(page, "Speed, load, and what is driven")
+        self.unfold(page, "What is driven beside one another")
         for box in page.locator("input[name=with]:checked").all()[1:]:
             box.uncheck()
         page.get_by_label("Move the load").check()

@@ -115,6 +115,7 @@ class Together(BrowserCase):
         expect(page.locator("#stance")).to_contain_text("rear axle, from behind")
         page.get_by_label("Height changes enlarged").select_option("10")
         expect(page.locator("#stance")).to_contain_text("×10")
+        self.unfold(page, "State by state")
         page.locator(".states a[href='#w-loaded-front_lost']").click()
         working = page.locator("#w-loaded-front_lost")
         expect(working).to_be_visible()

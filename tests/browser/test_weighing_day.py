@@ -22,6 +22,7 @@ class WeighingDay(BrowserCase):
         job = Job.objects.get(number="2026-041")
         page.goto(f"/jobs/{job.pk}/weigh/")
         self.topic(page, "Scales")
+        self.unfold(page, "One portable scale")
         for label, figure in (
             ("Front axle on it lb", "2820"),
             ("Both axles on it lb", "5580"),
@@ -43,9 +44,10 @@ class WeighingDay(BrowserCase):
         before = front.inner_text()
         page.get_by_label("Front load given back by spring bars").fill("60")
         page.get_by_role("button", name="Save the trailer").click()
-        expect(page.get_by_text("left on the ball")).to_be_visible()
+        expect(page.get_by_text("still on the ball")).to_be_visible()
         self.assertNotEqual(front.inner_text(), before)
         self.topic(page, "Load plan")
+        self.unfold(page, "Another load state")
         page.get_by_label("Which").select_option("holiday")
         page.get_by_role("button", name="Add", exact=True).click()
         expect(page.get_by_role("link", name="Holiday load")).to_have_attribute("aria-current", "true")

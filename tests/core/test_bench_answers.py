@@ -87,7 +87,7 @@ class Answers(unittest.TestCase):
             "the rear locks first": answered("tyre", wheelbase=3.2, rear_share=0.3, height=0.8),
             "the cut-off moves": answered("tyre", wheelbase=3.2, rise=0.03),
             "M10 x 1.5": answered("thread", over=0.00984, pitch=0.0015),
-            "mm of play is left": answered("thread", bracket=0.0523, bush=0.0451, stock="1 x 4, 1.5 x 4, 2 x 2, 3 x 2"),
+            "mm of play remains": answered("thread", bracket=0.0523, bush=0.0451, stock="1 x 4, 1.5 x 4, 2 x 2, 3 x 2"),
             "never reaches either end": answered("stabilizer"),
             "the clamp moved by": answered("stabilizer", across=0.58),
             "lock the steering": answered("stabilizer", open=0.5),

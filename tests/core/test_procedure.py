@@ -120,7 +120,7 @@ class Cards(unittest.TestCase):
         self.assertEqual(card_verdict(unread).tone, "limit")
         at = next(n for n, s in enumerate(made.steps) if s.side == "right")
         half = ticked(made, at)
-        self.assertIn("Left side", card_verdict(half).sentences[0].template)
+        self.assertIn("Left side", card_verdict(half).sentences[1].template)
         self.assertEqual(half.side("right")[0], 0)
         left = next(n for n, s in enumerate(made.steps) if s.side == "left" and s.stands == "stands")
         both = ticked(made, left)  # from here on two people can work: the first step of either side is free

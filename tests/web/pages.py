@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
@@ -21,6 +22,13 @@ from vantok.records.shelf.models import KitRecord
 from vantok_core.judge.benches.all import BENCHES
 from vantok_core.practice.bay.drills import DRILLS
 
+CODE = re.compile(
+    r"\d-\d\dT\d\d:|\b20\d\d-\d\d-\d\d\b"  # a moment or a day as the database writes it
+    r"|(?<![\w/])[a-z]+_[a-z_]+\b|\bNone\b|\bTrue\b|Value error|Traceback|<class|\{[\w%. ]*\}"  # names and values of the code
+    r"|\[['\"\d][^\]]*\]|\b\d{4,} Pa\b|\b\d[\d.]* Pa\b"  # lists, pascals
+    r"|\b(?:kg|lb|%) left\b|(?:gap|travel|droop|stroke|margin) left\b"  # left is a side
+)
+"""What no page says, and no answer to a form: words of the code, not of the trade."""
 UNSEEN = ("csrfmiddlewaretoken", once.FIELD)
 
 

@@ -99,8 +99,8 @@ class Backups(SimpleTestCase):
         with sqlite3.connect(self.var / DATABASE) as link:
             link.execute(
                 "INSERT INTO people_shop (name, units, currency, hour, tax, day_ends, odds, address, caravan_from, caravan_to,"
-                " ball_from, ball_to, pin_from, pin_to)"
-                " VALUES ('Later', 'us', 'EUR', 80, 0, '17:00:00', '{}', '', 0.04, 0.07, 0.1, 0.15, 0.15, 0.25)"
+                " ball_from, ball_to, pin_from, pin_to, quote_days, sheet)"
+                " VALUES ('Later', 'us', 'EUR', 80, 0, '17:00:00', '{}', '', 0.04, 0.07, 0.1, 0.15, 0.15, 0.25, 30, 'a4')"
             )
         link.close()
         for name in ("bad", "cut", "else"):

@@ -22,7 +22,10 @@ class Benches(DemoCase):
         listed = self.page("benches")
         job = self.job("046")
         for key, bench in BENCHES.items():
-            self.assertTrue(bench.question in listed)
+            for one in bench.questions:
+                self.assertTrue(one.words in listed, one.words)
+                self.assertLessEqual(sum(not a.only for a in bench.asks if a.name in one.asks), 6, one.words)
+                self.assertLessEqual(set(one.asks), {a.name for a in bench.asks})
             alone = self.bench(key)
             self.assertEqual(
                 "an example: measure it" in alone,

@@ -39,6 +39,7 @@ HELD_OTHERWISE = {
         "waits",
         "tone",
         "told_stamp",
+        "stands",
         "stamp",
     },
     "vehicle": {"id", "customer", "beyond", "practice"},

@@ -7,9 +7,11 @@ from typing import Any
 
 from django.http import HttpResponse
 from django.test import Client
+from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from tests.web.pages import Form, addresses, counts, read_page, undone
+from tests.web.pages import CODE, Form, addresses, counts, read_page, undone
+from vantok.records.jobs.models import STAGES, Job
 
 JOBS = ("038", "046", "031")
 """A job with its kit on, one with its card half done, and one that came for no height."""
@@ -44,10 +46,17 @@ class Walked(DemoCase):
                     found.setdefault(form.key, form)
         return [f for f in found.values() if not f.action.startswith(("/sign-", "/units/"))]
 
+    def plain(self, answer: HttpResponse, where: object) -> None:
+        """Hold a page to the words of the trade; what somebody typed is theirs."""
+        if "html" in answer.get("Content-Type", ""):
+            said = CODE.search(words(answer).replace(STRANGE[1][1], "").replace(STRANGE[1][2], ""))
+            self.assertIsNone(said, (where, said and said.string[max(said.start() - 60, 0) : said.end() + 60]))
+
     def post(self, form: Form, data: dict[str, Any], client: Client | None = None, **headers: str) -> HttpResponse:
         told = {k: v for k, v in data.items() if k != "csrfmiddlewaretoken"}
         answer = (client or self.client).post(form.action, told, headers=headers or None)
         self.assertLess(answer.status_code, 500, (form.page, form.action, str(data)[:300], words(answer)[-400:]))
+        self.plain(answer, (form.page, form.action))
         return answer
 
 
@@ -73,10 +82,19 @@ class EveryAddress(Walked):
                         found = read_page(address, answer.content.decode())
                         self.assertEqual(sorted({i for i in found.ids if found.ids.count(i) > 1}), [])
                         self.assertEqual(found.numbers, [])
-                        self.assertNotRegex(words(answer), r"\d-\d\dT\d\d:")  # a moment is told as a clock shows it
+                        self.plain(answer, address)
                         for form in found.forms:
                             named = form.data.get("once", [""])[0] or form.looks or form.action.startswith("/sign-in")
                             self.assertTrue(named, form.action)
+
+    def test_the_stages_of_every_demo_job_speak_the_trades_words(self) -> None:
+        """Each stage, the inspection and the history of all demo jobs, in either unit system: no word of the code."""
+        for person in ("marit", "tobin"):
+            self.sign_in(person)
+            for job in Job.objects.filter(done=False):
+                for name in (*(stage for stage, _ in STAGES), "inspect", "history"):
+                    with self.subTest(person=person, job=job.number, name=name):
+                        self.plain(self.client.get(reverse(name, args=[job.pk])), name)
 
     def test_what_is_shown_for_filling_in_carries_what_it_showed(self) -> None:
         """A form with fields that show something stored knows what it showed, or only ever adds."""

@@ -70,7 +70,7 @@ class Card(DemoCase):
         marks = self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["card"]
         self.assertEqual(len(marks), len(self.card(job).card.steps))
         self.assertEqual({m["by"] for m in marks}, {"Marit Solheim-Vane"})
-        self.assertTrue("Left over: 2 spacers, bagged" in self.page("report", job))
+        self.assertTrue("Parts over: 2 spacers, bagged" in self.page("report", job))
         last = self.card(job).card.steps[-1].key
         self.assertTrue("only the last step" in self.leave(job, marks[0]["key"], "back"))
         self.leave(job, last, "back")

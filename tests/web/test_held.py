@@ -83,7 +83,7 @@ class Misfits(DemoCase):
         fitting = self.put_on(job, FW_M)
         page = self.page("fit", job)
         self.assertIn(
-            "It does not fit: variant by gross mass. This variant is for 2500 kg to 4200 kg; the plate says 7200 kg.",
+            "It does not fit: variant by gross mass. This variant is for 2500 kg to 4200 kg; its gross rating is 7200 kg.",
             page,
         )
         self.assertIn("Nobody overrules this", page)

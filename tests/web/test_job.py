@@ -27,7 +27,9 @@ class Stories(DemoCase):
         self.assertIn("Move the load recommended", van)
         self.assertIn("rear axle is 61 kg over. Move or remove load first", van)
         library = self.page("choose", self.job("040"))
-        self.assertIn("Variant by gross mass: This variant is for 2500 kg to 4200 kg; the plate says 7200 kg.", library)
+        self.assertIn(
+            "Variant by gross mass: This variant is for 2500 kg to 4200 kg; its gross rating is 7200 kg.", library
+        )
         self.assertIn("The prediction held", self.page("prove", self.job("038")))
         missed = self.page("prove", self.job("039"))
         self.assertIn("low against the prediction", missed)
@@ -217,7 +219,7 @@ class Inspecting(DemoCase):
         self.assertIn("Overruled: new pack is ordered", self.page("diagnose", job))
         self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"})
         self.assertTrue(Fitting.objects.filter(job=job).exists())
-        self.assertIn("inspection leaf_cracks: overruled, because", self.page("history", job))
+        self.assertIn("inspection leaves: overruled, because", self.page("history", job))
 
     def test_complaints_are_joined_with_what_was_found(self) -> None:
         """Each complaint's likely causes come with what speaks for and against them, and the test that tells."""
@@ -313,7 +315,7 @@ class Choosing(DemoCase):
         job = self.job("041")
         answer = self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-L"}, follow=True)
         self.assertIn(
-            "Ferrywell bellows, light does not fit: This variant is for 1500 kg to 2900 kg; the plate says 3250 kg",
+            "Ferrywell bellows, light does not fit: This variant is for 1500 kg to 2900 kg; its gross rating is 3250 kg",
             words(answer),
         )
         self.assertFalse(Fitting.objects.filter(job=job).exists())

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from unittest.mock import patch
+
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
@@ -122,6 +125,32 @@ class Beside(DemoCase):
 class Quotes(DemoCase):
     def post(self, job: Job, **told: object) -> str:
         return words(self.tell(reverse("quote", args=[job.pk]), told, follow=True))
+
+    def on_paper(self, name: str, job: Job) -> str:
+        """Return what stands on a paper, as words."""
+        made: list[str] = []
+        with patch("vantok.desk.pdf.to_pdf", side_effect=lambda html: made.append(html) or b"%PDF"):
+            self.client.get(reverse(name, args=[job.pk]))
+        return made[0]
+
+    def test_the_tax_is_asked_before_the_first(self) -> None:
+        """A shop that never said its tax is asked with the first quote, once; the paper has what each line comes to, how long it holds, the shop's
+        own sheet, and nothing that is only for the shop."""
+        job = self.job("041")
+        Shop.objects.update(tax=None, sheet="letter")
+        self.assertIn("say the tax on a quote first", self.post(job, action="make"))
+        self.assertEqual(Job.objects.get(pk=job.pk).quote, {})
+        self.post(job, action="make", tax="19")
+        self.assertEqual((Shop.objects.get().tax, Desk.look(job.pk).job.quote.tax), (0.19, 0.19))  # type: ignore[union-attr]
+        self.assertNotIn("Tax on the shop", self.page("quote", job))
+        self.assertIn("No reserve for stuck fasteners", self.page("quote", job))
+        paper = self.on_paper("quote-pdf", job)
+        self.assertIn("paper-letter.css", paper)
+        told = re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", paper))
+        self.assertIn("It holds until", told)
+        self.assertNotIn("No reserve", told)
+        hours = next(one for one in Desk.look(job.pk).job.quote.lines if one.kind == "work")  # type: ignore[union-attr]
+        self.assertIn(f"{80.0 * (hours.amount or 0.0) * 1.8:,.2f}", told)
 
     def test_from_making_to_accepted(self) -> None:
         """Made of the kit, what is to be cured and what is wished; edited; a range with its reserve; printed; accepted with its day."""

@@ -56,7 +56,8 @@ class Places(DemoCase):
         self.assertEqual((job.vehicle.body, job.vehicle.rear_spring), ("pickup", "leaf_solid"))
         self.assertIn("rear_axle_kg", job.vehicle.defaults)
         page = words(self.client.get(reverse("vehicle", args=[job.pk])))
-        self.assertIn("a default, to be replaced", page)
+        self.assertIn("estimate as read", page)
+        self.assertNotIn("Vehicle ✓", page)  # nobody has said yet that it is so
         self.assertIn("which of the starting vehicle’s figures are this one’s", page)
         state = job.states.get(empty=True)
         state.front_kg, state.rear_kg = 2000, 2000  # over every default
@@ -76,6 +77,7 @@ class Places(DemoCase):
             self.client.post(reverse("vehicle", args=[job.pk]), {"action": "as-read", "fact": name})
         job.vehicle.refresh_from_db()
         self.assertEqual(job.vehicle.defaults, [])
+        self.assertIn("Vehicle ✓", self.page("vehicle", job))
         done = Job.objects.get(number="2026-038")
         Job.objects.filter(pk=done.pk).update(done=True)
         done.vehicle.plate = "OLD 1"

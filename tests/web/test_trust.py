@@ -153,7 +153,7 @@ class Noughts(TrustCase):
         self.opens(job)
         text = self.page("diagnose", job)
         self.assertIn("To mend: vehicle, track rear", text)
-        self.assertIn("left out as unknown", text)
+        self.assertIn("counts as unknown", text)
         answer = self.client.post(
             self.cell(job, "FL"), {"text": "880", "seen": self.seen(job, "FL")}, headers={"hx-request": "true"}
         )

@@ -271,7 +271,7 @@ def is_known_to_have_begun(case: TransactionTestCase) -> None:
         now = Job.objects.get(number=number)
         reading = now.readings.get()
         case.assertEqual((reading.at, reading.value_m, reading.text, reading.reader), (EARLIER, 0.87, "870", ""))
-        case.assertEqual((now.began is not None, now.verdict, now.told_stamp), (number == "set", "It stands.", 7))
+        case.assertEqual((now.began is not None, now.verdict, now.told_stamp), (number == "set", "It stands.", 0))
 
 
 def set_twice(old: Any) -> None:

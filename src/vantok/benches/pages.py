@@ -23,7 +23,7 @@ from vantok.records.jobs.models import Job
 from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.units import System, figure, parse, unit_name
 from vantok_core.judge.benches.all import BENCHES
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, refused
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Question, refused
 
 LONGEST = 400
 EXAMPLE = "an example: measure it"
@@ -74,13 +74,18 @@ class BenchPage(TemplateView):
         """Add fields as typed, else as the job knows them, else as they are at first; and the answer."""
         bench, job = self.bench, _job(self.request)
         known = _known(bench, job) if job else {}
-        fields = _fields(bench, self.request.GET, known, self.units)
+        told = self.request.GET
+        question = bench.question(told.get("q", ""), [name for name in told if told[name]] or known)
+        fields = _fields(bench, question, told, known, self.units)
         answer, wrong = _answered(bench, fields)
         for field in fields:
             field["error"] = field["error"] or wrong.get(field["ask"].name, "")
         return super().get_context_data(
             bench=bench,
+            question=question,
             fields=fields,
+            more=[f for f in fields if f["ask"].name not in question.asks],
+            asked=[f for f in fields if f["ask"].name in question.asks],
             answer=answer,
             job=job,
             wrong=wrong.get("", ""),
@@ -89,21 +94,21 @@ class BenchPage(TemplateView):
             of_kit=_of_kit(bench, job),
             handed=_to(bench) if job else (),
             curves=curves_svg(answer, bench, self.units) if answer else "",
-            link=f"{self.request.path}?{urlencode({f['ask'].name: f['text'] for f in fields if f['text']})}",
+            link=_link(self.request, question, fields),
             **kwargs,
         )
 
     def post(self, request: HttpRequest, key: str) -> HttpResponse:
         """Leave the answer with the job: its report has it."""
         bench, job = self.bench, _job(request)
-        fields = _fields(bench, request.POST, {}, self.units)
+        question = bench.question(request.POST.get("q", ""), [name for name, text in request.POST.items() if text])
+        fields = _fields(bench, question, request.POST, {}, self.units)
         answer, wrong = _answered(bench, fields)
         if job is None or answer is None:
             messages.error(request, f"Nothing was kept: {next(iter(wrong.values()), 'choose a job first')}")
             return HttpResponseRedirect(reverse("bench", args=[key]))
-        told = urlencode({f["ask"].name: f["text"] for f in fields if f["text"]})
         person = cast("User", request.user)
-        link = f"{request.path}?{told}"
+        link = _link(request, question, fields)
         if any(f["source"] == EXAMPLE for f in fields) and not request.POST.get("measured"):
             messages.error(
                 request, "Nothing was kept: some figures are examples. Measure them, or say that they were measured so."
@@ -170,15 +175,31 @@ def _of_kit(bench: Bench, job: Job | None) -> tuple[Chart, ...]:
         return ()  # what cannot be solved is said on Set
 
 
-def _fields(bench: Bench, told: Any, known: dict[str, Any], units: System) -> list[dict[str, Any]]:
-    """Return a bench's fields as they are shown; one that another way asks for keeps its text, and counts for nothing."""
-    fields = [_field(one, told, known, units) for one in bench.asks]
+def _link(request: HttpRequest, question: Question, fields: list[dict[str, Any]]) -> str:
+    """Return the address that opens a bench as it is."""
+    told = {f["ask"].name: f["text"] for f in fields if f["text"]}
+    return f"{request.path}?{urlencode(told | {'q': question.key})}"
+
+
+def _fields(bench: Bench, question: Question, told: Any, known: dict[str, Any], units: System) -> list[dict[str, Any]]:
+    """Return the fields of a bench's question as they are shown, with what besides is needed, told or known of the job; one that another way asks for
+    keeps its text, and counts for nothing."""
+    names = {one.name for one in bench.asks if one.needed or told.get(one.name) or one.name in known}
+    asks = sorted(
+        (one for one in bench.asks if one.name in {*question.asks, *names}), key=lambda one: _place(question, one)
+    )
+    fields = [_field(one, told, known, units) for one in asks]
     chosen = {f["ask"].name: f["text"] for f in fields if f["ask"].kind == "choice"}
     for field in fields:
         only = field["ask"].only
         if only and chosen[only[0]] not in only[1:]:
             field |= {"idle": True, "value": None, "source": "", "error": ""}
     return fields
+
+
+def _place(question: Question, ask: Ask) -> int:
+    """Return where a field stands among those of its question; what is not of it comes after."""
+    return question.asks.index(ask.name) if ask.name in question.asks else len(question.asks)
 
 
 def _field(ask: Ask, told: Any, known: dict[str, Any], units: System) -> dict[str, Any]:

@@ -7,6 +7,8 @@ from typing import Any
 from django import forms
 
 from vantok.desk.opening import PATTERN
+from vantok.fields.days import DayField
+from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
 from vantok_core.facts.classes import BODIES
@@ -20,12 +22,17 @@ class StartForm(forms.Form):
         Vehicle.objects.select_related("customer"), required=False, empty_label="a new vehicle"
     )
     customer = forms.CharField(max_length=120, required=False)
+    phone = forms.CharField(label="Phone or mail", max_length=120, required=False)
     label = forms.CharField(label="Vehicle, as the shop calls it", max_length=120, required=False)
     body = forms.ChoiceField(label="Body style", choices=[(k, b.words) for k, b in BODIES.items()], required=False)
 
     begun_from = forms.CharField(required=False, widget=forms.Select)
     never_empty = forms.BooleanField(label="It is never empty again: judge it as it stands", required=False)
 
+    promised = DayField(label="Promised for", required=False)
+    who = forms.ModelChoiceField(
+        User.objects.filter(is_active=True), label="Who does it", required=False, empty_label="nobody yet"
+    )
     came_back = forms.CharField(label="Comes back from job (its number)", max_length=20, required=False)
     warranty = forms.BooleanField(label="Under warranty", required=False)
 
@@ -34,7 +41,7 @@ class StartForm(forms.Form):
         for name, field in self.fields.items():
             if name != "never_empty":
                 field.widget.attrs["class"] = (
-                    "form-select" if name in ("vehicle", "body", "begun_from") else "form-control"
+                    "form-select" if name in ("vehicle", "body", "begun_from", "who") else "form-control"
                 )
         self.fields["never_empty"].widget.attrs["class"] = "form-check-input"
         garage = [(f"{PATTERN}{v.pk}", str(v)) for v in Vehicle.objects.filter(jobs__done=True).distinct()[:200]]

@@ -20,6 +20,7 @@ from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.aims.aim import AIMS
 from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.units import System, show
+from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.judge.prove.after_causes import CAUSES
 from vantok_core.kits.choice import WEIGHT_WORDS
 from vantok_core.kits.registry import SETTINGS
@@ -92,6 +93,7 @@ def _may(person: User | None, one: Change) -> bool:
 
 def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
     named = str(row.kit.get("name", "")) if kind == "fitting" else str(getattr(row, "name", ""))
+    area = str(getattr(row, "area", ""))
     words = {
         "state": "state",
         "item": "item",
@@ -101,7 +103,7 @@ def _changes_of(kind: str, old: Any, row: Any, units: System) -> list[Change]:
         "photo": "photograph",
     }
     name = (
-        f"{words.get(kind, kind)} {named or getattr(row, 'caption', '') or getattr(row, 'area', '')}".strip()
+        f"{words.get(kind, kind)} {named or getattr(row, 'caption', '') or (AREAS[area].words.split(':')[0] if area in AREAS else area)}".strip()
         if kind in words
         else kind
     )

@@ -6,7 +6,7 @@ from typing import Any, cast
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.db.models import Q
+from django.db.models import Case, Q, When
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
@@ -25,6 +25,7 @@ from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
 from vantok.desk.opening import new_vehicle, start_job
 from vantok.desk.settle import unsettled
+from vantok.drawing.small import outlined, small_svg
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
 from vantok.people.models import User
@@ -37,6 +38,10 @@ PAGE, DUE = 25, 6
 """Jobs of a page of the board; how many of what is due again it shows."""
 
 
+WORST = Case(*(When(tone=tone, then=n) for n, tone in enumerate(("limit", "act", "plain"))), default=3)
+"""The board's order: what is over a limit first, what is done last."""
+
+
 class Board(TemplateView):
     """The day board: jobs with their stage and sentence."""
 
@@ -47,7 +52,9 @@ class Board(TemplateView):
         wanted = self.request.GET.get("q", "").strip()
         show_done = self.request.GET.get("done") == "1"
         due = due_now()
-        jobs = Job.objects.select_related("vehicle__customer").filter(done=show_done)
+        jobs = Job.objects.select_related("vehicle__customer", "bay", "who").filter(done=show_done)
+        if not show_done:
+            jobs = jobs.annotate(worst=WORST).order_by("worst", "-opened")
         if wanted:
             # The vehicles first: they are few, and jobs are found by their index.
             vehicles = Vehicle.objects.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
@@ -60,7 +67,15 @@ class Board(TemplateView):
                 settled(pk)
             page = Paginator(jobs.all(), PAGE).get_page(self.request.GET.get("page"))
         labels = dict(STAGES)
-        rows = [{"job": job, "stage": labels.get(job.stage, job.stage), "url": job.get_absolute_url()} for job in page]
+        rows = [
+            {
+                "job": job,
+                "stage": labels.get(job.stage, job.stage),
+                "url": job.get_absolute_url(),
+                "drawn": small_svg(outlined(job.vehicle), job.stands),
+            }
+            for job in page
+        ]
         return super().get_context_data(
             page=page,
             rows=rows,
@@ -91,10 +106,15 @@ class Start(FormView):
             label=data["label"],
             body=data["body"] or "pickup",
             begun_from=data["begun_from"],
+            phone=data["phone"],
         )
         job = start_job(cast("User", self.request.user), vehicle=vehicle, never_empty=data["never_empty"])
+        told = {name: data[name] for name in ("promised", "who") if data[name]}
         if data["came_back"]:
-            job.came_back, job.warranty = data["came_back"], data["warranty"]
+            told |= {"came_back": data["came_back"], "warranty": data["warranty"]}
+        if told:
+            for name, value in told.items():
+                setattr(job, name, value)
             job.save()
         return HttpResponseRedirect(reverse("listen", args=[job.pk]))
 

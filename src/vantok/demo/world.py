@@ -59,7 +59,9 @@ def build() -> None:
             ("jude", "Jude", "Pell", Role.TRAINEE, "metric"),
         )
     ]
-    Shop.objects.create(address="http://127.0.0.1:8710", name="Ferry Landing Springs", units="metric", currency="EUR")
+    Shop.objects.create(
+        address="http://127.0.0.1:8710", name="Ferry Landing Springs", units="metric", currency="EUR", tax=0.0
+    )
     for data in KITS:
         record = KitRecord(data=data, code=data["code"], name=data["name"], family=data["family"])
         record.full_clean()

@@ -232,9 +232,9 @@ class Desk:
 
     @cached_property
     def chosen(self) -> Shortlist | None:
-        """The choices with the kit on the job alone: what the setting's sentence needs; the whole shelf where none is."""
+        """The kit on the job as a choice, alone: whether it fits; None where none is."""
         fitting = self.job.fitting
-        return self.shortlist if fitting is None else self.worked.shortlist((fitting.kit,))
+        return None if fitting is None else self.worked.shortlist((fitting.kit,))
 
     @property
     def choose_problem(self) -> str:

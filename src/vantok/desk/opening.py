@@ -88,10 +88,13 @@ def starting_facts(begun_from: str) -> dict[str, Any]:
 
 
 @transaction.atomic
-def new_vehicle(*, customer: str, label: str, body: str, begun_from: str = "") -> Vehicle:
+def new_vehicle(*, customer: str, label: str, body: str, begun_from: str = "", phone: str = "") -> Vehicle:
     """Return a new vehicle for a known or new customer; what it begins with from another one is marked as a default."""
     name, given = customer.strip(), starting_facts(begun_from)
     owner = Customer.objects.filter(name=name).first() or Customer.objects.create(name=name)
+    if phone.strip() and not owner.phone:
+        owner.phone = phone.strip()
+        owner.save()
     defaults = sorted(given.keys() - {"body"})
     return Vehicle.objects.create(customer=owner, label=label.strip(), defaults=defaults, **({"body": body} | given))
 

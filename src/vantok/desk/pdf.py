@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ from weasyprint.urls import URLFetcherResponse
 
 from vantok.fields.ids import identity
 from vantok.records.measure.models import Photo
+from vantok_core.base.kept import LastByKey
 
 PHOTO = re.compile(r"(?:static:)?/?/?/?photos/(\d+)/")
 """A photograph's address as it stands in a report."""
@@ -37,6 +39,11 @@ def _local(url: str, *args: Any, **kwargs: Any) -> URLFetcherResponse:
     return URLFetcherResponse(url, path.read_bytes(), {"Content-Type": kind})
 
 
+MADE: LastByKey[str, bytes] = LastByKey(24)
+"""The last papers by what stands on them: one that has not changed is not made anew."""
+
+
 def to_pdf(html: str) -> bytes:
     """Return the PDF of a page."""
-    return bytes(HTML(string=html, base_url="static:", url_fetcher=_local).write_pdf())
+    key = sha256(html.encode()).hexdigest()
+    return MADE.get(key) or MADE.put(key, bytes(HTML(string=html, base_url="static:", url_fetcher=_local).write_pdf()))

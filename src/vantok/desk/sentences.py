@@ -14,7 +14,8 @@ from vantok_core.judge.diagnose.diagnosis import Diagnosis
 from vantok_core.judge.grounds.lead import led_by_limits, passed_limits
 from vantok_core.judge.grounds.leaking import stopping
 from vantok_core.judge.measure.doubts import held_back
-from vantok_core.judge.verdicts import choose_verdict, sheet_verdict, start_verdict
+from vantok_core.judge.set.said import set_verdict
+from vantok_core.judge.verdicts import choose_verdict, chosen_verdict, sheet_verdict, start_verdict
 from vantok_core.judge.weigh.loads import loads_verdict
 from vantok_core.procedure.progress import card_verdict
 
@@ -44,7 +45,7 @@ def _before_judgement(desk: Desk, stage: str) -> Verdict | None:
             return aim_verdict(desk.job)
         return loads_verdict(desk.job, told) if asked else Verdict(tone="act", sentences=(NOT_ASKED,))
     if desk.unfit:
-        return Verdict(tone="limit", sentences=(Say(f"To mend: {desk.unfit[0]}. It is left out as unknown."),))
+        return Verdict(tone="limit", sentences=(Say(f"To mend: {desk.unfit[0]}. It counts as unknown."),))
     if desk.problem:
         return Verdict(tone="limit", sentences=(Say(desk.problem),))
     if not aimed and (stage in ("listen", "vehicle") or desk.diagnosis is None):
@@ -55,7 +56,7 @@ def _before_judgement(desk: Desk, stage: str) -> Verdict | None:
 NOT_ASKED = Say(
     "What it came for asks for no load. Weighed, it tells besides whether every limit holds; until then none is said to hold."
 )
-AIMED = ("listen", "vehicle", "choose", "set", "prove", "report")
+AIMED = ("listen", "vehicle", "choose", "prove", "report")
 """Stages whose sentence belongs to what a job came for, where that asks for no height."""
 
 
@@ -71,17 +72,53 @@ def _with_odd_cells(desk: Desk, verdict: Verdict) -> Verdict:
 
 def _judgement(desk: Desk, stage: str) -> Verdict:
     diagnosis = desk.diagnosis
-    if stage == "fit" and desk.cards:
-        worked_on = next((one for one in desk.cards if not one.done), desk.cards[-1])
-        return led_by_limits(desk.job, card_verdict(worked_on), diagnosis.unweighed if diagnosis else ())
+    told = _by_hand(desk, stage)
+    if told is not None:
+        return led_by_limits(desk.job, told, diagnosis.unweighed if diagnosis else ())
     if diagnosis is None or (stage in AIMED and not needs_heights(desk.job)):
         return aim_verdict(desk.job, answered_said(desk.job, desk.answering) if stage == "choose" else ())
     if stage == "measure":
         return _with_odd_cells(desk, sheet_verdict(desk.job, desk.sheet, diagnosis))
-    if stage in ("choose", "set"):
-        found = desk.shortlist if stage == "choose" else desk.chosen
+    if stage == "choose":
+        found = desk.shortlist
         return diagnosis.verdict if found is None else choose_verdict(desk.job, found, diagnosis.unweighed)
     return _proved(desk, diagnosis) if stage in ("prove", "report") else diagnosis.verdict
+
+
+def _by_hand(desk: Desk, stage: str) -> Verdict | None:
+    """Return what a stage of the hands has to say of its own work; None for the others, and where the proof speaks."""
+    job = desk.job
+    if desk.diagnosis is not None and not job.parts and any(f.key == "unsolved" for f in desk.diagnosis.findings):
+        return None
+    if stage == "fit":
+        return _on_the_card(desk)
+    if stage == "set":
+        taken = desk.chosen.choice(job.fitting.kit.code) if desk.chosen and job.fitting else None
+        return chosen_verdict(taken) if taken and taken.out else set_verdict(job)
+    return _not_proved(desk) if stage == "prove" and needs_heights(job) else None
+
+
+def _not_proved(desk: Desk) -> Verdict | None:
+    """Return why there is no proof by the tape yet; None where there is one, or where it says itself what is wrong."""
+    if desk.proof is not None or "proof" in desk.worked.problems:
+        return None
+    return Verdict(tone="act", sentences=(NOTHING_READ if desk.job.parts else NOTHING_FITTED,))
+
+
+def _on_the_card(desk: Desk) -> Verdict:
+    """Return what the cards say: the first that is not done, else the last."""
+    left = [one for one in desk.cards if not one.done]
+    if not desk.cards:
+        return Verdict(tone="act", sentences=(NOTHING_TAKEN,))
+    if left and not any(one.marks for one in desk.cards) and all(part.done for part in desk.job.parts):
+        return Verdict(tone="plain", sentences=(WITHOUT_CARD,))
+    return card_verdict(left[0] if left else desk.cards[-1])
+
+
+NOTHING_TAKEN = Say("No kit is taken: there is nothing to fit. Choose first.")
+WITHOUT_CARD = Say("Set and confirmed without its card: no step of it is ticked.")
+NOTHING_FITTED = Say("Nothing is fitted: there is nothing to prove.")
+NOTHING_READ = Say("Read the heights with the kit on: nothing is proved yet.")
 
 
 def _proved(desk: Desk, diagnosis: Diagnosis) -> Verdict:

@@ -10,7 +10,6 @@ from vantok.desk.load import Desk
 from vantok.desk.worked import log
 from vantok.records.jobs.models import Job
 from vantok_core.base.say import Say, Verdict
-from vantok_core.base.units import System
 from vantok_core.base.work import TooMuchWorkError
 from vantok_core.judge.hand_over.waiting import waits_for
 
@@ -20,10 +19,7 @@ def settle(pk: int) -> Desk:
     desk = Desk.look(pk)
     stage = desk.next_stage
     try:
-        begun = stage == "fit" and any(card.marks for card in desk.cards)
-        verdict = desk.verdict(
-            "fit" if begun else "prove" if desk.done["prove"] else "diagnose" if desk.done["weigh"] else stage
-        )
+        verdict = desk.verdict(OF_STAGE.get(stage, stage))
     except TooMuchWorkError:
         raise
     except Exception:
@@ -33,10 +29,11 @@ def settle(pk: int) -> Desk:
         )
     told = {
         "stage": stage,
-        "verdict": _short(verdict, "metric"),
-        "verdict_us": _short(verdict, "us"),
+        "verdict": verdict.parted("metric")[0][:MOST_KEPT],
+        "verdict_us": verdict.parted("us")[0][:MOST_KEPT],
         "tone": verdict.tone,
         "waits": waits_for(desk.job, desk.cards),
+        "stands": _stands(desk, stage),
         "told_stamp": desk.record.stamp,
     }
     with transaction.atomic():
@@ -44,16 +41,18 @@ def settle(pk: int) -> Desk:
     return desk
 
 
-MOST_TOLD = 400
-"""Letters of a sentence that the day board shows."""
+def _stands(desk: Desk, stage: str) -> list[float] | None:
+    """Return how far front and rear are down from empty in the state its stage is drawn in (m); None where nobody knows."""
+    if desk.diagnosis is None:
+        return None
+    stance = desk.stance(stage)
+    return [stance.d_f, stance.d_r] if stance.known else None
 
 
-def _short(verdict: Verdict, system: System) -> str:
-    """Return as many whole sentences of a verdict as the day board shows: the first ones, and the last, in which what is to be done stands."""
-    told = [sentence.in_units(system) for sentence in verdict.sentences]
-    while len(told) > 1 and len(" ".join(told)) > MOST_TOLD:
-        told.pop(-2)
-    return " ".join(told)[:MOST_TOLD]
+MOST_KEPT = 400
+"""Letters of a sentence that a job keeps: more than it ever leads with."""
+OF_STAGE = {"choose": "diagnose"}
+"""Stages whose sentence asks the whole shelf: the board says what is found instead."""
 
 
 def unsettled(jobs: Iterable[Job]) -> list[int]:

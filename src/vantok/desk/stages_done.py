@@ -12,6 +12,10 @@ if TYPE_CHECKING:
     from vantok.desk.load import Desk
 
 
+HARD = {"wheelbase_m", "front_spring", "rear_spring"}
+"""Figures nothing works without: a tick stands for somebody having said them, never for a starting estimate."""
+
+
 def stages_done(desk: Desk) -> dict[str, bool]:
     """Return which stages have what they need."""
     job, arch, record = desk.job, arches_read(desk.job), desk.record
@@ -19,7 +23,8 @@ def stages_done(desk: Desk) -> dict[str, bool]:
     measured = bool(job.judged) and all((s.key, "before") in arch for s in job.states if not s.past)
     return {
         "listen": bool(job.complaints or record.words),
-        "vehicle": not any(m.hard for m in desk.missing if m.stage == "vehicle"),
+        "vehicle": not any(m.hard for m in desk.missing if m.stage == "vehicle")
+        and not HARD & set(record.vehicle.defaults),
         "weigh": loads,
         "measure": measured,
         "diagnose": measured and loads and desk.model is not None,

@@ -9,21 +9,20 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing.side import Side
 from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, group, polygon, tag, text
-from vantok_core.base.units import System, show
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES
 
-WIDTH, HEIGHT, GROUND = 1180.0, 330.0, 222.0
+WIDTH, HEIGHT, GROUND = 1180.0, 408.0, 212.0
+ROWS = (240.0, 328.0)
+"""Where the two rows of dimension lines stand: a field has room on each."""
 LETTERS: tuple[tuple[str, str], ...] = (
     ("wheelbase_m", "A"),
     ("hitch_overhang_m", "B"),
     ("rear_overhang_m", "C"),
     ("track_front_m", "D"),
     ("track_rear_m", "E"),
-    ("front_droop_m", "F"),
-    ("rear_droop_m", "G"),
 )
-"""The field of each dimension, and its letter."""
+"""The field of each dimension line, and its letter."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,13 +36,16 @@ class _Dim:
     value: float | None
 
 
-def dimensions_svg(vehicle: JobVehicle, units: System) -> SafeString:
-    """Return the vehicle from the side and from behind with its dimension lines in the reader's units."""
+def dimensions_svg(vehicle: JobVehicle) -> SafeString:
+    """Return the vehicle from the side and from behind with its dimension lines: the fields on the page stand at them."""
     side = Side(vehicle, 1.0)
     body = BODIES[vehicle.body]
     parts: list[object] = [
         tag("line", x1=10, y1=GROUND, x2=1170, y2=GROUND, stroke=LINE, stroke_width=2),
         polygon(side.moved(side.shape, (0.0, 0.0)), fill="#e9e2cf", stroke=INK, stroke_width=2.5),
+    ]
+    parts += [
+        polygon(side.moved(pane, (0.0, 0.0)), fill="#cfd8d0", stroke=INK, stroke_width=1.2) for pane in side.windows
     ]
     front, rear = side.at(0.0, 0.0)[0], side.at(side.length, 0.0)[0]
     for x in (rear,) if side.trailer else (front, rear):
@@ -54,16 +56,12 @@ def dimensions_svg(vehicle: JobVehicle, units: System) -> SafeString:
     tail = side.at(side.length + (vehicle.rear_overhang_m or max(p[0] for p in side.shape) - side.length), 0.0)[0]
     hitch = side.at(side.length + (vehicle.hitch_overhang_m or 1.2), 0.0)[0]
     along = [
-        _Dim("wheelbase_m", front, rear, 252.0, vehicle.wheelbase_m),
-        _Dim("hitch_overhang_m", rear, hitch, 252.0, vehicle.hitch_overhang_m),
-        _Dim("rear_overhang_m", rear, tail, 284.0, vehicle.rear_overhang_m),
+        _Dim("wheelbase_m", front, rear, ROWS[0], vehicle.wheelbase_m),
+        _Dim("hitch_overhang_m", rear, hitch, ROWS[0], vehicle.hitch_overhang_m),
+        _Dim("rear_overhang_m", rear, tail, ROWS[1], vehicle.rear_overhang_m),
     ]
-    parts += [_drawn(d, units) for d in along]
-    parts += _behind(vehicle, body.width, body.roof, units)
-    parts += [
-        _droop("front_droop_m", front - 44.0, vehicle.front_droop_m, units),
-        _droop("rear_droop_m", rear - 44.0, vehicle.rear_droop_m, units),
-    ]
+    parts += [_drawn(d) for d in along]
+    parts += _behind(vehicle, body.width, body.roof)
     known = sum(getattr(vehicle, name) is not None for name, _ in LETTERS)
     return tag(
         "svg",
@@ -76,12 +74,12 @@ def dimensions_svg(vehicle: JobVehicle, units: System) -> SafeString:
     )
 
 
-def _drawn(dim: _Dim, units: System) -> SafeString:
+def _drawn(dim: _Dim) -> SafeString:
     """Return a dimension line with its ends, letter and figure."""
     colour = INK if dim.value is not None else LIMIT
     middle = (dim.x1 + dim.x2) / 2
     letter = dict(LETTERS)[dim.field]
-    said = f"{letter}  {show('length', dim.value, units)}" if dim.value is not None else f"{letter}  ?"
+    said = letter if dim.value is not None else f"{letter} ?"
     return group(
         [
             tag(
@@ -105,29 +103,7 @@ def _drawn(dim: _Dim, units: System) -> SafeString:
     )
 
 
-def _droop(field: str, x: float, value: float | None, units: System) -> SafeString:
-    """Return how far a wheel hangs below where it stands, as a short upright line beside it."""
-    colour, letter = INK if value is not None else LIMIT, dict(LETTERS)[field]
-    said = f"{letter} {show('length', value, units)}" if value is not None else f"{letter} ?"
-    return group(
-        [
-            tag(
-                "line",
-                x1=x,
-                y1=GROUND - 34,
-                x2=x,
-                y2=GROUND - 4,
-                stroke=colour,
-                stroke_width=2.5,
-                stroke_dasharray=None if value is not None else "6 5",
-            ),
-            text(x - 8, GROUND - 12, said, size=17, anchor="end", fill=colour, font_weight=600),
-        ],
-        data_dim=field,
-    )
-
-
-def _behind(vehicle: JobVehicle, width: float, roof: float, units: System) -> Sequence[SafeString]:
+def _behind(vehicle: JobVehicle, width: float, roof: float) -> Sequence[SafeString]:
     """Return the vehicle from behind with both tracks."""
     scale = min(200.0 / width, 180.0 / roof)
     x, found = 1030.0, []
@@ -145,15 +121,15 @@ def _behind(vehicle: JobVehicle, width: float, roof: float, units: System) -> Se
         )
     )
     for field, value, y in (
-        ("track_rear_m", vehicle.track_rear_m, 252.0),
-        ("track_front_m", vehicle.track_front_m, 284.0),
+        ("track_rear_m", vehicle.track_rear_m, ROWS[0]),
+        ("track_front_m", vehicle.track_front_m, ROWS[1]),
     ):
         half = (value or 1.65) * scale / 2
-        found.append(_drawn(_Dim(field, x - half, x + half, y, value), units))
+        found.append(_drawn(_Dim(field, x - half, x + half, y, value)))
     half = (vehicle.track_rear_m or 1.65) * scale / 2
     found += [
         tag("rect", x=x + s * half - 14, y=GROUND - 0.74 * scale, width=28, height=0.74 * scale, rx=6, fill="#2c3a33")
-        for s in (-1.0, 1.0)
+        for s in ((-1.0, -0.68, 0.68, 1.0) if vehicle.dual_rear else (-1.0, 1.0))
     ]
     found.append(
         text(

@@ -54,30 +54,34 @@ def history_svg(lines: Sequence[Line], units: System) -> SafeString:
 
 def _line(n: int, places: Sequence[tuple[float, float, str]]) -> list[object]:
     """Return a line with its marks, each at its place with its figure."""
-    colour, dashes, mark = LOOKS[n % len(LOOKS)]
+    colour, dashes, _ = LOOKS[n % len(LOOKS)]
     parts: list[object] = []
     if len(places) > 1:
         joined = " ".join(f"{x:.1f},{y:.1f}" for x, y, _ in places)
         parts.append(
             tag("polyline", points=joined, fill="none", stroke=colour, stroke_width=2.5, stroke_dasharray=dashes)
         )
-    for x, y, said in places:
-        if mark == "circle":
-            parts.append(tag("circle", tag("title", said), cx=x, cy=y, r=5, fill=colour))
-        else:
-            parts.append(tag("rect", tag("title", said), x=x - 5, y=y - 5, width=10, height=10, fill=colour))
-    return parts
+    return parts + [_mark(n, x, y, said) for x, y, said in places]
+
+
+def _mark(n: int, x: float, y: float, said: str = "") -> SafeString:
+    """Return the mark of a line, alike in the plot and beside it; hollow once the looks come round again."""
+    colour, _, shape = LOOKS[n % len(LOOKS)]
+    look = {"fill": colour if n < len(LOOKS) else PAPER, "stroke": colour, "stroke_width": 2}
+    told = [tag("title", said)] if said else []
+    if shape == "circle":
+        return tag("circle", *told, cx=x, cy=y, r=5, **look)
+    return tag("rect", *told, x=x - 5, y=y - 5, width=10, height=10, **look)
 
 
 def _key(n: int, name: str) -> list[object]:
     """Return a line's entry beside the plot."""
     colour, dashes, _ = LOOKS[n % len(LOOKS)]
-    fill = colour if n < len(LOOKS) else PAPER
     x, y = WIDTH - RIGHT, TOP + 20.0 + 26.0 * n
     shown = name if len(name) < 34 else name[:33] + "…"
     return [
         tag("line", x1=x + 14, x2=x + 50, y1=y - 6, y2=y - 6, stroke=colour, stroke_width=3, stroke_dasharray=dashes),
-        tag("circle", cx=x + 32, cy=y - 6, r=5, fill=fill, stroke=colour, stroke_width=2),
+        _mark(n, x + 32, y - 6),
         text(x + 58, y, shown, size=17, anchor="start"),
     ]
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from django.utils.html import conditional_escape
 from django.utils.safestring import SafeString, mark_safe
 
-PAPER, INK, MUTED, LINE, TAPE, LIMIT, LEVEL = (
+PAPER, INK, MUTED, LINE, TAPE, LIMIT, LEVEL, CARD = (
     "#f7f2e6",
     "#14251d",
     "#55645b",
@@ -15,6 +15,7 @@ PAPER, INK, MUTED, LINE, TAPE, LIMIT, LEVEL = (
     "#f5c518",
     "#b3261e",
     "#4f8a3d",
+    "#fffdf6",
 )
 FIGURES = "'Barlow Condensed', sans-serif"
 

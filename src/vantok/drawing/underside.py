@@ -8,8 +8,9 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, TAPE, tag, text
 from vantok.records.jobs.models import Inspection
+from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.inspection import ZONES
-from vantok_core.judge.listen.inspect import AREAS
+from vantok_core.judge.listen.inspect import AREAS, LEAVES
 
 WIDE, TALL = 760.0, 300.0
 AT = {
@@ -32,11 +33,12 @@ GRAVEST = ("fault", "watch", "wish", "fine")
 MOST = 7
 
 
-def underside_svg(found: Sequence[Inspection]) -> SafeString:
-    """Return the drawing, each part a place to touch, with a sign for each area marked there."""
+def underside_svg(found: Sequence[Inspection], springs: tuple[str | None, str | None]) -> SafeString:
+    """Return the drawing, each part a place to touch, with a sign for each area marked there. springs: the front's kind and the rear's: a beam is drawn
+    only where there is one."""
     return tag(
         "svg",
-        *_vehicle(),
+        *_vehicle(springs),
         *(_part(zone, words, _there(found, zone)) for zone, words in ZONES.items()),
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
         role="group",
@@ -56,25 +58,44 @@ def _there(found: Sequence[Inspection], zone: str) -> list[tuple[str, str]]:
     return sorted(marked, key=lambda pair: GRAVEST.index(pair[0]))
 
 
-def _vehicle() -> list[SafeString]:
+def _vehicle(springs: tuple[str | None, str | None]) -> list[SafeString]:
     """Return frame rails, axles, wheels, springs, steering and a shaft, as they lie under most vehicles."""
     rail = [tag("rect", x=30, y=y, width=700, height=10, fill="#d9d2bf", stroke=INK, stroke_width=1) for y in (97, 193)]
     cross = [tag("rect", x=x, y=107, width=8, height=86, fill="#e9e2cf", stroke=LINE) for x in (60, 260, 420, 700)]
-    axles = [tag("rect", x=x, y=40, width=14, height=220, rx=6, fill="#55645b") for x in (150, 600)]
+    axles = [part for x, kind in zip((150, 600), springs, strict=True) for part in _axle(x, kind)]
     wheels = [
         tag("rect", x=x - 46, y=y, width=106, height=32, rx=9, fill="#2c3a33") for x in (150, 600) for y in (12, 256)
     ]
-    springs = [tag("rect", x=x, y=y, width=190, height=8, rx=4, fill="#8a8266") for x in (62, 512) for y in (80, 212)]
+    leaves = [
+        tag("rect", x=x - 88, y=y, width=190, height=8, rx=4, fill="#8a8266")
+        for x, kind in zip((150, 600), springs, strict=True)
+        for y in (80, 212)
+        if kind is None or SPRINGS[kind].law in LEAVES
+    ]
     shaft = tag("line", x1=280, y1=150, x2=600, y2=150, stroke=MUTED, stroke_width=6)
     rod = tag("line", x1=120, y1=70, x2=120, y2=230, stroke=MUTED, stroke_width=5)
     return [
         *rail,
         *cross,
-        *springs,
+        *leaves,
         *axles,
         *wheels,
         shaft,
         rod,
+    ]
+
+
+def _axle(x: float, kind: str | None) -> list[SafeString]:
+    """Return a beam from wheel to wheel, or the two arms of an independent axle with their springs."""
+    if kind is None or SPRINGS[kind].solid:
+        return [tag("rect", x=x, y=40, width=14, height=220, rx=6, fill="#55645b")]
+    arms = [
+        tag("polygon", points=f"{x - 26},{y0} {x + 40},{y0} {x + 9},{y1} {x + 5},{y1}", fill="#55645b")
+        for y0, y1 in ((107, 42), (193, 258))
+    ]
+    return [
+        *arms,
+        *(tag("circle", cx=x + 7, cy=y, r=13, fill="none", stroke="#8a8266", stroke_width=6) for y in (76, 224)),
     ]
 
 

@@ -65,7 +65,12 @@ class QuantityField(forms.CharField):
         kwargs.setdefault("required", False)
         kwargs.setdefault("max_length", 40)
         super().__init__(**kwargs)
-        self.widget.attrs |= {"class": "form-control tape", "autocomplete": "off", "data-kind": kind}
+        self.widget.attrs |= {
+            "class": "form-control tape",
+            "autocomplete": "off",
+            "inputmode": "decimal",
+            "data-kind": kind,
+        }
 
     def use(self, system: System) -> None:
         """Take the reader's unit system."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from datetime import datetime
 from functools import cache
 from typing import Any
@@ -10,6 +11,7 @@ from typing import Any
 from django import template
 from django.conf import settings
 from django.forms import BoundField, CheckboxInput
+from django.forms.utils import flatatt
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 from django.utils.timezone import localtime
@@ -70,6 +72,12 @@ def chance(share: float) -> str:
 def say(context: dict[str, Any], what: Say | Verdict | Quantity) -> str:
     """Show a sentence, verdict or quantity in the reader's units."""
     return what.in_units(context["units"])
+
+
+@register.simple_tag(takes_context=True)
+def parted(context: dict[str, Any], verdict: Verdict) -> tuple[str, str]:
+    """Return a verdict's sentence as it leads, and what folds under it, in the reader's units."""
+    return verdict.parted(context["units"])
 
 
 @register.simple_tag(takes_context=True)
@@ -147,14 +155,86 @@ def _field(bound: BoundField) -> SafeString:
             errors,
         )
     return format_html(
-        '<div class="field{}"><label for="{}">{}</label>{}{}{}</div>',
+        '<div class="field{}{}"><label for="{}">{}</label>{}{}{}{}</div>',
         " wrong" if bound.errors else "",
+        " estimate" if bound.name in getattr(bound.form, "estimated", ()) else "",
         bound.id_for_label,
         shown,
         bound.as_widget(),
+        _confirmed(bound),
         help_text,
         errors,
     )
+
+
+def _confirmed(bound: BoundField) -> SafeString | str:
+    """Return what says of a starting estimate that it is this vehicle's own, by one touch; nothing for what is no estimate."""
+    if bound.name not in getattr(bound.form, "estimated", ()):
+        return ""
+    return format_html(
+        '<span class="estimate-said">estimate <button class="btn btn-plain btn-small" form="as-read" name="fact" value="{}"'
+        ' aria-label="{}: as read off this vehicle">as read</button></span>',
+        bound.name,
+        bound.label,
+    )
+
+
+@register.simple_tag
+def pictured(bound: BoundField, pictures: Mapping[str, SafeString]) -> SafeString:
+    """Return a choice as small drawings to touch, folded behind the one chosen. pictures: the drawing of each key."""
+    chosen = str(bound.value() or "")
+    rows = format_html_join(
+        "",
+        PICTURE,
+        (
+            (
+                f"{bound.id_for_label}_{n}",
+                flatatt({"name": bound.html_name, "value": value, "checked": str(value) == chosen}),
+                pictures.get(str(value), ""),
+                words if value else "not known",
+            )
+            for n, (value, words) in enumerate(bound.field.choices)  # type: ignore[attr-defined]
+        ),
+    )
+    errors = format_html_join("", '<p class="error" role="alert">{}</p>', ((e,) for e in bound.errors))
+    words = dict(bound.field.choices).get(chosen or None, "not known yet")  # type: ignore[attr-defined]
+    return format_html(
+        PICTURED,
+        _seen_of(bound.form),
+        bound.label[:1].upper() + bound.label[1:],
+        flatatt({"open": bool(bound.errors)}),
+        pictures.get(chosen, ""),
+        words,
+        rows,
+        errors,
+    )
+
+
+@register.simple_tag
+def touched(bound: BoundField, beside: str = "") -> SafeString:
+    """Return a choice as a row of buttons to touch, without the empty one (a second touch takes a choice back). beside: what was said before."""
+    chosen = str(bound.value() or "")
+    rows = format_html_join(
+        "",
+        '<label class="chip"><input type="radio"{}><span>{}</span></label>',
+        (
+            (flatatt({"name": bound.html_name, "value": value, "checked": str(value) == chosen}), words)
+            for value, words in bound.field.choices  # type: ignore[attr-defined]
+            if value
+        ),
+    )
+    said = format_html(" <small>{}</small>", beside) if beside else ""
+    errors = format_html_join("", '<p class="error" role="alert">{}</p>', ((e,) for e in bound.errors))
+    name = bound.label[:1].upper() + bound.label[1:]
+    return format_html(TOUCHED, _seen_of(bound.form), name, said, rows, errors)
+
+
+TOUCHED = '{}<fieldset class="touched"><legend>{}{}</legend><span class="chips">{}</span>{}</fieldset>'
+PICTURED = (
+    '{}<fieldset class="pictured"><legend>{}</legend><details{}><summary>{}<span>{}</span></summary>'
+    '<div class="pictures">{}</div></details>{}</fieldset>'
+)
+PICTURE = '<label class="pick"><input type="radio" id="{}"{}>{}<span>{}</span></label>'
 
 
 @register.simple_tag
@@ -176,6 +256,21 @@ def moment(stamp: str) -> str:
         return f"{localtime(datetime.fromisoformat(stamp)):%-d %b %Y %H:%M}"
     except ValueError:
         return stamp
+
+
+@register.filter
+def day(stamp: str) -> str:
+    """Return the day of a stored stamp as it is told; one that does not read, as it stands."""
+    try:
+        return f"{datetime.fromisoformat(stamp):%-d %b %Y}"
+    except ValueError:
+        return stamp
+
+
+@register.filter
+def tenths(share: float) -> int:
+    """Return a share in whole tenths, one at least: how wide it is drawn."""
+    return max(round(10.0 * share), 1)
 
 
 @register.filter

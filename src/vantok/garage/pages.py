@@ -14,8 +14,11 @@ from django.utils.text import slugify
 from django.views import View
 from django.views.generic import DetailView, TemplateView
 
+from vantok.desk.care import due_now
 from vantok.desk.load import Desk
+from vantok.desk.settle import settle, unsettled
 from vantok.drawing.history_plot import history_svg
+from vantok.drawing.small import outlined, small_svg
 from vantok.fields.files import csv_answer, text_of
 from vantok.garage.history import lines, past_heights, take_history, visits
 from vantok.garage.kept import damage, goings, pressures, same_angle, settled_since
@@ -27,6 +30,7 @@ from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.base.names import ARCHES
 from vantok_core.base.units import System
 from vantok_core.files.readings_csv import read_readings, write_readings
+from vantok_core.judge.set.said import setting_said
 from vantok_core.judge.visits.over_visits import losing
 from vantok_core.judge.visits.vehicle_history import settling
 
@@ -47,6 +51,16 @@ class Garage(TemplateView):
         return super().get_context_data(page=page, counts=dict(jobs), wanted=wanted, **kwargs)
 
 
+STOOD = 6
+"""Visits shown as pictures."""
+
+
+def _stood(job: Job) -> dict[str, Any]:
+    """Return how a vehicle stood at a job: its picture, what is on and how it is set."""
+    parts = [(part, setting_said(part)) for part in Desk.look(job.pk).job.parts]
+    return {"job": job, "drawn": small_svg(outlined(job.vehicle), job.stands), "parts": parts}
+
+
 class VehiclePage(DetailView):
     """One vehicle, its jobs, and its heights over time."""
 
@@ -57,12 +71,18 @@ class VehiclePage(DetailView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the vehicle's jobs, a page at a time."""
         page = Paginator(self.object.jobs.all(), 25).get_page(self.request.GET.get("page"))
+        if late := unsettled(page):
+            for pk in late:
+                settle(pk)
+            page = Paginator(self.object.jobs.all(), 25).get_page(self.request.GET.get("page"))
         past, units = past_heights(self.object), cast("System", cast("User", self.request.user).units)
         datum = next((d for d in ARCHES if any(p.datum == d for p in past)), ARCHES[0])
         rows = visits(past, datum)
         found = lines(rows)
         return super().get_context_data(
             page=page,
+            stood=[_stood(job) for job in list(page)[:STOOD]],
+            due=due_now().filter(job__vehicle=self.object)[:STOOD],
             visits=rows,
             datum=dict(DATUMS)[datum],
             plot=history_svg(found, units) if found else "",

@@ -57,8 +57,16 @@ class Shop(models.Model):
         "price of an hour’s work", default=80.0, validators=[MinValueValidator(0.0), MaxValueValidator(10_000.0)]
     )
     tax = models.FloatField(
-        "tax on a quote, as a share", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
+        "tax on a quote, as a share",
+        null=True,
+        blank=True,
+        validators=[MinValueValidator(0.0), MaxValueValidator(1.0)],
+        help_text="asked before the first quote where it is empty",
     )
+    quote_days = models.PositiveSmallIntegerField(
+        "a quote holds for, days", default=30, validators=[MinValueValidator(1), MaxValueValidator(365)]
+    )
+    sheet = models.CharField("paper", max_length=6, choices=[("a4", "A4"), ("letter", "Letter")], default="a4")
     day_ends = models.TimeField("the day ends at", default=time(17, 0))
     address = models.URLField(
         "address of this program, as the shop's devices open it",

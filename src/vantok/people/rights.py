@@ -84,7 +84,7 @@ CHANGING: dict[str, str] = {
     **_facts("job.proving", Proving),
     **_facts("vehicle", JobVehicle, "beyond"),
     **_facts("state", JobState),
-    **_all("job", "listen", "heard"),
+    **_all("job", "listen", "heard promised who"),
     **_all("job", "measure", "bay facing_out lifted prepared came_back warranty"),
     **_all(
         "job",

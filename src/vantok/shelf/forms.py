@@ -85,7 +85,7 @@ GENERAL: dict[str, Any] = {
     "steps": forms.CharField(
         label="Steps, an empty line between; below the words of one: on its wheels, on stands or at ride height; once for both sides; "
         "cannot be undone; one side at a time; body or axle moves; tightens: …; opens: …; closes: …; air: out, the minimum, working; "
-        "spring: relieved, let go of, carries again; trial: dry, read; caution: …; check: …; if it fails: …. None: the usual ones.",
+        "spring: relieved, let go of, carries again; trial: dry, read; caution: …; check: …; if it fails: …. Left empty: the usual ones.",
         widget=forms.Textarea,
         max_length=30_000,
         required=False,

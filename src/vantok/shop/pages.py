@@ -120,13 +120,20 @@ class FirstRun(FormView):
         return HttpResponseRedirect(reverse("people"))
 
 
-def put_sample_kits() -> None:
-    """Put the invented sample kits on the shelf, those that are not there yet."""
-    for data in KITS:
-        if not KitRecord.objects.filter(code=data["code"]).exists():
-            record = KitRecord(data=data)
-            record.clean()
-            record.save()
+def samples_to_take() -> list[dict[str, Any]]:
+    """Return the invented sample kits that are not on the shelf."""
+    there = set(KitRecord.objects.values_list("code", flat=True))
+    return [data for data in KITS if data["code"] not in there]
+
+
+def put_sample_kits() -> int:
+    """Put the sample kits on the shelf, those that are not there yet; return how many."""
+    found = samples_to_take()
+    for data in found:
+        record = KitRecord(data=data)
+        record.clean()
+        record.save()
+    return len(found)
 
 
 class People(FormView):
@@ -205,7 +212,7 @@ class ShopPage(TemplateView):
 
     def form(self, data: Any = None) -> SeenModelForm:
         """Return the shop's form."""
-        fields = ("name", "units", "currency", "hour", "tax", "day_ends", "address", *NOSES)
+        fields = ("name", "units", "currency", "hour", "tax", "quote_days", "sheet", "day_ends", "address", *NOSES)
         kind = forms.modelform_factory(Shop, form=SeenModelForm, fields=fields)
         form = cast("SeenModelForm", kind(data, instance=Shop.objects.first() or Shop()))
         for field in form.fields.values():
@@ -215,10 +222,14 @@ class ShopPage(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the form."""
         kwargs.setdefault("form", self.form())
-        return super().get_context_data(**kwargs)
+        return super().get_context_data(samples=len(samples_to_take()), **kwargs)
 
     def post(self, request: HttpRequest) -> HttpResponse:
-        """Store it."""
+        """Store it, or take the sample kits onto the shelf."""
+        if request.POST.get("action") == "samples":
+            with transaction.atomic():
+                messages.success(request, f"{put_sample_kits()} sample kits are on the shelf.")
+            return HttpResponseRedirect(reverse("shop"))
         with transaction.atomic():
             form = self.form(request.POST)
             if form.is_valid():

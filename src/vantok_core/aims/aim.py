@@ -40,7 +40,7 @@ AIMS: Mapping[AimKey, Aim] = {
         _aim("rake", "the rake", "", heights=True, proof="tape"),
         _aim("beam", "the headlamps’ beam", "", heights=True, proof="tape"),
         _aim("lean", "the lean", "", heights=True, proof="tape"),
-        _aim("travel", "the travel left", "stops dampers", heights=True),
+        _aim("travel", "the travel to the stop", "stops dampers", heights=True),
         _aim("clearance", "the clearance under the tail", "", heights=True, proof="tape"),
         _aim("roll", "the roll", "tyres dampers bushes"),
         _aim("steering", "the steering", "steering tyres"),

@@ -36,7 +36,7 @@ TERMS: tuple[tuple[str, str, str, str], ...] = (
     ("friction band", "", "m", "half the difference of a height read pressed and lifted"),
     ("floor", "", "m", "what a bay's floor adds to a tape's figure at a wheel's spot"),
     ("derived height", "", "m", "a height worked out from the reading on the other arch datum; not measured"),
-    ("bump travel left", "", "", "stop gap now over stop gap empty"),
+    ("bump travel to the stop", "", "", "stop gap now over stop gap empty"),
     ("overhang ratio", "", "", "body behind the rear axle over wheelbase"),
     ("tongue share", "", "", "tongue load over the trailer's mass"),
     ("tag axle", "", "", "the last axle of a rear group; its load is a part of the rear's"),

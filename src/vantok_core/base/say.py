@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -11,6 +11,9 @@ from vantok_core.base.names import BEAM_AT, BEAM_AT_US
 from vantok_core.base.units import System, show
 
 _PLACE = re.compile(r"\{(\w+)\}")
+_ENDS = re.compile(r"(?<=[.!?]) (?=[A-Z“])")
+MOST_LED = 180
+"""Letters of a sentence that stand in two lines of a tablet, four of a phone."""
 OF_BAND = "±\u00a0"
 """What stands before a band: it keeps to its figure at a line's end."""
 
@@ -55,11 +58,13 @@ class Quantity:
 class Say:
     """A sentence with named places for quantities: `Say("Rear sits {sag} low.", {"sag": Quantity(0.058, "length")})`.
 
-    Only places that have a quantity are filled: whatever else stands in braces is somebody's own words.
+    Only places that have a quantity are filled: whatever else stands in braces is somebody's own words. act: it says what is to do next,
+    or that nothing is: by itself (alone), or of the sentence before it (with).
     """
 
     template: str
     values: Mapping[str, Quantity] = field(default_factory=dict)
+    act: Literal["", "alone", "with"] = ""
 
     def in_units(self, system: System) -> str:
         """Return the sentence in the reader's units."""
@@ -81,10 +86,14 @@ def mass(value: float, *, signed: bool = False) -> Quantity:
     return Quantity(value, "mass", signed)
 
 
+Spot = Literal["", "front", "rear", "nose", "tail", "lamps"]
+"""Where on the vehicle something is found: at an axle, its nose, its tail or hitch, its lamps; empty: of the whole of it."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:
     """Something found: what is so, why it matters, what to do; tone; key for tests and links; topic for "open it"; where: the state's name; holds: it makes
-    the sheet doubtful, so that nothing which rests on it is told until it is cleared."""
+    the sheet doubtful, so that nothing which rests on it is told until it is cleared; at: where on the vehicle."""
 
     key: str
     tone: Tone
@@ -93,6 +102,21 @@ class Finding:
     topic: str = ""
     where: str = ""
     holds: bool = False
+    at: Spot = ""
+
+    def __post_init__(self) -> None:
+        """Mark what a finding asks for as an act, whoever words it."""
+        if self.do.template and not self.do.act:
+            object.__setattr__(self, "do", replace(self.do, act="with"))
+
+
+def _halved(sentence: str) -> tuple[str, ...]:
+    """Return a sentence, or its two halves where it is longer than what leads and has a place to part at."""
+    at = sentence.rfind("; ", 0, MOST_LED)
+    if len(sentence) <= MOST_LED or at < 0:
+        return (sentence,)
+    rest = sentence[at + 2 :]
+    return f"{sentence[:at]}.", f"{rest[:1].upper()}{rest[1:]}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,3 +129,34 @@ class Verdict:
     def in_units(self, system: System) -> str:
         """Return the whole verdict in the reader's units."""
         return " ".join(s.in_units(system) for s in self.sentences)
+
+    def parted(self, system: System) -> tuple[str, str]:
+        """Return what stands in two lines, and what folds under it: the first sentence (the worst stands first), what is to be done next (with the
+        sentence it hangs on), and of the rest as much, in order, as has room (`MOST_LED` letters)."""
+        told = [
+            (part, n)
+            for n, said in enumerate(self.sentences)
+            for one in _ENDS.split(said.in_units(system))
+            for part in _halved(one)
+        ]
+        led = {0}
+        for place in self._by_worth([n for _, n in told]):
+            more = led | place
+            if sum(len(told[m][0]) + 1 for m in more) <= MOST_LED:
+                led = more
+            elif len(place) == 1 and not self.sentences[told[min(place)][1]].act:
+                break
+        first, rest = ([one for n, (one, _) in enumerate(told) if (n in led) is wanted] for wanted in (True, False))
+        return " ".join(first), " ".join(rest)
+
+    def _by_worth(self, of: list[int]) -> Iterator[set[int]]:
+        """Yield what may lead, by the places of its parts: acts first (one that hangs on the sentence before it with that, of another its last part, in which
+        it is said what to do), then every part in order. of: the sentence each part is of."""
+        for n, said in enumerate(self.sentences):
+            if said.act == "alone":
+                yield {max(m for m, one in enumerate(of) if one == n)}
+            elif said.act == "with":
+                yield {m for m, one in enumerate(of) if one in (n - 1, n)}
+        for m, n in enumerate(of):
+            if self.sentences[n].act != "with":
+                yield {m}

@@ -68,7 +68,7 @@ FACTS = {
     "winding": "Which winding it sits in, counted from the lower end",
     "threads": "Both ends, and the threads that show",
     "rest_length": "The damper’s length at rest, left and right",
-    "stroke": "Rod’s stroke left at either lock",
+    "stroke": "Rod’s stroke to spare at either lock",
     "link_of": "Links or clips in use, both sides",
 }
 """What may be written down at a step beside a setting, and how it is asked for."""

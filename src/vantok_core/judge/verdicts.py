@@ -79,8 +79,8 @@ def _odd_on_sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> t
     for reading in job.readings:
         if reading.phase == "before" and (odd := check_reading(job, reading)):
             name = next(s.name for s in job.states if s.key == reading.state)
-            where = Say(f"{name}, {PLACES.get(reading.place, reading.place.replace('-', ' '))}:")
-            return where, odd[0].what, odd[0].do
+            where = f"{name}, {PLACES.get(reading.place, reading.place.replace('-', ' '))}:"
+            return replace(odd[0].what, template=f"{where} {odd[0].what.template}"), odd[0].do
     return ()
 
 
@@ -110,13 +110,15 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
     choice = found.choice(found.recommended)
     chosen = found.choice(job.fitting.kit.code) if job.fitting else None
     if chosen is not None and chosen.kind == "kit":
-        return _chosen_verdict(chosen)
+        return chosen_verdict(chosen, done=job.fitting is not None and job.fitting.done)
     if choice is None:
         return Verdict(tone="act", sentences=(found.reason,))
     words = f"Take {choice.name}." if choice.kind == "kit" else f"{choice.name}."
     if others := in_words(aim for aim in job_aims(job) if not aim.heights):
         said = Say(f"For the height: {words}"), found.reason, *_of_estimate(found)
-        return Verdict(tone="act", sentences=(*said, Say(f"For {others}: choose by what answers it, and drive.")))
+        return Verdict(
+            tone="act", sentences=(*said, Say(f"For {others}: choose by what answers it, and drive.", act="alone"))
+        )
     tone: Tone = "level" if choice.kind == "nothing" else "act"
     return Verdict(tone=tone, sentences=(Say(words), found.reason, *_of_estimate(found)))
 
@@ -145,12 +147,17 @@ def _of_estimate(found: Shortlist) -> tuple[Say, ...]:
     return (Say("That target is itself an estimate, ± {b}.", {"b": length(band)}),) if band else ()
 
 
-def _chosen_verdict(chosen: Choice) -> Verdict:
+def chosen_verdict(chosen: Choice, *, done: bool = False) -> Verdict:
     """Return the sentence once a kit is chosen: does it fit, and what is still to measure before ordering."""
     name = Say(f"Chosen: {chosen.name}.")
     if chosen.out:
-        return Verdict(tone="limit", sentences=(name, Say("It does not fit:"), chosen.out[0]))
+        out = replace(chosen.out[0], template=f"It does not fit: {chosen.out[0].template}")
+        return Verdict(tone="limit", sentences=(name, out))
+    if done:
+        return Verdict(tone="plain", sentences=(Say(f"{chosen.name} is chosen, and set."),))
     open_checks = [c.words for c in chosen.checks if c.open]
     if open_checks:
-        return Verdict(tone="act", sentences=(name, Say(f"Before ordering, measure: {', '.join(open_checks)}.")))
+        return Verdict(
+            tone="act", sentences=(name, Say(f"Before ordering, measure: {', '.join(open_checks)}.", act="alone"))
+        )
     return Verdict(tone="level", sentences=(name,))

@@ -36,7 +36,7 @@ WEIGHTS = {
 WEIGHT_WORDS = {
     "target": "distance to the target, loaded",
     "empty_ride": "empty stance and ride left alone",
-    "stop_gap": "stop gap left, loaded",
+    "stop_gap": "stop gap, loaded",
     "range": "range of loads served",
     "cost": "cost fitted",
     "upkeep": "upkeep",

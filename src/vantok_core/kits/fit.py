@@ -116,7 +116,7 @@ def _gross_check(job: Job, kit: Kit) -> FitCheck:
         )
         return FitCheck(key="variant", words="variant by gross mass", status="measure", why=why)
     fits = kit.gross_min_kg <= gross <= kit.gross_max_kg
-    why = Say("This variant is for {low} to {high}; the plate says {gross}.", values | {"gross": mass(gross)})
+    why = Say("This variant is for {low} to {high}; its gross rating is {gross}.", values | {"gross": mass(gross)})
     return FitCheck(
         key="variant", words="variant by gross mass", status="pass" if fits else "fail", why=why, final=True
     )
@@ -212,11 +212,11 @@ def droop_checks(job: Job, kit: Kit, reference: StateReport) -> list[FitCheck]:
             "It raises the unladen vehicle by {rise}: hang the wheel and read how far it goes down (Vehicle, droop).",
             values,
         )
-        return [FitCheck(key="droop", words="droop left", status="measure", why=why)]
+        return [FitCheck(key="droop", words="droop to spare", status="measure", why=why)]
     left = droop - rise
     values |= {"droop": length(droop), "left": length(left, signed=True)}
-    why = Say("It hangs {droop}, and the kit raises it by {rise}: {left} is left before it tops out.", values)
-    return [room_check("droop", "droop left", why, (left, left), DROOP_LEAST)]
+    why = Say("It hangs {droop}, and the kit raises it by {rise}: {left} remains before it tops out.", values)
+    return [room_check("droop", "droop to spare", why, (left, left), DROOP_LEAST)]
 
 
 def with_kit(

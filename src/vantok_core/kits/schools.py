@@ -116,7 +116,7 @@ DEBATES: Mapping[str, Debate] = {
         question="Dampers first, or springs first?",
         one=("Dampers first", "worn ones swim whatever the spring, and are cheaper than a guess"),
         other=("Springs first", "a stiffer spring asks for other dampers: bought first, they are bought twice"),
-        ours="What is left of the damping ratio stands at each choice.",
+        ours="What remains of the damping ratio stands at each choice.",
     ),
     "all_back_or_part": Debate(
         question="Bring the rear all the way back, or part of it?",

@@ -48,7 +48,7 @@ CRITERIA: Mapping[str, Criterion] = {
         of=lambda c: None if c.empty is None else abs(float(c.empty.d_r)),
     ),
     "ride": Criterion(words="unladen ride frequency, rear", kind="frequency", low_is_better=True, of=_frequency),
-    "gap": Criterion(words="stop gap left, loaded", kind="length", low_is_better=False, of=_gap),
+    "gap": Criterion(words="stop gap, loaded", kind="length", low_is_better=False, of=_gap),
 }
 
 

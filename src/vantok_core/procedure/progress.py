@@ -260,9 +260,10 @@ def card_verdict(found: Progress) -> Verdict:
         return Verdict(tone="limit", sentences=(Say(held),))
     loose, at = _loose(found), f", {step.side}" if step.side != "once" else ""
     wait = f" Do not lower yet: {loose} still loose." if loose and step.gate == "lower" else ""
+    stands = (Say(f"{where}{felt}".strip()),) if where or felt else ()
     if step.gate:
-        return Verdict(tone="act", sentences=(Say(f"{where}{felt}At a gate: {step.words}{wait}"),))
-    return Verdict(tone="act", sentences=(Say(f"{where}{felt}Next{at}: {step.words}"),))
+        return Verdict(tone="act", sentences=(Say(f"At a gate: {step.words}{wait}"), *stands))
+    return Verdict(tone="act", sentences=(Say(f"Next{at}: {step.words}"), *stands))
 
 
 def _where(found: Progress) -> str:

@@ -21,7 +21,7 @@ class Customer(models.Model):
     """Whose vehicle it is."""
 
     name = models.CharField(max_length=120)
-    phone = models.CharField(max_length=40, blank=True)
+    phone = models.CharField("phone or mail", max_length=120, blank=True)
     note = models.TextField(blank=True)
     history = HistoricalRecords()
 

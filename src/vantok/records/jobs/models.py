@@ -102,6 +102,15 @@ class Job(models.Model):
     opened = models.DateTimeField(auto_now_add=True)
     opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
     done = models.BooleanField(default=False)
+    promised = models.DateField("promised for", null=True, blank=True)
+    who = models.ForeignKey(
+        settings.AUTH_USER_MODEL,
+        on_delete=models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="+",
+        verbose_name="who does it",
+    )
     complaints = models.JSONField(default=list, blank=True)
     heard = models.JSONField("when each complaint is felt", default=dict, blank=True)
     words = models.TextField("in the customer's words", blank=True)
@@ -168,13 +177,14 @@ class Job(models.Model):
     verdict_us = models.CharField(max_length=400, blank=True)
     waits = models.CharField("waits for", max_length=120, blank=True, editable=False)
     tone = models.CharField(max_length=10, default="plain")
+    stands = models.JSONField("how far it is down, front and rear (m)", null=True, editable=False)
     stamp = models.BigIntegerField(default=0, editable=False)
     told_stamp = models.BigIntegerField(default=0, editable=False)
     practice = models.BooleanField("of the practice bay", default=False, editable=False)
     objects = OfTheShop()
     every: models.Manager[Job] = models.Manager()
     history = HistoricalRecords(
-        excluded_fields=["stage", "verdict", "verdict_us", "waits", "tone", "stamp", "told_stamp"]
+        excluded_fields=["stage", "verdict", "verdict_us", "waits", "tone", "stands", "stamp", "told_stamp"]
     )
 
     class Meta:

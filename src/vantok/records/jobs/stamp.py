@@ -34,7 +34,7 @@ OF_MANY = {
 }
 """Tables whose rows many jobs show, and which jobs; users only by their names."""
 QUIET = {
-    "jobs_job": ("stage", "verdict", "verdict_us", "waits", "tone", "told_stamp", "stamp"),
+    "jobs_job": ("stage", "verdict", "verdict_us", "waits", "tone", "stands", "told_stamp", "stamp"),
     "measure_reading": ("flag",),
 }
 """Columns that follow from the rest: a change of these alone is no change of the job."""

@@ -56,7 +56,7 @@ class Task(models.Model):
         constraints = [models.UniqueConstraint(fields=["code", "person"], name="task_once_a_person")]
 
     def __str__(self) -> str:
-        return f"{self.code} for {self.person}, by {self.due}"
+        return f"{self.code} for {self.person}, by {self.due:%-d %b %Y}"
 
 
 class Run(models.Model):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any, ClassVar
 
 from django import forms
@@ -115,6 +116,12 @@ class QuoteForm(SeenForm):
         )
 
 
+class TaxForm(forms.Form):
+    """The tax on the shop's quotes, asked once."""
+
+    tax = NumberField(label="Tax on the shop's quotes, % (nought where there is none)", most=100.0, required=True)
+
+
 def quoted_kits(desk: Desk) -> tuple[Kit, ...]:
     """Return what a quote is made of: the kits on the job and those to follow; else the one recommended."""
     follow = KitRecord.objects.filter(code__in=[one.code for one in desk.job.to_follow])
@@ -149,6 +156,7 @@ class QuotePage(StageView):
             quote=sheet,
             offer=offer(sheet) if sheet else None,
             kits=kits if sheet is None else (),
+            tax_form=TaxForm() if not Shop.objects.filter(tax__isnull=False).exists() else None,
             own_hours=[(kit, taught, kit.hours * taught.factor) for kit in kits if (taught := learnt.get(kit.code))],
             **kwargs,
         )
@@ -185,12 +193,25 @@ class QuotePage(StageView):
         sheet = QuoteSheet(
             lines=lines_for(self.desk.job, kits, hours_learnt(self.desk.record.vehicle, kits)),
             rate=shop.hour if shop else HOUR,
-            tax=shop.tax if shop else 0.0,
+            tax=self._tax(shop),
         )
         with self.change("quote") as record:
             if record.quote:
                 hold_to_shown(self.request.POST, record.quote, "the quote")
             save_quote(record, sheet)
+
+    def _tax(self, shop: Shop | None) -> float:
+        """Return the shop's tax on a quote, as a share; asked with the first quote, and kept from then on. Raises InputError where nobody says."""
+        if shop is None or shop.tax is not None:
+            return shop.tax or 0.0 if shop else 0.0
+        form = TaxForm(self.request.POST)
+        if not form.is_valid():
+            raise InputError(
+                "tax", self.request.POST.get("tax", ""), "say the tax on a quote first, nought where there is none"
+            )
+        shop.tax = form.cleaned_data["tax"] / 100.0
+        shop.save()
+        return shop.tax
 
     def _answered(self, answer: str) -> None:
         """Note what the customer said to the whole, with the day and who heard it."""
@@ -212,10 +233,12 @@ class QuotePdf(QuotePage):
         """Send the PDF; back to the quote's page where there is none yet."""
         if self.desk.job.quote is None:
             return HttpResponseRedirect(reverse("quote", args=[self.desk.record.pk]))
+        shop = Shop.objects.first()
         context = self.get_context_data(**kwargs) | {
             "units": self.units,
             "rides": [(one, still_svg(one, self.units)) for one in self.desk.job.proving.rides],
             "now": timezone.now(),
-            "shop": Shop.objects.first(),
+            "shop": shop,
+            "holds": timezone.localdate() + timedelta(days=shop.quote_days if shop else 30),
         }
         return paper("choose/quote_paper.html", context, f"quote-{self.desk.record.number}", request)

@@ -18,11 +18,12 @@ from vantok.drawing.side import stance_svg, strip_svg
 from vantok.records.measure.models import Photo, Reading
 from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.aims.of_job import needs_heights
+from vantok_core.base.say import Quantity
 from vantok_core.base.units import System
 from vantok_core.facts.proving import Drive, LeakTest
 from vantok_core.judge.choose.answered import rolled_said
 from vantok_core.judge.choose.offer import offer
-from vantok_core.judge.grounds.leaking import LeakSaid, leak_said
+from vantok_core.judge.grounds.leaking import WHAT, WHERE, LeakSaid, leak_said
 from vantok_core.judge.hand_over.result import result_claims
 from vantok_core.judge.listen.inspect import AREAS, marked_baseline
 from vantok_core.judge.prove.driving import CATEGORIES, COURSES, FELT, GRADES
@@ -130,6 +131,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
         "benches": proving.benches,
         "care": care_tasks(desk.job, [line for card in desk.cards for line in card.again]),
         "proving": proving,
+        "clearances": [(f"{WHAT[c.what]}, {WHERE[c.where]}", c) for c in proving.clearances],
         "drives": [_drive(desk, one) for one in proving.drives],
         "logs": road_logs_told(desk.job),
         "leaks": _leaks(desk),
@@ -201,6 +203,7 @@ def _drive(desk: Desk, one: Drive) -> dict[str, Any]:
         "one": one,
         "course": COURSES[one.course].words if one.course in COURSES else one.course,
         "state": state.name if state else "as it stood",
+        "speed": Quantity(one.speed_kmh / 3.6, "speed") if one.speed_kmh else None,
         "grades": [(words, names) for words, names in by_grade.items() if names],
         "felt": [FELT.get(f, f) for f in one.felt],
     }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.http import QueryDict
 
 from vantok.fields.seen import SeenForm
 from vantok.records.jobs.models import Job
@@ -12,6 +13,19 @@ from vantok_core.facts.inspection import ZONES
 from vantok_core.judge.listen.inspect import AREAS, GRADES
 
 FIELDS = ("grade", "note", "overruled", "where", "after", "after_note")
+
+
+def all_fine(posted: QueryDict) -> QueryDict:
+    """Return what was posted with every area of a part that nobody graded there as fine, where that was said in one touch."""
+    zone = posted.get("all_fine", "")
+    if zone not in ZONES:
+        return posted
+    told = posted.copy()
+    for key in (key for key, area in AREAS.items() if zone in area.zones):
+        if told.get(f"grade-{key}", "") in ("", "fine"):
+            told[f"grade-{key}"] = "fine"
+            told.setlist(f"where-{key}", sorted({*told.getlist(f"where-{key}"), zone}))
+    return told
 
 
 class InspectionForm(SeenForm):

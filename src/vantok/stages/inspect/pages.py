@@ -13,9 +13,13 @@ from vantok.drawing.underside import underside_svg
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok.stages.inspect.actions import record_inspection
-from vantok.stages.inspect.forms import FIELDS, InspectionForm
+from vantok.stages.inspect.forms import FIELDS, InspectionForm, all_fine
 from vantok_core.facts.inspection import ZONES
+from vantok_core.judge.diagnose.causes import areas_to_look_at
 from vantok_core.judge.listen.inspect import AREAS, GRADES
+
+LIKELY = 3
+"""Areas that what was complained of points at, asked about first."""
 
 
 class Inspect(StageView):
@@ -31,32 +35,38 @@ class Inspect(StageView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the areas by group, with what was graded."""
         form = kwargs.setdefault("form", InspectionForm(self.desk.record))
+        record, asked = self.desk.record, self.request.GET.get("zone", "")
+        likely = areas_to_look_at(self.desk.job)[:LIKELY]
+        first = {*likely, *(one.area for one in record.inspections.all())}
+        zone, whole = asked if asked in ZONES else "", "all" in self.request.GET or not first
         groups: dict[str, list[dict[str, Any]]] = {}
         for key, area in AREAS.items():
             one = {n: form[f"{n}-{key}"] for n in FIELDS}
-            groups.setdefault(area.group, []).append(
-                {"key": key, "area": area, "one": one, "fields": list(one.values())}
-            )
+            shown = zone in area.zones if zone else whole or key in first
+            row = {"key": key, "area": area, "one": one, "fields": list(one.values()), "first": key in first}
+            row["hidden"] = not shown and not any(field.errors for field in one.values())
+            groups.setdefault(area.group, []).append(row)
         pictures: dict[str, list[Photo]] = {}
         for photo in self.desk.record.photos.filter(gone=False):
             pictures.setdefault(photo.area, []).append(photo)
         areas = [(key, area.words) for key, area in AREAS.items()]
-        record, asked = self.desk.record, self.request.GET.get("zone", "")
+        vehicle = self.desk.facts.job.vehicle
         return super().get_context_data(
             groups=groups,
             grades=GRADES,
             pictures=pictures,
             areas=areas,
             zones=ZONES,
-            zone=asked if asked in ZONES else "",
-            under=underside_svg(list(record.inspections.all())),
+            zone=zone,
+            whole=whole,
+            under=underside_svg(list(record.inspections.all()), (vehicle.front_spring, vehicle.rear_spring)),
             begun=record.began is not None or bool(record.fittings.all()),
             **kwargs,
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was changed on the sheet."""
-        form = self.take("inspect", lambda record: InspectionForm(record, request.POST), self._save)
+        form = self.take("inspect", lambda record: InspectionForm(record, all_fine(request.POST)), self._save)
         zone = request.GET.get("zone", "")
         if not form.errors:
             messages.success(request, "Inspection saved.")

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 
+from vantok.fields.days import DayField
 from vantok.fields.quantity import QuantityField, QuickSelect, QuickText
 from vantok.fields.seen import SeenModelForm
 from vantok.records.jobs.models import USES, Job
@@ -49,17 +50,31 @@ class ListenForm(SeenModelForm):
         choices=[(aim.key, aim.words) for aim in AIMS.values()], required=False, widget=forms.CheckboxSelectMultiple
     )
 
+    promised = DayField(label="promised for", required=False)
+
     class Meta:
         model = Job
-        fields = ("complaints", "words", "use", "wishes", "assessment", "odometer_km", "later", "notes")
+        fields = (
+            "complaints",
+            "words",
+            "use",
+            "wishes",
+            "assessment",
+            "odometer_km",
+            "later",
+            "notes",
+            "promised",
+            "who",
+        )
         widgets = {"words": forms.Textarea(attrs={"rows": 2}), "notes": forms.Textarea(attrs={"rows": 2})}
 
     def __init__(self, *args: Any, units: System = "metric", hitched: bool = False, **kwargs: Any) -> None:
         self.units: System = units
         self.hitched = hitched
         super().__init__(*args, **kwargs)
-        for name in ("words", "later", "notes", "odometer_km"):
+        for name in ("words", "later", "notes", "odometer_km", "promised"):
             self.fields[name].widget.attrs["class"] = "form-control"
+        self.fields["who"].widget.attrs["class"] = "form-select"
 
     def settle(self) -> None:
         """Make the odometer's field, those that tell when each complaint is felt, and tick what the job is for."""

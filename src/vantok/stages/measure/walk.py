@@ -13,6 +13,7 @@ from vantok.desk.load import Desk
 from vantok.desk.look import Look
 from vantok.desk.readings import APART, Cell, ConflictError, LockedError, apart_of, aside_of, record_reading
 from vantok.desk.stage import StageView
+from vantok.drawing.datums import datum_svg
 from vantok.fields.ids import identity
 from vantok.people.gate import REFUSED, SCRIPT
 from vantok.people.once import FIELD
@@ -103,6 +104,7 @@ class Walk(StageView):
             before=before,
             chips=SIXTEENTHS if self.units == "us" else STEPS,
             datum=self.datum,
+            datum_drawing=datum_svg(self.datum, dict(DATUMS)[self.datum]),
             datum_words=dict(DATUMS)[self.datum],
             last=lambda: [self._stop(sheet, c) for c in stops],
             prepare=self._prepare(),

@@ -40,7 +40,13 @@ from vantok_core.judge.ride.ready import Over
 from vantok_core.kits.target import target_state
 from vantok_core.road.course import PIECES
 
-PLAIN = ("moment", "rater", "course", "speed", "state", "words", "expected")
+PLAIN = ("moment", "rater", "course", "speed", "state")
+
+
+def _earlier(drives: Sequence[Drive], category: str) -> str:
+    """Return how a category was last graded before the work, to stand beside the grade now; empty where it never was."""
+    told = [GRADES[grade] for one in drives if one.moment == "before" and (grade := one.grades.get(category))]
+    return f"before: {told[-1]}" if told else ""
 
 
 class DriveSheet(ProvePage):
@@ -80,7 +86,7 @@ class DriveSheet(ProvePage):
             briefing=BRIEFING,
             roads=job.proving.roads,
             mark=self.mark,
-            graded=[form[f"g-{key}"] for key in asked(job)],
+            graded=[(form[f"g-{key}"], _earlier(drives, key)) for key in asked(job)],
             others=[form[f"g-{key}"] for key in CATEGORIES if key not in asked(job)],
             plain=[form[name] for name in PLAIN],
             **kwargs,

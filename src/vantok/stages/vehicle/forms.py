@@ -21,6 +21,10 @@ MORE = tuple(name for name in BEYOND if name in KINDS and declared(JobVehicle)[n
 """Figures asked here that have no column of their own."""
 
 
+PLACED = ("front_droop_m", "rear_droop_m")
+"""Those of them that stand on the page beside what they belong to."""
+
+
 class VehicleForm(QuantityForm):
     """Vehicle and ratings; whatever is left empty stays unknown."""
 
@@ -34,27 +38,19 @@ class VehicleForm(QuantityForm):
 
     @property
     def more(self) -> list[forms.BoundField]:
-        """The figures without a column of their own."""
-        return [self[name] for name in MORE]
+        """The figures without a column of their own that have no place on the page by name."""
+        return [self[name] for name in MORE if name not in PLACED]
 
     @property
-    def estimates(self) -> list[dict[str, str]]:
-        """What a starting vehicle gave and nobody has confirmed: each with its words and its figure as read."""
-        rows = []
-        for name in (n for n in self.instance.defaults if n in self.fields):
-            field, value, kind = self.fields[name], getattr(self.instance, name), self.quantities.get(name)
-            named = dict(getattr(field, "choices", ())).get(value, value)
-            shown = show(kind, value, self.units) if kind and value is not None else str(named)
-            rows.append({"name": name, "words": str(field.label), "value": shown})
-        return rows
+    def estimated(self) -> frozenset[str]:
+        """The fields a starting vehicle gave and nobody has confirmed."""
+        return frozenset(self.instance.defaults) & self.fields.keys()
 
     def settle(self) -> None:
         """Ask for what has no column of its own too; mark what a starting vehicle gave."""
         for name in MORE:
             self.fields[name] = forms.CharField(label=declared(JobVehicle)[name].words, required=False)
             self.initial[name] = self.instance.beyond.get(name)
-        for name in set(self.instance.defaults) & set(self.fields):
-            self.fields[name].help_text = "a default, to be replaced"
         super().settle()
 
     def clean(self) -> dict[str, Any]:

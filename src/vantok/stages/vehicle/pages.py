@@ -10,6 +10,7 @@ from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.stage import StageView
 from vantok.drawing.dimensions import LETTERS, dimensions_svg
+from vantok.drawing.springs import springs
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import PLATE
 from vantok.stages.vehicle.forms import EquipmentForm, VehicleForm
@@ -27,9 +28,13 @@ class VehicleStage(StageView):
         kwargs.setdefault("form", SimpleLazyObject(lambda: VehicleForm(instance=vehicle, units=self.units)))
         kwargs.setdefault("equipment_form", SimpleLazyObject(lambda: EquipmentForm(vehicle=vehicle)))
         plates = self.desk.record.photos.filter(gone=False, area=PLATE)
-        drawn = SimpleLazyObject(lambda: dimensions_svg(self.desk.facts.job.vehicle, self.units))
+        drawn = SimpleLazyObject(lambda: dimensions_svg(self.desk.facts.job.vehicle))
         return super().get_context_data(
-            dimensions=drawn, letters=LETTERS, plates=SimpleLazyObject(lambda: list(plates)), **kwargs
+            dimensions=drawn,
+            letters=LETTERS,
+            springs=springs(),
+            plates=SimpleLazyObject(lambda: list(plates)),
+            **kwargs,
         )
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:

@@ -23,17 +23,13 @@ from vantok_core.loads.limits import smallest
 from vantok_core.loads.moves import side_moment
 from vantok_core.loads.plan import hitch_of, state_load, state_margins
 
-TOPICS = (
-    ("weigh", "Load plan"),
-    ("scales", "Scales"),
-    ("trailer", "Hitch and trailer"),
-    ("limits", "Limits"),
-    ("zones", "Zones"),
-    ("across", "Side to side"),
-    ("tyres", "Tyres and angles"),
-    ("coach", "Coach sheet"),
-    ("envelope", "Full and empty"),
+TOPICS: tuple[tuple[tuple[str, str], ...], ...] = (
+    (("weigh", "Load plan"), ("zones", "Zones"), ("coach", "Coach sheet")),
+    (("scales", "Scales"), ("across", "Side to side"), ("tyres", "Tyres and angles")),
+    (("trailer", "Hitch and trailer"),),
+    (("limits", "Limits"), ("envelope", "Full and empty")),
 )
+"""The four tabs, each with the pages inside it, its own first."""
 BASIS = {
     "scale": "off the scale",
     "moved": "off the scale, with what was moved since",
@@ -82,10 +78,14 @@ class WeighView(StageView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add topics, states, and what the state's loads are."""
         pk, said = self.kwargs["pk"], self.desk.verdict(self.stage).sentences
-        topics = [(name, words, f"{reverse(name, args=[pk])}?state={self.record.key}") for name, words in TOPICS]
+        at = f"?state={self.record.key}"
+        tabs = [[(name, words, reverse(name, args=[pk]) + at) for name, words in tab] for tab in TOPICS]
+        inside = next(tab for tab in tabs if self.topic in [name for name, _, _ in tab])
         return super().get_context_data(
             topic=self.topic,
-            topics=topics,
+            tab=inside[0][0],
+            topics=[tab[0] for tab in tabs],
+            inside=inside[1:],
             states=list(self.desk.record.states.all()),
             current=self.record,
             odd=[f for f in check_loads(self.desk.job, self.state) if f.what not in said],

@@ -2,6 +2,7 @@
 // name of its own (`data-keep`) is saved as its page is left, any other waits to be sent; what is not taken stays in view with its reason; a
 // reload, Back, or a session that ended brings it back.
 import { actionOf, alsoShow, drained, person, post, renew, show, signInAgain, token, waiting } from "./send.js";
+import { unfold } from "./folds.js";
 import { leavePlan } from "./plan.js";
 
 const PREFIX = "vantok-draft ";
@@ -52,6 +53,7 @@ function bringBack(form) {
   button.addEventListener("click", () => { form.reset(); localStorage.removeItem(keyOf(form)); note.remove(); show(); });
   note.append(button);
   form.prepend(note);
+  [note, ...fields(form).filter(changed)].forEach(unfold);
 }
 
 // A form in a part of the page that is fetched anew says it before that part, where it stays.
@@ -59,6 +61,7 @@ function say(form, words, live) {
   let note = live ? live.previousElementSibling?.closest(".form-said") : form.querySelector(".form-said");
   if (!note) { note = document.createElement("p"); note.className = "error form-said"; note.setAttribute("role", "alert"); if (live) live.before(note); else form.prepend(note); }
   note.textContent = words;
+  unfold(note);
   note.scrollIntoView({ block: "nearest" });
 }
 

@@ -6,6 +6,9 @@ import "./walk.js";
 import "./plan.js";
 import "./zones.js";
 import "./drafts.js";
+import "./folds.js";
+import "./look.js";
+import "./keypad.js";
 import "./fit.js";
 import "./handles.js";
 import "./settle.js";
@@ -18,6 +21,7 @@ import "./aloud.js";
 import "./phone.js";
 import "./take.js";
 import "./practice.js";
+import "./working.js";
 import { begin } from "./send.js";
 
 begin();

@@ -19,3 +19,16 @@ alsoShow((line) => Object.keys(localStorage).filter((key) => key.startsWith(`${P
   const kept = JSON.parse(localStorage.getItem(key));
   return line(`Typed, not entered: ${kept.title} “${kept.text}”.`, [["Open it", () => location.assign(kept.url)], ["Let it go", () => { localStorage.removeItem(key); show(); }]]);
 }));
+
+// A button of a row that is touched again is let go: a grade given by mistake is nobody's grade.
+document.addEventListener("pointerdown", (event) => {
+  const held = event.target.closest?.(".touched .chip")?.querySelector("input");
+  if (held) held.dataset.was = held.checked ? "1" : "";
+});
+document.addEventListener("click", (event) => {
+  const held = event.target;
+  if (!held.matches?.(".touched input") || held.dataset.was !== "1") return;
+  held.checked = false;
+  held.dataset.was = "";
+  held.dispatchEvent(new Event("change", { bubbles: true }));
+});

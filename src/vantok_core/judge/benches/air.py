@@ -21,6 +21,7 @@ from vantok_core.judge.benches.bench import (
     Chart,
     Draft,
     Known,
+    Question,
     Values,
     maybe,
     nothing_of_job,
@@ -70,7 +71,7 @@ def _answer(values: Values) -> Answer:
         draft.row("Line to cut", length(run.length))
         draft.say(f"Cut {{length}} of line and take {run.ties} ties.", length=length(run.length))
     if not draft.said:
-        draft.say("Enter a second reading, a height above the sea, a tee, or a route: each answers by itself.", "act")
+        draft.say("Enter what is asked for: it is answered as it is typed.", "act")
     return draft.done(pressure=pressure, **drawn)
 
 
@@ -135,7 +136,56 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="air",
     words="Air",
-    question="Is it a leak or the weather, one line or two, and how long a line?",
+    questions=(
+        Question(
+            key="leak",
+            words="Is it a leak or the weather?",
+            asks=(
+                "pressure",
+                "later",
+                "hours",
+                "warm",
+                "cold",
+            ),
+        ),
+        Question(
+            key="force",
+            words="What does one bag press with?",
+            asks=(
+                "pressure",
+                "across",
+                "height",
+                "pressed",
+            ),
+        ),
+        Question(
+            key="tee",
+            words="One line or two?",
+            asks=(
+                "pressure",
+                "bore",
+                "line",
+                "litres",
+            ),
+        ),
+        Question(
+            key="route",
+            words="How long a line?",
+            asks=(
+                "route",
+                "travel",
+                "hot",
+            ),
+        ),
+        Question(
+            key="high",
+            words="What does height above the sea do?",
+            asks=(
+                "pressure",
+                "high",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="pressure", words="Pressure, first reading", kind="pressure", first=250_000.0),
         Ask(name="across", words="Bag's effective diameter", kind="length", needed=False),

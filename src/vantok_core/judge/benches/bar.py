@@ -12,7 +12,20 @@ from vantok_core.base.say import Quantity, length
 from vantok_core.benches.bar import AxleBar, BarGeometry, BarRate, bar_choice, bar_rate
 from vantok_core.benches.links import end_link
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Cell, Chart, Draft, Known, Values, chosen, maybe, number
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Cell,
+    Chart,
+    Draft,
+    Known,
+    Question,
+    Values,
+    chosen,
+    maybe,
+    number,
+)
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.budget import roll_stiffness
 
@@ -174,7 +187,64 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="bar",
     words="Anti-roll bar",
-    question="What does this bar hold, do its links follow, and which end works harder?",
+    questions=(
+        Question(
+            key="holds",
+            words="What does this bar hold?",
+            asks=(
+                "diameter",
+                "bore",
+                "arm",
+                "centre",
+                "track",
+                "metal",
+            ),
+        ),
+        Question(
+            key="links",
+            words="Do its links follow?",
+            asks=(
+                "pivot",
+                "link_at",
+                "link_height",
+                "bump",
+                "droop",
+                "tall",
+            ),
+        ),
+        Question(
+            key="ends",
+            words="Which end works harder?",
+            asks=(
+                "axle",
+                "front_roll",
+                "rear_roll",
+                "tyre_rate",
+                "ratio",
+            ),
+        ),
+        Question(
+            key="room",
+            words="Does it clear, lifted?",
+            asks=(
+                "lift",
+                "clear",
+                "link_at",
+                "link_height",
+            ),
+        ),
+        Question(
+            key="other",
+            words="This bar or another?",
+            asks=(
+                "diameter",
+                "arm",
+                "diameter_2",
+                "arm_2",
+                "bore_2",
+            ),
+        ),
+    ),
     asks=(
         Ask(
             name="axle",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -128,18 +128,33 @@ TONES: tuple[Tone, ...] = ("level", "act", "limit")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Question:
+    """One question a bench answers: its key, in words, and the fields that ask it."""
+
+    key: str
+    words: str
+    asks: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Bench:
-    """A bench: its key, words and question; its fields; how it works an answer out; what a job knows of its fields, with where from;
+    """A bench: its key and words; its questions, a page each; its fields; how it works an answer out; what a job knows of its fields, with where from;
     what it tells of the job's own kit besides; places: the field at which something the arithmetic refuses is said."""
 
     key: str
     words: str
-    question: str
+    questions: tuple[Question, ...]
     asks: tuple[Ask, ...]
     works: Callable[[Values], Answer]
     of_job: Callable[[Job, JobModel | None], Known]
     of_kit: Callable[[Job, JobModel], tuple[Chart, ...]] = nothing_of_kit
     places: Mapping[str, str] = field(default_factory=dict)
+
+    def question(self, key: str, told: Collection[str] = ()) -> Question:
+        """Return the question of a key; without one the first that asks for what is told, by field's name, else the first of all."""
+        named = next((one for one in self.questions if one.key == key), None)
+        most = max(self.questions, key=lambda one: len(set(told) & set(one.asks)))
+        return named or most
 
     def answer(self, values: Values) -> Answer:
         """Return the answer to what was entered (SI by field). Raises InputError naming the field, as where a choice is none of those offered."""

@@ -20,6 +20,7 @@ from vantok_core.judge.benches.bench import (
     Chart,
     Draft,
     Known,
+    Question,
     Values,
     chosen,
     lengths,
@@ -102,7 +103,7 @@ def _end(draft: Draft, kept: float, lacks: str, end: str) -> None:
     if kept + MARGIN < 0.0:
         draft.say(lacks, "limit", short=length(-kept - MARGIN))
     elif kept < 0.0:
-        text = f"{{left}} are left {end}, less than the {{margin}} that is kept for rubber and frame that flex."
+        text = f"{{left}} remain {end}, less than the {{margin}} that is kept for rubber and frame that flex."
         draft.say(text, "act", left=length(kept + MARGIN), margin=length(MARGIN))
 
 
@@ -202,7 +203,48 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="damper",
     words="Dampers",
-    question="Does it fit between bump and droop, and where on the frame does it stand best?",
+    questions=(
+        Question(
+            key="fits",
+            words="Does it fit between bump and droop?",
+            asks=(
+                "bump",
+                "droop",
+                "closed",
+                "open",
+            ),
+        ),
+        Question(
+            key="place",
+            words="Where on the frame does it stand best?",
+            asks=(
+                "along",
+                "across",
+                "up",
+                "places",
+            ),
+        ),
+        Question(
+            key="sound",
+            words="Is the old one still sound?",
+            asks=(
+                "even",
+                "leaks",
+                "extends",
+                "holds",
+            ),
+        ),
+        Question(
+            key="mount",
+            words="How is it mounted?",
+            asks=(
+                "facing",
+                "reservoir",
+                "adjuster",
+                "hose",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="along", words="Upper mount ahead of the lower, along the vehicle", kind="length", first=0.10),
         Ask(name="across", words="Upper mount inward of the lower", kind="length", first=0.06),

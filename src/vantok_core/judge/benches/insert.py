@@ -17,6 +17,7 @@ from vantok_core.judge.benches.bench import (
     Chart,
     Draft,
     Known,
+    Question,
     Values,
     lengths,
     maybe,
@@ -126,7 +127,30 @@ def _as_read(job: Job, model: JobModel | None, corners: tuple[str, str]) -> dict
 BENCH = Bench(
     key="insert",
     words="Bump-stop inserts",
-    question="Which spacer, how many slices, and when does it touch?",
+    questions=(
+        Question(
+            key="spacer",
+            words="Which spacer, and when does it touch?",
+            asks=(
+                "gap",
+                "longer",
+                "spacer",
+                "sags",
+                "curve",
+            ),
+        ),
+        Question(
+            key="slices",
+            words="How many slices?",
+            asks=(
+                "gap",
+                "longer",
+                "slices",
+                "slice",
+                "sags",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="gap", words="Stop gap, unladen, without it", kind="length", first=0.045),
         Ask(name="longer", words="Insert longer than the stop it replaces", kind="length", first=0.02),

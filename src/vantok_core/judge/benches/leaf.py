@@ -21,6 +21,7 @@ from vantok_core.judge.benches.bench import (
     Chart,
     Draft,
     Known,
+    Question,
     Tone,
     Values,
     lengths,
@@ -226,7 +227,75 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="leaf",
     words="Leaf springs",
-    question="What does this pack carry, how hard, and what would one more leaf do?",
+    questions=(
+        Question(
+            key="carries",
+            words="What does this pack carry, and how hard?",
+            asks=(
+                "front",
+                "rear",
+                "width",
+                "leaves",
+                "load",
+                "arch",
+            ),
+        ),
+        Question(
+            key="added",
+            words="What would one more leaf do?",
+            asks=(
+                "added",
+                "load",
+                "arch",
+                "leaves",
+            ),
+        ),
+        Question(
+            key="stage",
+            words="When does the second stage come in?",
+            asks=(
+                "second_gap",
+                "second_rate",
+                "travel",
+            ),
+        ),
+        Question(
+            key="blocks",
+            words="What do shackle, packer and block do?",
+            asks=(
+                "shackle",
+                "packer",
+                "block",
+            ),
+        ),
+        Question(
+            key="force",
+            words="What bends it to this radius?",
+            asks=(
+                "force",
+                "radius",
+                "seat",
+            ),
+        ),
+        Question(
+            key="rake",
+            words="What rake comes of it?",
+            asks=(
+                "front_gain",
+                "rake_now",
+                "rake_wished",
+                "new_rate",
+            ),
+        ),
+        Question(
+            key="bush",
+            words="Which bush?",
+            asks=(
+                "bush",
+                "shape",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="front", words="Clamp to front eye", kind="length", first=0.62),
         Ask(name="rear", words="Clamp to rear eye", kind="length", first=0.74),

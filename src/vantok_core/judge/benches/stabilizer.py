@@ -13,7 +13,19 @@ from vantok_core.base.say import Quantity, length
 from vantok_core.benches.kick import kick
 from vantok_core.benches.stabilizer import StabilizerMount, best_clamp, damping_factor, length_at, stabilizer_fit
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Values, chosen, maybe, number
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Chart,
+    Draft,
+    Known,
+    Question,
+    Values,
+    chosen,
+    maybe,
+    number,
+)
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 
@@ -55,7 +67,7 @@ def _answer(values: Values) -> Answer:
         )
     if fit.reserve >= LEAST:
         draft.say(
-            "It never reaches either end: {shut} left shut, {open} left open.",
+            "It never reaches either end: {shut} to spare shut, {open} open.",
             shut=length(fit.reserve_closed),
             open=length(fit.reserve_open),
         )
@@ -66,7 +78,7 @@ def _answer(values: Values) -> Answer:
         )
     else:
         draft.say(
-            "Nowhere on the link has it stroke enough: at best {best} is left. It would lock the steering.",
+            "Nowhere on the link has it stroke enough: at best {best} remains. It would lock the steering.",
             "limit",
             best=Quantity(best.reserve, "length"),
         )
@@ -182,7 +194,57 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="stabilizer",
     words="Steering stabilizer",
-    question="Has it stroke at both locks, over bump and droop, and what does it damp?",
+    questions=(
+        Question(
+            key="stroke",
+            words="Has it stroke at both locks, over bump and droop?",
+            asks=(
+                "lock",
+                "bump",
+                "droop",
+                "closed",
+                "open",
+            ),
+        ),
+        Question(
+            key="place",
+            words="Where does it stand?",
+            asks=(
+                "across",
+                "along",
+                "up",
+            ),
+        ),
+        Question(
+            key="kind",
+            words="Which kind, and may it be listed?",
+            asks=(
+                "kind",
+                "steering",
+                "listed",
+            ),
+        ),
+        Question(
+            key="sound",
+            words="What is felt by hand?",
+            asks=(
+                "by_hand",
+                "wheels_off",
+                "engine",
+                "legs",
+            ),
+        ),
+        Question(
+            key="damps",
+            words="What does it damp?",
+            asks=(
+                "damping",
+                "lever",
+                "travel",
+                "toe_gain",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="across", words="Frame mount from the link, across", kind="length", first=0.53),
         Ask(name="along", words="along", kind="length", first=0.03),

@@ -10,7 +10,7 @@ from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import both, parse
 from vantok_core.benches.thread import INCH, find_thread, torque_in_state, washers
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Values, chosen, maybe
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Question, Values, chosen, maybe
 from vantok_core.model import JobModel
 
 STATES = (("dry", "dry"), ("oiled", "oiled"), ("locker", "with locker, wet"), ("anti_seize", "with anti-seize"))
@@ -26,7 +26,7 @@ def _answer(values: Values) -> Answer:
     _torque(draft, values)
     _converted(draft, values)
     if not draft.said:
-        draft.say("Enter a bolt, a bracket or a torque: each answers by itself.", "act")
+        draft.say("Enter what is asked for: it is answered as it is typed.", "act")
     else:
         draft.note(
             "Friction scatters by a third from bolt to bolt: the maker's figure in the maker's state comes first."
@@ -67,7 +67,7 @@ def _washers(draft: Draft, values: Values) -> None:
     draft.row("Gap to fill", length(found.gap))
     draft.row("On either side, mm", f"{1000.0 * found.left:.2f} and {1000.0 * found.right:.2f}")
     sides = f"{1000.0 * found.left:.2f} mm on one side, {1000.0 * found.right:.2f} mm on the other"
-    draft.say(f"{found.count} washers: {sides}; {1000.0 * found.play:.2f} mm of play is left.")
+    draft.say(f"{found.count} washers: {sides}; {1000.0 * found.play:.2f} mm of play remains.")
 
 
 def _stock(text: str) -> list[tuple[float, int]]:
@@ -133,7 +133,37 @@ def _converted(draft: Draft, values: Values) -> None:
 BENCH = Bench(
     key="thread",
     words="Threads and bushes",
-    question="Which thread is it, what fills the bracket, what torque in another state?",
+    questions=(
+        Question(
+            key="which",
+            words="Which thread is it?",
+            asks=(
+                "over",
+                "pitch",
+                "tpi",
+            ),
+        ),
+        Question(
+            key="fills",
+            words="What fills the bracket?",
+            asks=(
+                "bracket",
+                "bush",
+                "stock",
+            ),
+        ),
+        Question(
+            key="torque",
+            words="What torque in another state?",
+            asks=(
+                "torque",
+                "diameter",
+                "from",
+                "figure",
+                "to",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="over", words="Bolt, outside diameter over the crests", kind="length", needed=False),
         Ask(name="pitch", words="Pitch, crest to crest", kind="length", needed=False),

@@ -12,7 +12,7 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity, length, mass
 from vantok_core.benches.tongue import TongueRead, at_the_ball, by_board, by_scale, by_stack
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Values, chosen, maybe, number
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Question, Values, chosen, maybe, number
 from vantok_core.loads.nose import nose_word, trailer_kind, window_of, window_words
 from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import JobModel
@@ -206,7 +206,44 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="tongue",
     words="Tongue and lever",
-    question="What does the tongue weigh, by what is at hand, and what does it do to the axles?",
+    questions=(
+        Question(
+            key="weigh",
+            words="What does the tongue weigh, by what is at hand?",
+            asks=(
+                "way",
+                "reading",
+                "tare",
+                "to_scale",
+                "to_tongue",
+                "stacked",
+                "step",
+                "behind",
+                "held",
+                "error",
+            ),
+        ),
+        Question(
+            key="window",
+            words="Is it heavy enough?",
+            asks=(
+                "trailer",
+                "hitch",
+                "least",
+                "most",
+            ),
+        ),
+        Question(
+            key="axles",
+            words="What does it do to the axles?",
+            asks=(
+                "axle",
+                "wheelbase",
+                "overhang",
+                "limit",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="way", words="Weighed with", kind="choice", first="scale", choices=WAYS),
         Ask(name="reading", words="Scale reads", kind="mass", first=160.0, only=WEIGHED),

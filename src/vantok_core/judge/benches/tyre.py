@@ -14,7 +14,19 @@ from vantok_core.base.units import both
 from vantok_core.benches.tyre import FRONT_BRAKES, brake_balance, tyre_pressure
 from vantok_core.facts import Job
 from vantok_core.facts.classes import LOAD_INDEX
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Values, chosen, maybe, number
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Chart,
+    Draft,
+    Known,
+    Question,
+    Values,
+    chosen,
+    maybe,
+    number,
+)
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel
 
@@ -216,7 +228,52 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="tyre",
     words="Tyres and brakes",
-    question="What pressure does this load need, and what does it do to brakes and lamps?",
+    questions=(
+        Question(
+            key="pressure",
+            words="What pressure does this load need?",
+            asks=(
+                "load",
+                "tyres",
+                "index",
+                "most",
+                "least",
+                "rate",
+            ),
+        ),
+        Question(
+            key="wear",
+            words="What does its wear say?",
+            asks=(
+                "wear",
+                "left",
+                "right",
+            ),
+        ),
+        Question(
+            key="brakes",
+            words="What does it do to the brakes?",
+            asks=(
+                "rear_share",
+                "empty_share",
+                "empty_height",
+                "height",
+                "grip",
+                "front_brakes",
+            ),
+        ),
+        Question(
+            key="lamps",
+            words="What does it do to the lamps?",
+            asks=(
+                "wheelbase",
+                "rise",
+                "wall",
+                "cut_before",
+                "cut_after",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="load", words="Axle load", kind="mass", first=1500.0),
         Ask(name="tyres", words="Tyres on the axle", kind="count", first=2.0),

@@ -13,7 +13,20 @@ from vantok_core.base.say import Quantity
 from vantok_core.benches.damper import damping_ratio
 from vantok_core.benches.valves import Mixed, Valves, at_click, damping_word, fade, needed_rate
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Chart, Draft, Known, Points, Tone, Values, maybe, points
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Chart,
+    Draft,
+    Known,
+    Points,
+    Question,
+    Tone,
+    Values,
+    maybe,
+    points,
+)
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_state
@@ -131,7 +144,7 @@ def _fades(draft: Draft, values: Values, now: Mixed) -> None:
     draft.row("End temperature on that washboard", f"{found.end:.0f} °C")
     if found.minutes_to_half is None:
         draft.say(
-            f"On that washboard it never loses half its damping; {found.factor_end:.0%} of it is left when it is hot through."
+            f"On that washboard it never loses half its damping; {found.factor_end:.0%} of it remains when it is hot through."
         )
     else:
         draft.say(
@@ -173,7 +186,52 @@ def _curves(click: Any, end: str, source: str) -> dict[str, tuple[Points, str]]:
 BENCH = Bench(
     key="valves",
     words="Damper curves",
-    question="Which click, what does the hand feel, and does it damp these springs?",
+    questions=(
+        Question(
+            key="feels",
+            words="Which click, and what does the hand feel?",
+            asks=(
+                "bump",
+                "rebound",
+                "clicks",
+                "click",
+                "ratio",
+                "count",
+            ),
+        ),
+        Question(
+            key="springs",
+            words="Does it damp these springs?",
+            asks=(
+                "spring",
+                "spring_before",
+                "mass",
+                "click",
+                "clicks",
+            ),
+        ),
+        Question(
+            key="road",
+            words="What does it do on this road?",
+            asks=(
+                "mass",
+                "spring",
+                "speed",
+                "wave",
+                "high",
+            ),
+        ),
+        Question(
+            key="hard",
+            words="What at its hardest?",
+            asks=(
+                "bump_hard",
+                "rebound_hard",
+                "clicks",
+                "click",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="bump", words="Bump, softest click, speed: force", kind="points", axes=SPEEDS, first=EXAMPLE[0]),
         Ask(name="rebound", words="Rebound, softest click", kind="points", axes=SPEEDS, first=EXAMPLE[1]),

@@ -13,7 +13,20 @@ import numpy as np
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, length, mass
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Cell, Chart, Draft, Known, Points, Values, maybe, number
+from vantok_core.judge.benches.bench import (
+    Answer,
+    Ask,
+    Bench,
+    Cell,
+    Chart,
+    Draft,
+    Known,
+    Points,
+    Question,
+    Values,
+    maybe,
+    number,
+)
 from vantok_core.loads.nose import nose_word, window_words
 from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import JobModel
@@ -88,7 +101,7 @@ def _at_speed(draft: Draft, train: Train, speed: float) -> None:
             "At {v} a swing dies away by these figures; with less grip, or things at both ends, it grows.", "act", v=v
         )
     elif worst < LEAST:
-        draft.say("At {v} a swing dies away slowly, or may: little is left.", "act", v=v)
+        draft.say("At {v} a swing dies away slowly, or may: little is to spare.", "act", v=v)
     else:
         draft.say("At {v} a swing dies away, also with less grip and with things at both ends.", v=v)
     if found.damping is not None and found.frequency is not None:
@@ -166,7 +179,32 @@ def _of_job(job: Job, model: JobModel | None) -> Known:
 BENCH = Bench(
     key="yaw",
     words="Trailer in yaw",
-    question="At what speed does a swing of this trailer no longer die away, and what does its load do to that?",
+    questions=(
+        Question(
+            key="load",
+            words="What does its load do to the swing?",
+            asks=(
+                "load",
+                "load_at",
+                "nose",
+                "speed",
+                "damper",
+                "empty",
+            ),
+        ),
+        Question(
+            key="pair",
+            words="At what speed does this pair no longer settle?",
+            asks=(
+                "car",
+                "wheelbase",
+                "front",
+                "overhang",
+                "lever",
+                "body",
+            ),
+        ),
+    ),
     asks=(
         Ask(name="car", words="Car, as it tows", kind="mass", first=2200.0),
         Ask(name="wheelbase", words="Its wheelbase", kind="length", first=3.2),

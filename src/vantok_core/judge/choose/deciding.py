@@ -86,7 +86,7 @@ def _worth_measuring(model: JobModel, found: Shortlist, best: Choice, unsure: Ch
     left = [sqrt(max(now**2 - told.sigma**2 + w.sigma_left**2, 0.0)) for w in told.worths]
     band = {"b": length(NINE_IN_TEN * now)}
     if not left or now - min(left) < LEAST_SHARE * now:
-        after = " What is left is how strong the kit itself is: set it, and read." if unsure.kits else ""
+        after = " What remains is how strong the kit itself is: set it, and read." if unsure.kits else ""
         text = f"Enough has been measured for this choice: nothing that could be read now narrows how {unsure.name} comes out, ± {{b}}, by a twentieth."
         return Deciding(enough=True, say=Say(text + after, band))
     at = max(range(len(able)), key=lambda n: (now - left[n]) / able[n][1].minutes)

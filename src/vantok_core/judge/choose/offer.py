@@ -51,10 +51,13 @@ def _of_area(area: str, note: str, why: str) -> QuoteLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Offer:
-    """A quote's sums, of the lines the customer has not said no to; open: lines nobody has priced, which are in no sum; said: what that means."""
+    """A quote's sums, of the lines the customer has not said no to; open: lines nobody has priced, which are in no sum; lines: each with
+    what it comes to before tax (None: not priced); told: what the customer is told of it; said: what the shop is told besides."""
 
     sums: Quote
     open: tuple[QuoteLine, ...]
+    lines: tuple[tuple[QuoteLine, float | None], ...]
+    told: tuple[Say, ...]
     said: tuple[Say, ...]
 
 
@@ -65,7 +68,9 @@ def offer(sheet: QuoteSheet) -> Offer:
     return Offer(
         sums=_sums(sheet, [line for line in wanted if not _unpriced(line)]),
         open=unpriced,
-        said=tuple(_said(sheet, unpriced)),
+        lines=tuple((line, None if _unpriced(line) else _comes_to(sheet, line)) for line in sheet.lines),
+        told=tuple(_told(unpriced)),
+        said=tuple(_said(sheet)),
     )
 
 
@@ -92,11 +97,22 @@ def _unpriced(line: QuoteLine) -> bool:
     return line.price is None if line.kind == "consumables" else line.amount is None
 
 
-def _said(sheet: QuoteSheet, unpriced: Sequence[QuoteLine]) -> list[Say]:
+def _comes_to(sheet: QuoteSheet, line: QuoteLine) -> float:
+    """Return what a priced line comes to before tax, in the shop's currency: the second side of a work counts as in the sums."""
+    amount, price = line.amount or 0.0, line.price or 0.0
+    if line.kind in ("part", "consumables"):
+        return price * amount if line.kind == "part" else price
+    return sheet.rate * amount * (1.0 + SECOND_SIDE if line.kind == "work" and line.sides == 2 else 1.0)
+
+
+def _told(unpriced: Sequence[QuoteLine]) -> list[Say]:
+    if not unpriced:
+        return []
+    return [Say(f"Not in the sum, since nobody has priced it yet: {'; '.join(line.what for line in unpriced)}.")]
+
+
+def _said(sheet: QuoteSheet) -> list[Say]:
     found = []
-    if unpriced:
-        names = "; ".join(line.what for line in unpriced)
-        found.append(Say(f"Not in the sum, since nobody has priced it yet: {names}."))
     refused = [line.what for line in sheet.lines if line.why == "fix_first" and line.answer == "no"]
     if refused:
         text = "The customer does not want cured what must be cured first"

@@ -141,6 +141,20 @@ def likely_causes(
     ]
 
 
+def areas_to_look_at(job: Job, told: Mapping[str, Any] | None = None) -> tuple[str, ...]:
+    """Return the inspection's areas that may be behind what was complained of, the usual cause first. told: the table, with a shop's own figures."""
+    causes = _for(job, told or table())["causes"]
+    named = [
+        causes[key]
+        for one in job.complaints
+        if one.code in COMPLAINTS
+        for key in COMPLAINTS[one.code].causes
+        if key in causes
+    ]
+    order = sorted(named, key=lambda cause: -float(cause["usual"]))
+    return tuple(dict.fromkeys(area for cause in order for area in cause.get("areas", ())))
+
+
 ELSE = "something_else"
 
 

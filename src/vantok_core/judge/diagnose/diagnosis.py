@@ -183,6 +183,13 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
         finding = Finding(
             key=f"over-{m.key}",
             tone="limit",
+            at="front"
+            if m.key.startswith("front")
+            else "rear"
+            if m.key.startswith("rear")
+            else "tail"
+            if m.key == "hitch"
+            else "",
             topic="weigh",
             where=view.state.name,
             what=Say(f"{m.name.capitalize()} {{over}} over its limit of {{limit}}.", values),
@@ -195,7 +202,7 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
 def _unknown(tape: TapeView) -> list[Finding]:
     """Say that a state is judged by the tape alone, and what would change that."""
     if not tape.load:
-        return [Finding(key="unsolved", tone="act", what=Say(tape.why), do=Say("Until then this state is left out."))]
+        return [Finding(key="unsolved", tone="act", what=Say(tape.why), do=Say("Until then this state is not used."))]
     if not tape.read and not tape.stop_gap:
         return []
     why = Say(f"To find out: {tape.why}. Without it no rate, force or kit is worked out for this state.")
@@ -218,6 +225,7 @@ def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]
         found.append(
             Finding(
                 key="front-light",
+                at="front",
                 tone="act",
                 topic="front_lost",
                 what=Say(
@@ -235,6 +243,7 @@ def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]
         found.append(
             Finding(
                 key="front-contradicts",
+                at="front",
                 tone="act",
                 what=Say("The front reads {d} lower although its axle is lighter.", {"d": length(-rise)}),
                 do=Say("Settle and read again; look for load put forward."),
@@ -246,6 +255,7 @@ def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]
         found.append(
             Finding(
                 key="plan",
+                at="rear",
                 tone="plain",
                 topic="weigh",
                 what=Say(

@@ -109,7 +109,7 @@ def _against_class(model: JobModel) -> list[Finding]:
     values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate"), "n": Quantity(rate.own, "count")}
     than = "{n} of your own of its class" if rate.own else "the class, which varies by half"
     what = Say(f"The rear springs read {word} than {than}: {{k}} a side against {{u}}.", values)
-    return [Finding(key="against-class", tone="plain", topic="rates", what=what)]
+    return [Finding(key="against-class", at="rear", tone="plain", topic="rates", what=what)]
 
 
 def _stops_unread(model: JobModel, view: StateView) -> list[Finding]:
@@ -117,6 +117,7 @@ def _stops_unread(model: JobModel, view: StateView) -> list[Finding]:
     return [
         Finding(
             key="stops-unread",
+            at=axle,
             tone="act",
             topic="stop gap",
             what=Say(f"Nobody read the {axle} stop gaps, and with this load a stop may be touching."),
@@ -185,7 +186,7 @@ def _contact(model: JobModel, view: StateView) -> list[Finding]:
             values["more"] = mass(more)
             when = "; it touches with {more} more over that axle."
         what = Say(f"{axle.capitalize()} stop gap {{gap}}, {{left}} of the empty travel{when}", values)
-        found.append(Finding(key=f"travel-{axle}", tone="plain", topic="stop gap", what=what))
+        found.append(Finding(key=f"travel-{axle}", at=axle, tone="plain", topic="stop gap", what=what))
     return found
 
 
@@ -193,6 +194,7 @@ def _friction(job: Job) -> list[Finding]:
     return [
         Finding(
             key=f"friction-{axle}",
+            at="front" if axle == "front" else "rear",
             tone="plain",
             topic="friction",
             what=Say(

@@ -51,6 +51,7 @@ def stop_findings(stop_gap: Mapping[str, float], shares: Mapping[AxleName, float
             found.append(
                 Finding(
                     key=f"stop-{axle}",
+                    at=axle,
                     tone="act",
                     what=what,
                     do=Say("It will strike over bumps; height or load has to change."),
@@ -66,7 +67,7 @@ def _front(view: StateView) -> list[Finding]:
     tone: Tone = "act" if view.front_rise < -SAG_WORTH else "plain"
     what = Say("The front stands {d} lower than empty.", {"d": length(-view.front_rise)})
     do = Say("Look at what stands ahead of the rear axle, and at the front springs.")
-    return [Finding(key="front-low", tone=tone, topic="front", what=what, do=do)]
+    return [Finding(key="front-low", at="front", tone=tone, topic="front", what=what, do=do)]
 
 
 def stance_findings(job: Job, view: StateView) -> list[Finding]:
@@ -78,6 +79,7 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="nose-up",
+                at="nose",
                 tone="act",
                 topic="rake",
                 what=Say(
@@ -92,6 +94,7 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="lean",
+                at="rear",
                 tone="act",
                 topic="lean",
                 what=Say(
@@ -106,6 +109,7 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
         found.append(
             Finding(
                 key="lamps",
+                at="lamps",
                 tone="act",
                 topic="headlamp",
                 what=Say(

@@ -108,4 +108,4 @@ def tail_findings(job: Job, found: tuple[Tail, ...]) -> list[Finding]:
     if worst.with_kit is not None and worst.angle_with_kit is not None:
         with_kit = {"a": Quantity(radians(worst.angle_with_kit), "angle"), "h": length(worst.with_kit)}
         do = Say("With the kit it clears {h}, a ramp of {a}.", with_kit)
-    return [Finding(key="tail-low", tone="act" if worst.angle < STEEP else "plain", what=what, do=do)]
+    return [Finding(key="tail-low", at="tail", tone="act" if worst.angle < STEEP else "plain", what=what, do=do)]

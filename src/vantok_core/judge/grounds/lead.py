@@ -18,8 +18,8 @@ from vantok_core.loads.nose import noses, window_words
 from vantok_core.loads.plan import reach, state_margins, worst_margin
 from vantok_core.loads.zoning import zones_held
 
-NO_LIMIT = Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
-LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.")
+NO_LIMIT = Say("No limit is known: take the ratings off the plate and weigh it before it goes.", act="alone")
+LOAD_FIRST = Say("Move or remove load first: no helper raises a rating.", act="alone")
 
 
 def passed_limits(job: Job) -> list[tuple[JobState, Margin]]:
@@ -85,13 +85,15 @@ def noses_said(job: Job) -> tuple[Say, ...]:
     one, where = out[0], f"{out[0].state.name}: "
     if one.word == "negative":
         text = where + "the trailer is tail-heavy and lifts the ball by {t}."
-        return Say(text, {"t": mass(-one.tongue)}), Say("Bring its cargo forward before it is driven: it will sway.")
+        return Say(text, {"t": mass(-one.tongue)}), Say(
+            "Bring its cargo forward before it is driven: it will sway.", act="alone"
+        )
     share = f"{100.0 * one.share:.1f} %"
     said = Say(
         f"{where}the tongue carries {{t}}, {share} of the trailer; {window_words(one.window)} is usual.",
         {"t": mass(one.tongue)},
     )
-    return said, Say(NOSE_DO[one.word])
+    return said, Say(NOSE_DO[one.word], act="alone")
 
 
 NOSE_DO = {

@@ -45,12 +45,13 @@ GOOD_ENOUGH = TOLERANCE
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextStep:
-    """What to measure next: its key, the state it is taken in, minutes, what it settles in words, and half the band before and after."""
+    """What to measure next: its key, the state it is taken in, minutes, it in words, what it settles, and half the band before and after."""
 
     key: str
     state: str
     minutes: float
     say: Say
+    why: Say
     before: Quantity
     after: Quantity
 
@@ -88,14 +89,17 @@ def _told(asked: _Asked, found: NextMeasurement, able: list[tuple[str, Candidate
     key, _, state = next(c for c in able if c[1] is best.candidate)
     before = Quantity(found.band, asked.kind)
     after = Quantity(NINE_IN_TEN * best.sigma_left, asked.kind)
-    text = f"{best.candidate.name} (about {best.candidate.minutes:.0f} min): {asked.words}, now told within ± {{before}}, would be within ± {{after}}."
+    words = asked.words[:1].upper() + asked.words[1:]
     return NextStep(
         key=key,
         state=state.key if state else "",
         minutes=best.candidate.minutes,
         before=before,
         after=after,
-        say=Say(text, {"before": before, "after": after}),
+        say=Say(f"{best.candidate.name} (about {best.candidate.minutes:.0f} min)."),
+        why=Say(
+            f"{words}, now told within ± {{before}}, would be within ± {{after}}.", {"before": before, "after": after}
+        ),
     )
 
 

@@ -162,11 +162,14 @@ def told(one: Unweighed) -> Say:
     return Say(f"{name}: about {{mass}} (± {{band}}){more}, read off the springs{where}.", values)
 
 
+UNHELD = "No limit can be held against it before the vehicle is weighed and the ratings are read. Weigh it."
+
+
 def weigh_it(one: Unweighed) -> Say:
     """Return what that says of the limits: probably within, probably over, or that it cannot be told; weigh it, always."""
     key = one.over or one.nearest
     if not key:
-        return Say("No limit can be held against it before the vehicle is weighed and the ratings are read. Weigh it.")
+        return Say(UNHELD, act="alone")
     margin = one.margins[key]
     words = Margin(key=key, limit=None, load=None).name
     values = {
@@ -180,7 +183,7 @@ def weigh_it(one: Unweighed) -> Say:
         "cannot be told": f"Whether the {words} holds cannot be told: {{low}} to {{high}} against {{limit}}. Weigh it.",
     }
     over = f"The {words} is probably over its limit: {{low}} to {{high}} against {{limit}}. Weigh it before anything is fitted."
-    return Say(said.get(margin.verdict, over), values)
+    return Say(said.get(margin.verdict, over), values, act="alone")
 
 
 def unweighed_findings(found: tuple[Unweighed, ...]) -> list[Finding]:

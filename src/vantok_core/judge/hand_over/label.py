@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from vantok_core.base.say import Quantity, Say
 from vantok_core.base.units import System
 from vantok_core.facts import Fitting, Job
+from vantok_core.judge.set.said import setting_said
 from vantok_core.kits.registry import family_of
 from vantok_core.procedure.card import card
 from vantok_core.procedure.progress import progress
@@ -70,12 +71,9 @@ def _without_stop(job: Job, part: Fitting) -> str:
 
 
 def _setting(part: Fitting, units: System) -> str:
-    told = []
-    for field in family_of(part.kit).settings:
-        if pair := part.setting.get(field.name):
-            left, right = (Quantity(v, field.kind).in_units(units) for v in pair)
-            told.append(f"{field.words} {left}" if left == right else f"{field.words} left {left}, right {right}")
-    return "; ".join(told) if told else "not set yet" if family_of(part.kit).spans(part.kit) else "nothing to set"
+    if told := setting_said(part):
+        return told.in_units(units)
+    return "not set yet" if family_of(part.kit).spans(part.kit) else "nothing to set"
 
 
 def _limits(part: Fitting, units: System) -> str:

@@ -99,7 +99,9 @@ def _doubt(job: Job, proof: Proof) -> list[Say]:
     if suspect.named == "corner":
         if not still:
             return [Say("Every usual cause was looked into: ask the maker.")]
-        return [Say(READ_AGAIN if still[0].key in AGAIN else f"It read so twice. Look into: {still[0].words}.")]
+        return [
+            Say(READ_AGAIN if still[0].key in AGAIN else f"It read so twice. Look into: {still[0].words}.", act="alone")
+        ]
     if suspect.named != own:
         return [
             Say(
@@ -107,7 +109,7 @@ def _doubt(job: Job, proof: Proof) -> list[Say]:
             )
         ]
     if still and not (proof.reached is not None and proof.reached.met):
-        return [Say(READ_AGAIN if still[0].key in AGAIN else f"Look into: {still[0].words}.")]
+        return [Say(READ_AGAIN if still[0].key in AGAIN else f"Look into: {still[0].words}.", act="alone")]
     return []
 
 
@@ -147,7 +149,7 @@ def _end(job: Job, proof: Proof, names: Mapping[str, str], *, limits: bool) -> t
         )
     if not limits:
         return "act", Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
-    return "level", Say("The heights are proved at this setting.")
+    return "level", Say("The heights are proved at this setting.", act="alone")
 
 
 def _unread(job: Job, proof: Proof, names: Mapping[str, str]) -> Say:

@@ -98,7 +98,7 @@ def file_said(found: TraceFile) -> tuple[str, ...]:
         told.append(f"{several(found.flat, 'flat top')}: the logger reached its end.")
     if found.left_out:
         told.append(
-            f"{several(found.left_out, 'row')} held no figures and {'is' if found.left_out == 1 else 'are'} left out."
+            f"{several(found.left_out, 'row')} held no figures and {'is' if found.left_out == 1 else 'are'} not used."
         )
     if not found.gravity:
         told.append("Gravity is not in it: its unit is a guess, look at it.")

@@ -67,7 +67,7 @@ ROWS: Mapping[str, tuple[str, str]] = {
         "a gust has it aside by",
         "wheel held straight, one second at 90 km/h, wind of 15 m/s; it presses where the mass lies",
     ),
-    "squat": ("a hard start sinks the tail", "3 m/s2; what the axle's links hold is left out"),
+    "squat": ("a hard start sinks the tail", "3 m/s2; what the axle's links hold is not in it"),
 }
 """The rows in their order: words, and what each rests on."""
 

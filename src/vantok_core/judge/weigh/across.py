@@ -61,7 +61,7 @@ def unlisted_said(found: Unlisted) -> Verdict:
         tone = "act"
         told.append(
             Say(
-                "No single load explains the pads ({d} is left at one of them): a pad off level, or a corner that binds. Weigh again.",
+                "No single load explains the pads ({d} remains at one of them): a pad off level, or a corner that binds. Weigh again.",
                 {"d": mass(misfit)},
             )
         )

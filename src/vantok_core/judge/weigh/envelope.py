@@ -184,7 +184,7 @@ def _said(state: JobState, spans: Sequence[Span], told: Sequence[Margin]) -> Ver
             sentences=(Say(f"“{state.name}”: no limit is known that this could be held against: read the plate."),),
         )
     near = min(spans, key=lambda s: (s.limit - s.most) / s.limit)
-    text = f"“{state.name}” stays within its known limits in every case; nearest is the {near.name}, {{left}} left, with {near.worst}."
+    text = f"“{state.name}” stays within its known limits in every case; nearest is the {near.name}, {{left}} to spare, with {near.worst}."
     unknown = [m.name for m in told if m.key in MAIN and (m.limit is None or m.load is None)]
     sentences = [Say(text, {"left": mass(near.limit - near.most)})]
     if unknown:

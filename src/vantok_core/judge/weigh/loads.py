@@ -162,7 +162,7 @@ def _within(job: Job) -> Verdict:
     }
     if held.p < PROBABLY or noses(job):
         return Verdict(tone="act", sentences=())  # the lead says what of it is open
-    near = f"the {nearest.name} in {state.name}: {{margin}} left ({{share}}, ± {{band}})"
+    near = f"the {nearest.name} in {state.name}: {{margin}} to spare ({{share}}, ± {{band}})"
     if not AllHeld(limits=tuple(h for _, _, h in known), unknown=()).every_known:
         said = "probably holds: weigh it" if held.p < HOLDS else "holds by itself, but not surely with the others"
         return _act(Say(f"Nearest its limit is {near}. It {said}.", values))

@@ -179,7 +179,7 @@ ASKS: Mapping[str, tuple[str, str, float]] = {
     "front_lost": ("How much of its load does the front axle lose?", "percent", 0.02),
     "rear_sag": ("By how much does the rear go down?", "length", 0.006),
     "beam": ("By how much does the beam rise at ten metres?", "length", 0.03),
-    "gap": ("What is left at the rear stops?", "length", 0.008),
+    "gap": ("How far are the rear stops?", "length", 0.008),
     "rear": ("What does the rear axle carry?", "mass", 25.0),
 }
 """What is asked: its words, kind of figure, and how near always counts (SI)."""
