@@ -70,7 +70,7 @@ def _practised(person: User, job: Job, right: str) -> None:
 
 def _hold(pk: int, before: set[Unfit]) -> None:
     """Raise UnfitError when the job now holds something that cannot be, and did not before."""
-    desk = Desk.open(pk)
+    desk = Desk.look(pk)
     for one in desk.unfit:
         if one not in before:
             raise UnfitError(one.what, one.why)

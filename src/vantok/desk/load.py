@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Max, Prefetch, Subquery
+from django.db.models import Max, Prefetch
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils.functional import cached_property
@@ -58,19 +58,16 @@ def load_record(pk: int) -> Job:
     """
     cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place", "setting")
     last = cells.annotate(last=Max("pk")).values("last")
-    of_shop = {f"shop_{name}": Subquery(Shop.objects.values(name)[:1]) for name in ("hour", *NOSES)}
-    jobs = (
-        Job.every.annotate(**of_shop)
-        .select_related("vehicle__customer", "bay", "run")
-        .prefetch_related(
-            "run__findings",
-            Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
-            "inspections",
-            "fittings",
-            Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
-        )
+    jobs = Job.every.select_related("vehicle__customer", "bay", "run").prefetch_related(
+        "run__findings",
+        Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
+        "inspections",
+        "fittings",
+        Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
     )
-    return get_object_or_404(jobs, pk=pk)
+    job = get_object_or_404(jobs, pk=pk)
+    job.of_shop = Shop.objects.values("hour", *NOSES).first() or {}
+    return job
 
 
 _LOOKED: LastByKey[int, tuple[int, Desk]] = LastByKey(64)
@@ -120,6 +117,11 @@ class Desk:
         fresh = Desk.open(self.record.pk)
         fresh.worked.learn_from(self.worked)
         return fresh
+
+    def alone(self, kit: Kit) -> Choice | None:
+        """Return a kit as a choice, worked out without the rest of the shelf."""
+        found = self.worked.shortlist((kit,))
+        return found.choice(kit.code) if found else None
 
     @cached_property
     def drawings(self) -> dict[Any, Any]:
@@ -214,10 +216,7 @@ class Desk:
         if found is None:
             return None
         left = next((kit for kit in found.further if kit.code == code), None)
-        if left is None:
-            return found.choice(code)
-        alone = self.worked.shortlist((left,))
-        return alone.choice(code) if alone else None
+        return self.alone(left) if left else found.choice(code)
 
     @cached_property
     def chances(self) -> Chances | None:

@@ -9,7 +9,6 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
-from vantok.people.models import NOSES
 from vantok.records.choose.models import Fitting as FittingRecord
 from vantok.records.garage.models import COLUMNS, Vehicle
 from vantok.records.jobs.models import Job as JobRecord
@@ -279,10 +278,10 @@ SHEETS = tuple(name for name, one in declared(Job).items() if not one.part and n
 
 def _of_shop(record: JobRecord) -> dict[str, Any]:
     """Return what the shop says of every job, where it was read with it (see `load_record`)."""
-    if (hour := getattr(record, "shop_hour", None)) is None:
+    told = record.of_shop
+    if told.get("hour") is None:
         return {}
-    noses = {name: getattr(record, f"shop_{name}") for name in NOSES}
-    return {"hour_price": hour, "noses": {kind: (noses[f"{kind}_from"], noses[f"{kind}_to"]) for kind in WINDOWS}}
+    return {"hour_price": told["hour"], "noses": {kind: (told[f"{kind}_from"], told[f"{kind}_to"]) for kind in WINDOWS}}
 
 
 def _stored(record: JobRecord) -> dict[str, Any]:

@@ -69,12 +69,12 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
     fitting = Fitting(job=job, kit=kit, order=order, learnt=learnt_of(kit["code"], kind_of(job.vehicle, read_kit(kit))))
     if order:
         fitting.save()  # so that the choice below is made on top of what is on
-    desk = Desk.open(job.pk)
-    choice = desk.choice(kit["code"])
+    found = Desk.look(job.pk).worked.shortlist((read_kit(kit),))
+    choice = found.choice(kit["code"]) if found else None
     if order and choice is not None and choice.out:
         raise InputError("kit", kit["name"], choice.out[0].in_units("metric"))
-    if choice is not None and desk.shortlist is not None:
-        fitting.state_key = desk.shortlist.state.key
+    if found is not None and choice is not None:
+        fitting.state_key = found.state.key
         fitting.setting = {name: list(pair) for name, pair in choice.setting.items()}
     fitting.save()
     _demand_fit(fitting, because)
@@ -85,7 +85,7 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
 
 def _demand_fit(fitting: Fitting, because: str) -> None:
     """Note why a kit is taken although checks of its fit fail. Raises InputError for one that nobody overrules."""
-    failed = standing_unfit(Desk.open(fitting.job_id).job, fitting.order)
+    failed = standing_unfit(Desk.look(fitting.job_id).job, fitting.order)
     if stays := next((one for one in failed if one.final), None):
         raise InputError("kit", fitting.kit["name"], stays.why.in_units("metric"))
     if failed and because:

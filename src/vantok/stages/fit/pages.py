@@ -116,20 +116,20 @@ class Fit(StageView):
             with self.change("overrule" if action.startswith("overrule") else "set") as record:
                 fitting = list(record.fittings.all())[place]
                 if action == "overrule-fit":
-                    unfit = standing_unfit(Desk.open(pk).job, place)
+                    unfit = standing_unfit(Desk.look(pk).job, place)
                     overrule_fit(
                         self.person, fitting, unfit, request.POST.get("check", ""), request.POST.get("reason", "")
                     )
                     return self.back()
-                hold_to(fitting.pk, Desk.open(pk).cards[place], request.POST)
+                hold_to(fitting.pk, Desk.look(pk).cards[place], request.POST)
                 if action == "back":
                     take_back(record, place, request.POST.get("key", ""))
                 elif action == "learn":
-                    taught = learnt_of(self.person, Desk.open(pk).cards[place], request.POST)
-                    hold_to_proof(Desk.open(pk).job, place, taught)
+                    taught = learnt_of(self.person, Desk.look(pk).cards[place], request.POST)
+                    hold_to_proof(Desk.look(pk).job, place, taught)
                     learn(record, place, taught, keep=bool(request.POST.get("keep")))
                 else:
-                    found = Desk.open(pk).cards[place]
+                    found = Desk.look(pk).cards[place]
                     leave_step(record, place, found, mark_of(self.person, self.units, found, request.POST))
         except InputError as error:
             self.anew()
@@ -181,7 +181,7 @@ class Stuck(StageView):
             return self.back()
         try:
             with self.change("set") as record:
-                found = Desk.open(pk).cards[place]
+                found = Desk.look(pk).cards[place]
                 learn(record, place, fought_of(self.person, found, request.POST), keep=False)
         except InputError as error:
             self.anew()
