@@ -110,6 +110,8 @@ class Choosing(BrowserCase):
         page.get_by_role("link", name="Enter a kit").click()
         page.get_by_label("Family").select_option("insert")
         curve = page.get_by_label("Curve: a row a line")
+        curve.fill("8 mm; 900 N\n20 m")
+        expect(page.locator("#plots svg.curve circle")).to_have_count(1)  # from its first point on
         curve.fill("8 mm; 900 N\n20 mm; 400 N")
         for label, text in (
             ("Code", "NB-30"),

@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 
 from tests.core.test_families import KITS
 from vantok_core.base.errors import FileFormatError
+from vantok_core.facts import Kit
 from vantok_core.files.kits_file import FLAT, KitsRefusedError, read_kits, read_kits_csv, write_kits, write_kits_csv
+from vantok_core.kits.curves import curves, read_so_far, read_typed, written
 from vantok_core.kits.registry import family_of
 
 SHELF = list(KITS.values())
@@ -43,6 +45,22 @@ class Files(unittest.TestCase):
         self.assertEqual((again.name, again.price), (name, price))
         self.assertEqual(family_of(again).of(again).rate_n_per_m, rate)
         self.assertEqual(read_kits(write_kits([kit])), [kit])
+
+    @settings(max_examples=150, deadline=None)
+    @given(
+        kit=st.sampled_from(SHELF),
+        part=st.floats(0.0, 1.0),
+        mistyped=st.text(st.characters(exclude_categories=("Cc", "Cs", "Zl", "Zp")), max_size=6),
+    )
+    def test_a_curve_half_typed(self, kit: Kit, part: float, mistyped: str) -> None:
+        """Cut off at any letter, with anything after it, a curve has the points of its whole rows, and of no other row; written whole it has all of them."""
+        for name, typed in family_of(kit).typed.items():
+            text = written(kit, name, typed)
+            self.assertEqual(read_so_far(text, name, typed), read_typed(text, name, typed) if text else {})
+            cut = text[: int(part * len(text))]
+            rows = {point for line in curves(read_so_far(text, name, typed), name, typed) for point in line.points}
+            shown = curves(read_so_far(cut.rpartition("\n")[0] + "\n" + mistyped * 2 + " ?", name, typed), name, typed)
+            self.assertLessEqual({point for line in shown for point in line.points}, rows)
 
     def test_every_fault_with_its_place(self) -> None:
         """A file with three bad kits tells all three and gives none; so does a table, by its line."""

@@ -86,6 +86,7 @@ def ticks(values: Sequence[float], kind: str, units: System) -> list[float]:
         low, high = low - 0.5 * (abs(low) or 1.0), high + 0.5 * (abs(high) or 1.0)
     steps = STEPS[units] if kind == "length" else [m * 10.0**n for n in range(-3, 6) for m in (1, 2, 5)]
     step = next((one for one in steps if (high - low) / one <= MOST_TICKS), steps[-1])
+    step *= max(ceil((high - low) / step / MOST_TICKS), 1)  # further than any usual figure
     return [step * n for n in range(floor(low / step + 1e-9), ceil(high / step - 1e-9) + 1)]
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any, ClassVar
 
 from django.contrib import messages
@@ -16,18 +16,17 @@ from vantok.drawing.curve import curve_svg
 from vantok.records.shelf.models import KitRecord
 from vantok.shelf.forms import GENERAL, TYPED, KitForm, words_of
 from vantok_core.base.units import System
-from vantok_core.facts import Kit
 from vantok_core.kits.curves import curves
+from vantok_core.kits.family import Family
 from vantok_core.kits.registry import FAMILIES
 
 
-def plots(kit: Kit, units: System) -> list[dict[str, Any]]:
-    """Return a drawing for each curve or table of a kit."""
-    typed = FAMILIES[kit.family].typed
+def plots(family: Family, own: Mapping[str, Any], units: System) -> list[dict[str, Any]]:
+    """Return a drawing for each curve or table of a kit's own data, as far as there are points."""
     return [
-        {"name": words_of(name), "svg": curve_svg(curves(kit, name, one), one.columns, units)}
-        for name, one in typed.items()
-        if one.shape != "list" and kit.own.get(name)
+        {"name": words_of(name), "svg": curve_svg(curves(own, name, one), one.columns, units)}
+        for name, one in family.typed.items()
+        if one.shape != "list" and own.get(name)
     ]
 
 
@@ -49,7 +48,7 @@ class KitEditor(TemplateView):
         """Add the form, by what its fields are of."""
         form, record = kwargs.pop("made", None) or self._form()
         own = [name for name in form.fields if name not in GENERAL and name != "code"]
-        shown: Iterable[Any] = plots(form.kit, form.told_in) if form.kit else ()
+        shown: Iterable[Any] = plots(form.family, form.kit.own, form.told_in) if form.kit else ()
         return super().get_context_data(
             form=form,
             record=record,
@@ -71,7 +70,7 @@ class KitEditor(TemplateView):
                 request,
                 ["shelf/plots.html"],
                 {
-                    "plots": plots(form.made, form.told_in) if form.made else (),
+                    "plots": plots(form.family, form.so_far, form.told_in),
                     "faults": _faults(form),
                     "units": form.told_in,
                 },
@@ -90,9 +89,10 @@ class KitEditor(TemplateView):
 
 
 def _faults(form: KitForm) -> list[str]:
-    """Return what is wrong, each with its field."""
+    """Return what is wrong of what is typed, each with its field; what is still empty is no fault yet."""
     return [
         f"{form.fields[name].label if name in form.fields else ''} {error}".strip()
         for name, errors in form.errors.items()
         for error in errors
+        if not form.has_error(name, "required")
     ]

@@ -17,7 +17,7 @@ from vantok_core.base.units import System
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.kits_file import RESERVED
-from vantok_core.kits.curves import read_typed, written
+from vantok_core.kits.curves import read_so_far, read_typed, written
 from vantok_core.kits.registry import FAMILIES, read_kit
 from vantok_core.kits.sheet import (
     care_written,
@@ -147,6 +147,8 @@ WORDS = {
     "insert_rate_n_per_m": "Its own rate (none: rigid)",
 }
 """What the families' own data are called where the name alone would not do."""
+MOST_TYPED = 20_000
+"""Letters of a curve that are plotted while they are typed."""
 TYPED = ("fasteners", "steps", "care")
 """What is typed of a kit's sheet."""
 LINES = ("prerequisites", "contents", "hardware")
@@ -264,6 +266,14 @@ class KitForm(UnitsForm):
         for fault in proved(self.made):
             self.add_error("steps", fault)
         return data
+
+    @property
+    def so_far(self) -> dict[str, Any]:
+        """The points of its curves and tables as far as they are typed (SI)."""
+        found: dict[str, Any] = {}
+        for name, typed in self.family.typed.items():
+            found |= read_so_far(str(self.data.get(name, ""))[:MOST_TYPED], name, typed, self.told_in)
+        return found
 
     def _place(self, error: FileFormatError) -> None:
         """Put what is wrong with the kit at the field it names, by its place or by the words it begins with; else at the head of the form."""

@@ -182,7 +182,7 @@ class KitPage(DetailView):
             fits=fits,
             record=self.object,
             svg=family_svg(family.drawn, family.words),
-            plots=plots(kit, cast("System", cast("User", self.request.user).units)),
+            plots=plots(family, kit.own, cast("System", cast("User", self.request.user).units)),
             **kwargs,
         )
 

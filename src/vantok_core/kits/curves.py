@@ -85,6 +85,24 @@ def read_typed(text: str, name: str, typed: Typed, system: System = "metric") ->
     return {name: [row[0] for row in rows] if typed.shape == "list" else rows}
 
 
+def read_so_far(text: str, name: str, typed: Typed, system: System = "metric") -> dict[str, Any]:
+    """Return the fields (SI) that the rows typed so far make, to plot while it is typed: a row that does not read yet is left out; empty without one."""
+    lines = text.replace("\r", "").splitlines()
+    head = lines[:1] if typed.shape == "grid" else []
+    rows = [
+        line for line in lines[len(head) :] if not line.strip() or _reads("\n".join([*head, line]), name, typed, system)
+    ]
+    return read_typed("\n".join([*head, *rows]), name, typed, system) if any(row.strip() for row in rows) else {}
+
+
+def _reads(text: str, name: str, typed: Typed, system: System) -> bool:
+    try:
+        read_typed(text, name, typed, system)
+    except FileFormatError:
+        return False
+    return True
+
+
 def _read_rows(name: str, lines: Sequence[str], typed: Typed, system: System) -> list[list[float]]:
     rows = []
     for n, line in enumerate(lines, 1):
@@ -147,11 +165,11 @@ def _value(name: str, row: int, kind: str, text: str, system: System) -> float:
         raise FileFormatError(f"{name}, row {row}", str(error)) from error
 
 
-def curves(kit: Kit, name: str, typed: Typed) -> tuple[Curve, ...]:
-    """Return a field of a kit as lines to plot (SI): force over travel, a line a pressure over height, a line a click over speed."""
-    told = kit.own.get(name) or ()
+def curves(own: Mapping[str, Any], name: str, typed: Typed) -> tuple[Curve, ...]:
+    """Return a field of a kit's own data as lines to plot (SI): force over travel, a line a pressure over height, a line a click over speed."""
+    told = own.get(name) or ()
     if typed.shape == "grid":
-        heights, pressures = (kit.own.get(field) or () for field in typed.with_)
+        heights, pressures = (own.get(field) or () for field in typed.with_)
         return tuple(
             Curve(name=f"{p:g}", points=tuple((float(h), float(row[n])) for h, row in zip(heights, told, strict=False)))
             for n, p in enumerate(pressures)
