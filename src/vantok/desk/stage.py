@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import AbstractContextManager
 from functools import cached_property
 from typing import Any, ClassVar, TypeVar, cast
@@ -50,6 +50,7 @@ def frame(desk: Desk, stage: str, look: Look, *, next_too: bool = True) -> dict[
         ],
         "following": STAGES[place + 1] if place + 1 < len(STAGES) else None,
         "verdict": desk.verdict(stage),
+        "ask_at": None if desk.diagnosis or not told else _asked_before(desk, names[:place]),
         "next_step": desk.worked.next_step if next_too and not desk.silent.get(stage) else None,
         "stance": drawing(desk, stage, look) if told else "",
         "look": look,
@@ -59,6 +60,12 @@ def frame(desk: Desk, stage: str, look: Look, *, next_too: bool = True) -> dict[
         "lacks": [m for m in desk.missing if m.stage == stage] if told else [],
         "unfit": [{"said": str(one), "url": _mending(record.pk, one)} for one in desk.unfit],
     }
+
+
+def _asked_before(desk: Desk, before: Sequence[str]) -> dict[str, str] | None:
+    """Return the stage before this one at which what nothing works without is entered; None where all of it is."""
+    asked = next((one.stage for one in desk.missing if one.hard and one.stage in before), None)
+    return {"label": dict(STAGES)[asked], "url": reverse(asked, args=[desk.record.pk])} if asked else None
 
 
 def _mending(pk: int, one: Unfit) -> str:

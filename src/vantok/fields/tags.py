@@ -269,8 +269,8 @@ def day(stamp: str) -> str:
 
 @register.filter
 def tenths(share: float) -> int:
-    """Return a share in whole tenths, one at least: how wide it is drawn."""
-    return max(round(10.0 * share), 1)
+    """Return a share in whole tenths: how wide it is drawn."""
+    return round(10.0 * share)
 
 
 @register.filter

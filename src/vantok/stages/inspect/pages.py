@@ -38,7 +38,7 @@ class Inspect(StageView):
         record, asked = self.desk.record, self.request.GET.get("zone", "")
         likely = areas_to_look_at(self.desk.job)[:LIKELY]
         first = {*likely, *(one.area for one in record.inspections.all())}
-        zone, whole = asked if asked in ZONES else "", "all" in self.request.GET or not first
+        zone, whole = asked if asked in ZONES else "", "all" in self.request.GET
         groups: dict[str, list[dict[str, Any]]] = {}
         for key, area in AREAS.items():
             one = {n: form[f"{n}-{key}"] for n in FIELDS}
@@ -59,6 +59,7 @@ class Inspect(StageView):
             zones=ZONES,
             zone=zone,
             whole=whole,
+            first=first,
             under=underside_svg(list(record.inspections.all()), (vehicle.front_spring, vehicle.rear_spring)),
             begun=record.began is not None or bool(record.fittings.all()),
             **kwargs,

@@ -41,6 +41,8 @@ from vantok_core.kits.target import target_state
 from vantok_core.road.course import PIECES
 
 PLAIN = ("moment", "rater", "course", "speed", "state")
+FIRST = 3
+"""Grades asked for at once where nothing it came for asks for one."""
 
 
 def _earlier(drives: Sequence[Drive], category: str) -> str:
@@ -72,6 +74,7 @@ class DriveSheet(ProvePage):
         job, record = self.desk.job, self.desk.record
         kwargs.setdefault("form", self._form(record))
         drives, said, form = job.proving.drives, COMPLAINT_WORDS, kwargs["form"]
+        first = asked(job) or tuple(CATEGORIES)[:FIRST]
         return super().get_context_data(
             drives=_drive_rows(drives),
             changes=_change_rows(drives),
@@ -86,8 +89,8 @@ class DriveSheet(ProvePage):
             briefing=BRIEFING,
             roads=job.proving.roads,
             mark=self.mark,
-            graded=[(form[f"g-{key}"], _earlier(drives, key)) for key in asked(job)],
-            others=[form[f"g-{key}"] for key in CATEGORIES if key not in asked(job)],
+            graded=[(form[f"g-{key}"], _earlier(drives, key)) for key in first],
+            others=[form[f"g-{key}"] for key in CATEGORIES if key not in first],
             plain=[form[name] for name in PLAIN],
             **kwargs,
         )

@@ -37,6 +37,10 @@ class VehicleStage(StageView):
             **kwargs,
         )
 
+    def asks_next(self) -> bool:
+        """Tell that nothing beside its own drawing is asked for here."""
+        return False
+
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save the sheet, or the census; figures that do not read are kept as typed with the reason beside them."""
         if request.POST.get("action") == "equipment":

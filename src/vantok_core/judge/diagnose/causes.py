@@ -64,10 +64,11 @@ class Cause:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextTest:
-    """A test worth making for a complaint: its words, minutes, and the bits it is expected to tell."""
+    """A test worth making for a complaint: its words, the sheet its result goes on, minutes, and the bits it is expected to tell."""
 
     key: str
     words: str
+    at: str
     minutes: float
     bits: float
 
@@ -290,6 +291,7 @@ def _likely(
         NextTest(
             key=key,
             words=test["words"],
+            at=test["at"],
             minutes=test["minutes"],
             bits=information(chances, other / whole, test["tells"], test["false"]),
         )
