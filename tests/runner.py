@@ -12,23 +12,19 @@ from django.test.utils import iter_test_cases
 
 
 class Runner(DiscoverRunner):
-    """Prints `N passed, N failed, N skipped` after the usual summary. With processes to spare all but the browser's tests share them; a browser, its
-    server and its test keep both cores busy by themselves, and run one after the other."""
+    """Prints `N passed, N failed, N skipped` after the usual summary. With processes to spare all share them, the browser's tests first: each keeps
+    half a core waiting, which another test then has."""
 
     def build_suite(self, *args: Any, **kwargs: Any) -> Any:
-        """Return the tests that need no browser in processes, then those that do."""
+        """Return the tests in processes, a class at a time."""
         processes, self.parallel = self.parallel, 1
         tests = list(iter_test_cases(super().build_suite(*args, **kwargs)))
-        self.parallel = processes
-        browser = [test for test in tests if isinstance(test, LiveServerTestCase)]
-        others = TestSuite(test for test in tests if not isinstance(test, LiveServerTestCase))
-        classes = partition_suite_by_case(others)
-        if processes > 1 and len(classes) > 1:
-            self.parallel = min(processes, len(classes))
-            others = ParallelTestSuite(classes, self.parallel, self.failfast, self.debug_mode, self.buffer)
-        else:
-            self.parallel = 0
-        return TestSuite([others, *browser])
+        tests.sort(key=lambda test: not isinstance(test, LiveServerTestCase))
+        classes = partition_suite_by_case(TestSuite(tests))
+        self.parallel = min(processes, len(classes)) if len(classes) > 1 else 0
+        if self.parallel > 1:
+            return ParallelTestSuite(classes, self.parallel, self.failfast, self.debug_mode, self.buffer)
+        return TestSuite(tests)
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """Make the database, write its log into it, then copy it: a copy of the file alone would lack what the log still holds."""

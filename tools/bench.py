@@ -1,6 +1,7 @@
 """Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
 
-Options: --quick for fewer repetitions; names of parts (solves, bands, proofs, loops, start, people, kills, backup, shelf, pages, ride) for those alone.
+Options: --quick for fewer repetitions; names of parts
+(solves, bands, proofs, loops, start, people, kills, backup, shelf, pages, ride, learn, hands) for those alone.
 """
 
 from __future__ import annotations
@@ -23,6 +24,7 @@ import numpy as np
 from scipy.optimize import root
 
 from tools.bench_faults import backup, kills
+from tools.bench_hands import hands
 from tools.bench_learn import learning
 from tools.bench_ride import ride
 from tools.bench_trust import chatter, growth, memory, people
@@ -401,6 +403,7 @@ def main() -> None:
         "pages": pages,
         "ride": lambda: ride(row),
         "learn": lambda: learning(row),
+        "hands": lambda: hands(row),
     }
     for name in [a for a in sys.argv[1:] if a in parts] or parts:
         parts[name]()

@@ -21,7 +21,9 @@ WRITTEN = {"pressure_pa": "2.5 bar", "spacer_m": "6 mm", "hole_count": "2", "lin
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = (
     "true"  # Playwright's loop runs in this thread; the ORM is used between its calls
 )
-expect.set_options(timeout=10_000)
+expect.set_options(
+    timeout=40_000
+)  # a busy machine is no fault: what is promised is that it comes, `run.py bench` says how soon
 
 
 @FAST

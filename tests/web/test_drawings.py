@@ -3,6 +3,7 @@
 import re
 import unittest
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from itertools import pairwise
 from typing import get_args
 from xml.etree import ElementTree
@@ -19,7 +20,7 @@ from vantok.drawing.at_step import GROUND, WIDE, at_step_svg
 from vantok.drawing.bodies import outline
 from vantok.drawing.floor import FloorPlan, floor_svg
 from vantok.drawing.history_plot import history_svg
-from vantok.drawing.marks import finding_marks
+from vantok.drawing.marks import finding_marks, from_behind, from_side
 from vantok.drawing.orient import MARK, orient_svg
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import DRAWN, WIDTH, Side, stance_svg, strip_svg
@@ -90,14 +91,17 @@ class Drawn(unittest.TestCase):
     @quick
     @given(jobs(), st.lists(st.sampled_from(get_args(Spot)), max_size=7))
     def test_findings_are_marked_where_they_are(self, job: Job, places: list[Spot]) -> None:
-        """Each finding that has a place is marked once by its number in the list, no mark upon another; one of the whole vehicle by none."""
+        """Each finding that has a place is marked once by its number in the list, from the side and from behind, no mark upon another; one of the
+        whole vehicle by none."""
         findings = [Finding(key="k", tone="act", what=Say("x"), at=at) for at in places]
-        svg = stance_svg(stance_of(job.vehicle, None), "metric", more=lambda side: finding_marks(side, findings))
-        faces = [e for e in self.whole(svg).iter() if e.tag.endswith("circle") and e.attrib.get("cy") == "15"]
-        placed = [n for n, at in enumerate(places, 1) if at]
-        self.assertEqual(len(faces), len(placed))
-        across = sorted(float(e.attrib["cx"]) for e in faces)
-        self.assertTrue(all(b - a > 24.0 for a, b in pairwise(across)))
+        stance = stance_of(job.vehicle, None)
+        side = stance_svg(stance, "metric", more=lambda side: finding_marks(partial(from_side, side), findings))
+        for svg in (side, rear_svg(stance, "metric", more=finding_marks(from_behind, findings))):
+            faces = [e for e in self.whole(svg).iter() if e.tag.endswith("circle") and e.attrib.get("cy") == "15"]
+            placed = [n for n, at in enumerate(places, 1) if at]
+            self.assertEqual(len(faces), len(placed))
+            across = sorted(float(e.attrib["cx"]) for e in faces)
+            self.assertTrue(all(b - a > 24.0 for a, b in pairwise(across)))
 
     @quick
     @given(jobs())

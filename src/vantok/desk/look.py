@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 
 from django.utils.safestring import SafeString
 
 from vantok.desk.close_up import seen_closely
 from vantok.desk.load import FITTED_STAGES, Desk
 from vantok.drawing.axle import Handle, axle_svg
-from vantok.drawing.marks import finding_marks
+from vantok.drawing.marks import finding_marks, from_behind, from_side
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import stance_svg, strip_svg
 from vantok.drawing.stance import TIMES
@@ -51,10 +52,10 @@ def drawn(desk: Desk, stage: str, look: Look, fitting: Fitting | None = None) ->
     if look.view == "axle" and (close := seen_closely(desk, stage, look.state, look.other, fitting)):
         return axle_svg(close, look.units, look.handles)
     stance = desk.stance(stage, fitting, state=look.state, other=look.other)
-    if look.view == "rear":
-        return rear_svg(stance, look.units, look.times)
     found = desk.diagnosis.findings if stage == "diagnose" and desk.diagnosis and not look.state else ()
-    return stance_svg(stance, look.units, look.times, more=lambda side: finding_marks(side, found))
+    if look.view == "rear":
+        return rear_svg(stance, look.units, look.times, more=finding_marks(from_behind, found))
+    return stance_svg(stance, look.units, look.times, more=lambda side: finding_marks(partial(from_side, side), found))
 
 
 def drawable(desk: Desk) -> list[tuple[str, str]]:

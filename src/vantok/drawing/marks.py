@@ -1,10 +1,11 @@
-"""Findings as marks on the side view, numbered as in the list beside it: each over its place, with a line down to it."""
+"""Findings as marks on a view, numbered as in the list beside it: each over its place, with a line down to it."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from vantok.drawing.side import Side
+from vantok.drawing.rear import MIDDLES
+from vantok.drawing.side import GROUND, Side
 from vantok.drawing.svg import CARD, INK, LIMIT, TAPE, tag, text
 from vantok_core.base.say import Finding, Spot
 
@@ -12,9 +13,9 @@ TOP, R = 15.0, 12.0
 FILLS = {"limit": (LIMIT, "#ffffff"), "act": (TAPE, INK)}
 
 
-def finding_marks(side: Side, findings: Sequence[Finding]) -> list[object]:
-    """Return a mark for each finding that has a place, its number as it stands in the list; no mark upon another."""
-    placed = sorted((*side.at(*_place(side, one.at)), n, one.tone) for n, one in enumerate(findings, 1) if one.at)
+def finding_marks(place: Callable[[Spot], tuple[float, float]], findings: Sequence[Finding]) -> list[object]:
+    """Return a mark for each finding that has a place on the page (`place`), its number as it stands in the list; no mark upon another."""
+    placed = sorted((*place(one.at), n, one.tone) for n, one in enumerate(findings, 1) if one.at)
     lines: list[object] = []
     marks: list[object] = []
     free = R
@@ -28,13 +29,19 @@ def finding_marks(side: Side, findings: Sequence[Finding]) -> list[object]:
     return [*lines, *marks]
 
 
-def _place(side: Side, at: Spot) -> tuple[float, float]:
-    """Return where a place is on the body: station (m behind the front axle) and height (m)."""
+def from_behind(at: Spot) -> tuple[float, float]:
+    """Return where a place stands on the page of the view from behind: at its end of the vehicle, under the body."""
+    return MIDDLES["rear" if at in ("rear", "tail") else "front"], GROUND - 24.0
+
+
+def from_side(side: Side, at: Spot) -> tuple[float, float]:
+    """Return where a place stands on the page of the side view."""
     xs = [x for x, _ in side.shape]
-    return {
+    station, height = {
         "front": (0.62, 0.55),
         "rear": (side.length + 0.62, 0.55),
         "nose": (min(xs) + 0.25, 0.85),
         "tail": (max(xs) - 0.08, 0.62),
         "lamps": (min(xs) + 0.05, 0.72),
     }[at]
+    return side.at(station, height)

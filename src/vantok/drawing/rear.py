@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
@@ -21,12 +22,17 @@ FLOOR = 0.55
 """Height at which the body's underside is drawn, m."""
 
 
-def rear_svg(stance: Stance, units: System, times: float = TIMES[1]) -> SafeString:
-    """Return both axles from behind in the reader's units."""
+MIDDLES: dict[AxleName, float] = {"rear": 222.0, "front": 656.0}
+"""Where on the page the middle of each axle stands."""
+
+
+def rear_svg(stance: Stance, units: System, times: float = TIMES[1], more: Sequence[object] = ()) -> SafeString:
+    """Return both axles from behind in the reader's units; more: what is drawn besides."""
     parts: list[object] = [tag("title", f"From behind, {stance.name}")]
     parts.append(tag("line", x1=10, y1=GROUND, x2=850, y2=GROUND, stroke=LINE, stroke_width=2))
-    parts += _axle(stance, "rear", 222.0, units, times) + _axle(stance, "front", 656.0, units, times)
-    parts += vials(stance, units, times, 900.0, HEIGHT)
+    for axle, middle in MIDDLES.items():
+        parts += _axle(stance, axle, middle, units, times)
+    parts += [*vials(stance, units, times, 900.0, HEIGHT), *more]
     return tag(
         "svg",
         *parts,

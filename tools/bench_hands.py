@@ -1,0 +1,91 @@
+"""What the hands do: the first job of a new customer, complaint to report, in clicks, keys and seconds; and how long Take this kit takes."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from tests.browser.test_whole_job import METRIC, WholeJob
+
+from tools.shots import free_port, sign_in, start
+
+Row = Callable[..., None]
+POINT, KEY, THINK = 1.3, 0.28, 1.35
+"""Seconds of a hand that points and clicks, that types a key, and of a look before each field or button (the usual figures of the keystroke-level
+model for an average typist)."""
+COUNT = """(() => {
+  const told = () => JSON.parse(sessionStorage.counted || '{"clicks": 0, "keys": 0, "fields": 0, "pages": 0}');
+  const add = (name, n) => { const now = told(); now[name] += n; sessionStorage.counted = JSON.stringify(now); };
+  if (window === window.top) add("pages", 1);
+  let typed = false;
+  addEventListener("click", (e) => { if (e.isTrusted && e.detail) add("clicks", 1); }, true);
+  addEventListener("keydown", () => { typed = true; add("keys", 1); }, true);
+  addEventListener("change", (e) => { if (e.target.matches("select")) add("clicks", 2); add("fields", 1); }, true);
+  addEventListener("input", (e) => {
+    if (!typed && e.target.matches("input:not([type=checkbox], [type=radio], [type=range]), textarea")) add("keys", e.target.value.length);
+    typed = false;
+  }, true);
+})();"""
+
+
+class FirstJob(WholeJob):
+    """The whole job of the browser tests, on a page that counts."""
+
+    def __init__(self, page: Page) -> None:
+        super().__init__("test_in_millimetres")
+        self.page = page
+
+    def sign_in(self, name: str) -> Page:
+        """Return the page that counts, signed in already."""
+        return self.page
+
+
+def hands(row: Row) -> None:
+    """Do the first job on the demo server and count; then take a kit five times over, each on a job of its own."""
+    port, var = free_port(), Path(tempfile.mkdtemp())
+    server = start(port, var)
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=["--no-sandbox"])
+            base = f"http://127.0.0.1:{port}"
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=base)
+            page.add_init_script(COUNT)
+            sign_in(page, base, "marit")
+            page.evaluate("sessionStorage.removeItem('counted')")
+            begun = time.perf_counter()
+            FirstJob(page).do(METRIC)
+            waited = time.perf_counter() - begun
+            told = page.evaluate("JSON.parse(sessionStorage.counted)")
+            looks = told["fields"] + told["pages"]
+            by_hand = POINT * told["clicks"] + KEY * told["keys"] + THINK * looks
+            what = "first job, complaint to report"
+            got = f"{told['clicks']} clicks, {told['keys']} keys, {told['fields']} fields, {told['pages']} pages"
+            row(
+                what, "15 min", f"{got}: {by_hand:.0f} s of a hand and {waited:.0f} s of the machine", met=by_hand < 900
+            )
+            _taking(row, page)
+    finally:
+        server.terminate()
+        server.wait()
+        shutil.rmtree(var, ignore_errors=True)
+
+
+def _taking(row: Row, page: Page) -> None:
+    """Press Take this kit, take it off again, and press it again: from the press until the fitting card is there."""
+    times = []
+    for _ in range(5):
+        page.goto("/jobs/1/choose/", wait_until="networkidle")
+        begun = time.perf_counter()
+        page.locator(".best-row").get_by_role("button", name="Take this kit").click()
+        page.wait_for_url("**/fit/**", wait_until="commit")
+        page.locator("#verdict").wait_for()
+        times.append(time.perf_counter() - begun)
+        page.goto("/jobs/1/choose/")
+        page.get_by_role("button", name="Take it off again").first.click()
+        page.wait_for_load_state()
+    best = sorted(times)[len(times) // 2]
+    row("Take this kit, pressed to the fitting card", "0.5 s", f"{best:.2f} s", met=best < 0.5)
