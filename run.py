@@ -10,6 +10,7 @@ python3 run.py bench         measure the figures of the design and print the tab
 python3 run.py solve FILE    solve a job file, print the results as JSON
 python3 run.py lead NAME      make a person of the shop a lead again, at this machine
 python3 run.py backup [DIR]  back the shop up into one proven file, while it serves
+python3 run.py doctor        look whether data, machine and arithmetic are well, and say what to do
 python3 run.py restore FILE  prove a backup, then put it in place; what it replaces is kept
 python3 run.py fuzz [N [SEED]] throw N pieces of nonsense at every form and file
 python3 run.py instruments   serve a simulated set of wheel pads, axle scale and tongue scale on a socket
@@ -245,7 +246,7 @@ def main() -> None:
     commands.add_parser("lead").add_argument("name")
     commands.add_parser("fuzz").add_argument("count", nargs="*", type=int, default=[2000])
     commands.add_parser("test").add_argument("names", nargs="*")
-    for name in ("check", "shots", "bench"):
+    for name in ("check", "shots", "bench", "doctor"):
         commands.add_parser(name)
     commands.add_parser("instruments", add_help=False)  # its own options go through to it
     solve = commands.add_parser("solve")
@@ -273,6 +274,14 @@ def archive(asked: argparse.Namespace, _: list[str]) -> None:
     install("runtime")
     told = [Path(t).absolute() for t in (getattr(asked, "folder", None), getattr(asked, "file", None)) if t]
     sys.exit(run(PYTHON, "-m", "vantok.backup.command", asked.command, *told, check=False))
+
+
+def doctor(*_: object) -> None:
+    """Look whether all is well; at a shop that is there."""
+    install("runtime")
+    if not (VAR / "vantok.sqlite3").exists():
+        sys.exit(f"There is no shop in {VAR}.")
+    sys.exit(run(PYTHON, "-m", "vantok.doctor.command", env={"VANTOK_PLAIN_HTTP": "1"}, check=False))
 
 
 def lead(asked: argparse.Namespace, _: list[str]) -> None:
@@ -304,6 +313,7 @@ DO: dict[str, Callable[[argparse.Namespace, list[str]], None]] = {
     "check": lambda *_: check(),
     "instruments": instruments,
     "lead": lead,
+    "doctor": doctor,
     **dict.fromkeys(("shots", "bench", "fuzz"), tool),
     **dict.fromkeys(("backup", "restore"), archive),
     **dict.fromkeys(("solve", "cases"), core),

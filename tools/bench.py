@@ -7,7 +7,6 @@ Options: --quick for fewer repetitions; names of parts
 from __future__ import annotations
 
 import gzip
-import json
 import os
 import shutil
 import statistics
@@ -29,6 +28,7 @@ from tools.bench_learn import learning
 from tools.bench_ride import ride
 from tools.bench_trust import chatter, growth, memory, people
 from vantok_core.facts.classes import SPRINGS
+from vantok_core.files.cases.run import shipped
 from vantok_core.files.vehicle_file import read_states, read_vehicle
 from vantok_core.judge.measure.doubts import doubts
 from vantok_core.physics.levers import resultant
@@ -65,9 +65,8 @@ def best_of(
 
 def worked_states() -> list[tuple[str, SolvedState, Any]]:
     """Return the last state of every equilibrium case of the worked examples, solved, with its load."""
-    data = json.loads((ROOT / "tests" / "core" / "worked-examples.json").read_text())
     found = []
-    for case in data["cases"]:
+    for case in shipped():
         if case["kind"] == "equilibrium":
             vehicle = read_vehicle(case["inputs"]["vehicle"])
             states = read_states(case["inputs"]["states"], vehicle.wheelbase)

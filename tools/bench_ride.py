@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import shutil
 import tempfile
 import time
@@ -16,6 +15,7 @@ from playwright.sync_api import sync_playwright
 from scipy.integrate import solve_ivp
 
 from tools.shots import free_port, sign_in, start
+from vantok_core.files.cases.run import shipped
 from vantok_core.files.vehicle_file import read_states, read_vehicle
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.road.course import DURATION, PIECES, Body, driven_over
@@ -32,8 +32,7 @@ RATE = 250.0
 
 def lanes() -> list[tuple[Ridden, RideSet]]:
     """Return the eight pieces by four configurations of a worked example's vehicle: its rear springs from soft to stiff."""
-    cases = json.loads((ROOT / "tests" / "core" / "worked-examples.json").read_text())["cases"]
-    case = next(c for c in cases if c["kind"] == "ride")
+    case = next(c for c in shipped() if c["kind"] == "ride")
     vehicle = read_vehicle(case["inputs"]["vehicle"])
     states = read_states(case["inputs"]["states"], vehicle.wheelbase)
     dampers = {"front": Damper(bump=1500.0, rebound=2500.0), "rear": Damper(bump=1500.0, rebound=2500.0)}

@@ -7,11 +7,13 @@ import signal
 import sys
 import threading
 import time
+from datetime import UTC, datetime
 from importlib import import_module
 from typing import Any
 
 from waitress.server import create_server
 
+from vantok.backup.daily import due, in_the_background
 from vantok.backup.folder import InUseError, finish, shop_of
 from vantok.instruments.simulated import Bench, Server
 
@@ -122,14 +124,21 @@ def _own_files() -> None:
 
 
 def _keep_whole(done: threading.Event) -> None:
-    """Read the shelf once, so that the first who chooses does not wait for it; then keep the database's file whole, and forget old names."""
+    """Read the shelf once, so that the first who chooses does not wait for it; then keep the database's file whole, forget old names, back up daily."""
+    from django.conf import settings  # noqa: PLC0415 - Django is set up by now
+
+    from vantok.doctor.examine import told  # noqa: PLC0415
     from vantok.people import once  # noqa: PLC0415 - its model needs Django set up
     from vantok.records.shelf.models import offered_kits  # noqa: PLC0415
 
+    print(told(), flush=True)
     offered_kits()
+    making = None
     while not done.wait(CHECKPOINT_EVERY):
         checkpoint("PASSIVE")
         once.forget_old()
+        if not settings.DEMO and (making is None or making.poll() is not None) and due(settings.VAR, datetime.now(UTC)):
+            making = in_the_background(settings.VAR)
 
 
 def checkpoint(how: str) -> None:

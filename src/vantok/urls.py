@@ -9,6 +9,7 @@ from vantok.board.compare import Compare
 from vantok.board.days import Day
 from vantok.board.pages import Board, History, ImportJob, JobFile, Start
 from vantok.board.recalls import Recalls
+from vantok.doctor.pages import Doctor
 from vantok.garage.lessons import Lessons
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.garage.taught import FleetCsv, Taught
@@ -186,6 +187,7 @@ urlpatterns = [
     path(JOB + "side-by-side/", Compare.as_view(), name="compare"),
     path(JOB + "history/", History.as_view(), name="history"),
     path("backups/", Backups.as_view(), name="backups"),
+    path("shop/doctor/", Doctor.as_view(), name="doctor"),
     path("instruments/", Instruments.as_view(), name="instruments"),
     path("instruments/now/", Now.as_view(), name="now"),
     path("garage/", Garage.as_view(), name="garage"),

@@ -1,15 +1,12 @@
 """The worked cases, all of them, through the same adapter as `run.py cases`."""
 
 import copy
-import json
 import unittest
-from pathlib import Path
 
 from vantok_core.base.errors import FileFormatError
-from vantok_core.files.cases.run import KINDS, compare, run_case, run_cases
+from vantok_core.files.cases.run import KINDS, compare, run_case, run_cases, shipped
 
-FILES = [Path(__file__).parent / f"worked-examples{part}.json" for part in ("", "-2a", "-2b", "-3")]
-EVERY = [case for file in FILES for case in json.loads(file.read_text())["cases"]]
+EVERY = shipped()
 DATA = {"cases": [case for case in EVERY if case["kind"] in KINDS]}
 LATER = 0
 """Cases of what is not built yet: benches, traces; of the third file what the shop's jobs teach, a fault's shares and the tyre share of a roll."""

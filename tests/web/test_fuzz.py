@@ -7,9 +7,9 @@ from vantok.records.jobs.models import Job
 
 
 class Fuzzed(DemoCase):
-    def test_three_hundred_things_break_nothing(self) -> None:
+    def test_nonsense_thrown_at_everything_breaks_nothing(self) -> None:
         """Forms with up to three fields spoilt, files spoilt anywhere; every page of the job opens afterwards."""
         jobs = list(Job.objects.filter(number__in=("2026-038", "2026-041", "2026-042")).order_by("pk"))
         fuzz = Fuzz(self.client, seed=7)
-        self.assertEqual(fuzz.run(jobs, 300), [])
-        self.assertGreaterEqual(fuzz.thrown, 300)
+        self.assertEqual(fuzz.run(jobs, 160), [])
+        self.assertGreaterEqual(fuzz.thrown, 160)

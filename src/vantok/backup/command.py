@@ -1,4 +1,4 @@
-"""`run.py backup [DIR]` and `run.py restore FILE`."""
+"""`run.py backup [DIR]`, `run.py restore FILE`, and the day's own backup that the server starts."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ import tempfile
 from pathlib import Path
 
 from vantok.backup.archive import BackupError, make, prove_ours, unpack
+from vantok.backup.daily import back_up, second_folder, second_said
 from vantok.backup.folder import DATABASE, InUseError, close_log, finish, owner_only, replace_with, shop_of
 
 
@@ -18,7 +19,9 @@ def main(arguments: list[str]) -> int:
     os.umask(0o077)  # a shop is its owner's only
     var = Path(os.environ["VANTOK_VAR"])
     try:
-        if arguments[0] == "backup":
+        if arguments[0] == "daily":
+            print(f"The day's backup: {back_up(var, second_folder())}. {second_said(var)}".rstrip(), flush=True)
+        elif arguments[0] == "backup":
             made = make(var, Path(arguments[1]) if len(arguments) > 1 else var / "backups")
             print(
                 f"Backed up to {made.path} ({made.size / 1e6:.1f} MB, {made.photographs} photographs); every checksum was read back."

@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.views.generic import TemplateView
 
 from vantok.backup.archive import BackupError, last, make
+from vantok.backup.daily import DAYS, MONTHS, WEEKS, second_folder, second_said
 from vantok.people.models import User
 from vantok.people.rights import may
 
@@ -20,7 +21,7 @@ OLD = timedelta(days=2)
 
 
 def banner(person: User) -> str:
-    """Return what the lead is told on every page: empty while the last good backup is young."""
+    """Return what the lead is told on every page: empty while the last good backup is young, and copied where a second folder is named."""
     if settings.DEMO or not may(person, "shop"):
         return ""
     known = last(settings.VAR)
@@ -28,7 +29,7 @@ def banner(person: User) -> str:
         young = datetime.now(UTC) - person.date_joined < OLD
         return "" if young else "The shop has never been backed up."
     age = datetime.now(UTC) - cast("datetime", known["at"])
-    return f"The last good backup is {age.days} days old." if age > OLD else ""
+    return f"The last good backup is {age.days} days old." if age > OLD else second_said(settings.VAR)
 
 
 class Backups(TemplateView):
@@ -41,7 +42,15 @@ class Backups(TemplateView):
         """Add the last good one."""
         if not may(cast("User", self.request.user), "shop"):
             raise PermissionDenied
-        return super().get_context_data(last=last(settings.VAR), folder=settings.VAR / "backups", **kwargs)
+        return super().get_context_data(
+            last=last(settings.VAR),
+            folder=settings.VAR / "backups",
+            second=second_folder(),
+            second_wrong=second_said(settings.VAR),
+            by_itself=not settings.DEMO,
+            kept=(DAYS, WEEKS, MONTHS),
+            **kwargs,
+        )
 
     def post(self, request: HttpRequest) -> HttpResponse:
         """Back up now."""

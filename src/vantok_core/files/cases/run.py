@@ -6,8 +6,10 @@ against the expected ones within the case's tolerance.
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 from vantok_core.base.errors import FileFormatError, VantokError
@@ -201,6 +203,12 @@ KINDS: dict[str, Callable[[Inputs], Outputs]] = {
 }
 
 
+WORKED = Path(__file__).parent / "worked"
+"""The worked cases that ship with the program: what its core must reproduce on any machine."""
+SHORT = ("plane", "equilibrium", "rates", "estimate", "set_pressure", "wd_hitch", "target", "quote")
+"""Kinds of which the first case is solved at every start: the figures everything else rests on."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
     """A case's outcome: worst deviation as a share of what is allowed (above 1 fails), and where it was."""
@@ -277,6 +285,12 @@ def _compare_leaf(expected: Any, got: Any, tolerance: dict[str, Any], key: str) 
         return float("inf")
     allowed = tolerance["abs"].get(key, tolerance["abs"]["default"]) + tolerance["rel"] * abs(expected)
     return float(distance / allowed) if allowed else (float("inf") if distance else 0.0)
+
+
+def shipped(*, short: bool = False) -> list[dict[str, Any]]:
+    """Return the worked cases that ship with the program; short: the first of each kind of `SHORT`. Raises OSError, ValueError where they cannot be read."""
+    every = [case for path in sorted(WORKED.glob("*.json")) for case in json.loads(path.read_text("utf-8"))["cases"]]
+    return [next(case for case in every if case["kind"] == kind) for kind in SHORT] if short else every
 
 
 def run_cases(data: Any) -> list[Outcome]:
