@@ -128,7 +128,7 @@ def _keep_whole(done: threading.Event) -> None:
     from django.conf import settings  # noqa: PLC0415 - Django is set up by now
 
     from vantok.doctor.examine import told  # noqa: PLC0415
-    from vantok.people import once  # noqa: PLC0415 - its model needs Django set up
+    from vantok.people import audit, once  # noqa: PLC0415 - its model needs Django set up
     from vantok.records.shelf.models import offered_kits  # noqa: PLC0415
 
     print(told(), flush=True)
@@ -137,6 +137,7 @@ def _keep_whole(done: threading.Event) -> None:
     while not done.wait(CHECKPOINT_EVERY):
         checkpoint("PASSIVE")
         once.forget_old()
+        audit.forget_old()
         if not settings.DEMO and (making is None or making.poll() is not None) and due(settings.VAR, datetime.now(UTC)):
             making = in_the_background(settings.VAR)
 

@@ -13,6 +13,7 @@ from vantok.doctor.pages import Doctor
 from vantok.garage.lessons import Lessons
 from vantok.garage.pages import Garage, HeightsCsv, VehiclePage
 from vantok.garage.taught import FleetCsv, Taught
+from vantok.handbook.pages import Handbook, HandbookPage, Words
 from vantok.instruments.pages import Instruments, Now, Panel, Take
 from vantok.practice.debates import Debates
 from vantok.practice.drills import DrillPage, Drills, PuzzlePage, WrongPage
@@ -187,6 +188,9 @@ urlpatterns = [
     path(JOB + "side-by-side/", Compare.as_view(), name="compare"),
     path(JOB + "history/", History.as_view(), name="history"),
     path("backups/", Backups.as_view(), name="backups"),
+    path("help/", Handbook.as_view(), name="handbook"),
+    path("help/words.json", Words.as_view(), name="handbook-words"),
+    path("help/<slug:kind>/<slug:key>/", HandbookPage.as_view(), name="handbook-page"),
     path("shop/doctor/", Doctor.as_view(), name="doctor"),
     path("instruments/", Instruments.as_view(), name="instruments"),
     path("instruments/now/", Now.as_view(), name="now"),

@@ -3,6 +3,8 @@
 from pathlib import Path
 from typing import Any
 
+from playwright.sync_api import expect
+
 from tests.browser.base import BrowserCase
 from vantok.records.jobs.models import STAGES, Job
 from vantok.records.weigh.models import LoadItem
@@ -92,13 +94,30 @@ class Pages(BrowserCase):
         self.assertEqual((page.evaluate(dark), page.context.cookies()[-1]["name"] != "vantok_look"), (day, True))
 
     def test_help_and_keys(self) -> None:
-        """`?` opens the list of keys, Escape closes it, `]` and `[` walk the stages."""
+        """`?` opens help also in a field of figures, F1 in one of words; a local word finds its page, with the connection gone too; Escape goes back to
+        the field; `]` and `[` walk the stages."""
         page = self.sign_in("marit")
         job = Job.objects.get(number="2026-041")
-        page.goto(f"/jobs/{job.pk}/weigh/")
+        page.goto(f"/jobs/{job.pk}/measure/")
+        page.wait_for_function("sessionStorage['vantok-words']")
+        page.context.set_offline(True)
+        cell = page.locator("input[data-walk]").first
+        cell.focus()
         page.keyboard.press("?")
-        self.assertTrue(page.locator("#keys").is_visible())
+        page.keyboard.type("noseweight")
+        found = page.locator("#help-found")
+        expect(found.get_by_role("link", name="tongue load")).to_be_visible()
         page.keyboard.press("Escape")
+        expect(cell).to_be_focused()
+        self.assertNotIn("?", cell.input_value())
+        page.context.set_offline(False)
+        page.goto(f"/jobs/{job.pk}/listen/")
+        page.get_by_label("In the customer's words").focus()
+        page.keyboard.press("F1")
+        page.keyboard.type("sway bar")
+        found.get_by_role("link", name="anti-roll bar").click()
+        expect(page.get_by_role("heading", name="Anti-roll bar")).to_be_visible()
+        page.goto(f"/jobs/{job.pk}/weigh/")
         page.keyboard.press("]")
         page.wait_for_url("**/measure/")
         page.keyboard.press("[")

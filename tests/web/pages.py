@@ -56,10 +56,13 @@ def addresses(job: Job) -> Iterator[str]:
         "<slug:place>": ["FL"],
         "<slug:code>": [kit.code if kit else ""],
         "<path:number>": [job.number],
+        "<slug:kind>": ["bench"],
         "<int:act>": [str(act.pk if act else 0)],
     }
     for route, name, _ in patterns():
-        keys = {"bench": list(BENCHES), "drill": list(DRILLS)}.get(name, ["nothing", kit.code if kit else ""])
+        keys = {"bench": list(BENCHES), "drill": list(DRILLS), "handbook-page": list(BENCHES)}.get(
+            name, ["nothing", kit.code if kit else ""]
+        )
         own = parts | {"<slug:key>": keys}
         pk = photo.pk if name == "photo" and photo else job.vehicle_id if route.startswith("garage") else job.pk
         found = [f"/{route}".replace("<int:pk>", str(pk))]

@@ -20,12 +20,14 @@ from django.core.files.storage import default_storage
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError, connection
 from django.test import Client, TestCase
-from django.urls import URLPattern, URLResolver, get_resolver, reverse
+from django.urls import URLPattern, URLResolver, get_resolver, resolve, reverse
 
 from tests.web.base import FAST, DemoCase, words
+from tests.web.pages import addresses
 from tests.web.test_measure import picture
+from vantok.people.access import accesses, as_markdown
 from vantok.people.gate import OPEN, right_of
-from vantok.people.models import Shop, User
+from vantok.people.models import Act, Shop, User
 from vantok.people.rights import RIGHTS, may
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Vehicle
@@ -66,6 +68,50 @@ class Rights(DemoCase):
                 self.assertIsNone(right_of(kind, "no such action"), name)
         self.assertGreater(posting, 25)
         self.assertFalse(may(User.objects.get(username="marit"), "no such right"))
+
+    def test_the_document_is_what_the_views_declare(self) -> None:
+        """docs/security.md ends in the tables that are made of the views."""
+        page = Path(settings.ROOT / "docs" / "security.md").read_text(encoding="utf-8")
+        self.assertTrue(page.endswith(as_markdown()))
+
+    def test_every_address_signed_out_and_as_each_role(self) -> None:
+        """Signed out nothing opens but what is for strangers. Each role gets no page that is not theirs, and is refused every action whose right is not
+        theirs, and told whose it is; on the lead's page all of it stands with who and where."""
+        job, asked, refused = self.job("041"), 0, 0
+        told = {one.name: one for one in accesses()}
+        by_name: dict[str, str] = {}
+        for address in addresses(job):
+            by_name.setdefault(resolve(address.partition("?")[0]).url_name or "", address)
+        self.assertEqual(set(told), set(by_name))
+        stranger = Client()
+        for name, address in by_name.items():
+            with self.subTest(name, role="stranger"):
+                for answer in (stranger.get(address), stranger.post(address, {"action": "x"})):
+                    self.assertTrue(told[name].open or answer.status_code in (302, 401), answer.status_code)
+                    self.assertTrue(told[name].open or answer.get("Location", "/sign-in/").startswith("/sign-in/"))
+        for username in ("jude", "tobin"):
+            person = User.objects.get(username=username)
+            self.client.force_login(person)
+            for name, address in by_name.items():
+                one, asked = told[name], asked + 1
+                if one.open:
+                    continue
+                with self.subTest(name, role=person.rank):
+                    seen = self.client.get(address).status_code == 403
+                    self.assertEqual(seen, bool(one.looks) and not may(person, one.looks))
+                    for action, right in one.does:
+                        if not may(person, right):
+                            answer = self.client.post(address, {"action": action})
+                            refused += 1
+                            self.assertEqual(answer.status_code, 403)
+                            self.assertIn(" is for ", words(answer))
+        self.assertGreater(asked, 200)
+        self.assertEqual(Act.objects.filter(refused=True).count(), refused)
+        self.sign_in("marit")
+        self.client.post(reverse("shop"), {"name": "Saltmarsh Towing"})
+        page = words(self.client.get(reverse("audit")))
+        self.assertIn("Jude", page)
+        self.assertIn("refused", page)
 
     def refused(self, address: str, told: dict[str, Any], why: str) -> None:
         answer = self.client.post(address, told)

@@ -18,7 +18,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.middleware.csrf import get_token
 from django.utils.cache import add_never_cache_headers, patch_vary_headers
 
-from vantok.people import once
+from vantok.people import audit, once
 from vantok.people.models import Role
 from vantok.people.rights import RIGHTS, RefusedError, demand, may
 from vantok_core.base.work import limited
@@ -97,6 +97,8 @@ class Gate:
         with limited(settings.MOST_WORK):
             response = once.carry_out(request, self.get_response)
         once.end(request, response)
+        if (right := getattr(request, "vantok_right", None)) is not None:
+            audit.note(request, response, right)
         if request.user.is_authenticated:
             self._mark(request, response)
         return response
@@ -135,17 +137,22 @@ class Gate:
             response.status_code, response.content = 204, b""
 
     def process_view(self, request: HttpRequest, view_func: Any, args: Any, kwargs: Any) -> HttpResponse | None:
-        """Ask for the right of what is about to be done."""
-        if request.method in SAFE or not request.user.is_authenticated:
+        """Ask for the right of looking at a page that is not everybody's, and of what is about to be done."""
+        if not request.user.is_authenticated:
             return None
+        view, posts = getattr(view_func, "view_class", None), request.method not in SAFE
         name = request.resolver_match.url_name if request.resolver_match else None
-        if name in OPEN:
+        right = right_of(view, request.POST.get("action", "")) if posts and name not in OPEN else None
+        if posts and name not in OPEN:
+            request.vantok_right = right or ""  # type: ignore[attr-defined]
+        if asked := getattr(view, "seen_by", ""):
+            demand(request.user, asked)
+        if not posts or name in OPEN:
             return None
-        right = right_of(getattr(view_func, "view_class", None), request.POST.get("action", ""))
         if right is None:
             raise RefusedError("Nobody may do that here.")
         demand(request.user, right)
-        led = None if getattr(view_func.view_class, "answers_again", False) else once.begin(request)
+        led = None if getattr(view, "answers_again", False) else once.begin(request)
         return None if led is None else HttpResponseRedirect(led)
 
     def process_template_response(self, request: HttpRequest, response: Any) -> Any:

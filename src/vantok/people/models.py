@@ -138,3 +138,20 @@ class Taken(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name}, {self.at}"
+
+
+class Act(models.Model):
+    """Something that only the lead may do, done; or something refused to whoever asked for it. Never what it said: that stands in the histories."""
+
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    right = models.CharField(max_length=30)
+    action = models.CharField(max_length=30, blank=True)
+    path = models.CharField(max_length=200)
+    refused = models.BooleanField()
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.by}: {self.right}"

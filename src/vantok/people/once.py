@@ -33,7 +33,9 @@ KEPT = timedelta(days=120)
 """How long a name is kept: an entry may wait in a browser for weeks."""
 WAIT = 20.0
 """How long the second of two like posts waits for what the first is answered, s."""
-WRITES = re.compile(r'\s*(INSERT|UPDATE|DELETE|REPLACE)\b(?!.{0,20}"?(django_session|axes_|people_taken))', re.I | re.S)
+WRITES = re.compile(
+    r'\s*(INSERT|UPDATE|DELETE|REPLACE)\b(?!.{0,20}"?(django_session|axes_|people_taken|people_act))', re.I | re.S
+)
 """Statements that store something of the shop's; sessions and failed sign-ins are none."""
 REMEMBERED = 2000
 FAILED = 500

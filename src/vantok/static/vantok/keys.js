@@ -5,7 +5,6 @@ document.addEventListener("keydown", (event) => {
   if (event.target.closest && event.target.closest("input, textarea, select")) return;
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "n" && document.querySelector("header.top")) leave(document.body.dataset.new);
-  if (event.key === "?") document.getElementById("keys").showModal();
   if (event.key === "[" || event.key === "]") {
     const stages = [...document.querySelectorAll(".stages a")];
     const here = stages.findIndex((a) => a.hasAttribute("aria-current"));

@@ -1,5 +1,6 @@
 // The page's script: each part in a module named for what it serves. Everything on a page also works without it.
 import "./keys.js";
+import "./help.js";
 import "./typing.js";
 import "./cell.js";
 import "./walk.js";
