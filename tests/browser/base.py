@@ -5,10 +5,13 @@ from __future__ import annotations
 import os
 import re
 import shutil
-from typing import ClassVar
+from typing import Any, ClassVar
 from urllib.parse import urlparse
 
+from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 from tests.web.base import FAST
@@ -26,10 +29,20 @@ expect.set_options(
 )  # a busy machine is no fault: what is promised is that it comes, `run.py bench` says how soon
 
 
+class Kept(StaticFilesHandler):
+    """Styles and scripts that a browser keeps, as those of a real server: else each page asks for all of them anew."""
+
+    def get_response(self, request: HttpRequest) -> HttpResponseBase:
+        response = super().get_response(request)
+        response["Cache-Control"] = "max-age=3600"
+        return response
+
+
 @FAST
 class BrowserCase(StaticLiveServerTestCase):
     """The demo world in Chromium at the tablet's size."""
 
+    static_handler = Kept
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
 
@@ -44,6 +57,10 @@ class BrowserCase(StaticLiveServerTestCase):
         cls.browser.close()
         cls.playwright.stop()
         super().tearDownClass()
+
+    def __getstate__(self) -> dict[str, Any]:
+        """Return what names the test: what it holds of the browser does not go from one process to another."""
+        return {name: value for name, value in self.__dict__.items() if name.startswith(("_testMethod", "_subtest"))}
 
     def setUp(self) -> None:
         demo_world()

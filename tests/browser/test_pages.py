@@ -21,6 +21,7 @@ class Pages(BrowserCase):
         over, begun = Job.objects.get(number="2026-042"), Job.objects.get(number="2026-045")
         stages = [f"/jobs/{job.pk}/{name}/" for name, _ in STAGES]
         others = ["/", "/garage/", "/shelf/", "/shelf/FW-M/", "/settings/", "/jobs/new/", "/jobs/import/"]
+        by_night_too = {*stages, *others}  # the colours are one table: what stands on these is all of it
         for address in [
             *stages,
             *others,
@@ -71,6 +72,8 @@ class Pages(BrowserCase):
                     "() => axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'], resultTypes: ['violations']})"
                 )
                 self.assertEqual(self.broken(found), [])
+                if address not in by_night_too:
+                    continue
                 page.evaluate("() => { document.documentElement.dataset.look = 'night' }")
                 by_night = page.evaluate(
                     "() => axe.run('#main', {runOnly: ['color-contrast'], resultTypes: ['violations']})"
@@ -97,6 +100,7 @@ class Pages(BrowserCase):
         """`?` opens help also in a field of figures, F1 in one of words; a local word finds its page, with the connection gone too; Escape goes back to
         the field; `]` and `[` walk the stages."""
         page = self.sign_in("marit")
+        self.expected_trouble = ("htmx:", "ERR_INTERNET_DISCONNECTED")
         job = Job.objects.get(number="2026-041")
         page.goto(f"/jobs/{job.pk}/measure/")
         page.wait_for_function("sessionStorage['vantok-words']")

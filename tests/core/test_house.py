@@ -8,6 +8,10 @@ import doctest
 import importlib
 import pkgutil
 import re
+import shutil
+import subprocess
+import sys
+import tempfile
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
@@ -183,3 +187,24 @@ class House(unittest.TestCase):
                 )
         parts = (WEB / "static" / "vendor" / "bootstrap" / "bootstrap.min.css").read_text(encoding="utf-8")
         self.assertLess(len(parts), 40_000)
+
+
+class Running(unittest.TestCase):
+    def test_the_shipped_unit_is_one_that_systemd_takes(self) -> None:
+        """The service file names the real launcher and settings that exist, and systemd, where it is there, finds nothing against it."""
+        unit = ROOT / "deploy" / "vantok.service"
+        text = unit.read_text()
+        self.assertIn("run.py serve", text)
+        documented = (ROOT / "docs" / "running.md").read_text()
+        source = "".join(p.read_text() for p in [ROOT / "run.py", *(ROOT / "src" / "vantok").rglob("*.py")])
+        asked = set(re.findall(r"VANTOK_[A-Z_]+", source))
+        self.assertEqual(asked - set(re.findall(r"VANTOK_[A-Z_]+", documented)), set(), "settings nobody documented")
+        self.assertEqual(set(re.findall(r"VANTOK_[A-Z_]+", text + documented)) - asked, set(), "settings that are none")
+        if shutil.which("systemd-analyze"):
+            with tempfile.TemporaryDirectory() as folder:
+                there = Path(folder) / "vantok.service"
+                there.write_text(text.replace("/usr/bin/python3", sys.executable))
+                told = subprocess.run(
+                    ["systemd-analyze", "verify", str(there)], capture_output=True, text=True, check=False
+                )
+            self.assertEqual([line for line in told.stderr.splitlines() if "vantok" in line], [])

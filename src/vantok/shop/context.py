@@ -13,7 +13,7 @@ from vantok.people.gate import by_script
 from vantok.people.models import CURRENCIES, Shop, User
 from vantok.people.rights import RIGHTS, may
 
-ROOMS = {one: one for one in ("garage", "shelf", "benches", "practice", "settings")} | dict.fromkeys(
+ROOMS = {one: one for one in ("garage", "shelf", "benches", "practice", "settings", "help")} | dict.fromkeys(
     ("shop", "people", "backups", "instruments"), "shop"
 )
 """Where in the header a page stands, by how its address begins; whatever belongs to a job stands on the board."""
