@@ -1,5 +1,9 @@
 """Static files under names that carry their contents' digest, the script's modules' imports of one another included."""
 
+from pathlib import Path
+
+from django.http import HttpRequest, HttpResponse
+from django.views import View
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 
 
@@ -15,3 +19,14 @@ class Storage(CompressedManifestStaticFilesStorage):  # type: ignore[misc] # the
             return str(super().stored_name(name))
         except ValueError:
             return str(self.clean_name(name))
+
+
+OFFLINE = Path(__file__).parent / "static" / "vantok" / "offline.js"
+
+
+class OfflineScript(View):
+    """The worker that keeps a job's pages on the device, served from the root: a browser lets it see what stands beside and below it."""
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        """Send it; asked for anew each time, so that no device keeps an old one."""
+        return HttpResponse(OFFLINE.read_bytes(), content_type="text/javascript", headers={"Cache-Control": "no-cache"})

@@ -59,6 +59,7 @@ from vantok.stages.weigh.spans import EnvelopePage
 from vantok.stages.weigh.trailer import Trailer
 from vantok.stages.weigh.tyres import TyresPage
 from vantok.stages.weigh.zones import Zones
+from vantok.static_files import OfflineScript
 
 JOB = "jobs/<int:pk>/"
 CELL = JOB + "cell/<int:state>/<slug:phase>/<slug:datum>/<slug:place>/"
@@ -188,6 +189,7 @@ urlpatterns = [
     path(JOB + "side-by-side/", Compare.as_view(), name="compare"),
     path(JOB + "history/", History.as_view(), name="history"),
     path("backups/", Backups.as_view(), name="backups"),
+    path("offline.js", OfflineScript.as_view(), name="offline-script"),
     path("help/", Handbook.as_view(), name="handbook"),
     path("help/words.json", Words.as_view(), name="handbook-words"),
     path("help/<slug:kind>/<slug:key>/", HandbookPage.as_view(), name="handbook-page"),

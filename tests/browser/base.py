@@ -12,6 +12,7 @@ from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
+from django.test import TestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 from tests.web.base import FAST
@@ -59,8 +60,8 @@ class BrowserCase(StaticLiveServerTestCase):
         super().tearDownClass()
 
     def __getstate__(self) -> dict[str, Any]:
-        """Return what names the test: what it holds of the browser does not go from one process to another."""
-        return {name: value for name, value in self.__dict__.items() if name.startswith(("_testMethod", "_subtest"))}
+        """Return what any test has: what it holds of the browser besides does not go from one process to another."""
+        return {name: self.__dict__[name] for name in TestCase().__dict__ if name in self.__dict__}
 
     def setUp(self) -> None:
         demo_world()
@@ -77,9 +78,13 @@ class BrowserCase(StaticLiveServerTestCase):
             [t for t in self.trouble if not any(e in t for e in self.expected_trouble)], [], "console errors"
         )
 
-    def sign_in(self, name: str) -> Page:
-        """Return a page of a new browser profile, signed in."""
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, base_url=self.live_server_url)
+    def sign_in(self, name: str, *, keeps: bool = False) -> Page:
+        """Return a page of a new browser profile, signed in; keeps: the device keeps pages, which a test that looks into requests cannot have."""
+        context = self.browser.new_context(
+            viewport={"width": 1280, "height": 800},
+            base_url=self.live_server_url,
+            service_workers="allow" if keeps else "block",
+        )
         self.contexts.append(context)
         page = context.new_page()
         page.on("console", lambda m: self.trouble.append(m.text) if m.type == "error" else None)

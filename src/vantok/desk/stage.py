@@ -82,11 +82,12 @@ class _NotTakenError(Exception):
 
 class StageView(TemplateView):
     """A stage's page. `stage` is its name in the URL and in the list of stages; `view`: of its drawing until another is asked for; `rights`: the
-    right each action takes."""
+    right each action takes; `opens_offline`: whether the device keeps it, for hands where there is no connection."""
 
     stage = ""
     view: ClassVar[str] = "side"
     rights: ClassVar[str | dict[str, str] | None] = None
+    opens_offline: ClassVar[bool] = False
 
     @cached_property
     def desk(self) -> Desk:

@@ -30,6 +30,8 @@ SCRIPT = once.HEADER
 """The sending room's name for an entry; a request that carries it wants headers and a part of a page, never a redirect."""
 SAID = "X-Vantok-Said"
 STORED, NEXT, REFUSED, SIGN_IN = "X-Vantok-Stored", "X-Vantok-Next", "X-Vantok-Refused", "X-Vantok-Sign-In"
+KEEP = "X-Vantok-Keep"
+"""Marks a page that the device keeps, to open it again without a connection (`offline.js`)."""
 PERSON = "X-Vantok-Person"
 """Who typed an entry, by id."""
 LOOKED_EVERY = 60.0
@@ -120,6 +122,9 @@ class Gate:
             add_never_cache_headers(response)
             response["Cache-Control"] = "no-store, private"
         patch_vary_headers(response, ("HX-Request", SCRIPT))
+        view = getattr(request.resolver_match.func, "view_class", None) if request.resolver_match else None
+        if getattr(view, "opens_offline", False) and request.method == "GET" and response.status_code == 200:
+            response[KEEP] = str(request.user.pk)
         token = request.headers.get(SCRIPT, "")
         if not token:
             return

@@ -36,6 +36,7 @@ class Fit(StageView):
     """The card of the kit that goes on, whole or with gloves on."""
 
     stage = "fit"
+    opens_offline = True
     rights: ClassVar[dict[str, str]] = {
         "tick": "set",
         "skip": "set",

@@ -26,6 +26,7 @@ class Inspect(StageView):
     """The inspection sheet: fine, watch, fault or wish for each area; some faults stop a choice."""
 
     stage = "listen"
+    opens_offline = True
     rights = "inspect"
 
     def get_template_names(self) -> list[str]:

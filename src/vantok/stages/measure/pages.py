@@ -59,6 +59,7 @@ class Measure(StageView):
     """The sheet."""
 
     stage = "measure"
+    opens_offline = True
     phase = "before"
     rights: ClassVar[str] = "measure"
     forms: ClassVar[dict[str, tuple[str, Any, Any]]] = {

@@ -44,6 +44,7 @@ class Walk(StageView):
     """One cell at a time in walking order; each answer leads to the next cell that is not read yet."""
 
     stage = "measure"
+    opens_offline = True
     answers_again = True
     rights: ClassVar[str] = "measure"
 

@@ -55,6 +55,7 @@ class DriveSheet(ProvePage):
     """The drive before and after, graded by owner and technician; one change at a time, kept or put back."""
 
     page = "drive"
+    opens_offline = True
     rights: ClassVar[dict[str, str]] = {"drive": "measure", "ended": "set", "remember": "set", "recall": "set"}
 
     @property

@@ -1,6 +1,7 @@
 // The page's script: each part in a module named for what it serves. Everything on a page also works without it.
 import "./keys.js";
 import "./help.js";
+import "./kept.js";
 import "./typing.js";
 import "./cell.js";
 import "./walk.js";
