@@ -12,18 +12,19 @@ from django.test.utils import iter_test_cases
 
 
 class Runner(DiscoverRunner):
-    """Prints `N passed, N failed, N skipped` after the usual summary. With processes to spare all share them, the browser's tests first: each keeps
-    half a core waiting, which another test then has."""
+    """Prints `N passed, N failed, N skipped` after the usual summary. With processes to spare the browser's tests run one after the other in a process
+    of their own, beside those in which all others run: a browser waits for its server and its test half of the time, and two of them wait for each other."""
 
     def build_suite(self, *args: Any, **kwargs: Any) -> Any:
-        """Return the tests in processes, a class at a time."""
+        """Return the browser's tests as one part and the others a class at a time, to be run in processes; in one process all in turn."""
         processes, self.parallel = self.parallel, 1
         tests = list(iter_test_cases(super().build_suite(*args, **kwargs)))
-        tests.sort(key=lambda test: not isinstance(test, LiveServerTestCase))
-        classes = partition_suite_by_case(TestSuite(tests))
-        self.parallel = min(processes, len(classes)) if len(classes) > 1 else 0
+        browser = [test for test in tests if isinstance(test, LiveServerTestCase)]
+        others = partition_suite_by_case(TestSuite(test for test in tests if not isinstance(test, LiveServerTestCase)))
+        parts = [*([TestSuite(browser)] if browser else []), *others]
+        self.parallel = min(processes, len(others)) + bool(browser) if processes > 1 and len(parts) > 1 else 0
         if self.parallel > 1:
-            return ParallelTestSuite(classes, self.parallel, self.failfast, self.debug_mode, self.buffer)
+            return ParallelTestSuite(parts, self.parallel, self.failfast, self.debug_mode, self.buffer)
         return TestSuite(tests)
 
     def setup_databases(self, **kwargs: Any) -> Any:

@@ -35,6 +35,7 @@ from vantok.stages.fit.pages import Fit, Needed, Stuck
 from vantok.stages.hand_over.care import CareCalendar, CarePdf, CareSheet
 from vantok.stages.hand_over.label import ByNumber, LabelPage, LabelPdf
 from vantok.stages.hand_over.pages import Report, ReportPdf
+from vantok.stages.hand_over.sign import Sign
 from vantok.stages.inspect.pages import Inspect
 from vantok.stages.listen.pages import Listen
 from vantok.stages.measure.bays import Bays
@@ -187,6 +188,7 @@ urlpatterns = [
     path("recalls/", Recalls.as_view(), name="recalls"),
     path(JOB + "file.json", JobFile.as_view(), name="job-file"),
     path(JOB + "side-by-side/", Compare.as_view(), name="compare"),
+    path(JOB + "sign/", Sign.as_view(), name="sign"),
     path(JOB + "history/", History.as_view(), name="history"),
     path("backups/", Backups.as_view(), name="backups"),
     path("offline.js", OfflineScript.as_view(), name="offline-script"),

@@ -77,3 +77,24 @@ class Keeping(BrowserCase):
             page.keyboard.press("Enter")
         row.refresh_from_db()
         self.assertEqual(row.start, 8.75)
+
+    def test_signed_on_the_tablet(self) -> None:
+        """A signature is drawn with a finger, drawn again, kept, and stands in the report; a form sent without one says so at the pad."""
+        self.expected_trouble = ("422",)
+        page = self.sign_in("tobin")
+        page.goto(f"/jobs/{Job.objects.get(number='2026-046').pk}/report/")
+        page.get_by_role("link", name="Signature").click()
+        page.get_by_label("What is signed for").fill("Holes in the frame")
+        page.get_by_role("button", name="Keep the signature").click()
+        expect(page.get_by_text("Nothing is drawn yet")).to_be_visible()
+        pad = page.locator("[data-pad] svg")
+        for _ in range(2):
+            self.drag(pad, 120, 30)
+            expect(pad.locator("polyline")).to_have_count(1)
+            page.get_by_role("button", name="Draw it again").click()
+        self.drag(pad, 150, -20)
+        page.get_by_role("button", name="Keep the signature").click()
+
+        expect(page.locator(".signed .signature polyline")).to_have_count(1)
+        page.get_by_role("link", name="Report").first.click()
+        expect(page.locator("article .signed")).to_contain_text("Holes in the frame")

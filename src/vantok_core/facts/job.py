@@ -38,6 +38,7 @@ from vantok_core.facts.load import EmptyLoad, JobState, PlannedChange
 from vantok_core.facts.proving import Proving
 from vantok_core.facts.quote import HOUR, Money, QuoteSheet, Share
 from vantok_core.facts.reading import JobReading, PhoneLevel, Pushed
+from vantok_core.facts.signed import Signed
 from vantok_core.facts.vehicle import JobVehicle
 
 
@@ -61,7 +62,7 @@ class Job(Facts):
     """
 
     format: Literal["vantok-job"] = "vantok-job"
-    version: Literal[18] = 18
+    version: Literal[19] = 19
     number: Annotated[str, Field(max_length=20, pattern=r"^[\w\-./ ]*$")] = ""
     customer: Name = ""
     complaints: Annotated[
@@ -123,6 +124,9 @@ class Job(Facts):
     pushes: Annotated[tuple[Pushed, ...], Field(max_length=40), Told("push test", page="by-phone")] = ()
     aligned: Annotated[Aligned | None, Told("alignment sheet", page="tyres")] = None
     aligned_after: Annotated[Aligned | None, Told("alignment sheet after", page="tyres")] = None
+    signed: Annotated[
+        tuple[Signed, ...], Field(max_length=20), Told("what the customer signed for", right="answer", page="sign")
+    ] = ()
     class_learnt: Annotated[
         tuple[ClassLearnt, ...],
         Field(max_length=2),

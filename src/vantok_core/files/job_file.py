@@ -113,6 +113,11 @@ def _from_17(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 18}
 
 
+def _from_18(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 19 only adds what the customer signed for."""
+    return data | {"version": 19}
+
+
 def _from_16(data: dict[str, Any]) -> dict[str, Any]:
     """Version 17 only adds fields: heads of fasteners, what alike ones are for, a place that touches and is overruled."""
     return data | {"version": 17}
@@ -151,6 +156,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     15: _from_15,
     16: _from_16,
     17: _from_17,
+    18: _from_18,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -15,6 +15,7 @@ from vantok.desk.proof_tables import proof_rows
 from vantok.drawing.axle import axle_svg
 from vantok.drawing.ride_still import still_svg
 from vantok.drawing.side import stance_svg, strip_svg
+from vantok.drawing.signature import signature_svg
 from vantok.records.measure.models import Photo, Reading
 from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.aims.of_job import needs_heights
@@ -135,6 +136,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
         "drives": [_drive(desk, one) for one in proving.drives],
         "logs": road_logs_told(desk.job),
         "leaks": _leaks(desk),
+        "signed": [(one, signature_svg(one)) for one in desk.job.signed],
         "quote": quote,
         "quoted": offer(quote) if quote else None,
     }

@@ -29,6 +29,7 @@ from vantok_core.base.say import Say
 from vantok_core.base.units import System
 from vantok_core.judge.diagnose.causes import table
 from vantok_core.judge.hand_over.open_points import open_points
+from vantok_core.judge.hand_over.to_sign import to_sign
 
 
 class AnswersForm(SeenForm):
@@ -92,6 +93,7 @@ class Report(StageView):
             form = kwargs.pop("answers_form", None) or AnswersForm(record)
             more |= report_body(self.desk, self.units, working=bool(self.request.GET.get("working"))) | {
                 "open_points": self._open(),
+                "to_sign": to_sign(self.desk.job, self.desk.cards),
                 "answers": list(ANSWERS.items()),
                 "answers_form": form,
                 "asked": [

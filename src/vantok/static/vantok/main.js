@@ -2,6 +2,7 @@
 import "./keys.js";
 import "./help.js";
 import "./kept.js";
+import "./sign.js";
 import "./typing.js";
 import "./cell.js";
 import "./walk.js";
