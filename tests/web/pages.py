@@ -29,6 +29,8 @@ CODE = re.compile(
     r"|\b(?:kg|lb|%) left\b|(?:gap|travel|droop|stroke|margin) left\b"  # left is a side
 )
 """What no page says, and no answer to a form: words of the code, not of the trade."""
+FILE = re.compile(r"\.(pdf|csv|zip|json|ics|js)$|/file/$")
+"""Addresses of files: dear to make, and without a form."""
 UNSEEN = ("csrfmiddlewaretoken", once.FIELD)
 
 
@@ -239,6 +241,7 @@ def undone() -> Iterator[None]:
 QUIET = (
     "django_session",
     "people_taken",
+    "people_act",
     "axes_accessattempt",
     "axes_accesslog",
     "axes_accessfailurelog",

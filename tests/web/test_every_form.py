@@ -10,7 +10,7 @@ from django.test import Client
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from tests.web.pages import CODE, Form, addresses, counts, read_page, undone
+from tests.web.pages import CODE, FILE, Form, addresses, counts, read_page, undone
 from vantok.records.jobs.models import STAGES, Job
 
 JOBS = ("038", "046", "031")
@@ -39,6 +39,8 @@ class Walked(DemoCase):
     def _walked(self, jobs: tuple[str, ...]) -> list[Form]:
         found: dict[tuple[str, ...], Form] = {}
         for address in dict.fromkeys(one for number in jobs for one in addresses(self.job(number))):
+            if FILE.search(address):
+                continue
             answer = self.client.get(address)
             self.assertLess(answer.status_code, 500, address)
             if answer.status_code == 200 and "html" in answer["Content-Type"]:
@@ -73,6 +75,8 @@ class EveryAddress(Walked):
             self.sign_in(person)
             for number in jobs:
                 for address in sorted(set(addresses(self.job(number))) - walked[person]):
+                    if FILE.search(address) and number != jobs[0]:
+                        continue  # a file is made of each role's first job
                     walked[person].add(address)
                     answer = self.client.get(address)
                     with self.subTest(person=person, address=address):

@@ -158,7 +158,10 @@ class Gate:
             raise RefusedError("Nobody may do that here.")
         demand(request.user, right)
         led = None if getattr(view, "answers_again", False) else once.begin(request)
-        return None if led is None else HttpResponseRedirect(led)
+        if led is None:
+            return None
+        del request.vantok_right  # type: ignore[attr-defined] # it was done, and noted, before
+        return HttpResponseRedirect(led)
 
     def process_template_response(self, request: HttpRequest, response: Any) -> Any:
         """Answer a form that was not taken as one: by 422, whichever page forgot to say so."""
