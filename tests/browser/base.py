@@ -84,6 +84,7 @@ class BrowserCase(StaticLiveServerTestCase):
             viewport={"width": 1280, "height": 800},
             base_url=self.live_server_url,
             service_workers="allow" if keeps else "block",
+            reduced_motion="reduce",  # a bar that moves while the server works would be drawn by the processor the server wants
         )
         self.contexts.append(context)
         page = context.new_page()
