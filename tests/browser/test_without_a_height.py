@@ -22,22 +22,6 @@ class Told:
     setting: dict[str, str]
 
 
-WANDERS = Told(
-    complaint="Wanders, follows ruts",
-    body="coach",
-    looked=("steering", "tyres"),
-    kit="Breakwater stabilizer, neutral",
-    graded="Wanders",
-    setting={},
-)
-ROLLS = Told(
-    complaint="Rolls in bends, blown about",
-    body="van",
-    looked=("tyres", "dampers", "bushes"),
-    kit="Gantry rear bar, middle",
-    graded="Rolls",
-    setting={"Link in hole": "2"},
-)
 SWIMS = Told(
     complaint="Keeps bouncing, porpoises",
     body="pickup",
@@ -57,16 +41,8 @@ SWAYS = Told(
 
 
 class WithoutAHeight(BrowserCase):
-    def test_a_wandering_coach_with_a_stabilizer(self) -> None:
-        """Looked at, driven from memory, a stabilizer fitted by its card with gloves on, driven again: fine now, and no height anywhere."""
-        self.walk(WANDERS)
-
-    def test_a_rolling_van_with_a_bar(self) -> None:
-        """The bar, its hole the same on both sides, proved by the same drive."""
-        self.walk(ROLLS)
-
     def test_a_swimming_pickup_with_dampers(self) -> None:
-        """Dampers at a click, proved by the same drive."""
+        """Looked at, driven from memory, dampers fitted by their card with gloves on and set at a click, driven again: fine now, and no height anywhere."""
         self.walk(SWIMS)
 
     def test_a_swaying_caravan_with_its_load_moved_and_a_damper_at_its_hitch(self) -> None:

@@ -154,23 +154,6 @@ class SignedOut(Walked):
                 self.assertEqual(counts(), before)
 
 
-class OtherRoles(Walked):
-    def test_a_trainee_posts_what_a_lead_is_shown(self) -> None:
-        """What is not a trainee's is refused with a sentence and stores nothing, whatever page it was copied from."""
-        lead = self.forms()
-        self.sign_in("jude")
-        mine = {form.key for form in self.forms()}
-        for form in lead:
-            with self.subTest(form=form.key), undone():
-                before = counts()
-                answer = self.post(form, form.data)
-                if answer.status_code == 403:
-                    self.assertEqual(counts(), before)
-                    self.assertIn("To the day board", words(answer))
-                elif form.key not in mine:
-                    self.assertNotEqual(answer.status_code, 200, words(answer)[-200:])
-
-
 class Stale(Walked):
     def test_a_stale_page_overwrites_nothing(self) -> None:
         """A field changed elsewhere since the page was shown is a conflict said at it: what stands stays."""

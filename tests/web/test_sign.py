@@ -71,3 +71,5 @@ class Signing(DemoCase):
         self.assertEqual(Desk.open(job.pk).job.signed, ())
         self.sign_in("jude")
         self.assertEqual(self.sign(job).status_code, 403)
+        self.sign_in("tobin")
+        self.assertIn("The lead hands over.", words(self.client.get(reverse("report", args=[job.pk]))))
