@@ -1,4 +1,5 @@
-"""Who may look at what and do what, address by address, as the views declare it. `docs/security.md` is made of it, and a test walks it."""
+"""Who may look at what and do what, address by address, as the views declare it. `docs/security.md` is made of it by
+`python -m tools.documents`, and a test walks it."""
 
 from __future__ import annotations
 
