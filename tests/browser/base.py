@@ -86,6 +86,7 @@ class BrowserCase(StaticLiveServerTestCase):
             service_workers="allow" if keeps else "block",
             reduced_motion="reduce",  # a bar that moves while the server works would be drawn by the processor the server wants
         )
+        context.set_default_timeout(90_000)
         self.contexts.append(context)
         page = context.new_page()
         page.on("console", lambda m: self.trouble.append(m.text) if m.type == "error" else None)

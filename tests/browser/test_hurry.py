@@ -64,7 +64,7 @@ class Hurry(BrowserCase):
             page.keyboard.press("Enter")
         page.locator(".stages").get_by_role("link", name="Diagnose").click()
         page.wait_for_url("**/diagnose/")
-        expect(page.locator("#unsent")).to_be_hidden(timeout=20_000)
+        expect(page.locator("#unsent")).to_be_hidden()
         self.assertEqual(self.texts(), figures)
         self.assertEqual(Reading.objects.count(), count + 8)
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Max, Prefetch
+from django.db.models import Max, Prefetch, Subquery
+from django.db.models.functions import JSONObject
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils.functional import cached_property
@@ -58,16 +59,19 @@ def load_record(pk: int) -> Job:
     """
     cells = Reading.objects.filter(job_id=pk).order_by().values("state", "phase", "datum", "place", "setting")
     last = cells.annotate(last=Max("pk")).values("last")
-    jobs = Job.every.select_related("vehicle__customer", "bay", "run").prefetch_related(
-        "run__findings",
-        Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
-        "inspections",
-        "fittings",
-        Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
+    of_shop = Shop.objects.values(told=JSONObject(**{name: name for name in ("hour", *NOSES)}))[:1]
+    jobs = (
+        Job.every.annotate(shop_told=Subquery(of_shop))
+        .select_related("vehicle__customer", "bay", "run")
+        .prefetch_related(
+            "run__findings",
+            Prefetch("states", LoadState.objects.prefetch_related("items", "trailer_items")),
+            "inspections",
+            "fittings",
+            Prefetch("readings", Reading.objects.filter(pk__in=last).select_related("by", "state")),
+        )
     )
-    job = get_object_or_404(jobs, pk=pk)
-    job.of_shop = Shop.objects.values("hour", *NOSES).first() or {}
-    return job
+    return get_object_or_404(jobs, pk=pk)
 
 
 _LOOKED: LastByKey[int, tuple[int, Desk]] = LastByKey(64)

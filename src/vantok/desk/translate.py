@@ -278,7 +278,7 @@ SHEETS = tuple(name for name, one in declared(Job).items() if not one.part and n
 
 def _of_shop(record: JobRecord) -> dict[str, Any]:
     """Return what the shop says of every job, where it was read with it (see `load_record`)."""
-    told = record.of_shop
+    told = getattr(record, "shop_told", None) or {}
     if told.get("hour") is None:
         return {}
     return {"hour_price": told["hour"], "noses": {kind: (told[f"{kind}_from"], told[f"{kind}_to"]) for kind in WINDOWS}}

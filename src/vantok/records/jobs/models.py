@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from types import MappingProxyType
 from typing import Any
 
 from django.conf import settings
@@ -183,8 +181,6 @@ class Job(models.Model):
     stamp = models.BigIntegerField(default=0, editable=False)
     told_stamp = models.BigIntegerField(default=0, editable=False)
     practice = models.BooleanField("of the practice bay", default=False, editable=False)
-    of_shop: Mapping[str, Any] = MappingProxyType({})
-    """What the shop says of every job, where it was read with it (see `desk.load.load_record`)."""
     objects = OfTheShop()
     every: models.Manager[Job] = models.Manager()
     history = HistoricalRecords(
