@@ -80,7 +80,9 @@ def worked_cases(*, short: bool = False) -> Found:
     wrong = [one for one in outcomes if not one.passed]
     worst = max((one.worst for one in outcomes if one.passed), default=0.0)
     if not wrong:
-        said = f"{len(outcomes)} solved again, all within tolerance; the worst error is {worst:.0%} of what is allowed"
+        said = (
+            f"{len(outcomes)} solved again, all within tolerance; the worst error is {_share(worst)} of what is allowed"
+        )
         return Found(what="Worked cases", well=True, said=said)
     told = "; ".join(f"{one.name} {_off(one.worst)} at {one.place or 'its answer'}" for one in wrong[:3])
     return Found(
@@ -89,6 +91,11 @@ def worked_cases(*, short: bool = False) -> Found:
         said=f"{len(wrong)} of {len(outcomes)} come out otherwise on this machine: {told}",
         do="Trust no figure of this machine: use another one, or install the program anew (delete .venv and start it again).",
     )
+
+
+def _share(worst: float) -> str:
+    """Return an error as a share (1: all) of what is allowed, in words."""
+    return "under 1 %" if worst < 0.01 else f"{100.0 * worst:.0f} %"
 
 
 def _off(worst: float) -> str:
