@@ -31,6 +31,12 @@ COUNT = """(() => {
   }, true);
 })();"""
 
+PRESSED = 'addEventListener("pointerdown", () => { sessionStorage.pressed = performance.timeOrigin + performance.now(); }, true);'
+PAINTED = """() => {
+  const paint = performance.getEntriesByName("first-contentful-paint")[0];
+  return performance.timeOrigin + paint.startTime - Number(sessionStorage.pressed);
+}"""
+
 
 def first_job(page: Page) -> None:
     """Do the whole job of the browser tests on a page that is signed in already."""
@@ -75,18 +81,20 @@ def hands(row: Row) -> None:
 
 
 def _taking(row: Row, page: Page) -> None:
-    """Press Take this kit, take it off again, and press it again: from the press until the fitting card is there."""
+    """Press Take this kit, take it off again, and press it again: from the hand's press until the fitting card is painted, both by the browser's own clock
+    (what drives the browser takes its time before it presses, which no hand waits for)."""
     times = []
+    page.add_init_script(PRESSED)
     page.wait_for_timeout(2000)  # what the job before left on its way
-    for _ in range(5):
+    for _ in range(9):
         page.goto("/jobs/1/choose/", wait_until="networkidle")
-        begun = time.perf_counter()
         page.locator(".best-row").get_by_role("button", name="Take this kit").click()
-        page.wait_for_url("**/fit/**", wait_until="commit")
+        page.wait_for_url("**/fit/**")
         page.locator("#verdict").wait_for()
-        times.append(time.perf_counter() - begun)
+        times.append(page.evaluate(PAINTED) / 1000.0)
         page.goto("/jobs/1/choose/")
         page.get_by_role("button", name="Take it off again").first.click()
         page.get_by_text("is taken off the job").wait_for()
-    best = sorted(times)[len(times) // 2]
-    row("Take this kit, pressed to the fitting card", "0.5 s", f"{best:.2f} s", met=best < 0.5)
+    middle = sorted(times)[len(times) // 2]
+    worst = max(times)
+    row("Take this kit, pressed to the fitting card", "0.5 s", f"{middle:.2f} s (worst {worst:.2f})", met=middle < 0.5)

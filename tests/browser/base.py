@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import re
 import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any, ClassVar
 from urllib.parse import urlparse
 
@@ -71,12 +73,11 @@ class BrowserCase(StaticLiveServerTestCase):
         self.contexts: list[BrowserContext] = []
 
     def tearDown(self) -> None:
+        trouble = [*self.trouble]  # what closing it cuts off is none
         for context in self.contexts:
             context.close()
         self.assertEqual(self.outside, [], "requests that left the host")
-        self.assertEqual(
-            [t for t in self.trouble if not any(e in t for e in self.expected_trouble)], [], "console errors"
-        )
+        self.assertEqual([t for t in trouble if not any(e in t for e in self.expected_trouble)], [], "console errors")
 
     def sign_in(self, name: str, *, keeps: bool = False) -> Page:
         """Return a page of a new browser profile, signed in; keeps: the device keeps pages, which a test that looks into requests cannot have."""
@@ -98,6 +99,15 @@ class BrowserCase(StaticLiveServerTestCase):
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_role("heading", name="Day board")).to_be_visible()
         return page
+
+    @contextmanager
+    def anew(self, page: Page) -> Iterator[None]:
+        """Wait until what is pressed in the block has brought a new page: not one that an earlier press was still on its way to."""
+        page.wait_for_load_state()
+        page.evaluate("document.documentElement.dataset.before = ''")
+        yield
+        expect(page.locator("html[data-before]")).to_have_count(0)
+        page.wait_for_load_state()
 
     def on_to_set(self, page: Page) -> None:
         """Go on from the fitting card, which opens once a kit is taken, to its setting."""

@@ -84,7 +84,7 @@ class Careless(BrowserCase):
         self.unfold(page, "More: what else was felt")
         words.fill("swims at the bridge")
         self.unfold(page, "Settings that suited a road")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Remember it").click()
         expect(page.get_by_text("Typed before, and not saved yet.")).to_be_visible()
         expect(words).to_have_value("swims at the bridge")

@@ -32,7 +32,7 @@ class Choosing(BrowserCase):
             sorted(n.split("\n")[0] for n in names.all_inner_texts()), sorted(n.split("\n")[0] for n in before)
         )
         self.assertEqual(Job.objects.get(pk=job.pk).weights, {})
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Keep these for this job").click()
         expect(page.locator(".closer > summary", has_text="Ferrywell bellows, middle")).to_be_visible()
         self.assertEqual(Job.objects.get(pk=job.pk).weights["cost"], 1.0)
@@ -41,7 +41,7 @@ class Choosing(BrowserCase):
         expect(page.locator("#out")).to_contain_text("Variant by gross mass")
         page.get_by_text("Sizes that kits ask for").click()
         page.get_by_label("rear leaf, width").fill("63")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Note them").click()
         page.locator("#closer-AL-2 > summary").click()
         page.get_by_role("article", name="Causeway added leaf, middle").get_by_text("Fit checks").click()
@@ -73,7 +73,7 @@ class Choosing(BrowserCase):
         expect(page.locator(".beside")).to_contain_text("together")
         page.get_by_role("link", name="All options").click()
         page.get_by_role("link", name="Plot two criteria").click()
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_label("Across").select_option("hours")
         expect(page.locator("svg.stance")).to_be_visible()
         page.go_back()

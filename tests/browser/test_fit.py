@@ -107,7 +107,7 @@ class FittingCard(BrowserCase):
         fact = step.locator("[name=fact]")
         if fact.count() and not fact.input_value():
             fact.select_option(index=1) if fact.evaluate("e => e.tagName") == "SELECT" else fact.fill("as it was")
-        with page.expect_navigation():
+        with self.anew(page):
             step.get_by_role("button", name="Done").click()
 
     def test_two_people_on_two_sides(self) -> None:

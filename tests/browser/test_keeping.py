@@ -20,7 +20,7 @@ class Keeping(BrowserCase):
         page.locator("#stage-after").click()
         expect(page.get_by_role("heading", name="What it can and cannot do")).to_be_visible()
         page.get_by_label("Hand over anyway, because").fill("the customer fetches it tonight")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Hand over and close").click()
         page.goto(f"/jobs/{job.pk}/report/")
         page.get_by_role("link", name="Label").click()
@@ -53,7 +53,7 @@ class Keeping(BrowserCase):
         page.get_by_label("Job", exact=True).select_option(
             label=page.get_by_label("Job", exact=True).locator("option").first.inner_text()
         )
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Book it").click()
         bar = page.locator(".booking")
         box, lanes = bar.locator("rect").bounding_box(), page.locator(".day-lane")
@@ -66,14 +66,14 @@ class Keeping(BrowserCase):
         page.mouse.move(x, y)
         page.mouse.down()
         page.mouse.move(x + hour / 2, y, steps=3)
-        with page.expect_navigation():
+        with self.anew(page):
             page.mouse.move(x + hour, other["y"] + other["height"] / 2, steps=4)
             page.mouse.up()
         row = Booking.objects.get()
         self.assertEqual((row.start, row.bay.name), (9.0, "Bay 2"))
         page.locator(".booking").focus()
         page.keyboard.press("ArrowLeft")
-        with page.expect_navigation():
+        with self.anew(page):
             page.keyboard.press("Enter")
         row.refresh_from_db()
         self.assertEqual(row.start, 8.75)

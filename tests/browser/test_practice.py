@@ -12,7 +12,8 @@ from vantok_core.practice.bay.puzzles import puzzle
 
 class AtTheBay(BrowserCase):
     def stage(self, page: Page, name: str) -> None:
-        page.locator("nav.stages").get_by_role("link", name=name).click()
+        with self.anew(page):
+            page.locator("nav.stages").get_by_role("link", name=name).click()
         expect(page.locator("#practice")).to_be_visible()
 
     def act(self, page: Page, button: str, option: str = "", *, note: bool = True) -> None:
@@ -20,10 +21,10 @@ class AtTheBay(BrowserCase):
         form = page.locator("#practice form").filter(has=page.get_by_role("button", name=button))
         if option:
             form.get_by_role("combobox").select_option(label=option)
-        with page.expect_navigation():
+        with self.anew(page):
             form.get_by_role("button", name=button).click()
         if note:
-            with page.expect_navigation():
+            with self.anew(page):
                 page.get_by_role("button", name="Write it down").first.click()
             expect(page.get_by_text("Written down.")).to_be_visible()
 
@@ -31,9 +32,11 @@ class AtTheBay(BrowserCase):
         """Begun in the header's room, worked in the job's own pages, said, handed in: marks, truth, heights and the drives."""
         page = self.sign_in("jude")
         page.get_by_role("link", name="Practice bay").click()
-        page.get_by_role("button", name="Begin It leans in the morning").click()
+        with self.anew(page):
+            page.get_by_role("button", name="Begin It leans in the morning").click()
         expect(page.locator("#practice")).to_contain_text("It leans in the morning")
-        page.get_by_role("link", name="Inspection sheet").click()
+        with self.anew(page):
+            page.get_by_role("link", name="Inspection sheet").click()
         for area in (
             "Air springs: cracks, rub, lines, valves",
             "Air springs pressed up, soaped whole: bubbles, lines, fittings",

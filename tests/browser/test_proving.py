@@ -22,7 +22,7 @@ class Proving(BrowserCase):
         expect(page.locator(".error").first).to_contain_text("is that °C or °F")
         expect(page.get_by_label("Pressed up to")).to_have_value("3")
         page.get_by_label("Temperature, with its unit").first.fill("18 C")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Pressed up: begin").click()
         expect(page.locator(".leak")).to_contain_text("Wait: a tight bag can be told")
         page.close()
@@ -32,7 +32,7 @@ class Proving(BrowserCase):
         other.get_by_label("Reads now").fill("30 psi")
         other.locator(".leak").get_by_label("Temperature, with its unit").fill("64 F")
         other.locator(".leak").get_by_label("Bubbles, where").fill("at the upper fitting")
-        with other.expect_navigation():
+        with self.anew(other):
             other.get_by_role("button", name="Read again").click()
         expect(other.locator(".leak .finding")).to_contain_text("Bubbles: at the upper fitting. Let the air out first")
         expect(other.locator("#verdict")).to_contain_text("The right bag leaks")
@@ -46,7 +46,7 @@ class Proving(BrowserCase):
             page.goto(f"/jobs/{job.pk}/set/")
             page.locator("#id_left_pressure_pa").fill(bar)
             page.locator("#id_right_pressure_pa").fill(bar)
-            with page.expect_navigation():
+            with self.anew(page):
                 page.get_by_role("button", name="Save the setting").click()
             page.goto(f"/jobs/{job.pk}/prove/drive/")
             page.get_by_label("Driven", exact=True).select_option("after")
@@ -56,11 +56,11 @@ class Proving(BrowserCase):
             self.unfold(page, "More: what else was felt")
             self.grade(page, "Harsh", "poor" if bar == "3.4" else "fine")
             self.grade(page, "Bottoms", "fine")
-            with page.expect_navigation():
+            with self.anew(page):
                 page.get_by_role("button", name="Put it on the sheet").click()
             loop = page.locator(".loop").first
             loop.get_by_label("It is").select_option("worse" if bar == "3.4" else "better")
-            with page.expect_navigation():
+            with self.anew(page):
                 loop.get_by_role("button", name=button).click()
             if bar == "3.4":
                 self.assertEqual(
@@ -111,7 +111,7 @@ class Proving(BrowserCase):
         page = self.sign_in("tobin")
         page.goto(f"/jobs/{job.pk}/prove/")
         page.locator(".settle summary").click()
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="It was lifted just now").click()
         page.get_by_role("button", name="Start the minute").click()
         expect(page.locator("[data-settle] output")).to_contain_text(" s")
@@ -123,7 +123,7 @@ class Proving(BrowserCase):
         cell.fill("700 mm")
         cell.press("Enter")
         expect(page.locator(".cell-say").first).to_contain_text("not settled: read after lifting")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Rolled and bounced: settled").click()
         cell = page.locator("form[data-cell] input[name=text]").first
         cell.fill("704 mm; 702 mm; 700 mm")

@@ -219,7 +219,7 @@ class Pictures(BrowserCase):
         page.get_by_label("Tyre's size, as on its wall").fill("235/65 R16")
         sent: list[int] = []
         page.on("request", lambda r: sent.append(len(r.post_data_buffer or b"")) if r.method == "POST" else None)
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Keep the reading").click()
         read = Reading.objects.filter(job=job, datum="hub_arch", place="RL", instrument="photo").last()
         assert read is not None
@@ -240,7 +240,7 @@ class Pictures(BrowserCase):
         page.keyboard.type("4100")
         page.keyboard.press("Tab")
         expect(page.locator("[data-dim=wheelbase_m]")).not_to_have_class("dim-on")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save", exact=True).click()
         expect(drawing).not_to_contain_text("A ?")
         expect(page.get_by_label("Wheelbase")).to_have_value("4100")

@@ -52,7 +52,7 @@ class ToTheEnd(BrowserCase):
         expect(row).to_be_visible()
         page.get_by_label("Wanders, follows ruts: at what speed").fill("55")
         page.get_by_label("Wanders, follows ruts: on what road").select_option("in ruts")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save", exact=True).click()
         self.assertAlmostEqual(Job.objects.get(pk=self.job.pk).heard["wanders"]["speed_mps"], 55 * 0.44704, places=4)
         page.goto(f"/jobs/{self.job.pk}/diagnose/")

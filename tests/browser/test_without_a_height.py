@@ -71,7 +71,7 @@ class WithoutAHeight(BrowserCase):
 
     def fit_and_prove(self, page: Page, job: Job, told: Told) -> None:
         """From the part taken on Choose to the hand-over."""
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("row", name=told.kit, exact=False).get_by_role(
                 "button", name="Take this kit"
             ).first.click()
@@ -81,7 +81,7 @@ class WithoutAHeight(BrowserCase):
         for label, value in told.setting.items():
             page.get_by_label(label, exact=True).last.fill(value)
         page.get_by_label("Set and checked on the vehicle").check()
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save the setting").click()
         page.goto(f"/jobs/{job.pk}/prove/")  # what the drive alone proves opens with the drives
         expect(page.locator("#verdict")).to_contain_text("drive the same course again")
@@ -97,7 +97,7 @@ class WithoutAHeight(BrowserCase):
         page.locator("[name=body]").select_option(told.body)
         page.get_by_role("button", name="Start the job").click()
         page.get_by_role("checkbox", name=told.complaint).check()
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save", exact=True).click()
         return Job.objects.order_by("-pk")[0]
 
@@ -107,14 +107,14 @@ class WithoutAHeight(BrowserCase):
         page.get_by_role("link", name="The whole list").click()
         for area in told.looked:
             page.locator(f"[name='grade-{area}'][value=fine]").first.check(force=True)
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save").first.click()
 
     def weigh(self, page: Page, job: Job, tongue: str) -> None:
         page.goto(f"/jobs/{job.pk}/weigh/trailer/")
         page.get_by_label("Tongue load").fill(tongue)
         page.get_by_label("Trailer mass").fill("1500")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save the trailer").click()
 
     def drive(self, page: Page, job: Job, told: Told, moment: str, grade: str) -> None:
@@ -124,7 +124,7 @@ class WithoutAHeight(BrowserCase):
         page.get_by_label("Course", exact=True).select_option("usual")
         page.get_by_label("Speed held").fill("60")
         self.grade(page, told.graded, grade)
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Put it on the sheet").click()
 
     def card(self, page: Page, job: Job) -> None:
@@ -147,11 +147,11 @@ class WithoutAHeight(BrowserCase):
         for never in ("no loaded state", "holds the height", "Rake to measure", "at the rear springs"):
             expect(page.locator("main")).not_to_contain_text(never)
         page.get_by_role("radio", name="cured").first.check(force=True)
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save the answers").click()
         if page.get_by_label("Hand over anyway, because").count():
             page.get_by_label("Hand over anyway, because").fill("its plate is read at the next visit")
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Hand over and close").click()
         job.refresh_from_db()
         self.assertTrue(job.done)
@@ -172,7 +172,7 @@ class AtTheHitch(BrowserCase):
         page.locator(".best-row").get_by_role("button", name="Take this kit").click()
         self.on_to_set(page)
         page.get_by_label("Set and checked on the vehicle").check()
-        with page.expect_navigation():
+        with self.anew(page):
             page.get_by_role("button", name="Save the setting").click()
         page.goto(f"/jobs/{job.pk}/prove/")
         expect(page.get_by_text("The arches too")).to_be_visible()
