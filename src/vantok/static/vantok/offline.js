@@ -2,7 +2,8 @@
 // styles and scripts are kept as they come. Nothing that is sent passes here: entries wait in the page's own queue.
 const PAGES = "vantok-pages", FILES = "vantok-files";
 const AGE = 3 * 24 * 3600 * 1000, MOST_FILES = 400, MOST_PAGES = 60, PATIENCE = 8000;
-const KEEP = "X-Vantok-Keep", AT = "X-Vantok-Kept-At";
+const KEEP = "X-Vantok-Keep", AT = "X-Vantok-Kept-At", NAMED_BY_CONTENT = /\.[0-9a-f]{12}\./;
+let ended = 0; // how often what was kept has been ended: a page still on its way into it then is not kept
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
@@ -12,21 +13,28 @@ async function thin(cache, most) {
   for (const old of keys.slice(0, Math.max(keys.length - most, 0))) await cache.delete(old);
 }
 
-async function keep(name, request, response, most) {
-  const cache = await caches.open(name), headers = new Headers(response.headers);
-  headers.set(AT, String(Date.now()));
-  await cache.put(request, new Response(await response.blob(), { status: 200, headers }));
-  await thin(cache, most);
+function end() {
+  ended += 1;
+  return caches.delete(PAGES);
 }
 
-// A page of the network, kept on its way where it says so; one that leads to the sign-in ends what was kept. Only a page that is kept already
-// stands in for one that does not come: a slow one is waited for.
-async function page(request) {
+async function keep(name, request, response, most) {
+  const then = ended, headers = new Headers(response.headers);
+  headers.set(AT, String(Date.now()));
+  const body = await response.blob(), cache = await caches.open(name);
+  await cache.put(request, new Response(body, { status: 200, headers }));
+  await thin(cache, most);
+  if (then !== ended) await caches.delete(PAGES);
+}
+
+// A page of the network, kept where it says so, shown without waiting for that; one that leads to the sign-in ends what was kept. Only a page that is
+// kept already stands in for one that does not come: a slow one is waited for.
+async function page(request, event) {
   const there = await (await caches.open(PAGES)).match(request.url);
   try {
     const response = await fetch(request, there ? { signal: AbortSignal.timeout(PATIENCE) } : {});
-    if (response.headers.get(KEEP) && response.ok && !response.redirected) await keep(PAGES, request.url, response.clone(), MOST_PAGES);
-    if (response.url && new URL(response.url).pathname === "/sign-in/") await caches.delete(PAGES);
+    if (response.headers.get(KEEP) && response.ok && !response.redirected) event.waitUntil(keep(PAGES, request.url, response.clone(), MOST_PAGES));
+    if (response.url && new URL(response.url).pathname === "/sign-in/") await end();
     return response;
   } catch (error) {
     return (await kept(request.url)) || nothing();
@@ -50,13 +58,15 @@ async function nothing() {
   return new Response(html, { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } });
 }
 
-async function file(request) {
+// A file named by its content never changes: kept once, it is not asked for again.
+async function file(request, event) {
+  const found = await (await caches.open(FILES)).match(request.url);
+  if (found && NAMED_BY_CONTENT.test(request.url)) return found;
   try {
     const response = await fetch(request);
-    if (response.ok) await keep(FILES, request.url, response.clone(), MOST_FILES);
+    if (response.ok) event.waitUntil(keep(FILES, request.url, response.clone(), MOST_FILES));
     return response;
   } catch (error) {
-    const found = await (await caches.open(FILES)).match(request.url);
     if (found) return found;
     throw error;
   }
@@ -65,17 +75,17 @@ async function file(request) {
 self.addEventListener("fetch", (event) => {
   const { request } = event, at = new URL(request.url);
   if (at.origin !== location.origin) return;
-  if (request.method === "POST" && at.pathname === "/sign-out/") event.waitUntil(caches.delete(PAGES));
+  if (request.method === "POST" && at.pathname === "/sign-out/") event.waitUntil(end());
   if (request.method !== "GET") return;
-  if (request.mode === "navigate") event.respondWith(page(request));
-  else if (at.pathname.startsWith("/static/")) event.respondWith(file(request));
+  if (request.mode === "navigate") event.respondWith(page(request, event));
+  else if (at.pathname.startsWith("/static/")) event.respondWith(file(request, event));
 });
 
 // The page that brought this here was loaded without it: it names what it is made of.
 self.addEventListener("message", (event) => {
   const again = async () => {
-    for (const url of event.data.files) await file(new Request(url)).catch(() => null);
-    await page(new Request(event.data.page, { credentials: "same-origin" }));
+    for (const url of event.data.files) await file(new Request(url), event).catch(() => null);
+    await page(new Request(event.data.page, { credentials: "same-origin" }), event);
   };
   event.waitUntil(again());
 });
