@@ -1,7 +1,7 @@
 """Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
 
-Options: --quick for fewer repetitions; names of parts
-(solves, bands, proofs, loops, start, people, kills, backup, shelf, pages, ride, learn, hands) for those alone.
+It takes about ten minutes. Options: --full for as many vehicles as `docs/figures.md` tells of (half an hour more); names of parts (solves, bands, proofs,
+loops, start, people, mistyped, kills, backup, shelf, pages, ride, learn, hands) for those alone.
 """
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ from tools.bench_faults import backup, kills
 from tools.bench_hands import hands
 from tools.bench_learn import learning
 from tools.bench_ride import ride
-from tools.bench_trust import chatter, growth, memory, people
+from tools.bench_trust import chatter, growth, memory, mistyped, people
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.cases.run import shipped
 from vantok_core.files.vehicle_file import read_states, read_vehicle
@@ -40,7 +40,7 @@ from vantok_core.practice.life import Fault, Held, lives, read_sheet
 from vantok_core.practice.loops import loop_trials
 
 ROOT = Path(__file__).resolve().parent.parent
-QUICK = "--quick" in sys.argv
+QUICK = "--full" not in sys.argv
 ROWS: list[tuple[str, str, str, str]] = []
 
 
@@ -396,6 +396,7 @@ def main() -> None:
         "loops": loops,
         "start": start,
         "people": lambda: people(row),
+        "mistyped": lambda: mistyped(row),
         "kills": lambda: kills(row),
         "backup": lambda: backup(row),
         "shelf": shelf,
@@ -404,8 +405,12 @@ def main() -> None:
         "learn": lambda: learning(row),
         "hands": lambda: hands(row),
     }
+    pace = best_of(lambda: sum(range(10_000_000)), 1)
+    print(f"This machine: {os.cpu_count()} cores; ten million numbers added up in {pace:.2f} s.", flush=True)
     for name in [a for a in sys.argv[1:] if a in parts] or parts:
+        begun = time.perf_counter()
         parts[name]()
+        print(f"({name}: {time.perf_counter() - begun:.0f} s)", flush=True)
     width = [max(len(r[i]) for r in ROWS) for i in range(4)]
     print("\n" + "\n".join("  ".join(cell.ljust(w) for cell, w in zip(r, width, strict=True)) for r in ROWS))
 

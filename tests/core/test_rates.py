@@ -2,17 +2,22 @@
 
 import unittest
 from dataclasses import replace
+from unittest.mock import patch
 
 import numpy as np
 
 from tests.core.samples import loaded, pickup
 from vantok_core.base.errors import InputError, StateError
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.measure.doubts import doubts
+from vantok_core.model import build_model
 from vantok_core.physics.vehicle import Item, LoadState
-from vantok_core.practice.life import lives
+from vantok_core.practice.life import KINDS, lives, read_sheet
 from vantok_core.rates.estimate import estimate
 from vantok_core.rates.lived import lived
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad
+from vantok_core.rates.search import MOST_TRIED
 from vantok_core.rates.traits import contact, ratio
 
 REAR = Place("rear", "ground")
@@ -45,6 +50,26 @@ class Estimation(unittest.TestCase):
         self.assertLess(fine, coarse)
         self.assertLess(coarse, 0.25)
         self.assertGreater(guessed, fine)
+
+    def test_a_search_for_what_cannot_be_is_ended(self) -> None:
+        """Sheets of vehicles as in life settle; with figures 10 cm off here and there they soon stop: the sheet says so, and nothing else is told of it."""
+        ended = 0
+        for seed in range(12):
+            rng = np.random.default_rng(seed)
+            sheet = read_sheet(rng, KINDS[seed % len(KINDS)], wrong=False)
+            self.assertTrue(build_model(sheet).estimate.settled, seed)
+            off = [r.model_copy(update={"value_m": r.value_m + float(rng.normal(0.0, 0.1))}) for r in sheet.readings]
+            wrong = sheet.model_copy(update={"readings": tuple(off)})
+            with patch.object(
+                EstimationProblem, "residuals", autospec=True, side_effect=EstimationProblem.residuals
+            ) as asked:
+                model = build_model(wrong)
+            self.assertLess(asked.call_count, 3 * 2 * MOST_TRIED)
+            told = [one for one in doubts(wrong, model) if one.key == "unsettled"]
+            self.assertEqual(bool(told), not model.estimate.settled)
+            ended += not model.estimate.settled
+            self.assertEqual(diagnose(model).verdict.tone, "act")
+        self.assertGreater(ended, 0)
 
     def test_draws_tell_what_the_bell_curve_tells_where_there_is_no_kink(self) -> None:
         """Without a second stage, draws and slopes agree on how far a height may lie from what is foretold; a reading that no draw is near tells nothing."""

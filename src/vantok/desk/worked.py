@@ -271,7 +271,8 @@ class Worked:
         """Return the model that has not seen a reading, to hold it against; None where there can be none."""
         if reading not in self.blind:
             try:
-                self.blind[reading] = build_model(expected_before(self.job, reading), near=self.model)
+                model = build_model(expected_before(self.job, reading), near=self.model)
+                self.blind[reading] = model if model.estimate.settled else None
             except VantokError:
                 self.blind[reading] = None  # nothing to hold it against: the plain checks stand alone
         return self.blind[reading]

@@ -44,7 +44,8 @@ class Estimate:
 
     vehicle: with its rates at their best values; k: N/m by axle; sigma_ln: sigma of ln k by axle; correlation of the two;
     loads: kg, best values by name; loads_sigma: kg; heights: m by place; chi2: minimised sum, priors included;
-    misfits: (read - predicted) over sigma, reading by reading; strength, strength_sigma: a kit's factor on its force and sigma of its
+    misfits: (read - predicted) over sigma, reading by reading; settled: whether the search had, or had tried as often as it may (this is the best
+    so far then, and nothing rests on it); strength, strength_sigma: a kit's factor on its force and sigma of its
     ln, by element; branches: the same with a kink on this side or that of what was read, where one is in doubt: bands go over all of them.
     """
 
@@ -60,6 +61,7 @@ class Estimate:
     problem: EstimationProblem
     covariance: FloatArray
     best: FloatArray
+    settled: bool = True
     strength: Mapping[str, float] = field(default_factory=dict)
     strength_sigma: Mapping[str, float] = field(default_factory=dict)
     branches: tuple[Branch, ...] = ()
@@ -144,7 +146,7 @@ class Estimate:
     @cached_property
     def _lived(self) -> Lived | None:
         """The unknowns as draws, where something of the vehicle nobody has read; None else, and where draws cannot tell."""
-        if not self.problem.traits:
+        if not self.problem.traits or not self.settled:
             return None
         try:
             return lived(self.problem, self.points)
@@ -289,8 +291,8 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
     of what was read, it is tried at several places, each weighed by how well it fits (Laplace: `exp(-chi2 / 2) sqrt(det C)` by its prior), and the bands go
     over all of them.
 
-    Raises InputError for a bad reading or load, StateError from the static solve, NoEquilibriumError when the search
-    does not settle. Source: method section 3; covariance from the inverse of `J^T J`, priors' rows included; branches: own derivation.
+    Raises InputError for a bad reading or load, StateError from the static solve.
+    Source: method section 3; covariance from the inverse of `J^T J`, priors' rows included; branches: own derivation.
     """
     kinked = next((i for i, trait in enumerate(problem.traits) if trait.fixed is not None), None)
     if kinked is None:
@@ -310,6 +312,8 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
         at[column] = node
         tried.append((found, at))
         weights.append(-0.5 * (found.chi2 + node**2) + 0.5 * float(np.linalg.slogdet(found.covariance)[1]))
+        if not found.settled:
+            break  # nothing rests on it, nor on what would be tried from it
     shares = np.exp(np.array(weights) - max(weights))
     branches = tuple(
         Branch(weight=float(w), at=at, found=found) for w, (found, at) in zip(shares / shares.sum(), tried, strict=True)
@@ -324,6 +328,7 @@ def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estima
     return replace(
         whole,
         branches=branches,
+        settled=all(one.found.settled for one in branches),
         covariance=spread,
         sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
         correlation=float(spread[0, 1] / (sigma[0] * sigma[1])),
@@ -346,7 +351,8 @@ def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
         [1.0, 1.0, *(0.01 for _ in problem.places), *(1.0 for _ in range(len(start) - 2 - len(problem.places)))]
     )
 
-    x = least_squares(both, _from(problem, near, start) if near is not None else start, scale)
+    sought = least_squares(both, _from(problem, near, start) if near is not None else start, scale)
+    x = sought.x
     residuals, jacobian = problem.residuals(x, wide=True) if problem.traits else both(x)
     covariance = np.linalg.inv(jacobian.T @ jacobian)
     sigma = np.sqrt(np.diag(covariance))
@@ -372,6 +378,7 @@ def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
         problem=problem,
         covariance=covariance,
         best=x,
+        settled=sought.settled,
     )
 
 

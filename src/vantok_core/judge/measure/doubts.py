@@ -1,4 +1,5 @@
-"""What makes the sheet itself doubtful: four corners that lie on no one body, a row copied. Nothing that rests on such a sheet is told until it is cleared.
+"""What makes the sheet itself doubtful: four corners that lie on no one body, a row copied, heights no springs could have. Nothing that rests on it is told
+until it is cleared.
 
 Source: method section 21.
 """
@@ -27,9 +28,9 @@ APART = 0.020
 
 
 def doubts(job: Job, model: JobModel | None = None) -> list[Finding]:
-    """Return what makes the sheet doubtful as a whole, the copied rows first; model: tells the squash of tyres, without which readings over the hub say nothing
-    of the body."""
-    return [*_copied(job), *_off_one_body(job, model)]
+    """Return what makes the sheet doubtful as a whole, the copied rows first; model: tells whether springs were found that fit, and the squash of tyres,
+    without which readings over the hub say nothing of the body."""
+    return [*_copied(job), *_off_one_body(job, model), *_unsettled(model)]
 
 
 def held_back(job: Job, verdict: Verdict, sheet: Sequence[Finding]) -> Verdict:
@@ -74,6 +75,20 @@ def _copied(job: Job) -> list[Finding]:
             text = f"“{second}” reads at every corner as “{first}” does."
             found.append(_doubt(f"copied-{key}-{phase_b}", text, f"Was the row copied? Read “{second}” again."))
     return found
+
+
+def _unsettled(model: JobModel | None) -> list[Finding]:
+    """Tell that the search for the springs' rates was ended before it settled: heights and loads are too far from one another for any springs."""
+    if model is None or model.estimate.settled:
+        return []
+    worst = max(model.estimate.suspects(), key=lambda one: abs(one.standardised), default=None)
+    text = "Heights and loads contradict each other so far that the search for the springs’ rates was stopped before it settled."
+    again = "Settle it and read again, and check the loads"
+    if worst is not None:
+        state, at = worst.reading.state, worst.reading.place.at
+        name = next(s.name for s in model.job.states if s.key == state)
+        again += f"; the {at if at == 'point' else f'{at} axle'} in “{name}” fits worst"
+    return [_doubt("unsettled", text, f"{again}.")]
 
 
 Row = dict[str, tuple[float, float]]
