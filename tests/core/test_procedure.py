@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from typing import get_args
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -12,13 +13,17 @@ from tests.core.test_families import KITS
 from vantok.shop.starter_kits import KITS as SHELF
 from vantok_core.facts import CardMark, Fitting, Kit, Learnt
 from vantok_core.facts.classes import BODIES, SPRINGS
+from vantok_core.facts.hanging import HANGINGS
+from vantok_core.facts.vehicle import Equipment, Fitted
 from vantok_core.judge.hand_over.label import label
+from vantok_core.judge.listen.census import census_findings
 from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.procedure.card import Card, card
 from vantok_core.procedure.lifting import heavy, lifting
 from vantok_core.procedure.progress import READ_FIRST, Progress, card_verdict, progress, torque_odd
 from vantok_core.procedure.stuck import START, at, tree
 from vantok_core.procedure.templates import SHEET, steps_of, usual_sheet, work_of
+from vantok_core.upkeep.care import care_tasks
 
 ACCESS = ("wheels", "air box", "wheel-arch liners", "dampers", "tool box")
 NUTS = ("", "sound", "rusted", "gone")
@@ -248,6 +253,31 @@ class Cards(unittest.TestCase):
         for times in (10.0, 0.1):
             self.assertIsNotNone(torque_odd(told, told * times))
         self.assertIsNone(torque_odd(None, 50.0))
+
+
+class Hanging(unittest.TestCase):
+    def test_what_hangs_on_the_axle_is_told_at_its_gate_and_looked_at_after(self) -> None:
+        """Each thing that is there is told where the card asks for it and nowhere else; what nobody looked at, or is not there, is not told of."""
+        kit = next(k for k in map(read_kit, SHELF) if family_of(k).for_height)
+        for kind, one in HANGINGS.items():
+            for fitted in get_args(Fitted):
+                vehicle = job().vehicle.model_copy(update={"equipment": (Equipment(kind=kind, fitted=fitted),)})
+                hung = job().model_copy(
+                    update={"vehicle": vehicle, "fitting": Fitting(kit=kit, setting={}, state="loaded")}
+                )
+                there = fitted in ("factory", "later", "perished")
+                gates = {
+                    step.gate: [said.in_units("metric") for said in step.told]
+                    for step in card(hung, kit).steps
+                    if step.gate
+                }
+                for gate, words in {"lift": one.lift, "move": one.move, "end": one.end}.items():
+                    told = words in gates.get(gate, ())
+                    self.assertEqual(told, there and bool(words) and gate in gates, (kind, fitted, gate))
+                self.assertEqual(
+                    kind in {task.key for task in care_tasks(hung)}, there and bool(one.after), (kind, fitted)
+                )
+                self.assertEqual(bool(census_findings(hung)), fitted in ("perished", "missing"))
 
 
 class Stuck(unittest.TestCase):

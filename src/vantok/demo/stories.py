@@ -395,6 +395,7 @@ STORIES = [
             "equipment": [
                 {"kind": "bags", "fitted": "later", "note": ""},
                 {"kind": "stops", "fitted": "factory", "note": ""},
+                {"kind": "brake_valve", "fitted": "factory", "note": "rod on the left"},
             ],
         },
         complaints=["sags"],

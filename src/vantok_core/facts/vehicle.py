@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from vantok_core.facts.declared import Told
+from vantok_core.facts.hanging import HangingKind
 from vantok_core.facts.kinds import (
     DegreesPerMetre,
     Facts,
@@ -66,7 +67,7 @@ Fitted = Literal["none", "factory", "later", "perished", "missing"]
 class Equipment(Facts):
     """One thing of the suspension as looked for: there from the factory or fitted later, perished, missing where there should be one, or none."""
 
-    kind: EquipmentKind
+    kind: EquipmentKind | HangingKind
     fitted: Fitted
     note: Sentence = ""
 
@@ -138,7 +139,7 @@ class JobVehicle(Facts):
     variant: Annotated[Line, Told("variant")] = ""
     plate: Annotated[Line, Told("registration")] = ""
     vin: Annotated[Line, Told("VIN")] = ""
-    equipment: Annotated[tuple[Equipment, ...], Field(max_length=20), Told("what is fitted")] = ()
+    equipment: Annotated[tuple[Equipment, ...], Field(max_length=30), Told("what is fitted")] = ()
     defaults: Annotated[
         tuple[FactName, ...], Field(max_length=40), Told("given by a starting vehicle", right="rate")
     ] = ()
@@ -199,6 +200,11 @@ class JobVehicle(Facts):
             if not low <= value <= high:
                 raise ValueError(f"own.{name}: it lies between {low:g} and {high:g}")
         return self
+
+    @property
+    def fitted(self) -> dict[str, Fitted]:
+        """What the census answered, by thing."""
+        return {one.kind: one.fitted for one in self.equipment}
 
     @property
     def base_m(self) -> float | None:

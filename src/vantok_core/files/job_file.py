@@ -118,6 +118,11 @@ def _from_18(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 19}
 
 
+def _from_19(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 20 only adds what else hangs on the axle to what is looked for."""
+    return data | {"version": 20}
+
+
 def _from_16(data: dict[str, Any]) -> dict[str, Any]:
     """Version 17 only adds fields: heads of fasteners, what alike ones are for, a place that touches and is overruled."""
     return data | {"version": 17}
@@ -157,6 +162,7 @@ MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     16: _from_16,
     17: _from_17,
     18: _from_18,
+    19: _from_19,
 }
 """From version n to n + 1: a function on the file's dictionary."""
 

@@ -13,6 +13,7 @@ from typing import Literal
 from vantok_core.base.say import Say
 from vantok_core.facts import Job, Kit
 from vantok_core.facts.fitting import Learnt
+from vantok_core.facts.hanging import told_at
 from vantok_core.facts.kit import Fastener, KitStep
 from vantok_core.kits.registry import family_of
 from vantok_core.procedure.lifting import hands, lifting
@@ -319,7 +320,7 @@ class _Gates:
                 *(self.baseline if name == "baseline" else ()),
             ),
             why=text["why"],
-            told=plan.told if plan and name == "lift" else first,
+            told=(*(plan.told if plan and name == "lift" else first), *told_at(self.job.vehicle.fitted, name)),
             fact="leftovers" if name == "end" else "",
         )
 

@@ -5,13 +5,14 @@ Source: method section 17.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
 
 from vantok_core.base.errors import InputError
-from vantok_core.facts import Job
+from vantok_core.facts import Fitting, Job
+from vantok_core.facts.hanging import hanging
 from vantok_core.kits.registry import family_of
 
 YEAR = 365.25
@@ -54,30 +55,9 @@ def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
         return ()
     found: dict[str, CareTask] = {}
     for n, part in enumerate(job.parts, 1):
-        family, name = family_of(part.kit), part.kit.name
-        if family.sealed:
-            found[f"leak-{n}"] = CareTask(key=f"leak-{n}", words=f"{name}: pressure, next morning", days=1.0)
-        for k, one in enumerate(part.kit.care, 1):
-            if one.months is not None and one.months * MONTH < 7.0 and family.sealed:
-                continue  # the next morning's look is there already
-            days = one.months * MONTH if one.months is not None else _at_usual_distance(one.km or 0.0)
-            key = f"care-{n}-{k}"
-            found[key] = CareTask(
-                key=key, words=f"{name}: {one.what}", days=days, km=one.km, guessed=one.months is None
-            )
-        if part.kit.life_years is not None:
-            key = f"life-{n}"
-            found[key] = CareTask(
-                key=key, words=f"{name}: its usual life is over, renew it", days=part.kit.life_years * YEAR
-            )
-        if family.for_height:
-            found["heights"] = CareTask(
-                key="heights", words="heights again, settled, at the load it is driven with", days=30.0, km=1000.0
-            )
-            found["lamps"] = CareTask(key="lamps", words="headlamps aimed at the height it is driven at", days=1.0)
-            found["alignment"] = CareTask(
-                key="alignment", words="wheel alignment at the height it is driven at", days=30.0, km=1000.0
-            )
+        found |= {one.key: one for one in _of_part(n, part)}
+    if any(family_of(part.kit).for_height for part in job.parts):
+        found |= {one.key: one for one in _after_height(job)}
     at_axle = "axle bolts, " if any(family_of(part.kit).for_height for part in job.parts) else ""
     found["bolts"] = CareTask(
         key="bolts", words=f"{at_axle}brackets and links to their torque", days=FIRST_DAYS, km=FIRST_KM
@@ -91,6 +71,33 @@ def care_tasks(job: Job, by_feel: Sequence[str] = ()) -> tuple[CareTask, ...]:
         )
     found["follow-up"] = CareTask(key="follow-up", words="ask how it went against what was hoped", days=FOLLOW_UP)
     return tuple(sorted(found.values(), key=lambda t: t.days))
+
+
+def _of_part(n: int, part: Fitting) -> Iterator[CareTask]:
+    """Yield what a kit asks for, the n-th that is on."""
+    family, name = family_of(part.kit), part.kit.name
+    if family.sealed:
+        yield CareTask(key=f"leak-{n}", words=f"{name}: pressure, next morning", days=1.0)
+    for k, one in enumerate(part.kit.care, 1):
+        if one.months is not None and one.months * MONTH < 7.0 and family.sealed:
+            continue  # the next morning's look is there already
+        days = one.months * MONTH if one.months is not None else _at_usual_distance(one.km or 0.0)
+        words, guessed = f"{name}: {one.what}", one.months is None
+        yield CareTask(key=f"care-{n}-{k}", words=words, days=days, km=one.km, guessed=guessed)
+    if part.kit.life_years is not None:
+        words = f"{name}: its usual life is over, renew it"
+        yield CareTask(key=f"life-{n}", words=words, days=part.kit.life_years * YEAR)
+
+
+def _after_height(job: Job) -> Iterator[CareTask]:
+    """Yield what is looked at because the height was changed, and what hangs on the axle that minds it."""
+    yield CareTask(key="heights", words="heights again, settled, at the load it is driven with", days=30.0, km=1000.0)
+    yield CareTask(key="lamps", words="headlamps aimed at the height it is driven at", days=1.0)
+    for kind, hung in hanging(job.vehicle.fitted).items():
+        if hung.after:
+            yield CareTask(key=kind, words=hung.after, days=1.0)
+    words = "wheel alignment at the height it is driven at"
+    yield CareTask(key="alignment", words=words, days=30.0, km=1000.0)
 
 
 def _at_usual_distance(km: float) -> float:

@@ -13,6 +13,7 @@ from vantok.records.garage.models import BEYOND, FACTS, Vehicle
 from vantok_core.base.units import show
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.declared import declared, fault, signed
+from vantok_core.facts.hanging import HANGS
 from vantok_core.facts.vehicle import LEAST_KG
 
 KINDS = {name: one.kind for name, one in declared(JobVehicle).items() if one.kind}
@@ -87,7 +88,7 @@ FITTED = (
     ("perished", "perished"),
     ("missing", "missing, should be there"),
 )
-EQUIPMENT = {
+EQUIPMENT: dict[str, str] = {
     "stops": "bump stops",
     "bar_front": "front anti-roll bar",
     "bar_rear": "rear anti-roll bar",
@@ -100,6 +101,7 @@ EQUIPMENT = {
     "tyres": "tyres of another size",
     "lift": "an earlier lift",
     "packers": "packers or spacers",
+    **HANGS,
 }
 
 
@@ -127,9 +129,13 @@ class EquipmentForm(SeenForm):
         super().settle()
 
     @property
-    def rows(self) -> list[tuple[forms.BoundField, forms.BoundField]]:
-        """Each thing looked for with its note."""
-        return [(self[kind], self[f"{kind}-note"]) for kind in EQUIPMENT]
+    def groups(self) -> dict[str, list[tuple[forms.BoundField, forms.BoundField]]]:
+        """Each thing looked for with its note: what is fitted, and what else hangs on the axle."""
+        rows = {kind: (self[kind], self[f"{kind}-note"]) for kind in EQUIPMENT}
+        return {
+            "What is fitted, factory or later": [row for kind, row in rows.items() if kind not in HANGS],
+            "What else hangs on the axle, or minds its height": [rows[kind] for kind in HANGS],
+        }
 
     def clean(self) -> dict[str, Any]:
         """Refuse a note on something nobody looked at: it would be lost."""

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from vantok_core.base.say import Finding, Say
 from vantok_core.facts import Job
+from vantok_core.facts.hanging import HANGS
 
-WORDS = {
+WORDS: dict[str, str] = {
     "stops": "The bump stops",
     "bar_front": "The front anti-roll bar",
     "bar_rear": "The rear anti-roll bar",
@@ -18,6 +19,7 @@ WORDS = {
     "tyres": "The tyres",
     "lift": "The lift",
     "packers": "The packers",
+    **{kind: f"The {words}" for kind, words in HANGS.items()},
 }
 LIFTING = ("helper", "bags", "insert", "lift", "packers")
 """What holds a vehicle up beside its springs: with one of these on from later, the heights as it came are not the factory’s."""
