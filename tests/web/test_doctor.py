@@ -24,6 +24,7 @@ from vantok.backup.folder import DATABASE
 from vantok.backup.pages import banner
 from vantok.doctor.examine import Found, examine, report, told
 from vantok.people.models import User
+from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok_core.files.cases import run as cases
@@ -62,7 +63,7 @@ class Doctor(DemoCase):
     def test_a_well_shop_and_each_thing_spoilt(self) -> None:
         """All is well at first; then one thing at a time is spoilt, and that one alone is found, with what to do."""
         self.assertEqual(self.ill(), {})
-        self.assertEqual(len(self.looked()), 8)
+        self.assertEqual(len(self.looked()), 9)
 
         moved = self.photo.rename(self.photo.with_suffix(".away"))
         self.assertEqual(list(found := self.ill()), ["Photographs"])
@@ -71,6 +72,13 @@ class Doctor(DemoCase):
         (self.photo.parent / "cut-off.jpg").write_bytes(b"half")
         self.assertIn("nobody’s", self.ill()["Photographs"].said)
         (self.photo.parent / "cut-off.jpg").unlink()
+
+        wrench = Instrument.objects.create(name="Wrench 2", kind="WRENCH", calibrated_to=timezone.localdate())
+        self.assertEqual(self.ill(), {})
+        Instrument.objects.filter(pk=wrench.pk).update(calibrated_to=timezone.localdate() - DAY)
+        self.assertEqual(list(found := self.ill()), ["Calibration"])
+        self.assertIn("Wrench 2: its calibration ran out", found["Calibration"].said)
+        wrench.delete()
 
         (self.var / DATABASE).chmod(0o644)
         self.assertEqual(list(found := self.ill()), ["Permissions"])

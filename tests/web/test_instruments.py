@@ -7,11 +7,13 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from datetime import timedelta
 from unittest.mock import patch
 
 from django.conf import settings
 from django.test import SimpleTestCase
 from django.urls import reverse
+from django.utils import timezone
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -193,6 +195,30 @@ class Live(DemoCase):
             self.client.post(reverse("instruments"), {"remove": Instrument.objects.first().pk}).status_code, 403
         )  # type: ignore[union-attr]
         self.assertIn("The lead sets them up", self.page("instruments"))
+
+    def test_a_calibration_that_has_run_out_is_said_where_the_figure_is_used(self) -> None:
+        """The lead keeps a date; from the day after it, the panel, the reading taken and the card's torques say so; a wrench with an address is refused."""
+        wrench, pads = Instrument.objects.get(kind="WRENCH"), Instrument.objects.get(kind="PADS")
+        fit = reverse("fit", args=[self.job("046").pk])
+        self.assertNotIn("ran out", words(self.client.get(fit)))
+        day = timezone.localdate() - timedelta(days=1)
+        for one in (wrench, pads):
+            told = {"calibrated": one.pk, "calibrated_to": day.isoformat()}
+            self.assertIn("It ran out", words(self.client.post(reverse("instruments"), told, follow=True)))
+        self.assertIn(f"{wrench.name}: its calibration ran out on", words(self.client.get(fit)))
+        self.start(Bench(started=time.monotonic() - 60.0))
+        self.wait(lambda: self.panel().count("✓ steady") == 6)
+        self.assertIn(f"{pads.name}: its calibration ran out on", self.panel())
+        self.assertIn(f"{pads.name}: its calibration ran out on", self.take("PADS"))
+        self.client.post(reverse("instruments"), {"calibrated": wrench.pk, "calibrated_to": "31/31"})
+        wrench.refresh_from_db()
+        self.assertEqual(wrench.calibrated_to, day)
+        new = {"name": "Short wrench", "kind": "WRENCH", "url": "/dev/ttyUSB1"}
+        self.assertIn("A torque wrench has none", words(self.client.post(reverse("instruments"), new)))
+        self.client.post(reverse("instruments"), new | {"url": ""})
+        self.assertTrue(Instrument.objects.filter(name="Short wrench").exists())
+        self.sign_in("tobin")
+        self.assertEqual(self.client.post(reverse("instruments"), {"calibrated": pads.pk}).status_code, 403)
 
     def test_a_push_taken_off_the_logger(self) -> None:
         """The body pushed and let go, live: its swing is read as the simulated body has it, moves the model, and stands with its band; silent, it says so."""

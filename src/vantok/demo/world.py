@@ -22,7 +22,7 @@ from vantok.instruments.simulated import PORT as SIMULATED
 from vantok.people.models import Role, Shop, User
 from vantok.practice.work import begin, do
 from vantok.records.garage.models import Customer, Vehicle
-from vantok.records.instruments.models import Instrument
+from vantok.records.instruments.models import BY_EYE, Instrument
 from vantok.records.jobs.models import Bay, Booking, Inspection, Job
 from vantok.records.measure.models import Reading
 from vantok.records.practice.models import Task
@@ -89,6 +89,9 @@ def build() -> None:
         ("Ride logger, simulated", "RIDE"),
     ):
         Instrument.objects.create(name=name, kind=kind, url=f"socket://127.0.0.1:{SIMULATED}")
+    Instrument.objects.create(
+        name="Torque wrench, 40 to 200", kind=BY_EYE, calibrated_to=timezone.localdate() + timedelta(days=40)
+    )
     _practice(people[0], people[2])
 
 

@@ -26,6 +26,7 @@ from vantok.backup.archive import BackupError, last, prove
 from vantok.backup.daily import second_said
 from vantok.backup.folder import DATABASE, MEDIA
 from vantok.backup.pages import OLD
+from vantok.records.instruments.models import run_out
 from vantok_core.files.cases.run import run_cases, shipped
 
 log = logging.getLogger(__name__)
@@ -56,6 +57,7 @@ def examine(*, short: bool = False) -> list[Found]:
         ("Permissions", _permissions),
         ("Clock", _clock),
         ("Backup", _backup),
+        ("Calibration", _calibration),
         ("Worked cases", lambda: worked_cases(short=short)),
     )
     return [_looked(what, look) for what, look in looks]
@@ -227,6 +229,17 @@ def _backup() -> Found:
         well=not second,
         said=f"{said}. {second}".rstrip(),
         do="Put the second disk in; the next backup is copied." if second else "",
+    )
+
+
+def _calibration() -> Found:
+    """Look for scales and torque wrenches whose calibration has run out."""
+    over = run_out()
+    return Found(
+        what="Calibration",
+        well=not over,
+        said=" ".join(over) or "None that is written down has run out.",
+        do="Have it calibrated, and write down the new date under Instruments.",
     )
 
 

@@ -19,7 +19,7 @@ from vantok.desk.practising import note_weighed
 from vantok.fields.ids import identity
 from vantok.instruments.practised import OF_THE_BAY, latest_of
 from vantok.people.models import User
-from vantok.records.instruments.models import Instrument
+from vantok.records.instruments.models import BY_EYE, Instrument
 from vantok.records.weigh.models import LoadState
 from vantok.stages.weigh.actions import save_scales
 from vantok.wire.line import CHANNELS, READS, WORDS, Reading
@@ -38,7 +38,7 @@ def there(job_id: int) -> list[tuple[Instrument, Latest, str]]:
     practised = latest_of(job_id)
     if practised is not None:
         return [(one, practised[one.kind], "") for one in OF_THE_BAY]
-    scales = [one for one in Instrument.objects.all() if READS[one.kind][0] == "mass"]
+    scales = [one for one in Instrument.objects.exclude(kind=BY_EYE) if READS[one.kind][0] == "mass"]
     found = sorted(scales, key=lambda i: list(CHANNELS).index(i.kind))
     links = [(one, look(one.url)) for one in found]
     return [(one, link.latest(), link.problem) for one, link in links]
@@ -103,6 +103,8 @@ class Take(View):
                     note_weighed(pk, instrument.kind)
             told = ", ".join(show("mass", kg, units) for kg in figures.values() if kg is not None)
             messages.success(request, f"{instrument.name}: {told} taken into “{state.name}”.")
+            if instrument.run_out:
+                messages.warning(request, instrument.run_out)
         return HttpResponseRedirect(f"{reverse('scales', args=[pk])}?state={state.key}")
 
 
@@ -139,9 +141,11 @@ class Now(View):
         """Return it, or why there is none; asked for none in particular, which are set up."""
         kind = request.GET.get("kind", "")
         if not kind:
-            return JsonResponse({"there": sorted(set(Instrument.objects.values_list("kind", flat=True)))})
+            return JsonResponse(
+                {"there": sorted(set(Instrument.objects.exclude(kind=BY_EYE).values_list("kind", flat=True)))}
+            )
         instrument = Instrument.objects.filter(kind=kind).first()
-        if instrument is None or READS[kind][0] == "mass":
+        if instrument is None or kind == BY_EYE or READS[kind][0] == "mass":
             return JsonResponse({"problem": "No such instrument is set up."}, status=404)
         channels = CHANNELS[kind]
         side = request.GET.get("side", "").upper()
@@ -161,16 +165,32 @@ class InstrumentForm(forms.ModelForm):
 
     class Meta:
         model = Instrument
-        fields = ("name", "kind", "url")
+        fields = ("name", "kind", "url", "calibrated_to")
+        widgets = {"calibrated_to": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")}
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name, field in self.fields.items():
             field.widget.attrs["class"] = "form-select" if name == "kind" else "form-control"
 
+    def clean_url(self) -> str:
+        """Refuse an instrument that is listened to and has no address, and a wrench that has one."""
+        url: str = self.cleaned_data["url"]
+        if (self.cleaned_data.get("kind") == BY_EYE) == bool(url):
+            raise forms.ValidationError("A torque wrench has none." if url else "Where is it listened to?")
+        return url
+
+
+class CalibratedForm(forms.ModelForm):
+    """Until when an instrument is calibrated."""
+
+    class Meta:
+        model = Instrument
+        fields = ("calibrated_to",)
+
 
 class Instruments(FormView):
-    """The shop's instruments; the lead adds and removes them."""
+    """The shop's instruments; the lead adds and removes them, and writes down until when each is calibrated."""
 
     template_name = "instruments/list.html"
     form_class = InstrumentForm
@@ -181,7 +201,16 @@ class Instruments(FormView):
         return super().get_context_data(instruments=Instrument.objects.all(), **kwargs)
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        """Remove one, or add one."""
+        """Remove one, write down until when one is calibrated, or add one."""
+        if "calibrated" in request.POST:
+            one = get_object_or_404(Instrument, pk=identity(request.POST["calibrated"]))
+            form = CalibratedForm(request.POST, instance=one)
+            if not form.is_valid():
+                messages.error(request, f"{one.name}: {form.errors['calibrated_to'][0]} Nothing was changed.")
+            else:
+                with transaction.atomic():
+                    form.save()
+            return HttpResponseRedirect(reverse("instruments"))
         if "remove" in request.POST:
             with transaction.atomic():
                 get_object_or_404(Instrument, pk=identity(request.POST["remove"])).delete()

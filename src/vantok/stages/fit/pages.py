@@ -17,6 +17,7 @@ from vantok.drawing.at_step import at_step_svg
 from vantok.drawing.orient import orient_svg
 from vantok.fields.ids import identity
 from vantok.people.models import Shop
+from vantok.records.instruments.models import BY_EYE, run_out
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok.records.shelf.models import minutes_of
@@ -66,6 +67,7 @@ class Fit(StageView):
             now=self._now(found, place or 0, gloves=gloves) if found else [],
             last_card=self._last(found, place or 0) if found else "",
             notes=self.desk.job.proving.benches,
+            wrenches=run_out(BY_EYE) if found and any(one.fasteners for one in found.open) else (),
             last=list(found.marks)[-1] if found and found.marks else "",
             rows=_rows(found) if found else [],
             **kwargs,
