@@ -54,6 +54,27 @@ class Card(DemoCase):
         self.assertEqual(answer["Location"], reverse("fit", args=[job.pk]))
         return job
 
+    def test_a_kit_that_is_ordered_is_waited_for_until_its_box_is_opened(self) -> None:
+        """The board says for when it is promised, and the job's file too; no day is refused and nothing kept; with the box open nothing waits any more."""
+        job = self.begun()
+
+        def order(**told: str) -> str:
+            return words(self.client.post(reverse("fit", args=[job.pk]), {"action": "ordered"} | told, follow=True))
+
+        self.assertIn("that is no day", order(expected="31/31"))
+        self.assertIsNone(Desk.look(job.pk).facts.job.parts[0].ordered)
+        self.assertIn("promised for 24 December", order(expected="2026-12-24", of="A 4711"))
+        board = "parts: Ferrywell bellows, middle, promised for 24 December"
+        self.assertEqual(Job.objects.get(pk=job.pk).waits, board)
+        self.assertIn(board, self.page("board"))
+        kept = self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["ordered"]
+        self.assertEqual((kept["expected"], kept["of"], kept["by"]), ("2026-12-24", "A 4711", "Marit Solheim-Vane"))
+        self.assertIn("Ordered", order(expected=""))
+        self.assertEqual(Job.objects.get(pk=job.pk).waits, "parts: Ferrywell bellows, middle, ordered")
+        self.leave(job, "unpack")
+        self.assertEqual(Job.objects.get(pk=job.pk).waits, "")
+        self.assertIn("its box is open already", order(expected="2026-12-24"))
+
     def test_from_the_box_to_set(self) -> None:
         """Every step in its order; the sentence says where it stands; at the end Set is next, and report, history and file have what is to remember."""
         job = self.begun()

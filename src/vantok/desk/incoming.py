@@ -165,5 +165,6 @@ def _import_fitting(job: Job, fitting: core.Fitting, order: int) -> None:
         card=[one.model_dump(mode="json", exclude_none=True) for one in fitting.card],
         learnt=[one.model_dump(mode="json") for one in fitting.learnt],
         as_set=_dumped(fitting.as_set),
+        ordered=_dumped(fitting.ordered),
         overruled=dict(fitting.overruled),
     )

@@ -35,7 +35,7 @@ from vantok_core.facts import (
     TrailerItem,
 )
 from vantok_core.facts.declared import declared, made_of
-from vantok_core.facts.fitting import AsSet
+from vantok_core.facts.fitting import AsSet, Ordered
 from vantok_core.facts.load import Condition
 from vantok_core.loads.trailer_beam import WINDOWS
 
@@ -235,6 +235,7 @@ class Facts:
         told["overruled"] = dict(row.overruled)
         told["card"] = self._parts(CardMark, row.card, "fit", "a step of the card")
         told["as_set"] = self._part(AsSet, row.as_set, "fitting", "who set it") if row.as_set else None
+        told["ordered"] = self._part(Ordered, row.ordered, "fitting", "what was ordered") if row.ordered else None
         told["learnt"] = self._parts(Learnt, row.learnt, "fit", "what was learnt")
         told["setting"] = {name: pair for name, pair in row.setting.items() if None not in pair}
         return self._part(Fitting, told, "fitting", "the setting")

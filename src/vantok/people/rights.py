@@ -97,7 +97,7 @@ CHANGING: dict[str, str] = {
     **_all("trailer", "measure", "name mass_kg behind_ball_m"),
     **_all("inspection", "inspect", "grade note where after after_note"),
     **_all("inspection", "overrule", "overruled"),
-    **_all("fitting", "set", "setting done as_set ruled_out state_key"),
+    **_all("fitting", "set", "setting done as_set ordered ruled_out state_key"),
     **_all("fitting", "overrule", "overruled"),
     **_all("photo", "remove photograph", "gone"),
     **_all("photo", "photograph", "caption area"),

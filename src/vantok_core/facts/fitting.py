@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
+from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from vantok_core.facts.kinds import Facts, Line, Metres, Name, Pascals, School, Sentence
 from vantok_core.facts.kit import Kit
@@ -108,12 +109,39 @@ class AsSet(Facts):
     at: Annotated[str, Field(max_length=40)] = ""
 
 
+Day = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+
+
+class Ordered(Facts):
+    """That a kit was ordered: the day, the day it is promised for (ISO 8601 dates; None: nobody told one), by what number or from whom, and by whom."""
+
+    on: Day
+    expected: Day | None = None
+    of: Line = ""
+    by: Name = ""
+
+    @field_validator("on", "expected")
+    @classmethod
+    def _a_day_there_is(cls, day: str | None) -> str | None:
+        if day is not None:
+            date.fromisoformat(day)
+        return day
+
+    @property
+    def promised(self) -> str:
+        """For when it is promised, in words; empty where nobody told."""
+        if self.expected is None:
+            return ""
+        day = date.fromisoformat(self.expected)
+        return f"{day.day} {day:%B}"
+
+
 class Fitting(Facts):
     """The kit on the job and how it is set: each of its family's settings by name, left and right, in SI as its name ends.
 
     ruled_out: causes of a missed height that were looked into and found not to be it; card: the steps of its card as they were left;
     learnt: what the shop had learnt of this kit on vehicles of this kind when it was chosen, and on this one; as_set: who set it, when, with what;
-    overruled: checks of its fit that a lead overruled, by key, with the reason.
+    overruled: checks of its fit that a lead overruled, by key, with the reason; ordered: that it was ordered, and for when it is promised.
     """
 
     kit: Kit
@@ -124,6 +152,7 @@ class Fitting(Facts):
     card: Annotated[tuple[CardMark, ...], Field(max_length=200)] = ()
     learnt: Annotated[tuple[Learnt, ...], Field(max_length=60)] = ()
     as_set: AsSet | None = None
+    ordered: Ordered | None = None
     overruled: Annotated[
         dict[Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,40}$")], Sentence], Field(max_length=40)
     ] = {}

@@ -22,6 +22,7 @@ class Fitting(models.Model):
     setting = models.JSONField("setting", default=dict, blank=True)
     done = models.BooleanField("set and checked on the vehicle", default=False)
     as_set = models.JSONField("who set it, when, with what", default=dict, blank=True)
+    ordered = models.JSONField("ordered, and promised for", default=dict, blank=True)
     ruled_out = models.JSONField("causes of a missed height ruled out", default=list, blank=True)
     card = models.JSONField("steps of the card", default=list, blank=True)
     overruled = models.JSONField("checks of its fit overruled, because", default=dict, blank=True)

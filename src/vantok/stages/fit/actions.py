@@ -12,6 +12,7 @@ from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import keep_learnt
 from vantok_core.base.errors import InputError
 from vantok_core.facts import CardMark, Learnt
+from vantok_core.facts.fitting import Ordered
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.family import AlikeFamily
 from vantok_core.kits.registry import family_of, read_kit
@@ -67,6 +68,14 @@ def leave_step(job: Job, place: int, found: Progress, mark: CardMark) -> None:
 
 SAYS = ("state", "each", "figure", "said", "note")
 """What of a mark is the hands' own word; who and when are not."""
+
+
+def order(fitting: Fitting, ordered: Ordered) -> None:
+    """Store that a kit was ordered, in place of what was told of it before. Raises InputError where its box was opened already."""
+    if fitting.card:
+        raise InputError("ordered", ordered.on, "its box is open already")
+    fitting.ordered = ordered.model_dump(mode="json", exclude_none=True)
+    fitting.save()
 
 
 def _same(standing: CardMark, mine: CardMark, step: Step) -> None:

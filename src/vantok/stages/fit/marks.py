@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import date
 from typing import Any, Literal, TypeVar
 
 from django.http import QueryDict
@@ -15,12 +16,13 @@ from vantok_core.base.check import read_form
 from vantok_core.base.errors import FileFormatError, InputError, UnitError
 from vantok_core.base.units import System, parse
 from vantok_core.facts import CardMark, Job, Learnt
+from vantok_core.facts.fitting import Ordered
 from vantok_core.facts.kit import ANSWERS, FACTS, Fastener
 from vantok_core.procedure.card import Step, card, may_follow
 from vantok_core.procedure.progress import Progress, torque_odd
 from vantok_core.procedure.prover import cannot_be
 
-Part = TypeVar("Part", CardMark, Learnt)
+Part = TypeVar("Part", CardMark, Learnt, Ordered)
 STATES: dict[str, Literal["done", "skipped", "overruled", "stopped"]] = {
     "tick": "done",
     "skip": "skipped",
@@ -82,6 +84,17 @@ def mark_of(person: User, units: System, found: Progress, told: QueryDict) -> Ca
         at=timezone.now().isoformat(timespec="seconds"),
     )
     return _checked(CardMark, mark)
+
+
+def ordered_of(person: User, told: QueryDict) -> Ordered:
+    """Return what a form tells of an order made today. Raises SaidError where it cannot be."""
+    expected = told.get("expected", "").strip()
+    try:
+        promised = date.fromisoformat(expected).isoformat() if expected else None
+    except ValueError as error:
+        raise SaidError("Promised for: that is no day. Nothing was kept.") from error
+    made = {"on": timezone.localdate().isoformat(), "expected": promised, "of": told.get("of", "").strip()[:40]}
+    return _checked(Ordered, made | {"by": str(person)[:120]})
 
 
 def _checked(kind: type[Part], told: dict[str, Any]) -> Part:

@@ -21,8 +21,8 @@ from vantok.records.instruments.models import BY_EYE, run_out
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import Photo
 from vantok.records.shelf.models import minutes_of
-from vantok.stages.fit.actions import learn, leave_step, overrule_fit, take_back
-from vantok.stages.fit.marks import fought_of, hold_to, hold_to_proof, learnt_of, mark_of, stamp_of
+from vantok.stages.fit.actions import learn, leave_step, order, overrule_fit, take_back
+from vantok.stages.fit.marks import fought_of, hold_to, hold_to_proof, learnt_of, mark_of, ordered_of, stamp_of
 from vantok_core.base.errors import InputError
 from vantok_core.facts.kit import ANSWERS, FACTS
 from vantok_core.kits.fit import standing_unfit
@@ -44,6 +44,7 @@ class Fit(StageView):
         "back": "set",
         "stop": "set",
         "learn": "set",
+        "ordered": "set",
         "overrule": "overrule",
         "overrule-fit": "overrule",
     }
@@ -67,6 +68,7 @@ class Fit(StageView):
             now=self._now(found, place or 0, gloves=gloves) if found else [],
             last_card=self._last(found, place or 0) if found else "",
             notes=self.desk.job.proving.benches,
+            ordered=self.desk.job.parts[place].ordered if place is not None else None,
             wrenches=run_out(BY_EYE) if found and any(one.fasteners for one in found.open) else (),
             last=list(found.marks)[-1] if found and found.marks else "",
             rows=_rows(found) if found else [],
@@ -123,6 +125,9 @@ class Fit(StageView):
                     overrule_fit(
                         self.person, fitting, unfit, request.POST.get("check", ""), request.POST.get("reason", "")
                     )
+                    return self.back()
+                if action == "ordered":
+                    order(fitting, ordered_of(self.person, request.POST))
                     return self.back()
                 hold_to(fitting.pk, Desk.look(pk).cards[place], request.POST)
                 if action == "back":
