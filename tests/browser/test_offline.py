@@ -4,9 +4,21 @@ from django.core.servers.basehttp import WSGIRequestHandler
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
+from tests.web.test_measure import picture
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
-from vantok.records.measure.models import Reading
+from vantok.records.measure.models import Photo, Reading
+
+KEPT = "at => caches.open('vantok-pages').then((c) => c.match(location.origin + at)).then((one) => Boolean(one))"
+"""Whether the device keeps a page."""
+SENT = """() => new Promise((told) => {
+  const asked = indexedDB.open("vantok-files");
+  asked.onsuccess = () => {
+    const counted = asked.result.transaction("pictures").objectStore("pictures").count();
+    counted.onsuccess = () => told(counted.result === 0);
+  };
+})"""
+"""Whether the device keeps no picture any more that is still to be sent."""
 
 
 class Line(WSGIRequestHandler):
@@ -30,13 +42,18 @@ class WithoutAConnection(BrowserCase):
         self.server_thread.httpd.RequestHandlerClass = Line
         self.addCleanup(setattr, Line, "cut", False)
 
+    def until(self, page: Page, promised: str, told: str = "") -> None:
+        """Wait until what a script promises is so."""
+        for _ in range(300):
+            if page.evaluate(promised, told):
+                return
+            page.wait_for_timeout(100)
+        self.fail(promised)
+
     def kept(self, page: Page, address: str) -> None:
         """Open a page and wait until the device has it."""
         page.goto(address)
-        page.wait_for_function(
-            "at => caches.open('vantok-pages').then((c) => c.match(location.origin + at)).then((one) => Boolean(one))",
-            arg=address,
-        )
+        self.until(page, KEPT, address)
 
     def test_a_tablet_carried_out_of_the_shop(self) -> None:
         """Sheet, walk, card, drive sheet and inspection open again as they stood, and say so; a height typed there outlives its page, and is stored
@@ -65,15 +82,24 @@ class WithoutAConnection(BrowserCase):
         cell.fill("41 5/16")
         cell.press("Enter")
         expect(page.locator("#offline")).to_contain_text("1 entry waits in this browser")
+        page.goto(pages[3])
+        page.locator(".photo-form input[type=file]").first.set_input_files(
+            {"name": "hanger.jpg", "mimeType": "image/jpeg", "buffer": picture((300, 200)).read()}
+        )
+        expect(page.locator("#offline")).to_contain_text("2 entries wait in this browser")
         page.goto("/garage/")
         expect(page.locator("body")).to_contain_text("This page opens only with one")
         page.goto(pages[0])
-        expect(page.locator("#offline")).to_contain_text("1 entry waits in this browser")
+        expect(page.locator("#offline")).to_contain_text("2 entries wait in this browser")
+        self.assertFalse(Photo.objects.filter(job=fitted).exists())
         self.assertFalse(Reading.objects.filter(job=job, text="41 5/16").exists())
         Line.cut = False
         page.goto(pages[0])
         expect(page.locator("form[data-cell]").first).to_contain_text("Tobin Ashgrove")
         self.assertEqual(Reading.objects.get(job=job, text="41 5/16").by, User.objects.get(username="tobin"))
+        self.until(page, SENT)
+        photo = Photo.objects.get(job=fitted)
+        self.assertEqual((photo.by, photo.width), (User.objects.get(username="tobin"), 200))
         page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_label("Name")).to_be_visible()
         self.assertFalse(page.evaluate("caches.has('vantok-pages')"))

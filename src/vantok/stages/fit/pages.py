@@ -52,28 +52,31 @@ class Fit(StageView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the card that is worked on, or the one asked for."""
         place, gloves = self._place, bool(self.request.GET.get("gloves") or self.request.POST.get("gloves"))
-        found = self.desk.cards[place] if place is not None else None
-        if found is not None and place is not None:
-            kwargs |= _of_the_day(found) | {
-                "pictures": _pictures(self.desk.record, place),
-                "took": minutes_of(found.card.kit.code),
-            }
+        if place is not None:
+            kwargs |= self._of_card(place, self.desk.cards[place], gloves=gloves)
         return super().get_context_data(
-            card=found,
-            misfits=standing_unfit(self.desk.job, place) if place is not None else (),
-            written=written_of(found) if found else (),
             part=place,
             cards=list(enumerate(self.desk.cards)),
             gloves=gloves,
-            now=self._now(found, place or 0, gloves=gloves) if found else [],
-            last_card=self._last(found, place or 0) if found else "",
             notes=self.desk.job.proving.benches,
-            ordered=self.desk.job.parts[place].ordered if place is not None else None,
-            wrenches=run_out(BY_EYE) if found and any(one.fasteners for one in found.open) else (),
-            last=list(found.marks)[-1] if found and found.marks else "",
-            rows=_rows(found) if found else [],
             **kwargs,
         )
+
+    def _of_card(self, place: int, found: Progress, *, gloves: bool) -> dict[str, Any]:
+        """Return what the page shows of a card."""
+        return _of_the_day(found) | {
+            "card": found,
+            "misfits": standing_unfit(self.desk.job, place),
+            "written": written_of(found),
+            "now": self._now(found, place, gloves=gloves),
+            "rows": _rows(found),
+            "last": list(found.marks)[-1] if found.marks else "",
+            "last_card": self._last(found, place),
+            "pictures": _pictures(self.desk.record, place),
+            "took": minutes_of(found.card.kit.code),
+            "ordered": self.desk.job.parts[place].ordered,
+            "wrenches": run_out(BY_EYE) if any(one.fasteners for one in found.open) else (),
+        }
 
     @property
     def _place(self) -> int | None:

@@ -6,7 +6,7 @@ import { unfold } from "./folds.js";
 import { leavePlan } from "./plan.js";
 
 const PREFIX = "vantok-draft ";
-const OTHERS = "[data-cell], [data-walk-form], [data-card], #sign-again-form, [method=dialog]"; // forms with a way of their own
+const OTHERS = "[data-cell], [data-walk-form], [data-card], #sign-again-form, [method=dialog], .photo-form"; // forms with a way of their own
 const forms = () => [...document.querySelectorAll("form[method=post]")].filter((form) => !form.matches(OTHERS));
 const bySaving = () => forms().filter((form) => form.dataset.keep && form.dataset.keep !== "draft");
 const query = () => { const q = new URLSearchParams(location.search); return ["state", "item", "new", "datum", "bay", "part"].map((n) => q.get(n) || "").join("|"); };

@@ -8,6 +8,7 @@ import "./cell.js";
 import "./walk.js";
 import "./plan.js";
 import "./zones.js";
+import "./pictures.js";
 import "./drafts.js";
 import "./folds.js";
 import "./look.js";

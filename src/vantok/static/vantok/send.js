@@ -1,8 +1,10 @@
 // The one way to the server. An entry is kept in this browser until the server says, with the entry's own name, that it is
 // stored; it waits for the person who typed it; every refusal and failure is said and its text kept.
 
+import { dropFile, fileOf } from "./files.js";
+
 const QUEUE = "vantok-queue", OLD = "vantok-waiting";
-const TIMEOUT = 30000, RETRY = 4000, FAILED_AGAIN = 20000, LATE = 2500, SHOWN_AFTER = 350;
+const TIMEOUT = 30000, FILE_TIMEOUT = 180000, RETRY = 4000, FAILED_AGAIN = 20000, LATE = 2500, SHOWN_AFTER = 350;
 export const person = document.body.dataset.person || "";
 const held = new Set(); // names of entries that somebody else here is sending just now
 const listeners = [];
@@ -25,16 +27,22 @@ const SEEN = "vantok-seen ";
 const seenHere = (url) => Number(sessionStorage.getItem(SEEN + url) || 0);
 const withSeen = (url, data) => data.map(([k, v]) => (k === "seen" && /^\d+$/.test(v) && Number(v) < seenHere(url) ? [k, String(seenHere(url))] : [k, v]));
 
-// Keep an entry: where it goes, its pairs, what it is called. `hold`: whoever asks sends it first itself.
-export function keep({ url, data, title, hold = false }) {
-  const entry = { token: token(), person, name: document.body.dataset.personName || "", url: path(url), data: withSeen(path(url), data), title, at: Date.now() };
+// Keep an entry: where it goes, its pairs, what it is called; file: the field and name of a file kept for it (`files.js`). `hold`: whoever asks sends it
+// first itself.
+export function keep({ name = token(), url, data, title, file, hold = false }) {
+  const entry = { token: name, person, name: document.body.dataset.personName || "", url: path(url), data: withSeen(path(url), data), title, file, at: Date.now() };
   if (hold) held.add(entry.token);
   write([...entries(), entry]);
   setTimeout(show, SHOWN_AFTER);
   if (!hold) pump();
   return entry;
 }
-export function drop(name) { held.delete(name); write(entries().filter((e) => e.token !== name)); show(); }
+export function drop(name) {
+  if (entries().some((e) => e.token === name && e.file)) dropFile(name).catch(() => {}); // it takes room, no more
+  held.delete(name);
+  write(entries().filter((e) => e.token !== name));
+  show();
+}
 export function release(name) { held.delete(name); show(); pump(); }
 export function refuse(name, said) { held.delete(name); change(name, { refused: said || "It was not taken." }); show(); }
 export const actionOf = (form) => new URL(form.getAttribute("action") || location.href, location.href).href; // a field may be called action
@@ -59,13 +67,19 @@ function takeToken(fresh) {
 }
 
 // Returns {state, said, html, next, seen}; state is stored, shown (a page in answer, nothing stored), refused, signin, offline, busy or failed.
-export async function post(url, data, name, again = true) {
+export async function post(url, data, name, file = null, again = true) {
   const headers = { "X-CSRFToken": csrf, "X-Vantok-Token": name, "X-Vantok-Person": person, "HX-Request": "true" };
   const pairs = data.filter(([k]) => k !== "csrfmiddlewaretoken");
-  const clock = new AbortController(), timer = setTimeout(() => clock.abort(), TIMEOUT);
+  let body = new URLSearchParams(pairs);
+  if (file) {
+    body = new FormData();
+    for (const [k, v] of pairs) body.append(k, v);
+    body.append(file.field, file.content, file.name);
+  }
+  const clock = new AbortController(), timer = setTimeout(() => clock.abort(), file ? FILE_TIMEOUT : TIMEOUT);
   let answer, html = "";
   try {
-    answer = await fetch(url, { method: "POST", body: new URLSearchParams(pairs), headers, signal: clock.signal });
+    answer = await fetch(url, { method: "POST", body, headers, signal: clock.signal });
     html = await answer.text();
   } catch (error) {
     if (error instanceof TypeError || error.name === "AbortError") return { state: "offline", said: "No connection." };
@@ -74,7 +88,7 @@ export async function post(url, data, name, again = true) {
   const head = (n) => answer.headers.get(n) || "";
   takeToken(head("X-Vantok-CSRF"));
   if (head("X-Vantok-Sign-In")) return { state: "signin", said: "You were signed out." };
-  if (answer.status === 403 && head("X-Vantok-CSRF") && again) return post(url, data, name, false);
+  if (answer.status === 403 && head("X-Vantok-CSRF") && again) return post(url, data, name, file, false);
   const told = { html, next: head("X-Vantok-Next"), seen: head("X-Vantok-Seen"), apart: head("X-Vantok-Apart"), said: decodeURIComponent(head("X-Vantok-Said")), status: answer.status };
   if (head("X-Vantok-Stored") === name) return { ...told, state: "stored" };
   if (answer.status === 200 && html.includes('id="main"')) return { ...told, state: "shown" };
@@ -106,13 +120,19 @@ export function place(html, ids) {
 
 // --- sending what waits ----------------------------------------------------------------------------------
 const due = (e) => e.person === person && !e.refused && !held.has(e.token) && !(e.failed && Date.now() - e.failed < FAILED_AGAIN);
+async function sent(entry) {
+  if (!entry.file) return post(entry.url, entry.data, entry.token);
+  const content = await fileOf(entry.token).catch(() => null);
+  if (!content) return { state: "refused", said: "The picture is no longer on this device: take it again." };
+  return post(entry.url, entry.data, entry.token, { ...entry.file, content });
+}
 let pumping = false, state = "";
 export async function pump() {
   if (pumping || !person) return;
   pumping = true;
   try {
     for (let entry = entries().find(due); entry; entry = entries().find(due)) {
-      const answer = await post(entry.url, entry.data, entry.token);
+      const answer = await sent(entry);
       state = answer.state;
       const late = Boolean(entry.waited) || Date.now() - entry.at > LATE;
       if (answer.state === "stored") { drop(entry.token); if (answer.seen) relay(entry, answer.seen); }
@@ -174,7 +194,7 @@ function line(text, buttons) {
   }
   return p;
 }
-const shown = (e) => `${e.title || "Entry"} “${value(e, "text") || value(e, "station") || e.data.filter(([k]) => !["seen", "once", "key", "part", "card", "action", "gloves"].includes(k)).map(([, v]) => v).join(" ")}”`;
+const shown = (e) => `${e.title || "Entry"} “${e.file ? e.file.name : value(e, "text") || value(e, "station") || e.data.filter(([k]) => !["seen", "once", "key", "part", "card", "action", "gloves"].includes(k)).map(([, v]) => v).join(" ")}”`;
 const copy = (e) => navigator.clipboard && navigator.clipboard.writeText(value(e, "text"));
 const many = (n) => `${n} ${n === 1 ? "entry waits" : "entries wait"}`;
 

@@ -1,0 +1,18 @@
+// Photographs wait as every entry does: the picture itself in this device's store of files, until the server has it.
+import { actionOf, keep, onAnswer, person, token } from "./send.js";
+import { putFile } from "./files.js";
+
+document.addEventListener("submit", async (event) => {
+  const form = event.target, field = form.matches(".photo-form") && form.querySelector("input[type=file]");
+  if (!field || !field.files.length || !person) return;
+  event.preventDefault();
+  const [file] = field.files, data = [...new FormData(form)].filter(([, told]) => typeof told === "string"), name = token();
+  try { await putFile(name, file); } catch { form.submit(); return; } // no room on this device, or none given: sent as any form
+  form.reset();
+  keep({ name, url: actionOf(form), data, title: "Photograph", file: { field: field.name, name: file.name } }); // said to wait once the picture is kept
+}, true);
+
+// What came through at once stands on the page at once; what waited does not take away what is being done now.
+onAnswer((entry, answer, late) => {
+  if (entry.file && answer.state === "stored" && !late && !document.querySelector("form[data-unsaved]")) location.reload();
+});
