@@ -238,7 +238,7 @@ def _calibration() -> Found:
     return Found(
         what="Calibration",
         well=not over,
-        said=" ".join(over) or "None that is written down has run out.",
+        said=" ".join(over) or "nothing that is written down has run out",
         do="Have it calibrated, and write down the new date under Instruments.",
     )
 

@@ -133,8 +133,8 @@ class EquipmentForm(SeenForm):
         """Each thing looked for with its note: what is fitted, and what else hangs on the axle."""
         rows = {kind: (self[kind], self[f"{kind}-note"]) for kind in EQUIPMENT}
         return {
-            "What is fitted, factory or later": [row for kind, row in rows.items() if kind not in HANGS],
-            "What else hangs on the axle, or minds its height": [rows[kind] for kind in HANGS],
+            "Fitted, from the factory or later": [row for kind, row in rows.items() if kind not in HANGS],
+            "Hangs on the axle, or minds its height": [rows[kind] for kind in HANGS],
         }
 
     def clean(self) -> dict[str, Any]:
