@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
 from vantok.records.jobs.models import STAGES, Job
@@ -66,11 +66,7 @@ class Pages(BrowserCase):
         ]:
             with self.subTest(address):
                 page.goto(address)
-                page.evaluate(AXE)
-                found = page.evaluate(
-                    "() => axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'], resultTypes: ['violations']})"
-                )
-                self.assertEqual(self.broken(found), [])
+                self.assertEqual(self.axe(page), [])
                 if address not in by_night_too:
                     continue
                 page.evaluate("() => { document.documentElement.dataset.look = 'night' }")
@@ -78,6 +74,54 @@ class Pages(BrowserCase):
                     "() => axe.run('#main', {runOnly: ['color-contrast'], resultTypes: ['violations']})"
                 )
                 self.assertEqual(self.broken(by_night), [], "night")
+
+    def test_accessible_in_every_state(self) -> None:
+        """All folds open on a phone and at 200 % zoom, a dialog open, a form refused: axe finds nothing, nothing runs off to the side."""
+        page = self.sign_in("marit")
+        job = Job.objects.get(number="2026-038")
+        for address in [
+            *(f"/jobs/{job.pk}/{name}/" for name, _ in STAGES),
+            "/",
+            "/jobs/new/",
+            "/settings/",
+            "/instruments/",
+        ]:
+            with self.subTest(address):
+                page.goto(address)
+                page.evaluate(
+                    "() => { for (const one of document.querySelectorAll('#main details')) one.open = true; }"
+                )
+                for width in (640, 390):  # a tablet at 200 %, a phone
+                    page.set_viewport_size({"width": width, "height": 844})
+                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
+                self.assertEqual(self.axe(page), [])
+        page.goto("/")
+        page.keyboard.press("?")
+        expect(page.locator("dialog[open]")).to_be_visible()
+        self.assertEqual(self.axe(page), [], "help")
+        page.keyboard.press("Escape")
+        page.evaluate("document.getElementById('sign-again').showModal()")
+        self.assertEqual(self.axe(page), [], "signing in again")
+        self.expected_trouble = ("422",)
+        for address, field, button in (
+            (f"/jobs/{job.pk}/weigh/scales/", "Front axle", "Save"),
+            (f"/jobs/{job.pk}/vehicle/", "Wheelbase", "Save"),
+        ):
+            with self.subTest(refused=address):
+                page.goto(address)
+                page.get_by_label(field).first.fill("many")
+                page.locator("#main").get_by_role("button", name=button).first.click()
+                expect(page.locator(".error").first).to_be_visible()
+                self.assertEqual(self.axe(page), [])
+
+    def axe(self, page: Page) -> list[str]:
+        """Return what axe finds on a page as it stands."""
+        page.evaluate(AXE)
+        return self.broken(
+            page.evaluate(
+                "() => axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'], resultTypes: ['violations']})"
+            )
+        )
 
     def broken(self, found: dict[str, Any]) -> list[str]:
         """Return what axe found, a line each."""

@@ -180,6 +180,8 @@ class House(unittest.TestCase):
             text = path.read_text(encoding="utf-8")
             self.assertEqual(formatted(text), text, f"{path}: python3 -m tools.wrap")
             self.assertLess(max(map(len, text.splitlines())), 150, path)
+            boxes = re.findall(r'class="scrolls"[^>]*', text)
+            self.assertTrue(all('tabindex="0"' in box for box in boxes), f"{path}: keys do not reach what scrolls")
         for path in (WEB / "static" / "vantok").glob("*.css"):
             for line in path.read_text(encoding="utf-8").splitlines():
                 self.assertLessEqual(
