@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import os
 import shutil
 import socket
@@ -52,32 +51,15 @@ VIEWS = {
     "day": "/day/",
     "fit": f"/jobs/{JOBS['trees']}/fit/?gloves=1",
     "set": f"/jobs/{JOBS['clinic']}/set/",
-    "traces": f"/jobs/{JOBS['glider']}/prove/traces/",
     "bench": "/benches/yaw/?load_at=4.6 m",
     "prove": f"/jobs/{JOBS['glider']}/prove/",
     "report": f"/jobs/{JOBS['clinic']}/report/",
-    "shelf": "/shelf/",
+    "handbook": "/help/",
+    "doctor": "/shop/doctor/",
+    "audit": "/shop/audit/",
     "practice": f"/jobs/{JOBS['practice']}/measure/",
-    "playground": "/practice/playground/?vehicle=pickup&load=320&at=1.1&tongue=90",
     "learnt": "/garage/learnt/",
 }
-
-
-def logged() -> bytes:
-    """Return a phone's file of a made-up road: bounce, hop, gravity, and a button pressed on the way."""
-    rows = ["time (ms),acc x,acc z,marker"]
-    for n in range(4500):
-        t = n / 100.0
-        up = 9.81 + 0.8 * math.sin(8.8 * t) + 0.5 * math.sin(31.0 * t + 1.0) + 0.4 * math.sin(67.0 * t + 2.0)
-        rows.append(f"{1000 * t:.0f},{0.2 * math.sin(3.0 * t):.3f},{up:.3f},{'1' if n == 2000 else ''}")
-    return "\n".join(rows).encode()
-
-
-def look_at_file(page: Page) -> None:
-    """Choose the file of a logged road, and look at it."""
-    page.set_input_files("#trace-file", {"name": "run.csv", "mimeType": "text/csv", "buffer": logged()})
-    page.click("button[value=look]")
-    page.wait_for_load_state("networkidle")
 
 
 def free_port() -> int:
@@ -133,8 +115,6 @@ def main() -> None:
                         page.locator(".live-steady").first.wait_for()
                     else:
                         page.wait_for_load_state("networkidle")
-                    if name == "traces":
-                        look_at_file(page)
                     page.screenshot(path=OUT / f"{name}.png", full_page="--full" in sys.argv)
                     print(f"took {name}")
             browser.close()

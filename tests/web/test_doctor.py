@@ -64,6 +64,7 @@ class Doctor(DemoCase):
         """All is well at first; then one thing at a time is spoilt, and that one alone is found, with what to do."""
         self.assertEqual(self.ill(), {})
         self.assertEqual(len(self.looked()), 9)
+        self.assertEqual([one.do for one in self.looked().values() if one.do], [])
 
         moved = self.photo.rename(self.photo.with_suffix(".away"))
         self.assertEqual(list(found := self.ill()), ["Photographs"])

@@ -9,7 +9,7 @@ import sqlite3
 import stat
 import sys
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import cast
@@ -65,7 +65,8 @@ def examine(*, short: bool = False) -> list[Found]:
 
 def _looked(what: str, look: Callable[[], Found]) -> Found:
     try:
-        return look()
+        found = look()
+        return replace(found, do="") if found.well else found
     except Exception as error:
         log.exception("doctor: %s", what)
         return Found(
