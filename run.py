@@ -25,6 +25,7 @@ import os
 import shutil
 import subprocess
 import sys
+import time
 import venv
 from collections.abc import Callable
 from pathlib import Path
@@ -35,6 +36,12 @@ PYTHON = VENV / "bin" / "python"
 VAR = Path(os.environ.get("VANTOK_VAR", ROOT / "var"))
 LIBRARIES = ("libpango-1.0-0", "libpangoft2-1.0-0")
 PORT = 8710
+TICK = 5.0
+"""How often a long step says that it is still at it, s."""
+
+
+LONG = {"migrate": "bringing the database up to date", "collectstatic": "gathering the static files"}
+"""What of Django's commands may take long, and what it is at."""
 
 
 def say(text: str) -> None:
@@ -42,11 +49,21 @@ def say(text: str) -> None:
     print(text, flush=True)
 
 
-def run(*command: object, env: dict[str, str] | None = None, check: bool = True) -> int:
-    """Run a command in the project; leave with its code when it fails and must not."""
-    code = subprocess.run(
-        [str(part) for part in command], cwd=ROOT, env=environment() | (env or {}), check=False
-    ).returncode
+def run(*command: object, env: dict[str, str] | None = None, check: bool = True, long: str = "") -> int:
+    """Run a command in the project; leave with its code when it fails and must not. long: what it is at, said every few seconds until it ends."""
+    process = subprocess.Popen([str(part) for part in command], cwd=ROOT, env=environment() | (env or {}))
+    begun = time.monotonic()
+    try:
+        while True:
+            try:
+                code = process.wait(TICK if long else None)
+                break
+            except subprocess.TimeoutExpired:
+                say(f"  {long}: {time.monotonic() - begun:.0f} s so far ...")
+    except BaseException:
+        process.terminate()
+        process.wait()
+        raise
     if code and check:
         sys.exit(code)
     return code
@@ -66,7 +83,9 @@ def environment() -> dict[str, str]:
 
 def install(*names: str) -> None:
     """Make the virtual environment and install the locked requirements, when they have changed."""
-    if not PYTHON.exists():
+    if not (
+        VENV / "bin" / "pip"
+    ).exists():  # the last thing that making it makes: one that was interrupted is made to its end
         say("Making the virtual environment in .venv ...")
         try:
             venv.create(VENV, with_pip=True)
@@ -78,7 +97,11 @@ def install(*names: str) -> None:
         digest = hashlib.sha256(lock.read_bytes()).hexdigest()
         if not stamp.exists() or stamp.read_text() != digest:
             say(f"Installing the {name} requirements (a few minutes the first time) ...")
-            run(PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", lock)
+            pip = (PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", lock)
+            if run(*pip, check=False, long=f"installing the {name} requirements"):
+                sys.exit(
+                    f"That did not work. Run this again, it goes on where it stopped; or by hand: {' '.join(map(str, pip))}"
+                )
             stamp.write_text(digest)
 
 
@@ -93,8 +116,9 @@ def system_packages(wanted: dict[str, bool]) -> None:
         return
     say(f"Installing {', '.join(lacking)} from Debian ...")
     quiet = {"DEBIAN_FRONTEND": "noninteractive"}
-    run("apt-get", "update", "-qq", env=quiet, check=False)
-    if run("apt-get", "install", "-y", "-qq", "--no-install-recommends", *lacking, env=quiet, check=False):
+    run("apt-get", "update", "-qq", env=quiet, check=False, long="asking Debian what there is")
+    wanted_now = ("apt-get", "install", "-y", "-qq", "--no-install-recommends", *lacking)
+    if run(*wanted_now, env=quiet, check=False, long=f"installing {', '.join(lacking)}"):
         say(f"That did not work; install by hand: {by_hand}")
 
 
@@ -113,7 +137,7 @@ def pdf_libraries() -> dict[str, bool]:
 
 def manage(*arguments: object, check: bool = True, env: dict[str, str] | None = None) -> int:
     """Run a Django command."""
-    return run(PYTHON, "manage.py", *arguments, check=check, env=env)
+    return run(PYTHON, "manage.py", *arguments, check=check, env=env, long=LONG.get(str(arguments[0]), ""))
 
 
 def prepare() -> None:

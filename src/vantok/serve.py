@@ -19,8 +19,8 @@ from vantok.instruments.simulated import Bench, Server
 
 MOST_CONNECTIONS, IDLE, PATIENCE = 900, 20, 20.0
 """Connections held at once; seconds after which one that asks nothing is closed; seconds that requests under way are given at a stop."""
-CHECKPOINT_EVERY = 60.0
-"""How often what was written is brought into the database's own file, s."""
+CHECKPOINT_EVERY, STILL = 60.0, 5.0
+"""How often what was written is brought into the database's own file, and a long step says that it is still at it, s."""
 
 
 def main() -> None:
@@ -163,13 +163,25 @@ def _demo() -> Server | None:
 
     if not User.objects.exists():
         print("Building the demo world ...", flush=True)
-        build()
-        closed_jobs()
+        built = threading.Event()
+        threading.Thread(target=_still, args=(built,), daemon=True).start()
+        try:
+            build()
+            closed_jobs()
+        finally:
+            built.set()
     try:
         return Server(Bench()).start()
     except OSError as error:
         print(f"The simulated instruments are not started here: {error.strerror}.", flush=True)
         return None
+
+
+def _still(done: threading.Event) -> None:
+    """Say every few seconds that it is still being built."""
+    begun = time.monotonic()
+    while not done.wait(STILL):
+        print(f"  building the demo world: {time.monotonic() - begun:.0f} s so far ...", flush=True)
 
 
 if __name__ == "__main__":

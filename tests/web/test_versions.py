@@ -15,7 +15,9 @@ from contextlib import closing
 from datetime import timedelta
 from importlib.util import module_from_spec, spec_from_file_location
 from pathlib import Path
+from types import ModuleType
 from typing import Any
+from unittest.mock import patch
 
 from django.apps import apps
 from django.conf import settings
@@ -216,13 +218,35 @@ def tables_of(cursor: Any) -> dict[str, Any]:
 
 
 class Starting(SimpleTestCase):
-    def test_a_new_migration_of_any_room_is_noticed_at_the_start(self) -> None:
-        """What `run.py` looks at before it serves holds every migration of every app of ours, whichever room it stands in."""
+    def launcher(self) -> ModuleType:
+        """Return `run.py` as a module."""
         spec = spec_from_file_location("run", settings.ROOT / "run.py")
         assert spec is not None
         assert spec.loader is not None
         launcher = module_from_spec(spec)
         spec.loader.exec_module(launcher)
+        return launcher
+
+    def test_a_long_step_says_so_and_one_that_fails_says_how_to_go_on(self) -> None:
+        """While a step of the set-up takes its time a line comes again and again; an install that is cut off names its command, and is not taken for done."""
+        launcher, said = self.launcher(), []
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            patch.multiple(launcher, TICK=0.02, say=said.append, VENV=Path(folder)),
+        ):
+            launcher.run(sys.executable, "-c", "import time; time.sleep(0.5)", long="waiting")
+            self.assertGreater(len(said), 2)
+            self.assertRegex(said[0], r"^  waiting: \d+ s so far")
+            (Path(folder) / "bin").mkdir()
+            (Path(folder) / "bin" / "pip").touch()
+            with patch.object(launcher, "PYTHON", Path("/bin/false")), self.assertRaises(SystemExit) as left:
+                launcher.install("runtime")
+            self.assertIn("goes on where it stopped; or by hand: /bin/false -m pip install", str(left.exception))
+            self.assertEqual([one.name for one in Path(folder).iterdir()], ["bin"])
+
+    def test_a_new_migration_of_any_room_is_noticed_at_the_start(self) -> None:
+        """What `run.py` looks at before it serves holds every migration of every app of ours, whichever room it stands in."""
+        launcher = self.launcher()
         noticed = {path.resolve() for path in launcher.prepared_from()}
         ours = [
             Path(app.path) for app in apps.get_app_configs() if Path(app.path).is_relative_to(settings.ROOT / "src")
