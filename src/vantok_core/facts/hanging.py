@@ -19,11 +19,10 @@ THERE = ("factory", "later", "perished")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hanging:
-    """A thing that hangs on it: its words; what is minded at a lift, before body or axle moves and at the end; what is looked at after."""
+    """A thing that hangs on it: its words; what is minded before it is lifted and at the end; what is looked at after."""
 
     words: str
     lift: str = ""
-    move: str = ""
     end: str = ""
     after: str = ""
 
@@ -31,13 +30,13 @@ class Hanging:
 HANGINGS: Mapping[HangingKind, Hanging] = {
     "brake_valve": Hanging(
         words="load-sensing brake valve on the axle",
-        move="Its brake valve is linked to the axle: note where its rod stands before anything moves, and take the rod off rather than bend it.",
+        lift="Its brake valve is linked to the axle: note where its rod stands before the wheels hang, and take the rod off rather than bend it.",
         end="The brake valve's rod follows the axle: set it by the vehicle maker's table, or leave it as it was, and write down which.",
         after="load-sensing brake valve set by its maker's table",
     ),
     "lamp_sensor": Hanging(
         words="headlamp or height sensor on the axle",
-        move="A height sensor is linked to the axle: take its rod off before the axle goes down, or it breaks.",
+        lift="A height sensor is linked to the axle: take its rod off before the wheels hang, or it breaks.",
         end="Height sensor: its rod is back on and its nought learnt again as the vehicle maker says.",
         after="height sensor's nought learnt again",
     ),
@@ -76,5 +75,5 @@ def hanging(fitted: Mapping[str, str]) -> dict[str, Hanging]:
 
 def told_at(fitted: Mapping[str, str], gate: str) -> tuple[Say, ...]:
     """Return what is to be minded at a gate of the card for what hangs on a vehicle."""
-    told = {one: {"lift": one.lift, "move": one.move, "end": one.end}.get(gate, "") for one in hanging(fitted).values()}
+    told = {one: {"lift": one.lift, "end": one.end}.get(gate, "") for one in hanging(fitted).values()}
     return tuple(Say(words) for words in told.values() if words)

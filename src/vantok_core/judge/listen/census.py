@@ -33,8 +33,11 @@ def census_findings(job: Job) -> list[Finding]:
         if one.fitted in ("perished", "missing"):
             are = "are" if words.endswith("s") and not words.endswith("bracket") else "is"
             what = Say(f"{words} {are} {one.fitted}{_noted(one.note)}.")
-            do = Say("Mend that first: what is worked out rests on it being sound.")
-            found.append(Finding(key=f"fix-census-{one.kind}", tone="act", what=what, do=do))
+            if one.kind in HANGS:
+                do, key = Say("Have that put right before it is handed over."), f"hangs-{one.kind}"
+            else:
+                do, key = Say("Mend that first: what is worked out rests on it being sound."), f"fix-census-{one.kind}"
+            found.append(Finding(key=key, tone="act", what=what, do=do))
         if one.fitted == "later" and one.kind in LIFTING and job.already is None:
             what = Say(f"{words} were fitted later{_noted(one.note)}: the heights as it came have them on.")
             found.append(
