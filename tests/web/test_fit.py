@@ -69,6 +69,7 @@ class Card(DemoCase):
         self.assertIn(board, self.page("board"))
         kept = self.client.get(reverse("job-file", args=[job.pk])).json()["fitting"]["ordered"]
         self.assertEqual((kept["expected"], kept["of"], kept["by"]), ("2026-12-24", "A 4711", "Marit Solheim-Vane"))
+        self.assertIn("unknown 24 December, A 4711", self.page("history", job))
         self.assertIn("Ordered", order(expected=""))
         self.assertEqual(Job.objects.get(pk=job.pk).waits, "parts: Ferrywell bellows, middle, ordered")
         self.leave(job, "unpack")

@@ -20,6 +20,7 @@ from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core.aims.aim import AIMS
 from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.base.units import System, show
+from vantok_core.facts.fitting import Ordered
 from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.judge.prove.after_causes import CAUSES
 from vantok_core.kits.choice import WEIGHT_WORDS
@@ -170,6 +171,8 @@ def shown(kind: str, field: str, value: Any, units: System) -> str:
 
 def _listed(field: str, value: Any) -> str:
     """Return a list, or a record within a record, in words."""
+    if field == "ordered":
+        return ", ".join(told for told in (Ordered(**value).promised, value.get("of", "")) if told) or "yes"
     if field == "weights":
         return ", ".join(f"{WEIGHT_WORDS[name]} {100 * weight:.0f} %" for name, weight in value.items())
     if isinstance(value, dict) and all(isinstance(on, bool) for on in value.values()):
