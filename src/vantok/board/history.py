@@ -172,7 +172,7 @@ def shown(kind: str, field: str, value: Any, units: System) -> str:
 def _listed(field: str, value: Any) -> str:
     """Return a list, or a record within a record, in words."""
     if field == "ordered":
-        return ", ".join(told for told in (Ordered(**value).promised, value.get("of", "")) if told) or "yes"
+        return Ordered(**value).told
     if field == "weights":
         return ", ".join(f"{WEIGHT_WORDS[name]} {100 * weight:.0f} %" for name, weight in value.items())
     if isinstance(value, dict) and all(isinstance(on, bool) for on in value.values()):

@@ -135,6 +135,11 @@ class Ordered(Facts):
         day = date.fromisoformat(self.expected)
         return f"{day.day} {day:%B}"
 
+    @property
+    def told(self) -> str:
+        """In words: for when it is promised, by what number or from whom."""
+        return ", ".join(filter(None, (self.promised, self.of))) or "yes"
+
 
 class Fitting(Facts):
     """The kit on the job and how it is set: each of its family's settings by name, left and right, in SI as its name ends.
