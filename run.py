@@ -83,9 +83,8 @@ def environment() -> dict[str, str]:
 
 def install(*names: str) -> None:
     """Make the virtual environment and install the locked requirements, when they have changed."""
-    if not (
-        VENV / "bin" / "pip"
-    ).exists():  # the last thing that making it makes: one that was interrupted is made to its end
+    made_last = VENV / "bin" / "pip"  # without it the making was cut off, and is done again
+    if not made_last.exists():
         say("Making the virtual environment in .venv ...")
         try:
             venv.create(VENV, with_pip=True)

@@ -2,6 +2,7 @@
 import { actionOf, keep, onAnswer, person, token } from "./send.js";
 import { putFile } from "./files.js";
 
+const here = new Set(); // names of those taken on this page since it opened
 document.addEventListener("submit", async (event) => {
   const form = event.target, field = form.matches(".photo-form") && form.querySelector("input[type=file]");
   if (!field || !field.files.length || !person) return;
@@ -9,10 +10,11 @@ document.addEventListener("submit", async (event) => {
   const [file] = field.files, data = [...new FormData(form)].filter(([, told]) => typeof told === "string"), name = token();
   try { await putFile(name, file); } catch { form.submit(); return; } // no room on this device, or none given: sent as any form
   form.reset();
+  here.add(name);
   keep({ name, url: actionOf(form), data, title: "Photograph", file: { field: field.name, name: file.name } }); // said to wait once the picture is kept
 }, true);
 
-// What came through at once stands on the page at once; what waited does not take away what is being done now.
-onAnswer((entry, answer, late) => {
-  if (entry.file && answer.state === "stored" && !late && !document.querySelector("form[data-unsaved]")) location.reload();
+// What was taken on this page stands on it once it came through, however long that took; what is typed there meanwhile is not taken away.
+onAnswer((entry, answer) => {
+  if (here.has(entry.token) && answer.state === "stored" && !document.querySelector("form[data-unsaved]")) location.reload();
 });
