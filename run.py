@@ -12,7 +12,7 @@ python3 run.py lead NAME      make a person of the shop a lead again, at this ma
 python3 run.py backup [DIR]  back the shop up into one proven file, while it serves
 python3 run.py doctor        look whether data, machine and arithmetic are well, and say what to do
 python3 run.py restore FILE  prove a backup, then put it in place; what it replaces is kept
-python3 run.py fuzz [N [SEED]] throw N pieces of nonsense at every form and file
+python3 run.py fuzz [N [SEED]] throw N pieces of nonsense at every address, form and file
 python3 run.py instruments   serve a simulated set of wheel pads, axle scale and tongue scale on a socket
 python3 run.py cases FILE    run a file of worked cases against the core
 """

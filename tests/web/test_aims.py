@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from django.urls import reverse
+from tools.pages import read_page
 
 import tests.web.test_fit as on_card
 from tests.web.base import DemoCase, words
-from tests.web.pages import read_page
 from vantok.desk.load import Desk
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job

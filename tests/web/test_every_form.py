@@ -8,9 +8,9 @@ from typing import Any
 from django.http import HttpResponse
 from django.test import Client
 from django.urls import reverse
+from tools.pages import CODE, FILE, Form, addresses, counts, read_page, undone
 
 from tests.web.base import DemoCase, words
-from tests.web.pages import CODE, FILE, Form, addresses, counts, read_page, undone
 from vantok.records.jobs.models import STAGES, Job
 
 JOBS = ("038", "046", "031")

@@ -21,9 +21,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError, connection
 from django.test import Client, TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, resolve, reverse
+from tools.pages import addresses
 
 from tests.web.base import FAST, DemoCase, words
-from tests.web.pages import addresses
 from tests.web.test_measure import picture
 from vantok.people.access import accesses, as_markdown
 from vantok.people.gate import OPEN, right_of

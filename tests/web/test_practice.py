@@ -11,9 +11,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import HttpResponse
 from django.urls import reverse
 from django.utils import timezone
+from tools.pages import patterns
 
 from tests.web.base import DemoCase, words
-from tests.web.pages import patterns
 from vantok.desk.load import Desk
 from vantok.desk.practising import case_of
 from vantok.people.models import User

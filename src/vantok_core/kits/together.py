@@ -50,6 +50,8 @@ def together(model: JobModel, found: Shortlist, kits: Sequence[Kit]) -> Together
     kits = sorted(
         kits, key=lambda kit: (FAMILY_ORDER[family_of(kit).work], family_of(kit).range_served, kit.axle != "front")
     )
+    if len(kits) < 2:
+        raise InputError("kits", ", ".join(kit.name for kit in kits) or "none", "two or more of them make one option")
     hours = hours_of(kits)
     _none_gives_back(kits)
     for n, kit in enumerate(kits):

@@ -88,7 +88,7 @@ class Form:
     buttons: tuple[tuple[str, str], ...]
     typed: tuple[str, ...]
     options: dict[str, tuple[str, ...]]
-    file: bool
+    files: tuple[str, ...] = ()
     keep: str = ""
     looks: bool = False
 
@@ -128,7 +128,7 @@ class _Page(HTMLParser):
     forms: list[Form] = field(default_factory=list)
     ids: list[str] = field(default_factory=list)
     numbers: list[str] = field(default_factory=list)
-    loose: dict[str, list[tuple[str, str]]] = field(default_factory=dict)
+    names: set[str] = field(default_factory=set)
 
     def __post_init__(self) -> None:
         super().__init__()
@@ -148,9 +148,11 @@ class _Page(HTMLParser):
                 "buttons": [],
                 "typed": [],
                 "options": {},
-                "file": False,
+                "files": [],
                 "looks": False,
             }
+        if tag in ("input", "select", "textarea", "button") and told.get("name"):
+            self.names.add(told["name"])
         if tag == "input" and told.get("type") == "number":
             self.numbers.append(told.get("name", ""))
         if self._form is not None and "data-looks" in told:
@@ -176,7 +178,7 @@ class _Page(HTMLParser):
         assert self._form is not None
         name, kind = told.get("name", ""), told.get("type", "text")
         if kind == "file":
-            self._form["file"] = True
+            self._form["files"] += [name] if name else []
         elif kind in ("checkbox", "radio"):
             self._form["options"].setdefault(name, []).append(told.get("value", "on"))
             if "checked" in told:
@@ -212,7 +214,7 @@ class _Page(HTMLParser):
                     buttons=tuple(found["buttons"]),
                     typed=tuple(found["typed"]),
                     options={k: tuple(v) for k, v in found["options"].items()},
-                    file=found["file"],
+                    files=tuple(found["files"]),
                     keep=found["told"].get("data-keep", ""),
                     looks=found["looks"],
                 )
@@ -220,7 +222,7 @@ class _Page(HTMLParser):
 
 
 def read_page(address: str, html: str) -> _Page:
-    """Return what a page holds: its forms, its ids, its fields that a browser would empty in silence."""
+    """Return what a page holds: its forms, its ids, the names of its fields, those that a browser would empty in silence."""
     found = _Page(address)
     found.feed(html)
     return found
