@@ -10,7 +10,8 @@ from html.parser import HTMLParser
 from itertools import cycle
 from typing import Any
 
-from django.db import connection, transaction
+from django.apps import apps
+from django.db import transaction
 from django.urls import URLPattern, URLResolver, get_resolver
 
 from vantok.desk.load import Desk
@@ -114,7 +115,7 @@ class Form:
         return any(name in ("seen", "shown") or name.endswith("-seen") for name, _ in self.shown)
 
     def filled(self, *texts: str) -> dict[str, Any]:
-        """What it sends with these texts, in turn, in the fields that a hand fills in."""
+        """Return what it sends with these texts, in turn, in the fields that a hand fills in."""
         return self.data | {name: [text] for name, text in zip(sorted(self.typed), cycle(texts), strict=False)}
 
     def pressed(self, button: tuple[str, str]) -> Form:
@@ -247,16 +248,10 @@ QUIET = (
     "axes_accessattempt",
     "axes_accesslog",
     "axes_accessfailurelog",
-    "sqlite_sequence",
 )
 
 
 def counts() -> dict[str, int]:
     """Return how many rows each table has, but for those of sessions and names."""
-    found = {}
-    with connection.cursor() as cursor:
-        for table in connection.introspection.table_names(cursor):
-            if table not in QUIET:
-                cursor.execute(f'SELECT count(*) FROM "{table}"')
-                found[table] = int(cursor.fetchone()[0])
-    return found
+    tables = apps.get_models(include_auto_created=True)
+    return {one._meta.db_table: one._base_manager.count() for one in tables if one._meta.db_table not in QUIET}

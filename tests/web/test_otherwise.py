@@ -106,6 +106,14 @@ class Otherwise(DemoCase):
         self.sign_in("tobin")
         self.assertTrue("psi lower" in self.page("measure", job))
 
+    def test_what_the_core_does_not_hold_is_said_at_its_field(self) -> None:
+        """A figure beyond its bound comes back as typed with the bound in the reader's units, and nothing is stored."""
+        job = self.job("042")
+        answer = self.client.post(reverse("condition", args=[job.pk]), {"RR": "50 bar", "FL": "4 bar"})
+        self.assertContains(answer, "“50 bar” is over 20.0", status_code=422)
+        self.assertContains(answer, 'value="50 bar"', status_code=422)
+        self.assertFalse(any(state.condition for state in job.states.all()))
+
     def test_envelope_and_assumptions_are_pages(self) -> None:
         """A state with a tank shows its span and worst case; one with nothing that varies says so; what the job rests on is listed with where to better it."""
         job = self.job("041")

@@ -12,6 +12,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed, HttpR
 from django.shortcuts import render
 from django.urls import reverse
 from django.views.generic import TemplateView
+from pydantic import ValidationError as NotHeld
 
 from vantok.desk.actions import change
 from vantok.desk.load import Desk
@@ -128,6 +129,8 @@ class StageView(TemplateView):
             raise
         except (VantokError, ValidationError) as error:
             form.add_error(None, str(error) if isinstance(error, VantokError) else error)
+        except NotHeld as error:
+            form.refuse(error)
         self.anew()
         return form
 

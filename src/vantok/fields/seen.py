@@ -16,9 +16,11 @@ from django.http import QueryDict
 from django.utils.functional import cached_property
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
+from pydantic import ValidationError as NotHeld
 
 from vantok.people.models import User
 from vantok.people.rights import RIGHTS, may
+from vantok_core.base.check import first_fault, in_words
 from vantok_core.base.errors import InputError
 
 Shown = str | list[str]
@@ -168,6 +170,17 @@ class SeenMixin(forms.BaseForm):
                 self.add_error(
                     name, f"{who} wrote {words or 'nothing'} here meanwhile. Save again to put yours in its place."
                 )
+
+    def refuse(self, error: NotHeld) -> None:
+        """Say what the core does not hold at the fields it came from: what was typed, and the bound as its field shows figures."""
+        for fault in error.errors():
+            name = next((str(part) for part in reversed(fault["loc"]) if str(part) in self.fields), None)
+            if name is None:
+                self.add_error(None, first_fault(error))
+                continue
+            show = self.fields[name].prepare_value
+            bounds = {k: show(v) if isinstance(v, float) else v for k, v in fault.get("ctx", {}).items()}
+            self.add_error(name, f"“{self._typed(name)}” {in_words({**fault, 'ctx': bounds})}.")
 
     def changed_by(self) -> str:
         """Return who changed the record last, as far as its history tells."""

@@ -16,9 +16,11 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.utils.html import format_html
+from pydantic import ValidationError as NotHeld
 
 from vantok.people.gate import REFUSED, SAID, by_script
 from vantok.people.rights import RefusedError
+from vantok_core.base.check import first_fault
 from vantok_core.base.errors import VantokError
 from vantok_core.base.work import TooMuchWorkError
 
@@ -120,10 +122,10 @@ class Failures:
         if isinstance(error, TooMuchWorkError):
             log.error("%s took more than %s s of work", request.path, settings.MOST_WORK)
             return said(request, 503, "Too much at once", str(error))
-        if isinstance(error, VantokError) and request.method == "POST":
-            return said(
-                request, 422, "That cannot be", str(error)
-            )  # what the core refuses was rolled back with its change
+        if isinstance(error, (VantokError, NotHeld)) and request.method == "POST":
+            # what the core refuses was rolled back with its change
+            sentence = first_fault(error) if isinstance(error, NotHeld) else str(error)
+            return said(request, 422, "That cannot be", sentence)
         found = trouble(error)
         if found is None:
             return None

@@ -79,6 +79,13 @@ def _plain(value: Any) -> str:
     return f"{value:g}" if isinstance(value, (int, float)) else str(value)
 
 
+def first_fault(error: ValidationError) -> str:
+    """Return the first thing a form found wrong, with its place, as a sentence."""
+    first = error.errors()[0]
+    place = ", ".join(str(part) for part in first["loc"])
+    return f"{place or 'It'}: {in_words(first)}."
+
+
 @dataclass(frozen=True, slots=True)
 class Fault:
     """A figure that cannot be, with its place (like `states.loaded.rear_kg`) and what is wrong with it."""
