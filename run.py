@@ -13,6 +13,7 @@ python3 run.py backup [DIR]  back the shop up into one proven file, while it ser
 python3 run.py doctor        look whether data, machine and arithmetic are well, and say what to do
 python3 run.py restore FILE  prove a backup, then put it in place; what it replaces is kept
 python3 run.py fuzz [N [SEED]] throw N pieces of nonsense at every address, form and file
+python3 run.py mutants [N [SEED]] break N rules by chance, one at a time; print the share that tests notice
 python3 run.py instruments   serve a simulated set of wheel pads, axle scale and tongue scale on a socket
 python3 run.py cases FILE    run a file of worked cases against the core
 """
@@ -221,7 +222,7 @@ def check() -> None:
         ("layers", [tool / "lint-imports"], {}),
         ("migrations", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"], {}),
         ("house", [PYTHON, "manage.py", "test", "tests.core.test_house"], {"VANTOK_PLAIN_HTTP": "1"}),
-        ("mutants", [PYTHON, "tools/mutants.py"], {}),
+        ("mutants", [PYTHON, "tools/mutants.py", "--named"], {}),
         ("deploy", [PYTHON, "manage.py", "check", "--deploy", "--fail-level", "WARNING"], {}),
     ]
     failed = []
@@ -268,6 +269,7 @@ def main() -> None:
     commands.add_parser("restore").add_argument("file")
     commands.add_parser("lead").add_argument("name")
     commands.add_parser("fuzz").add_argument("count", nargs="*", type=int, default=[2000])
+    commands.add_parser("mutants").add_argument("count", nargs="*", type=int, default=[100])
     commands.add_parser("test").add_argument("names", nargs="*")
     for name in ("check", "shots", "bench", "doctor"):
         commands.add_parser(name)
@@ -278,7 +280,7 @@ def main() -> None:
     solve.add_argument("--working", action="store_true")
     commands.add_parser("cases").add_argument("file")
     asked, more = parser.parse_known_args()
-    if more and asked.command not in ("instruments", "bench", "shots"):
+    if more and asked.command not in ("instruments", "bench", "shots", "mutants"):
         parser.error(f"not known: {' '.join(more)}")
     DO[asked.command](asked, more)
 
@@ -287,7 +289,7 @@ def tool(asked: argparse.Namespace, more: list[str]) -> None:
     """Run one of the tools that need everything."""
     install("runtime", "dev")
     system_packages(browser_packages())
-    count = asked.count if asked.command == "fuzz" else []
+    count = getattr(asked, "count", [])
     env = {"VANTOK_PLAIN_HTTP": "1", "VANTOK_DEMO": "1"}
     sys.exit(run(PYTHON, ROOT / "tools" / f"{asked.command}.py", *count, *more, env=env, check=False))
 
@@ -337,7 +339,7 @@ DO: dict[str, Callable[[argparse.Namespace, list[str]], None]] = {
     "instruments": instruments,
     "lead": lead,
     "doctor": doctor,
-    **dict.fromkeys(("shots", "bench", "fuzz"), tool),
+    **dict.fromkeys(("shots", "bench", "fuzz", "mutants"), tool),
     **dict.fromkeys(("backup", "restore"), archive),
     **dict.fromkeys(("solve", "cases"), core),
 }

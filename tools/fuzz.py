@@ -44,8 +44,8 @@ ROUND = 1000
 """How many are thrown at a job before all its addresses are opened again."""
 PEOPLE = ("marit", "marit", "tobin", "jude")
 """Who throws, in turn by chance: mostly whoever may do everything."""
-FULL = 507
-"""What is answered where the disk is full: no fault of the program's."""
+REFUSED, FULL = 422, 507
+"""What is answered to what cannot be, and where the disk is full: no fault of the program's where something strange was asked."""
 PIECES = (
     "",
     "0",
@@ -146,6 +146,8 @@ class Round:
             answer = self.asked("get", address, {})
             if answer is None:
                 continue
+            if answer.status_code == REFUSED:
+                self.broken.append(f"a page that refuses to open at {address}")
             body = b"".join(answer) if answer.streaming else answer.content
             if address.endswith((".json", ".csv", "/file/")) and answer.status_code == 200:
                 self.files[address] = body

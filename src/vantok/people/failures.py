@@ -122,7 +122,7 @@ class Failures:
         if isinstance(error, TooMuchWorkError):
             log.error("%s took more than %s s of work", request.path, settings.MOST_WORK)
             return said(request, 503, "Too much at once", str(error))
-        if isinstance(error, (VantokError, NotHeld)) and request.method == "POST":
+        if isinstance(error, VantokError) or (isinstance(error, NotHeld) and request.method == "POST"):
             # what the core refuses was rolled back with its change
             sentence = first_fault(error) if isinstance(error, NotHeld) else str(error)
             return said(request, 422, "That cannot be", sentence)

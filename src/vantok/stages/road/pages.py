@@ -240,7 +240,7 @@ class RoadCourse(RoadView):
         """Return a line a piece; the page itself to one that is no script."""
         if not request.headers.get("HX-Request"):
             return HttpResponseRedirect(f"{reverse('road', args=[self.kwargs['pk']])}?{request.GET.urlencode()}")
-        here = self.over()
+        here, _, _ = self.driven()
         if here is None or not self.beside:
             return HttpResponse(status=204)
         overs = [replace(here, piece=key, speed=COURSES[key].speed / 3.6, side=PIECES[key].side) for key in PIECES]
