@@ -20,6 +20,7 @@ from tools.wrap import formatted
 
 import vantok_core
 from vantok_core.base.glossary import ARGUMENTS
+from vantok_core.judge.figures import tables
 from vantok_core.kits.registry import FAMILIES
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -36,6 +37,8 @@ UNIT = re.compile(
 )
 SHARED = {name for names, _, _ in ARGUMENTS for name in names.split(", ")}
 SOURCE = re.compile(r"Source:|method section|[Oo]wn derivation|\(\d{4}\)")
+PLAIN, TINY = (0.0, 0.5, 1.0, 2.0), 1e-3
+"""Figures that halve, double and round, and those too small for a thing: no thresholds."""
 SOURCED = ("physics", "rates", "benches", "road", "readings")
 
 
@@ -160,6 +163,19 @@ class House(unittest.TestCase):
                     "bench" not in path.name and "at_step" not in path.name
                 ):  # benches and parts of an axle have their own names
                     self.assertEqual(keyed.findall(text), [], f"{path}: a table by the names of families")
+
+    def test_figures_from_which_something_is_said_stand_in_their_rooms_table(self) -> None:
+        """Judgement compares with no figure written on the spot, nor with one at the top of a module: each is a row of `thresholds.py`, with its why."""
+        for path in modules(CORE / "judge"):
+            tree = ast.parse(path.read_text(encoding="utf-8"))
+            on_top = [s.value for s in tree.body if isinstance(s, ast.Assign)] if path.name != "thresholds.py" else []
+            compared = [c for n in ast.walk(tree) if isinstance(n, ast.Compare) for c in ast.walk(n)]
+            for node in (*on_top, *compared):
+                if isinstance(node, ast.Constant) and type(node.value) is float:
+                    self.assertTrue(node.value in PLAIN or node.value < TINY, f"{path.name}:{node.lineno} {node.value}")
+        for table in tables():
+            for name, one in table.figures.items():
+                self.assertTrue(one.kind and one.source and one.why, f"{table.room}.{name}")
 
     def test_nothing_outgrows_its_measure(self) -> None:
         """Modules of at most 225 statements in the core and 200 in the web, laid out by the formatter alone; functions of at most 15 ways through."""

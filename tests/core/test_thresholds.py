@@ -13,10 +13,20 @@ from tests.core.samples import job as sample
 from vantok_core.base.say import Finding, Quantity
 from vantok_core.facts import Job, JobReading
 from vantok_core.judge.diagnose.diagnosis import diagnose
-from vantok_core.judge.diagnose.springs import BOTH_LEAN, EVEN_PADS, TIRED_SIDE
-from vantok_core.judge.diagnose.stance import LAMP_WORTH, LEAN_WORTH, NEAR_STOP, SAG_WORTH, SMALL, stance_findings
+from vantok_core.judge.diagnose.stance import stance_findings
+from vantok_core.judge.diagnose.thresholds import (
+    BOTH_LEAN,
+    EVEN_PADS,
+    LAMP_WORTH,
+    LEAN_WORTH,
+    NEAR_STOP,
+    SAG_WORTH,
+    SMALL,
+    TIRED_SIDE,
+)
 from vantok_core.judge.grounds.shown import StateView
-from vantok_core.judge.measure.checks import WIDEST_SIDE, check_reading
+from vantok_core.judge.measure.checks import check_reading
+from vantok_core.judge.measure.thresholds import WIDEST_SIDE
 from vantok_core.loads.holding import OVER, PROBABLY, WORDS, Held
 from vantok_core.loads.limits import Margin
 from vantok_core.model import build_model

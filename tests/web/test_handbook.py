@@ -10,6 +10,7 @@ from vantok.records.jobs.models import STAGES
 from vantok_core.aims.aim import AIMS
 from vantok_core.base.words import WORDS
 from vantok_core.judge.benches.all import BENCHES
+from vantok_core.judge.figures import tables
 from vantok_core.procedure.templates import constructions
 
 LONGEST = 700
@@ -18,7 +19,7 @@ LONGEST = 700
 
 class Handbook(DemoCase):
     def test_a_page_for_each(self) -> None:
-        """Every stage, aim, construction and bench has a page that opens for a trainee, says something under each heading, and shows its drawing; a
+        """Everything there is has a page that opens for a trainee, says something under each heading, and shows its drawing; a
         caution of a step stands on it; what is not there is not found."""
         told = {kind: {key for k, key in entries() if k == kind} for kind in KINDS}
         for kind, there in (
@@ -26,6 +27,7 @@ class Handbook(DemoCase):
             ("aim", AIMS),
             ("construction", constructions()),
             ("bench", BENCHES),
+            ("figures", {table.room for table in tables()}),
         ):
             self.assertEqual(told[kind], set(there))
         self.sign_in("jude")
@@ -36,7 +38,7 @@ class Handbook(DemoCase):
                 self.assertIn(one.title, said)
                 self.assertTrue(one.lead and all(line.strip() for _, lines in one.parts for line in lines))
                 self.assertLess(len(said.split()), LONGEST)
-                self.assertTrue(one.svg or kind in ("construction", "bench"))
+                self.assertTrue(one.svg or kind in ("construction", "bench", "figures"))
                 if kind == "construction":
                     for step in constructions()[key]["steps"]:
                         self.assertIn(step.get("caution", step["words"]), said)

@@ -24,11 +24,18 @@ from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.base.words import WORDS
 from vantok_core.facts import JobVehicle
 from vantok_core.judge.benches.all import BENCHES
+from vantok_core.judge.figures import tables
 from vantok_core.judge.listen.inspect import AREAS
 from vantok_core.kits.registry import FAMILIES, family_of, read_kit
 from vantok_core.procedure.templates import constructions
 
-KINDS = {"stage": "Stages of a job", "aim": "What a job is for", "construction": "What is fitted", "bench": "Benches"}
+KINDS = {
+    "stage": "Stages of a job",
+    "aim": "What a job is for",
+    "construction": "What is fitted",
+    "bench": "Benches",
+    "figures": "From which figure",
+}
 STEPS = "The usual steps, where its maker has no other"
 PROOFS = {
     "tape": "By the tape: heights before and after, at the same points, with the same load.",
@@ -63,7 +70,7 @@ class Entry:
 @cache
 def entries() -> dict[tuple[str, str], Entry]:
     """Return every page by kind and key, in the order of the work."""
-    return {(one.kind, one.key): one for one in (*_stages(), *_aims(), *_constructions(), *_benches())}
+    return {(one.kind, one.key): one for one in (*_stages(), *_aims(), *_constructions(), *_benches(), *_figures())}
 
 
 def _stages() -> Iterator[Entry]:
@@ -171,3 +178,21 @@ def _benches() -> Iterator[Entry]:
             svg=bench_svg(key, first, "metric"),
             to=reverse("bench", args=[key]),
         )
+
+
+def _figures() -> Iterator[Entry]:
+    for table in tables():
+        lines = tuple(f"{one.words}: {one.why}{_of(one.source)}." for one in table.figures.values())
+        yield Entry(
+            kind="figures",
+            key=table.room,
+            title=table.words,
+            lead="From these figures something is said; a reading’s own band, the maker’s figure and the job’s come before them.",
+            parts=(("Figures", lines),),
+            svg=SafeString(),
+        )
+
+
+def _of(source: str) -> str:
+    """Return whose figure it is, where it is not the program's own."""
+    return "" if source == "ours" else f" ({source})"

@@ -27,7 +27,9 @@ from vantok_core.judge.benches.bench import (
     nothing_of_job,
     number,
 )
-from vantok_core.judge.grounds.leaking import STEP, TONES, spoken
+from vantok_core.judge.benches.thresholds import BAGS_APART, SWAY_TIME
+from vantok_core.judge.grounds.leaking import TONES, spoken
+from vantok_core.judge.grounds.thresholds import GAUGE_STEP
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
@@ -35,10 +37,6 @@ from vantok_core.physics.elements.air import BUMP
 HOUR, ZERO, USUAL = 3600.0, 273.15, 20.0
 LOWEST, HIGHEST = -500.0, 11_000.0
 """Heights above the sea that the air's formula holds for, m."""
-DIFFERENCE = 30_000.0
-"""Between two bags in a bend, Pa (setting)."""
-ROLL = 0.5
-"""A sway of a vehicle takes about so long (s): a tee that evens out quicker holds no roll (setting)."""
 
 
 def _answer(values: Values) -> Answer:
@@ -57,11 +55,11 @@ def _answer(values: Values) -> Answer:
         )
     bore, line, litres = (maybe(values, name) for name in ("bore", "line", "litres"))
     if bore is not None and line is not None and litres is not None:
-        tau = tee(litres / 1000.0, bore, line, pressure + P_ATM, difference=DIFFERENCE).tau
+        tau = tee(litres / 1000.0, bore, line, pressure + P_ATM, difference=BAGS_APART).tau
         draft.row("Bags on a tee even out in", f"{tau:.2f} s")
         holds = (
             "slower than a sway, they hold some roll"
-            if tau > ROLL
+            if tau > SWAY_TIME
             else "quicker than a sway, they hold no roll; two lines do"
         )
         draft.say(f"On a tee the bags even out in {tau:.2f} s: {holds}.")
@@ -122,7 +120,7 @@ def _leak(draft: Draft, values: Values, pressure: float) -> None:
         return
     warm, cold = (ZERO + (USUAL if (told := maybe(values, name)) is None else told) for name in ("warm", "cold"))
     felt: Temperature = "none" if maybe(values, "warm") is None or maybe(values, "cold") is None else "felt"
-    found = tight(pressure, later, hours * HOUR, STEP, felt, (warm, cold))
+    found = tight(pressure, later, hours * HOUR, GAUGE_STEP, felt, (warm, cold))
     draft.row("Lost, the weather taken off", Quantity(found.lost, "pressure"))
     words = spoken(found, hours * HOUR)
     draft.say(words.template, TONES[found.verdict], **words.values)

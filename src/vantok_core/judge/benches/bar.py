@@ -26,11 +26,10 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
+from vantok_core.judge.benches.thresholds import ROLL_MOVED, TYRE_TO_BAR
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.budget import roll_stiffness
 
-LEAST_CLEAR = 0.010
-"""What must be left between tyre and bar at lock, m."""
 TALL = (("", "no"), ("tall", "tall or heavy, for good"))
 
 
@@ -64,7 +63,7 @@ def _answer(values: Values) -> Answer:
     _both_axles(draft, values, found.roll, other.roll if other else None)
     if other is not None:
         _compared(draft, values, found, other)
-    if (clear := maybe(values, "clear")) is not None and clear < LEAST_CLEAR:
+    if (clear := maybe(values, "clear")) is not None and clear < TYRE_TO_BAR:
         draft.say(
             "The tyre comes to {clear} of the bar at lock: lock stops, or another bar.", "limit", clear=length(clear)
         )
@@ -141,7 +140,7 @@ def _both_axles(draft: Draft, values: Values, bar: float, other: float | None) -
     sense = "turns in sharper, towards oversteer" if way == "rear" else "pushes straight on, towards understeer"
     draft.say(
         f"Front share of the roll stiffness {{now}} with it, {{without}} without: more at the {way}, it {sense}.",
-        "act" if abs(now - without) > 0.15 else "level",
+        "act" if abs(now - without) > ROLL_MOVED else "level",
         now=Quantity(now, "percent"),
         without=Quantity(without, "percent"),
     )

@@ -27,13 +27,10 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
+from vantok_core.judge.benches.thresholds import BESIDE, STROKE_LEFT
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 
-MARGIN = 0.010
-"""What is to be left at either end of the stroke, m (setting)."""
-BESIDE = 0.010
-"""What a reservoir, an adjuster or a hose is to keep from anything beside it, m (setting)."""
 AXLE = (0.0, 0.0, 0.0)
 FACING = (
     ("", "not looked at"),
@@ -65,8 +62,8 @@ def _answer(values: Values) -> Answer:
         droop=number(values, "droop"),
         closed=number(values, "closed"),
         open_=number(values, "open"),
-        margin_closed=MARGIN,
-        margin_open=MARGIN,
+        margin_closed=STROKE_LEFT,
+        margin_open=STROKE_LEFT,
     )
     fit, at = damper_fit(mount), lean(AXLE, frame)
     draft.row("At ride height", length(fit.ride))
@@ -83,7 +80,7 @@ def _answer(values: Values) -> Answer:
     _end(draft, fit.open_clearance, "It would be the limiting strap: {short} too short open.", "open")
     if min(fit.closed_clearance, fit.open_clearance) >= 0.0:
         text = "It has room at both ends: {bump} at bump, {droop} at droop, {margin} of margin taken off."
-        draft.say(text, bump=length(fit.closed_clearance), droop=length(fit.open_clearance), margin=length(MARGIN))
+        draft.say(text, bump=length(fit.closed_clearance), droop=length(fit.open_clearance), margin=length(STROKE_LEFT))
     _places(draft, values, mount)
     _clocked(draft, values)
     _looked(draft, values)
@@ -100,11 +97,11 @@ def _answer(values: Values) -> Answer:
 
 def _end(draft: Draft, kept: float, lacks: str, end: str) -> None:
     """Say what is left at an end of the stroke: nothing, or less than is kept for what flexes (kept: m, the margin taken off)."""
-    if kept + MARGIN < 0.0:
-        draft.say(lacks, "limit", short=length(-kept - MARGIN))
+    if kept + STROKE_LEFT < 0.0:
+        draft.say(lacks, "limit", short=length(-kept - STROKE_LEFT))
     elif kept < 0.0:
         text = f"{{left}} remain {end}, less than the {{margin}} that is kept for rubber and frame that flex."
-        draft.say(text, "act", left=length(kept + MARGIN), margin=length(MARGIN))
+        draft.say(text, "act", left=length(kept + STROKE_LEFT), margin=length(STROKE_LEFT))
 
 
 def _places(draft: Draft, values: Values, mount: DamperMount) -> None:
@@ -127,8 +124,8 @@ def _places(draft: Draft, values: Values, mount: DamperMount) -> None:
                     droop=mount.droop,
                     closed=mount.closed,
                     open_=mount.open_,
-                    margin_closed=MARGIN,
-                    margin_open=MARGIN,
+                    margin_closed=STROKE_LEFT,
+                    margin_open=STROKE_LEFT,
                 )
             ),
             lean(AXLE, place),

@@ -24,14 +24,13 @@ from vantok_core.judge.benches.bench import (
     number,
     points,
 )
+from vantok_core.judge.benches.thresholds import TOUCHING
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.curve import force_curve
 
 SPACER = "spacer_m"
 """What an insert kit is set by."""
-CLOSE = 0.003
-"""A gap smaller than this is as good as touching, m (setting)."""
 
 
 def _answer(values: Values) -> Answer:
@@ -78,7 +77,7 @@ def _stands(draft: Draft, left: float, touching: int) -> None:
     if left <= 0.0:
         text = "It stands in contact unladen, pressed by {by}: it carries from the first, and rides harder empty."
         draft.say(text, "act", by=length(-left))
-    elif left < CLOSE:
+    elif left < TOUCHING:
         text = "Unladen it is {gap} clear: as good as touching. Say which is wanted, a gap or contact."
         draft.say(text, "act", gap=length(left))
     elif touching:
@@ -92,7 +91,7 @@ def _stands(draft: Draft, left: float, touching: int) -> None:
 
 
 def _word(gap: float) -> str:
-    return "pressed" if gap <= 0.0 else "as good as touching" if gap < CLOSE else "clear"
+    return "pressed" if gap <= 0.0 else "as good as touching" if gap < TOUCHING else "clear"
 
 
 def _of_job(job: Job, model: JobModel | None) -> Known:

@@ -26,17 +26,14 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
+from vantok_core.judge.benches.thresholds import BUMP_STEERS, CLAMP_REACH, STROKE_LEFT
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 
-LEAST = 0.010
-"""What is to be left of the stroke at either end, m (setting)."""
 TRIALS = (("by_hand", "by hand"), ("wheels_off", "wheels off"), ("engine", "engine running"))
 TRIED = (("", "not tried"), ("clear", "clear"), ("touches", "touches or stops short"))
 KINDS = (("neutral", "neutral"), ("centring", "centring, with a spring"))
 STEERING = (("", "not looked at"), ("box", "box with a drag link"), ("rack", "rack"))
-REACH = 0.08
-"""How far a clamp can be moved along its link, m (setting)."""
 
 
 def _answer(values: Values) -> Answer:
@@ -52,7 +49,7 @@ def _answer(values: Values) -> Answer:
         closed=number(values, "closed"),
         open_=number(values, "open"),
     )
-    fit, clamp = stabilizer_fit(mount), best_clamp(mount, (-REACH, REACH))
+    fit, clamp = stabilizer_fit(mount), best_clamp(mount, (-CLAMP_REACH, CLAMP_REACH))
     best = stabilizer_fit(mount, clamp)
     draft.row("Shortest", length(fit.shortest))
     draft.row("Longest", length(fit.longest))
@@ -65,13 +62,13 @@ def _answer(values: Values) -> Answer:
         draft.say(
             "The steering is a rack, and nobody has said that the maker lists it for one: it is not fitted.", "limit"
         )
-    if fit.reserve >= LEAST:
+    if fit.reserve >= STROKE_LEFT:
         draft.say(
             "It never reaches either end: {shut} to spare shut, {open} open.",
             shut=length(fit.reserve_closed),
             open=length(fit.reserve_open),
         )
-    elif best.reserve >= LEAST:
+    elif best.reserve >= STROKE_LEFT:
         text = "As it sits it comes to {least} of its end; the clamp moved by {clamp} leaves {best} either way."
         draft.say(
             text, "act", least=length(max(fit.reserve, 0.0)), clamp=Quantity(clamp, "length"), best=length(best.reserve)
@@ -117,7 +114,7 @@ def _kick(draft: Draft, values: Values) -> None:
 def _curve(draft: Draft, mount: StabilizerMount) -> None:
     """Chart what is left of the stroke as the clamp is moved along its link, and where nothing is."""
     rows, best = [], 0
-    offsets = [REACH * (n / 4 - 1.0) for n in range(9)]
+    offsets = [CLAMP_REACH * (n / 4 - 1.0) for n in range(9)]
     left = []
     for offset in offsets:
         fit = stabilizer_fit(mount, offset)
@@ -134,7 +131,7 @@ def _curve(draft: Draft, mount: StabilizerMount) -> None:
         Chart(words="Clamp moved along its link", heads=("By", "Left shut", "Left open"), rows=tuple(rows), chosen=best)
     )
     draft.curves["reserve"] = tuple(zip(offsets, left, strict=True))
-    straight = length_at(mount, best_clamp(mount, (-REACH, REACH)))
+    straight = length_at(mount, best_clamp(mount, (-CLAMP_REACH, CLAMP_REACH)))
     draft.row("Rod straight ahead at ride height, at the best clamp", length(straight))
 
 
@@ -146,7 +143,7 @@ def _bump_steer(draft: Draft, values: Values) -> None:
     draft.row("Bump steers the wheels by, whatever is fitted", f"{abs(gain * travel):.2f}°")
     draft.say(
         f"Over {{travel}} of travel the geometry itself steers {abs(gain * travel):.2f}°: no stabilizer changes that, it only hides it.",
-        "act" if abs(gain * travel) > 0.3 else "level",
+        "act" if abs(gain * travel) > BUMP_STEERS else "level",
         travel=length(travel),
     )
 

@@ -13,6 +13,7 @@ from vantok_core.base.say import Quantity, length, mass
 from vantok_core.benches.tongue import TongueRead, at_the_ball, by_board, by_scale, by_stack
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Question, Values, chosen, maybe, number
+from vantok_core.judge.benches.thresholds import TOO_WIDE
 from vantok_core.loads.nose import nose_word, trailer_kind, window_of, window_words
 from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import JobModel
@@ -28,8 +29,6 @@ WEIGHED, BOARD, STACK = ("way", "scale", "board"), ("way", "board"), ("way", "st
 OWN = "own"
 """A window of the shop's own, instead of the usual one of a kind of trailer."""
 OWN_WINDOW = ("hitch", OWN)
-WIDE = 0.1
-"""An error greater than this share of the tongue is said to be too wide to plan by (setting)."""
 
 
 def _answer(values: Values) -> Answer:
@@ -45,7 +44,7 @@ def _answer(values: Values) -> Answer:
     draft.row("Tongue at the ball", mass(read.mass))
     draft.row("give or take, nine times in ten", mass(band))
     draft.say("The tongue weighs {t} at the ball, give or take {s}.", t=mass(read.mass), s=mass(band))
-    if band > WIDE * read.mass:
+    if band > TOO_WIDE * read.mass:
         draft.say("That is too wide to plan by: a finer scale, or a smaller last step.", "act")
     _rating(draft, values, read, band)  # limits first
     _share(draft, values, read, band)

@@ -27,6 +27,7 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
+from vantok_core.judge.benches.thresholds import BEAM_MOVED, LOWEST_BY_INDEX
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel
 
@@ -77,8 +78,6 @@ WEAR: dict[str, tuple[tuple[str, str], ...]] = {
     ),
 }
 """Patterns of wear: what is behind them, the likeliest first, each with the test that tells."""
-LOWEST = 0.35
-"""Share of the pressure its index holds at under which no estimate from the index is told (setting)."""
 GRIP, WALL = 0.8, 10.0
 """A dry road's grip, and how far off the wall is (m), where nobody says."""
 
@@ -94,7 +93,7 @@ def _answer(values: Values) -> Answer:
     draft.row("Each tyre carries", Quantity(each / G, "mass"))
     draft.row(f"Index {index} allows", Quantity(most / G, "mass"))
     floor = " That is the maker's least." if found.at_minimum else ""
-    if found.pressure < LOWEST * number(values, "most"):
+    if found.pressure < LOWEST_BY_INDEX * number(values, "most"):
         draft.say("So light a load asks for less pressure than any tyre is run at: its maker's least holds.", "act")
     else:
         text = f"It takes {{p}}, estimated from the load index: the maker's table comes before it.{floor}"
@@ -151,7 +150,7 @@ def _lamps(draft: Draft, values: Values) -> float:
         draft.row("Cut-off on the wall, before and after", f"{both('length', before)}, {both('length', after)}")
         draft.say(
             "Marked on the wall at {wall} the cut-off moved by {moved}: aim the lamps again at the height it is driven at.",
-            "act" if abs(after - before) > 0.01 else "level",
+            "act" if abs(after - before) > BEAM_MOVED else "level",
             wall=Quantity(wall, "distance"),
             moved=moved,
         )

@@ -27,6 +27,7 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
+from vantok_core.judge.benches.thresholds import FRONT_SHARE, LEAST_FRONT, MOST_FRONT
 from vantok_core.loads.nose import nose_word, window_words
 from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import JobModel
@@ -38,8 +39,6 @@ SOFT, SPREAD = 0.7, 1.5
 """Shares of the usual figures that the same is shown at: tyres that hold less, things at both ends."""
 FROM, TO, STEPS = 5.0, 40.0, 71
 """Speeds of the curve, m/s."""
-FRONT_SHARE = 0.5
-"""Of the car's mass on its front axle, where nobody weighed it."""
 CURVES = {"as entered": (1.0, 1.0), "tyres that hold less": (SOFT, 1.0), "things at both ends": (1.0, SPREAD)}
 
 
@@ -117,7 +116,7 @@ def _train(values: Values) -> Train:
     """Return car and trailer as entered. Raises InputError for a load off the trailer, or a nose that lifts."""
     base, car_mass = number(values, "wheelbase"), number(values, "car")
     share = maybe(values, "front") or FRONT_SHARE
-    if not 0.2 <= share <= 0.8:
+    if not LEAST_FRONT <= share <= MOST_FRONT:
         raise InputError("front", share, "a share between a fifth and four fifths")
     empty, nose_0, load = number(values, "empty"), number(values, "nose"), number(values, "load")
     lever, at, body = number(values, "lever"), number(values, "load_at"), number(values, "body")

@@ -12,12 +12,10 @@ from vantok_core.aims.rolling import Rolled, Rolling, lacking
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Job
+from vantok_core.judge.choose.thresholds import LEAST_MOVED
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
-
-LEAST_MOVED = 1.0
-"""A ratio whose band reaches this is not told apart from doing nothing."""
 
 
 def answered_said(job: Job, found: Sequence[Answering]) -> tuple[Say, ...]:

@@ -14,6 +14,7 @@ from vantok_core.base.num import G
 from vantok_core.base.say import Say, mass
 from vantok_core.benches.damper import damping_ratio, wheel_damping
 from vantok_core.facts import JobState
+from vantok_core.judge.choose.thresholds import HEAVIEST_USE
 from vantok_core.kits.chances import cost_of
 from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice, Shortlist
@@ -207,7 +208,7 @@ def _bound(choice: Choice) -> tuple[Say, ...]:
             found.append(Say(f"{of}nobody has said whether it can be undone."))
         if kit.replaces_stop and not kit.own_stop:
             found.append(Say(f"{of}the stop goes, and it has none of its own."))
-        if family_of(kit).lifts and kit.gross_max_kg < 60_000.0:
+        if family_of(kit).lifts and kit.gross_max_kg < HEAVIEST_USE:
             found.append(
                 Say(
                     f"{of}made for up to {{m}} gross; a heavier use later needs another.",

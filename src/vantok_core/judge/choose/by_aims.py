@@ -21,7 +21,7 @@ from vantok_core.facts.kinds import AimKey
 from vantok_core.judge.grounds.pitched import beam_moved
 from vantok_core.kits.choice import MET, Choice, Shortlist
 from vantok_core.kits.damping_left import LEAST, USUAL, damping_left
-from vantok_core.kits.odds import odds_in_words
+from vantok_core.kits.odds import EDGE, odds_in_words
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.sides import lean_read
 from vantok_core.kits.target import empty_rake
@@ -233,8 +233,6 @@ def _tongue(asked: _Asked) -> Scored | None:
     return _told(said, low - EDGE <= share <= high + EDGE, ruled)
 
 
-EDGE = 1e-9
-"""The window's edges are inside it."""
 SCORES: Mapping[AimKey, Callable[[_Asked], Scored | None]] = {
     "rake": _rake,
     "roll": _roll,

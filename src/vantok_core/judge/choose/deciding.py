@@ -8,6 +8,7 @@ from math import sqrt
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity, Say, length
+from vantok_core.judge.choose.thresholds import RIVAL, SURE
 from vantok_core.judge.grounds.next_step import candidates, covariance_of, with_reference
 from vantok_core.kits.chances import Chances
 from vantok_core.kits.choice import Choice, Shortlist
@@ -15,11 +16,6 @@ from vantok_core.kits.odds import TOLERANCE, odds_in_words
 from vantok_core.model import JobModel
 from vantok_core.rates.next_measurement import LEAST_SHARE, next_measurement
 from vantok_core.rates.places import Place
-
-SURE = 0.85
-"""From this share of the draws on, an option is as sure as odds are told: nine in ten."""
-RIVAL = 0.10
-"""An option that is the right one in fewer draws than this is no rival."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,11 +11,8 @@ from dataclasses import dataclass
 from vantok_core.base.say import Finding, Quantity, Say
 from vantok_core.facts import Aligned, Job
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
+from vantok_core.judge.diagnose.thresholds import BENCH_OFF, PULLS
 
-BENCH = 0.1
-"""How far an alignment bench may be off (degrees, nine times in ten, setting): a change or difference within it is none."""
-PULLS = 0.5
-"""Degrees by which the front's sides may differ in caster or camber before it is said to pull (setting)."""
 ANGLES: Mapping[str, str] = {
     "camber_fl": "camber, front left",
     "camber_fr": "camber, front right",
@@ -63,7 +60,7 @@ def alignment(job: Job, diagnosis: Diagnosis | None = None) -> AlignmentSheet:
                 before=one,
                 after=two,
                 change=change,
-                told=change is not None and abs(change) > BENCH,
+                told=change is not None and abs(change) > BENCH_OFF,
             )
         )
     last = after if any(row.after is not None for row in rows) else before
@@ -106,7 +103,7 @@ def _toe(sheet: Aligned) -> list[Finding]:
     found = []
     for axle, words in (("f", "front"), ("r", "rear")):
         left, right = (getattr(sheet, f"toe_{axle}{side}") for side in "lr")
-        if left is not None and right is not None and axle == "r" and abs(left - right) > 2.0 * BENCH:
+        if left is not None and right is not None and axle == "r" and abs(left - right) > 2.0 * BENCH_OFF:
             what = Say(
                 f"The {words} axle points {{a}} to one side: it runs askew.",
                 {"a": Quantity(abs(left - right) / 2.0, "degrees")},
@@ -130,7 +127,9 @@ def _state(job: Job, diagnosis: Diagnosis | None) -> list[Finding]:
         return []
     name = next((s.name for s in job.states if s.key == sheet.state), "")
     if sheet.state and sheet.state != main.state.key and name:
-        turned = [f"{key} {value:+.1f}°".replace("-", "−") for key, value in main.angles.items() if abs(value) > BENCH]
+        turned = [
+            f"{key} {value:+.1f}°".replace("-", "−") for key, value in main.angles.items() if abs(value) > BENCH_OFF
+        ]
         by = f" Sag there turns the wheels by {', '.join(turned)}." if turned else ""
         what = Say(f"It was read in “{name}”, and is driven in “{main.state.name}”.{by}")
         return [Finding(key="aligned-at", tone="act", what=what, do=Say("Align it at the height it is driven at."))]

@@ -12,13 +12,11 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity, Say, Tone, Verdict
 from vantok_core.facts import AlreadyOn, Job
+from vantok_core.judge.diagnose.thresholds import STRENGTH_APART
 from vantok_core.kits.already import Effect, came, effects, force_read, let_down_to, main_effect, told
 from vantok_core.kits.fit import with_kit
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
-
-STRENGTH_APART = 1.3
-"""A kit read to be so many times as strong as its data say, or as weak, has something wrong with it, its setting or the load."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

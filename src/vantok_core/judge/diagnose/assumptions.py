@@ -14,6 +14,7 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.vehicle import OWN
+from vantok_core.judge.diagnose.thresholds import OWN_OFF
 from vantok_core.kits.target import target_state
 from vantok_core.loads.plan import scale_loads
 from vantok_core.model import JobModel
@@ -23,10 +24,6 @@ from vantok_core.rates.places import Place, place_drop
 
 TYRE, UNSPRUNG, PLACE, TRACK, LOADS = 0.15, 0.20, 0.10, 0.03, 0.15
 """How far off a class's figure may be, nine times in ten, as a share: tyre rate, unsprung mass, spring's place, track, axle loads (settings)."""
-
-
-OWN_OFF = 0.05
-"""How far off a figure of the job's own may be (share, setting)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -20,6 +20,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import Complaint, Job
 from vantok_core.judge.diagnose.diagnosis import Diagnosis, lost_surely
+from vantok_core.judge.diagnose.thresholds import FRONT_LOST, LITTLE_TRAVEL, MOST_WEIGHT, UNLIKE_PRESSURES
 from vantok_core.judge.grounds.lead import noses_said
 from vantok_core.judge.grounds.shown import StateView
 from vantok_core.judge.listen.inspect import AREAS, tells_of
@@ -30,11 +31,6 @@ from vantok_core.physics.vehicle import AxleName
 from vantok_core.upkeep.learning import cause_shares
 
 DATA = Path(__file__).parent / "data" / "causes.json"
-FRONT_LOST = 0.03
-"""Share of the front axle's load lost from which load behind the axle is evident."""
-LITTLE = 0.4
-"""Share of the bump travel left at rest from which a stop is likely struck on the road (setting)."""
-MOST_WEIGHT = 100.0
 OWN = {"usual": (0.0, MOST_WEIGHT), "minutes": (1.0, 480.0), "evidence": (0.01, MOST_WEIGHT)}
 """What of the table a shop may put its own in place of, and between which figures."""
 EVIDENCE = {
@@ -184,14 +180,10 @@ def _of_nose(job: Job) -> dict[str, Say]:
 def _of_bags(job: Job) -> dict[str, Say]:
     """Return that the air springs that were on came with unlike pressures, where they did."""
     found = job.already.found_pa if job.already is not None else None
-    if found is None or abs(found[0] - found[1]) <= UNLIKE:
+    if found is None or abs(found[0] - found[1]) <= UNLIKE_PRESSURES:
         return {}
     values = {side: Quantity(p, "pressure") for side, p in zip(("left", "right"), found, strict=True)}
     return {"bags": Say("The air springs came with {left} left and {right} right.", values)}
-
-
-UNLIKE = 30e3
-"""Pressures further apart than this are set unlike, or one has lost air, Pa (setting)."""
 
 
 def _for(job: Job, told: Mapping[str, Any]) -> Mapping[str, Any]:
@@ -225,7 +217,7 @@ def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:
     if diagnosis is None:
         return {}
     evidence = {f.key: f.what for f in diagnosis.findings}
-    little = [axle for axle, share in diagnosis.main.travel.items() if share < LITTLE] if diagnosis.main else []
+    little = [axle for axle, share in diagnosis.main.travel.items() if share < LITTLE_TRAVEL] if diagnosis.main else []
     told = [evidence[f"travel-{axle}"] for axle in little if f"travel-{axle}" in evidence]
     if told:
         evidence["little-travel"] = told[0]
@@ -243,7 +235,9 @@ def _knowable(job: Job, view: StateView) -> set[str]:
     weighed = state_load(job, view.state).basis in ("scale", "moved")
     found = {f"over-{m.key}" for m in view.margins if m.margin is not None and weighed}
     found |= {f"{name.replace(' ', '-')}" for name in view.angles}
-    if view.travel and min(view.travel.values()) >= LITTLE:  # one that stands close at rest may well strike on the road
+    if (
+        view.travel and min(view.travel.values()) >= LITTLE_TRAVEL
+    ):  # one that stands close at rest may well strike on the road
         found |= {f"stop-{axle}" for axle in view.travel} | {"little-travel"}
     for key, known in (
         ("front-light", view.front_lost),

@@ -8,15 +8,18 @@ from dataclasses import dataclass, replace
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Finding, Quantity, Say, Verdict, length, mass
 from vantok_core.judge.diagnose.springs import spring_findings
-from vantok_core.judge.diagnose.stance import SAG_WORTH, SMALL, stance_findings, stop_findings
+from vantok_core.judge.diagnose.stance import stance_findings, stop_findings
 from vantok_core.judge.diagnose.tail import tail_findings, tails
+from vantok_core.judge.diagnose.thresholds import FRONT_LOST, GRIP_WORTH, PLAN_OFF, SAG_WORTH, SMALL
 from vantok_core.judge.grounds.lead import led_by_limits
 from vantok_core.judge.grounds.shown import StateView, TapeView, main_datum, mean_of, tape_view, view_of
+from vantok_core.judge.grounds.thresholds import CONTRADICTS
 from vantok_core.judge.grounds.towed import towed_findings
 from vantok_core.judge.grounds.unweighed import Unweighed, gain_told, unweighed, unweighed_findings
 from vantok_core.judge.grounds.working import Working, explain
 from vantok_core.judge.listen.census import census_findings
 from vantok_core.judge.listen.inspect import inspection_findings, marked_baseline
+from vantok_core.kits.odds import EDGE
 from vantok_core.loads.nose import noses
 from vantok_core.loads.plan import state_load
 from vantok_core.model import JobModel, load_gap, missing, rear_class, unsprung_mass
@@ -25,9 +28,6 @@ from vantok_core.physics.vehicle import AXLES, AxleName
 from vantok_core.rates.class_rate import FRONT_HZ, REAR_HZ
 from vantok_core.rates.simple import rate_for_frequency
 
-ROUNDING = 1e-9
-CONTRADICTS = 3.0
-"""Standard deviations from which a reading is said to contradict the others."""
 URGENCY = (
     "contradicts",
     "stop-rear",
@@ -59,7 +59,6 @@ URGENCY = (
 WANTED = Say("How it would stand empty nobody will see: say what height is wanted.")
 SAID_BY_LEAD = ("unweighed", "probably-over")
 WEIGH_IT = "Weigh it"
-GRIP_WORTH = 0.10
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -139,7 +138,7 @@ def _class_rate(model: JobModel, axle: AxleName) -> Working:
     rate = float(own.k + own.k2)
     sprung = (rating or 0.0) / 2 - unsprung_mass(model.job, axle)
     frequency = FRONT_HZ if axle == "front" else REAR_HZ[rear_class(model.job)]
-    if sprung <= 0.0 or abs(rate_for_frequency(sprung, frequency) / rate - 1.0) >= ROUNDING:
+    if sprung <= 0.0 or abs(rate_for_frequency(sprung, frequency) / rate - 1.0) >= EDGE:
         sprung = rate / rate_for_frequency(1.0, frequency)
     return explain("class_rate", sprung_mass=sprung, frequency=frequency)
 
@@ -239,7 +238,7 @@ def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]
             )
         )
     rise, lost_now = view.front_rise, lost or 0.0
-    if rise is not None and rise < -SMALL and lost_now > 0.03:
+    if rise is not None and rise < -SMALL and lost_now > FRONT_LOST:
         found.append(
             Finding(
                 key="front-contradicts",
@@ -250,7 +249,7 @@ def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]
             )
         )
     load = state_load(model.job, view.state)
-    if load.short_rear is not None and abs(load.short_rear) > 15.0:
+    if load.short_rear is not None and abs(load.short_rear) > PLAN_OFF:
         side = "light" if load.short_rear > 0 else "heavy"
         found.append(
             Finding(

@@ -11,6 +11,7 @@ from vantok_core.base.names import ARCHES
 from vantok_core.base.num import FloatArray
 from vantok_core.base.say import Finding, Quantity, Say, length, mass
 from vantok_core.facts import Job
+from vantok_core.judge.diagnose.thresholds import ANGLE_WORTH, BOTH_LEAN, CONTACT_MOST, EVEN_PADS, TIRED_SIDE
 from vantok_core.judge.grounds.shown import StateView
 from vantok_core.model import JobModel
 from vantok_core.model.rate_band import rate_of
@@ -19,18 +20,8 @@ from vantok_core.physics.stance.report import report
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, Item
 
-TIRED_SIDE = 0.010
-"""Left/right difference of the empty vehicle (m) from which the lower side's spring is suspected."""
-BOTH_LEAN = 0.006
-"""Left/right difference (m) at each of both axles, alike, from which the floor is asked about first: the band of two tape readings."""
-EVEN_PADS = 0.04
-"""Share by which empty corner pads may differ while the load still counts as even."""
 CONTACT_STEPS = 49
 """Masses tried at once, 25 kg apart."""
-CONTACT_MOST = 1200.0
-"""Most load over an axle that is tried in looking for the stop's contact, kg."""
-ANGLE_WORTH = 0.5
-"""Degrees of camber or toe worth a word."""
 
 
 def stop_contact(model: JobModel, key: str, axle: AxleName) -> float | None:

@@ -9,19 +9,19 @@ from collections.abc import Mapping
 
 from vantok_core.base.say import BEAM_WALL, Finding, Quantity, Say, Tone, length
 from vantok_core.facts import Job
+from vantok_core.judge.diagnose.thresholds import (
+    LAMP_WORTH,
+    LEAN_WORTH,
+    NEAR_STOP,
+    NOSE_UP,
+    SAG_WORTH,
+    SMALL,
+    STOP_CARRIES,
+)
 from vantok_core.judge.grounds.shown import StateView
 from vantok_core.judge.listen.inspect import stops_gone
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import AXLES, AxleName
-
-SMALL = 0.010
-"""A height difference that is not worth a word, m."""
-SAG_WORTH = 0.020
-"""A sag from which something is to be done, m."""
-NEAR_STOP = 0.015
-"""A stop gap under which it will strike, m."""
-LEAN_WORTH, LAMP_WORTH = 0.012, 0.05
-"""A lean, and a beam's move on the wall, from which each is spoken of, m."""
 
 
 def _stop_shares(report: StateReport) -> dict[AxleName, float]:
@@ -42,7 +42,7 @@ def stop_findings(stop_gap: Mapping[str, float], shares: Mapping[AxleName, float
         if gap is not None and gap < NEAR_STOP:
             share = (shares or {}).get(axle, 0.0)
             touching = gap <= 0.0
-            told = " and carries about {share} of the axle’s load" if share > 0.005 else ""
+            told = " and carries about {share} of the axle’s load" if share > STOP_CARRIES else ""
             what = (
                 Say(f"The {axle} bump stop is touching{told}.", {"share": Quantity(share, "percent")} if told else {})
                 if touching
@@ -75,7 +75,7 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
     # A stop that is gone has no gap that tells anything.
     found = [] if stops_gone(job) else stop_findings(view.stop_gap, _stop_shares(view.report))
     found += _front(view)
-    if view.rake is not None and view.rake < -max(0.005, view.band):
+    if view.rake is not None and view.rake < -max(NOSE_UP, view.band):
         found.append(
             Finding(
                 key="nose-up",

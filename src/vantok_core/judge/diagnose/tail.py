@@ -13,14 +13,12 @@ from vantok_core.aims.of_job import job_aims
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Finding, Quantity, Say, length
 from vantok_core.facts import Job, JobState
+from vantok_core.judge.diagnose.thresholds import STEEP
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.staged import staged
 from vantok_core.model import JobModel, body_points
 from vantok_core.physics.vehicle import Vehicle
 from vantok_core.rates.places import Place
-
-STEEP = 8.0
-"""A kerb, a ramp or a ferry's linkspan is up to so steep (degrees): a tail under this angle drags on it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -16,10 +16,9 @@ from vantok_core.base.say import Quantity, Say
 from vantok_core.benches.tight import ALLOWED, Tight, first_look, tight
 from vantok_core.facts import Job
 from vantok_core.facts.proving import Clearance, LeakTest
+from vantok_core.judge.grounds.thresholds import GAUGE_STEP
 from vantok_core.kits.registry import family_of
 
-WORKING = 0.5
-"""A test under this share of the bag's greatest pressure is told less surely (setting)."""
 WHERE = {
     "rest": "at rest",
     "bump": "in bump",
@@ -46,10 +45,6 @@ ASKED = {
 NEVER = ("frame_tyre", "tyre_bar", "lines")
 """What nobody overrules where it touches: a tyre, and what belongs to steering or brake. At either lock nothing is overruled."""
 USUAL = (("frame_tyre", "rest"), ("lines", "bump"), ("lines", "droop"))
-
-
-STEP = 5_000.0
-"""What a shop's gauge is read to, Pa (setting)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,7 +116,7 @@ LEAKS = ("leaks", "at most")
 
 def _waiting(test: LeakTest, now: datetime) -> LeakSaid:
     """Return how long a test still waits before a tight bag can be told."""
-    wait = max(first_look(test.p1_pa, STEP) - _seconds(test.began, now), 0.0)
+    wait = max(first_look(test.p1_pa, GAUGE_STEP) - _seconds(test.began, now), 0.0)
     text = "Long enough: read pressure and temperature again."
     if wait:
         text = f"Wait: a tight bag can be told in {_span(wait)}. Read it again then, cold; a leak that is plain may show sooner."
@@ -131,7 +126,8 @@ def _waiting(test: LeakTest, now: datetime) -> LeakSaid:
 
 def _span(seconds: float) -> str:
     """Return a time in words: minutes up to two hours, then whole hours, no less than what is asked to be waited."""
-    return f"{ceil(seconds / 60.0)} min" if seconds < 7200.0 else f"{ceil(seconds / 3600.0)} h"
+    hours = seconds / 3600.0
+    return f"{ceil(seconds / 60.0)} min" if hours < 2.0 else f"{ceil(hours)} h"
 
 
 def figures_of(test: LeakTest) -> Tight | None:
@@ -140,7 +136,7 @@ def figures_of(test: LeakTest) -> Tight | None:
         return None
     try:
         seconds = _seconds(test.began, datetime.fromisoformat(test.ended))
-        return tight(test.p1_pa, test.p2_pa, seconds, STEP, "felt", (test.kelvin_1, test.kelvin_2))
+        return tight(test.p1_pa, test.p2_pa, seconds, GAUGE_STEP, "felt", (test.kelvin_1, test.kelvin_2))
     except (InputError, ValueError, TypeError):
         return None
 

@@ -17,6 +17,7 @@ from vantok_core.base.num import FloatArray, G
 from vantok_core.base.say import Quantity, Say
 from vantok_core.facts import JobState
 from vantok_core.facts.classes import SCALE_SIGMA, friction_of
+from vantok_core.judge.grounds.thresholds import KNOWN_KG, LEAST_LIFT, TONGUE_SIGMA
 from vantok_core.judge.grounds.unweighed import HELD, WHOLE, Unweighed, load_levers
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.odds import TOLERANCE
@@ -35,9 +36,6 @@ from vantok_core.readings.tape import reading_sigma
 
 MINUTES = {"weigh": 20.0, "tongue": 5.0, "heights": 6.0, "known": 15.0}
 """What each takes in a workshop: to the scale and back, the tongue on its own scale, an axle settled and read, a known load put on and read."""
-KNOWN_KG = 100.0
-"""The known load that is put over the rear axle."""
-TONGUE_SIGMA = 3.0
 MOST_STATES = 12
 GOOD_ENOUGH = TOLERANCE
 """A height told within what counts as there is known well enough: no reading would change what is chosen (m)."""
@@ -153,7 +151,7 @@ def _height_asked(model: JobModel) -> _Asked | None:
 def _helped(model: JobModel, key: str) -> Vehicle:
     """Return the vehicle with a constant force a side that stands for a kit: what the rate makes of the height wanted."""
     plain = model.solve()[key]
-    lift = max(float(plain.d_r) - target_drop(model, key).drop, 0.005)
+    lift = max(float(plain.d_r) - target_drop(model, key).drop, LEAST_LIFT)
     push = lift * 0.5 * float(plain.bump_rate["RL"] + plain.bump_rate["RR"])
     law = Helper(preload=push, k=0.0)
     rear = model.vehicle.rear

@@ -7,18 +7,16 @@ own axle has not dropped since.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import hypot, radians
+from math import hypot
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Finding, Quantity, Say, length
 from vantok_core.facts import JobState
+from vantok_core.judge.grounds.thresholds import LEVEL_WORTH
 from vantok_core.loads.trailer_beam import pitched
 from vantok_core.model import TAPE_SIGMA, JobModel, body_points, reading_own_sigma
 from vantok_core.physics.vehicle import Vehicle
-
-WORTH = radians(0.5)
-"""From which pitch, surely passed, a trailer is said not to stand level (rad, setting): some 35 mm over 4 m."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,14 +39,14 @@ class Towed:
     @property
     def near(self) -> str:
         """What is so of one that does not surely stand off level."""
-        if abs(self.above) + self.band <= WORTH * self.lever:
+        if abs(self.above) + self.band <= LEVEL_WORTH * self.lever:
             return "The trailer stands level within half a degree: its coupling is {d} (± {band}) from level."
         return "Whether the trailer stands within half a degree of level cannot be told: its coupling is {d} (± {band}) from level."
 
     @property
     def off_level(self) -> bool:
         """Whether it surely stands further from level than is let be."""
-        return abs(self.above) - self.band > WORTH * self.lever
+        return abs(self.above) - self.band > LEVEL_WORTH * self.lever
 
 
 def towed(model: JobModel, state: JobState, vehicle: Vehicle | None = None) -> Towed | None:

@@ -10,14 +10,13 @@ from vantok_core.facts import Job, JobState
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
 from vantok_core.judge.grounds.shown import StateView, mean_of
 from vantok_core.judge.grounds.unweighed import told, weigh_it
+from vantok_core.judge.hand_over.thresholds import RECOVERED
 from vantok_core.judge.prove.proof import Compared, Proof
 from vantok_core.loads.plan import state_load
 
 BASIS = {"scale": "weighed", "moved": "weighed, with what was moved since", "plan": "from the list of what is aboard"}
 
 
-RECOVERED = 3.0
-"""How many bands a sag has to be for what was recovered of it to be told as a share."""
 Grade = Literal["measured", "computed", "told"]
 """What a sentence rests on: tape or scale, the model or a list, somebody's word."""
 RESTS: dict[str, Grade] = {"scale": "measured", "moved": "measured", "plan": "computed"}

@@ -14,10 +14,9 @@ from vantok_core.base.names import DEFAULT_TRACK
 from vantok_core.base.say import Quantity, Say, Tone, Verdict, length
 from vantok_core.facts import Job, PhoneLevel, Pushed
 from vantok_core.judge.grounds.shown import axle_frequency, main_datum
+from vantok_core.judge.measure.thresholds import FREQUENCY_KNOWN, PHONE_OFF, STANDS_AT
 from vantok_core.model import JobModel, reading_own_sigma
 
-PHONE = 0.15
-"""A phone's own error once it was turned round (degrees, sigma, setting)."""
 HARDLY, FIRM = 0.15, 0.45
 """Share of critical damping under which a body is hardly damped, and above which it is firm (settings)."""
 
@@ -29,9 +28,9 @@ def levelled(first: tuple[float, float], turned: tuple[float, float]) -> tuple[f
     lean as shown, degrees. Raises InputError for angles no vehicle stands at. Source: own derivation (as a level is turned end for end).
     """
     for value in (*first, *turned):
-        if not abs(value) <= 30.0:
+        if not abs(value) <= STANDS_AT:
             raise InputError("angle", value, "degrees a vehicle can stand at: under 30")
-    return radians((first[0] - turned[0]) / 2.0), radians((first[1] - turned[1]) / 2.0), radians(PHONE)
+    return radians((first[0] - turned[0]) / 2.0), radians((first[1] - turned[1]) / 2.0), radians(PHONE_OFF)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -133,7 +132,7 @@ def _push_said(one: Pushed, model: JobModel | None) -> Verdict:
     if model is not None and report is not None:
         wanted = axle_frequency(model, report, one.axle)
         off = abs(one.frequency - wanted)
-        if off > NINE_IN_TEN * hypot(one.frequency_sigma, 0.08 * wanted):
+        if off > NINE_IN_TEN * hypot(one.frequency_sigma, FREQUENCY_KNOWN * wanted):
             tone = "act"
             told.append(
                 Say(

@@ -14,6 +14,7 @@ from vantok_core.base.names import PLACES
 from vantok_core.base.say import Finding, Say, length
 from vantok_core.facts import Job, JobState
 from vantok_core.judge.grounds.shown import main_datum
+from vantok_core.judge.measure.thresholds import ABOARD, HEAD_STEP, LEAST_RADIUS, MOST_RADIUS, NEAR_GROSS, SWAP_WORTH
 from vantok_core.loads.couple import SIDE
 from vantok_core.loads.plan import scale_loads
 from vantok_core.model import JobModel, corner_sigma
@@ -21,9 +22,6 @@ from vantok_core.model.readings import AXLE_DATUM
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, CORNERS, AxleName
 from vantok_core.rates.places import Place, place_drop
-
-WORTH = 0.010
-"""A lean (m between left and right) from which it is worth asking whether the sides were swapped (setting)."""
 
 
 def catches(job: Job, model: JobModel | None) -> list[Finding]:
@@ -58,7 +56,7 @@ def _swapped(job: Job, model: JobModel | None, state: JobState, axle: AxleName, 
     if read is None or wanted is None:
         return []
     lean, band = read[0] - read[1], NINE_IN_TEN * read[2]
-    if abs(wanted) < WORTH or abs(lean - wanted) <= 2.0 * band or abs(-lean - wanted) > band:
+    if abs(wanted) < SWAP_WORTH or abs(lean - wanted) <= 2.0 * band or abs(-lean - wanted) > band:
         return []
     text = f"“{state.name}”, {axle}: left and right differ by {{lean}} the other way round from what the load's place makes ({{wanted}})."
     return [
@@ -125,7 +123,7 @@ def _gains(job: Job, state: JobState, axle: AxleName, datum: str) -> list[Findin
             )
         ]
     lean, now = before[0] - before[1], after[0] - after[1]
-    if abs(lean) > max(WORTH, band) and abs(now - lean) <= band:
+    if abs(lean) > max(SWAP_WORTH, band) and abs(now - lean) <= band:
         text = f"{where}: both sides gained alike, so the lean of {{lean}} is still there ({{now}})."
         return [
             _finding(
@@ -152,7 +150,7 @@ def _recited(job: Job) -> list[Finding]:
         if before is None:
             continue
         gain = reading.value_m - before.value_m
-        if abs(gain - reading.told_gain_m) <= reading.resolution_m + before.resolution_m + STEP:
+        if abs(gain - reading.told_gain_m) <= reading.resolution_m + before.resolution_m + HEAD_STEP:
             continue
         way, said = ("up" if gain >= 0.0 else "down"), ("up" if reading.told_gain_m >= 0.0 else "down")
         text = f"{PLACES.get(reading.place, reading.place).capitalize()}: said to have come {said} by {{said}}; by its readings it is {way} by {{gain}}."
@@ -167,24 +165,14 @@ def _datums(job: Job) -> list[Finding]:
     for state in job.states:
         for place in CORNERS:
             ground, hub = (job.read(state.key, place, datum) for datum in ("ground_arch", "hub_arch"))
-            if ground is None or hub is None or RADIUS[0] <= (radius := ground.value_m - hub.value_m) <= RADIUS[1]:
+            if ground is None or hub is None or LEAST_RADIUS <= (radius := ground.value_m - hub.value_m) <= MOST_RADIUS:
                 continue
             text = f"“{state.name}”, {PLACES[place]}: ground to arch and hub to arch lie {{radius}} apart, which is no tyre’s radius ({{low}} to {{high}})."
             do = "One of the two was read on another datum, or the columns were swapped: read both again."
             found.append(
-                _finding(f"datums-{state.key}-{place}", text, do, radius=radius, low=RADIUS[0], high=RADIUS[1])
+                _finding(f"datums-{state.key}-{place}", text, do, radius=radius, low=LEAST_RADIUS, high=MOST_RADIUS)
             )
     return found
-
-
-RADIUS = (0.22, 0.62)
-"""Between which a loaded tyre's radius lies, from a small car's to a truck's (m, setting)."""
-STEP = 1e-3
-"""What a head rounds by (m)."""
-ABOARD = 0.75
-"""A water tank this full or fuller is load."""
-NEAR_GROSS = 0.92
-"""Share of the allowed whole weight at which no vehicle stands empty (setting)."""
 
 
 def _no_empty(job: Job) -> list[Finding]:

@@ -14,15 +14,14 @@ from vantok_core.base.names import ARCHES, CORNERS, DATUMS, DEFAULT_TRACK, PLACE
 from vantok_core.base.say import Finding, Say, length
 from vantok_core.facts import Job, JobReading, JobState
 from vantok_core.facts.classes import plausible
+from vantok_core.judge.grounds.thresholds import CONTRADICTS
 from vantok_core.judge.listen.inspect import marked_baseline
 from vantok_core.judge.measure.doubts import doubts
+from vantok_core.judge.measure.thresholds import ODD, ROSE, WIDEST_SIDE
 from vantok_core.model import JobModel, expected_height, load_gap, off_springs, reading_own_sigma
 from vantok_core.model.rate_band import rate_of
 from vantok_core.physics.vehicle import AXLES
 from vantok_core.readings.plane import PlanePoint, fit_plane
-
-WIDEST_SIDE = 0.035
-"""Left/right difference (m) above which a reading is asked for again."""
 
 
 def check_reading(job: Job, reading: JobReading, model: JobModel | None = None) -> list[Finding]:
@@ -52,7 +51,7 @@ def _range_check(job: Job, reading: JobReading) -> list[Finding]:
         if other != reading.datum and span[0] <= reading.value_m <= span[1]:
             hint = f"By its size it could be {DATUMS[other].words}: check the datum, then read again."
             break
-    if low <= 10.0 * reading.value_m <= high:
+    if low <= 10 * reading.value_m <= high:
         hint = "Ten times as much would fit: was it centimetres?"
     return [
         _finding("range", Say(f"{{value}} is outside what {words} can be here ({{low}} to {{high}}).", values), hint)
@@ -81,7 +80,7 @@ def _state_check(job: Job, reading: JobReading) -> list[Finding]:
     if reading.state == empty.key or reading.place in ("FL", "FR"):
         return []
     base = job.read(empty.key, reading.place, reading.datum)
-    if base is None or reading.value_m <= base.value_m + 0.003:
+    if base is None or reading.value_m <= base.value_m + ROSE:
         return []
     values = {"rise": length(reading.value_m - base.value_m)}
     return [
@@ -110,7 +109,7 @@ def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]
         return []
     sigma = hypot(expected.sigma, reading_own_sigma(job, reading))
     miss = reading.value_m - expected.value
-    if abs(miss) <= 1.5 * NINE_IN_TEN * sigma:
+    if abs(miss) <= ODD * NINE_IN_TEN * sigma:
         return []
     side = "higher" if miss > 0 else "lower"
     rests = "the loads and the other readings" if taught(model, reading.place) else "its class, which varies by half"
@@ -237,7 +236,7 @@ def _plane_check(job: Job, state: str) -> list[Finding]:
         return []
     fit = fit_plane(points)
     worst = max(abs(s) for s in fit.standardised)
-    if worst <= 3.0:
+    if worst <= CONTRADICTS:
         return []
     index = fit.suspect if fit.suspect is not None else 0
     values = {"close": length(fit.closing[index], signed=True)}

@@ -15,6 +15,7 @@ from vantok_core.base.names import CORNERS, DEFAULT_TRACK, PLACES
 from vantok_core.base.say import Finding, Say, Verdict, length
 from vantok_core.facts import Job, JobReading, JobState
 from vantok_core.judge.grounds.lead import LOAD_FIRST, limits_said
+from vantok_core.judge.measure.thresholds import CORNER_APART
 from vantok_core.model import JobModel
 from vantok_core.model.readings import TAPE_SIGMA
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES
@@ -23,8 +24,6 @@ from vantok_core.readings.corners import Corners, Residual, residual
 from vantok_core.readings.tape import reading_sigma
 
 GROUND, HUB = "ground_arch", "hub_arch"
-APART = 0.020
-"""How much further than any other corner one must have moved over ground against hub, m, to be named."""
 
 
 def doubts(job: Job, model: JobModel | None = None) -> list[Finding]:
@@ -176,7 +175,7 @@ def _accused(job: Job, state: str, phase: str) -> str:
     apart = {c: (ground[c].value_m - ground_0[c].value_m) - (hub[c].value_m - hub_0[c].value_m) for c in CORNERS}
     ranked = sorted(CORNERS, key=lambda c: abs(apart[c] - sorted(apart.values())[1]))
     worst, next_worst = ranked[-1], ranked[-2]
-    return worst if abs(apart[worst] - apart[next_worst]) > APART else ""
+    return worst if abs(apart[worst] - apart[next_worst]) > CORNER_APART else ""
 
 
 def _doubt(key: str, text: str, do: str, **values: float) -> Finding:

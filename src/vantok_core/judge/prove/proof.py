@@ -14,6 +14,7 @@ from vantok_core.base.figure import NINE_IN_TEN, Figure
 from vantok_core.base.say import Verdict
 from vantok_core.facts import JobReading
 from vantok_core.judge.prove.after_causes import Cause, Weighed
+from vantok_core.judge.prove.thresholds import STRENGTH_TOLD
 from vantok_core.kits.family import Setting
 from vantok_core.kits.odds import EDGE, TOLERANCE
 
@@ -108,7 +109,7 @@ class Strength:
     @property
     def told(self) -> bool:
         """Whether the heights tell anything of it: without a known load, or with a tape too rough, they do not."""
-        return self.sigma_ln < 0.9 * self.prior
+        return self.sigma_ln < STRENGTH_TOLD * self.prior
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,14 +12,13 @@ from vantok_core.base.say import Quantity, Say, Tone, Verdict, length
 from vantok_core.facts import Job
 from vantok_core.judge.grounds.shown import main_datum
 from vantok_core.judge.prove.proof import NextSetting, Proof, Strength, Suspect
+from vantok_core.judge.prove.thresholds import MISS_WORTH
 from vantok_core.kits.family import SettingField
 from vantok_core.kits.odds import TOLERANCE
 from vantok_core.kits.registry import family_of
 
 AGAIN = ("read", "settled")
 """Causes that reading again, settled, answers."""
-WORTH = 0.0005
-"""A miss smaller than this is none on any tape, m."""
 READ_AGAIN = "First read it again, settled, with the same load."
 
 
@@ -47,7 +46,7 @@ def _target(proof: Proof, names: Mapping[str, str]) -> list[Say]:
     values = {"a": length(abs(reached.above)), "t": length(TOLERANCE), "b": length(reached.band)}
     side = "above" if reached.above > 0.0 else "below"
     if reached.met:
-        by = f"the rear {{a}} {side} it" if abs(reached.above) >= WORTH else "the rear on it"
+        by = f"the rear {{a}} {side} it" if abs(reached.above) >= MISS_WORTH else "the rear on it"
         return [Say(f"{names[reached.state]}: the height wanted is met, {by} (aim ± {{t}}, tape ± {{b}}).", values)]
     return [
         Say(

@@ -12,12 +12,10 @@ from vantok_core.base.say import Quantity, Say, Tone, Verdict
 from vantok_core.facts import Job
 from vantok_core.facts.proving import RoadLog
 from vantok_core.judge.prove.driving import COURSES
+from vantok_core.judge.prove.thresholds import LEAST_ROAD, SAME_SPEED
 from vantok_core.readings.trace import before_after
 from vantok_core.road.comfort import comfort_word
 from vantok_core.road.trace_file import RoadTrace, TraceFile
-
-SAME_SPEED = 0.10
-"""Speeds within this share of one another are one speed."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,7 +62,7 @@ def _said(job: Job, one: RoadLog) -> Verdict:
 
 def _jolts(one: RoadLog) -> str:
     km = one.seconds * one.speed_kmh / 3600.0
-    return f", {one.jolts / km:.0f} jolts a kilometre" if one.jolts and km > 0.05 else ""
+    return f", {one.jolts / km:.0f} jolts a kilometre" if one.jolts and km >= LEAST_ROAD else ""
 
 
 def _compared(job: Job, one: RoadLog, tone: Tone | str) -> tuple[Say, str]:

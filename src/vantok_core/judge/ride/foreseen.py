@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from vantok_core.judge.prove.driving import Went
 from vantok_core.judge.ride.figured import FIGURES
 from vantok_core.judge.ride.ready import Configuration, Over
-from vantok_core.judge.ride.said import ALIKE
+from vantok_core.judge.ride.thresholds import ALIKE
 from vantok_core.judge.ride.told import drive_over
 from vantok_core.model import JobModel
 from vantok_core.road.course import PIECES

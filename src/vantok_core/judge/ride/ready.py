@@ -13,6 +13,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.facts import Kit
 from vantok_core.facts.classes import BODIES
+from vantok_core.judge.ride.thresholds import ARM_LEAST, BUMP_SHARE, ROOF_LEAST
 from vantok_core.kits.damping_left import USUAL
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
@@ -23,12 +24,8 @@ from vantok_core.road.course import DURATION, RATE, Body, Side, driven_over
 from vantok_core.road.ride_set import Damper, ForceCurve, RidePoint, RideSet
 from vantok_core.road.simulate import Ridden, ridden
 
-BUMP_SHARE = 0.6
-"""Bump rate of a usual damper as a share of its mean; its rebound has the rest of twice the mean."""
 SEAT, SEAT_SIDE = 0.55, 0.4
 """Where the driver sits: share of the cab behind the front axle, and how far to the left (m)."""
-ROOF_LEAST = 0.5
-"""Of the roof's height, what a side wind does not press on (m): the ground clearance."""
 SEAT_NAME, REAR_NAME = "driver", "rear axle"
 
 
@@ -95,7 +92,9 @@ def side_of(model: JobModel) -> Body:
     style, base = BODIES[model.job.vehicle.body], model.vehicle.wheelbase
     long = base * (1.0 + style.overhang) + abs(style.front_overhang)
     middle = 0.5 * (style.roof + ROOF_LEAST)
-    return Body(area=long * (style.roof - ROOF_LEAST), height=max(middle - (style.centre_height - style.roll_arm), 0.1))
+    return Body(
+        area=long * (style.roof - ROOF_LEAST), height=max(middle - (style.centre_height - style.roll_arm), ARM_LEAST)
+    )
 
 
 def run_of(model: JobModel, over: Over, dampers: Mapping[AxleName, Damper], *, rate: float = RATE) -> RideSet:

@@ -12,14 +12,11 @@ from vantok_core.base.say import Quantity, Say, Tone, Verdict
 from vantok_core.judge.ride.figured import FIGURES, Figured
 from vantok_core.judge.ride.odds import Banded
 from vantok_core.judge.ride.ready import SEAT_NAME, Over
+from vantok_core.judge.ride.thresholds import ALIKE, SURE_COUNT
 from vantok_core.judge.ride.told import Driven
 from vantok_core.road.course import PIECES
 from vantok_core.road.figures import RideResult
 
-ALIKE = 0.08
-"""A ratio this near to one is told as no difference while its band is not worked out (setting)."""
-SURE = 0.8
-"""Share of the draws from which a count that differs is told without a doubt (setting)."""
 LEAST_JOLT, LEAST_ROLL, LEAST_MOVED = 0.5, 0.005, 0.01
 """A blow (m/s2), a lean (rad) and a movement of the body (m) under which nobody speaks of one."""
 TIMES = ("not at all", "once", "twice", "three times", "four times")
@@ -96,7 +93,7 @@ class _Telling:
     def _sure(self, key: str) -> bool:
         """Tell whether a count surely differs, as far as that is worked out."""
         band = self.known.get(key)
-        return band is None or max(band.less, band.more) >= SURE
+        return band is None or max(band.less, band.more) >= SURE_COUNT
 
     def _stops(self) -> list[Say]:
         """Return how often either end comes onto its stops, before and after."""

@@ -15,6 +15,7 @@ from vantok_core.base.say import Quantity
 from vantok_core.benches.roll_rate import tip_margin
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.ride.ready import Configuration, side_of, solved_in, usual_dampers
+from vantok_core.judge.ride.thresholds import HIGH_SIGMA, LAUNCH, TOO_SOFT
 from vantok_core.kits.damping_left import USUAL
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
@@ -29,10 +30,6 @@ from vantok_core.road.squat import squat
 
 USUAL_SPEED, GUST_SPEED = 0.3, 25.0
 """Speed of a damper that its rate is taken at, and of the vehicle in a gust, m/s."""
-LAUNCH = 3.0
-"""Forward acceleration of a hard start, m/s2."""
-HIGH_SIGMA = 0.10
-"""What is not known of the height of the mass, as a share of it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,7 +99,7 @@ def _damping(one: Configuration, told: StateReport, own: Mapping[AxleName, Dampe
         mean = float(damper.force(USUAL_SPEED) - damper.force(-USUAL_SPEED)) / (2.0 * USUAL_SPEED) * damper.ratio**2
         ratio = mean / (2.0 * root)
         found[f"{axle} damping"] = f"{ratio:.2f}"
-        if ratio < 0.8 * USUAL:
+        if ratio < TOO_SOFT * USUAL:
             found[f"{axle} wanted"] = Quantity(2.0 * USUAL * root, "damping")
     return found
 

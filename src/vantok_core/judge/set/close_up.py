@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from vantok_core.facts import Fitting
 from vantok_core.judge.listen.inspect import stops_gone
+from vantok_core.judge.set.thresholds import LEAST_FORCE
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.staged import part_name
@@ -20,8 +21,6 @@ from vantok_core.physics.stance.report import ElementReport, StateReport
 from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName, Vehicle
 
 SIDES = ("left", "right")
-LEAST_FORCE = 1.0
-"""A force (N) under which nothing is said to be carried."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

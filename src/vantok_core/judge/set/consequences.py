@@ -18,6 +18,7 @@ from vantok_core.facts.classes import BODIES
 from vantok_core.judge.grounds.pitched import beam_moved, caster_moved
 from vantok_core.judge.grounds.shown import angles_gained, front_lost, stop_gaps, travel_of
 from vantok_core.judge.grounds.towed import Towed, towed
+from vantok_core.judge.set.thresholds import DRY, SAG_TOLD
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, weaker_vehicle
 from vantok_core.loads.height import loaded_height
@@ -25,11 +26,6 @@ from vantok_core.model import JobModel
 from vantok_core.physics.stance.budget import side_loads
 from vantok_core.physics.stance.report import StateReport
 from vantok_core.physics.vehicle import AXLES
-
-DRY = 0.8
-"""Grip of a dry road."""
-WORTH = 0.005
-"""A sag (m) under which no share of it is told."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,7 +79,7 @@ def consequences(model: JobModel, fitting: Fitting) -> tuple[Consequence, ...]:
                 front_lost=None if trailer else front_lost(model.job, state, report),
                 stop=gaps,
                 travel=travel_of(model, gaps),
-                restored=(before - now) / before if before > WORTH else None,
+                restored=(before - now) / before if before > SAG_TOLD else None,
                 over=max(-now, 0.0),
                 brakes=None if trailer else _brakes(model, state, report),
                 force=side_loads(model.solved(vehicle)[state.key], fitting.kit.axle).get(KIT_ELEMENT),

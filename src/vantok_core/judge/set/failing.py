@@ -12,6 +12,7 @@ from typing import Literal
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say, length
 from vantok_core.facts import Fitting, Job
+from vantok_core.judge.set.thresholds import LEANS
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
@@ -22,8 +23,6 @@ from vantok_core.physics.settings import element_named
 from vantok_core.physics.vehicle import AXLE_CORNERS, Vehicle
 from vantok_core.physics.what_if import METAL_CURVE, BrokenLeaf, DeadBag, Failed, Side, what_if
 
-LEANS = 0.005
-"""A lean smaller than this is not told (m)."""
 LANDS = {
     "own stop": "lands on its own stop",
     "vehicle stop": "lands on the vehicle’s stop",

@@ -13,11 +13,9 @@ from math import hypot
 from vantok_core.base.say import Quantity, Say, Verdict, length
 from vantok_core.facts.proving import LeakTest
 from vantok_core.judge.grounds.leaking import figures_of
+from vantok_core.judge.visits.thresholds import VISIT_SIGMA
+from vantok_core.upkeep.care import YEAR
 from vantok_core.upkeep.settling import Trend, Visit, settled, trend
-
-YEAR = 365.25
-SIGMA = 0.003
-"""Sigma of an axle's mean height as read at a visit, settled as usual, m (setting)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,7 +45,7 @@ def going(line: Line) -> Going:
     floor = last - line.gap if line.gap is not None else None
     found = trend(
         [Visit(day=float(day), value=h) for day, (_, h) in zip(days, line.visits, strict=True)],
-        sigma=SIGMA,
+        sigma=VISIT_SIGMA,
         limit=floor,
     )
     return Going(line=line, trend=found, said=_said(found))
@@ -77,7 +75,7 @@ def since_fitting(name: str, fitted: float, now: float, expected: float) -> Verd
 
     Arguments: name: of the height; fitted, now, expected: m. Source: method section 17.
     """
-    found = settled(fitted=fitted, now=now, expected=expected, sigma_fitted=SIGMA, sigma_now=SIGMA)
+    found = settled(fitted=fitted, now=now, expected=expected, sigma_fitted=VISIT_SIGMA, sigma_now=VISIT_SIGMA)
     values = {"further": length(found.further), "expected": length(expected), "band": length(found.band)}
     if found.word == "as expected":
         return _plain(

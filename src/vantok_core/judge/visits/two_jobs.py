@@ -14,13 +14,12 @@ from vantok_core.base.names import AXLES_WHOLE, DATUMS, PLACES
 from vantok_core.base.say import Quantity, length, mass
 from vantok_core.facts import Fitting, Job, JobReading, JobState
 from vantok_core.facts.vehicle import JobVehicle
+from vantok_core.judge.visits.thresholds import LOAD_WORTH
 from vantok_core.kits.registry import family_of
 from vantok_core.loads.plan import state_load
 from vantok_core.model import reading_own_sigma
 
 Side = Quantity | str | None
-LOAD_WORTH = 5.0
-"""Axle loads nearer than this (kg) are called alike."""
 NO_FACTS = (
     "points",
     "zones",

@@ -8,9 +8,8 @@ from datetime import datetime
 
 from vantok_core.base.names import ARCHES
 from vantok_core.base.say import Finding, Say, length
+from vantok_core.judge.visits.thresholds import SETTLING
 
-SETTLING = 0.008
-"""A fall of the empty height between two visits (m) that is more than reading and settling explain."""
 AXLE_PLACES = {"rear": ("RL", "RR"), "front": ("FL", "FR")}
 
 

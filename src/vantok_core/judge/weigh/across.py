@@ -14,6 +14,8 @@ from vantok_core.base.num import G
 from vantok_core.base.say import Quantity, Say, Tone, Verdict, length, mass
 from vantok_core.facts import Fitting, Job, JobState, LoadItem
 from vantok_core.judge.grounds.shown import main_datum
+from vantok_core.judge.grounds.thresholds import CONTRADICTS
+from vantok_core.judge.weigh.thresholds import LEVEL_AGAIN, NARROW
 from vantok_core.kits.family import AlikeFamily, SettingField, Span
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
@@ -23,9 +25,6 @@ from vantok_core.model.pads import PAD, Unlisted
 from vantok_core.model.readings import AXLE_DATUM, reading_own_sigma
 from vantok_core.physics.vehicle import AXLE_CORNERS, Vehicle
 from vantok_core.rates.places import Place, place_drop
-
-NARROW = 0.02
-"""A move across shorter than this (m) is not worth a word."""
 
 
 def unlisted_said(found: Unlisted) -> Verdict:
@@ -57,7 +56,7 @@ def unlisted_said(found: Unlisted) -> Verdict:
                 values,
             )
         ]
-    if misfit > 3.0 * PAD:
+    if misfit > CONTRADICTS * PAD:
         tone = "act"
         told.append(
             Say(
@@ -137,7 +136,7 @@ def _moves(job: Job, state: JobState, lean: float, effect: float) -> list[Across
         if abs(moved) < NARROW:
             continue
         way = "left" if moved > 0.0 else "right"
-        note = "" if abs(left) < abs(lean) * 0.05 else "as far as the vehicle is wide"
+        note = "" if abs(left) < abs(lean) * LEVEL_AGAIN else "as far as the vehicle is wide"
         words = Say(f"Move {item.name} {{d}} to the {way}.", {"d": length(abs(moved))})
         found.append(Across(kind="move" if isinstance(item, LoadItem) else "store", words=words, left=left, note=note))
     return found

@@ -10,23 +10,15 @@ from vantok_core.base.num import G
 from vantok_core.base.say import Finding, Quantity, Say, Tone
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
+from vantok_core.judge.weigh.thresholds import LIGHT_FRONT, MOVE_WORTH, SIDE_WORTH, TAG_MOST, TARGET_FRONT
 from vantok_core.loads.height import loaded_height
 from vantok_core.loads.limits import OVERHANG_EASY, OVERHANG_WATCH, overhang_ratio
 from vantok_core.loads.plan import hitch_of, reach, state_load
 from vantok_core.loads.zoning import open_zones
 from vantok_core.physics.levers import CentreOfMass, centre_of_mass
 
-TARGET_FRONT = 0.30
-"""Front axle's share of the whole that is aimed for (setting)."""
 BASE_STEADY, BASE_WATCH = 0.54, 0.50
 """Wheelbase over the whole length from which a long vehicle runs steadily, and under which it is restless (settings)."""
-WORTH_KG = 2.0
-LIGHT_FRONT = 0.25
-"""Front axle's share of the whole below which a coach's steering is light."""
-SIDE_WORTH = 0.02
-"""Share by which one side may outweigh the other before it is worth moving something."""
-TAG_MOST = 0.5
-"""Share of the rear on the tag axle above which the drive tyres are robbed of grip."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -131,7 +123,7 @@ def _target(job: Job, state: JobState, share: float | None, total: float) -> Tar
     return Targeted(
         share=TARGET_FRONT,
         lacks=lacks,
-        ways=tuple(sorted((w for w in ways if w.brings >= WORTH_KG), key=lambda w: -w.brings)),
+        ways=tuple(sorted((w for w in ways if w.brings >= MOVE_WORTH), key=lambda w: -w.brings)),
     )
 
 

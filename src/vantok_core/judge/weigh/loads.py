@@ -10,6 +10,7 @@ from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.grounds.lead import led_by_limits, limits_said, passed_limits
 from vantok_core.judge.grounds.unweighed import Unweighed
+from vantok_core.judge.weigh.thresholds import NEAR
 from vantok_core.loads.adjust import WORTH_KG
 from vantok_core.loads.holding import HOLDS, PROBABLY, AllHeld, Held
 from vantok_core.loads.limits import LIMIT_NAMES, Margin
@@ -173,10 +174,6 @@ def _within(job: Job) -> Verdict:
     names = sorted({m.name for _, m, _ in known}, key=list(LIMIT_NAMES.values()).index)
     text = f"Every known limit holds ({len(names)}: {', '.join(names)}). The nearest is {near}."
     return Verdict(tone="level" if (nearest.share or 0.0) > NEAR else "act", sentences=(Say(text, values),))
-
-
-NEAR = 0.05
-"""Share of a limit left under which nothing is green."""
 
 
 def own_limit_unknown(job: Job) -> str:

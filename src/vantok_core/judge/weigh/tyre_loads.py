@@ -15,13 +15,9 @@ from vantok_core.base.say import Finding, Quantity, Say, Tone, mass
 from vantok_core.benches.tyre import TyrePressure, tyre_pressure
 from vantok_core.facts import Job, JobState, TreadRead
 from vantok_core.facts.classes import LOAD_INDEX
+from vantok_core.judge.weigh.thresholds import LEAST_TREAD, SET_UNDER, SIDES_ALIKE, UNEVEN
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import CORNERS, AxleName
-
-UNEVEN = 0.001
-"""From how much more wear in one place a pattern is spoken of (m, setting): a tread gauge tells half of it."""
-LEAST = 0.0016
-"""Depth (m) at or under which many countries' rules end a tyre; the local rule holds."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,7 +117,7 @@ def _said(job: Job, state: JobState, tyres: list[TyreLoad]) -> list[Finding]:
         axle = _axle(left.place)
         told = (
             "both sides get the heavier one’s"
-            if abs(left.load - right.load) > 0.02 * (left.load + right.load)
+            if abs(left.load - right.load) > SIDES_ALIKE * (left.load + right.load)
             else "both sides alike"
         )
         what = Say(
@@ -132,7 +128,7 @@ def _said(job: Job, state: JobState, tyres: list[TyreLoad]) -> list[Finding]:
             Finding(key=f"tyre-takes-{axle}", tone="plain", what=what, do=Say("The maker’s own table comes before it."))
         )
         for one in (left, right):
-            if one.set_pa is not None and one.set_pa < wanted - 1e4:
+            if one.set_pa is not None and one.set_pa < wanted - SET_UNDER:
                 what = Say(
                     f"The {PLACES[one.place]} tyre stands at {{at}}, under what this load takes.",
                     {"at": Quantity(one.set_pa, "pressure")},
@@ -219,7 +215,7 @@ def worn(job: Job) -> tuple[Worn, ...]:
             text += f" Most likely {BEHIND[pattern]}."
         tone: Tone = "act" if pattern else "level"
         values = {}
-        if least <= LEAST:
+        if least <= LEAST_TREAD:
             text += " It is down to {least}, where many countries’ rules end it: hold it against yours."
             values, tone = {"least": Quantity(least, "depth")}, "limit"
         found.append(Worn(read=one, pattern=pattern, said=Say(text, values), tone=tone))

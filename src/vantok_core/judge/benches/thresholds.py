@@ -1,0 +1,31 @@
+"""The benches: each figure from which something is said, SI, with its kind, its source and why it is this one."""
+
+from __future__ import annotations
+
+from vantok_core.base.threshold import Threshold
+
+BAGS_APART = Threshold(
+    30e3, "pressure", "ours", "a difference between two bags of an axle in a bend: what a tee must not let through"
+)
+SWAY_TIME = Threshold(0.5, "s", "ours", "a sway takes about so long: a tee that evens out quicker holds no roll")
+TYRE_TO_BAR = Threshold(0.010, "length", "ours", "what must be left between tyre and bar at lock")
+ROLL_MOVED = Threshold(
+    0.15, "percent", "ours", "a move of the front’s share of the roll stiffness that is felt in a bend"
+)
+STROKE_LEFT = Threshold(
+    0.010, "length", "ours", "what is to be left at either end of a damper’s stroke, a stabilizer’s too: bushings give"
+)
+BESIDE = Threshold(
+    0.010, "length", "ours", "what a reservoir, an adjuster or a hose is to keep from anything beside it"
+)
+TOUCHING = Threshold(0.003, "length", "ours", "a gap that is as good as none: rubber and dirt fill it")
+CLAMP_REACH = Threshold(0.08, "length", "ours", "how far a clamp can be moved along its link")
+BUMP_STEERS = Threshold(0.3, "degrees", "ours", "steering by travel alone that a driver corrects")
+TOO_WIDE = Threshold(0.10, "percent", "ours", "an error of the tongue that is too wide to plan by")
+LOWEST_BY_INDEX = Threshold(
+    0.35, "percent", "ours", "share of the index’s own pressure under which an estimate from the index says nothing"
+)
+BEAM_MOVED = Threshold(0.010, "length", "ours", "a move of the cut-off on the wall that asks for aiming")
+FRONT_SHARE = Threshold(0.5, "percent", "ours", "of the car’s mass on its front axle, where nobody weighed it")
+LEAST_FRONT = Threshold(0.2, "percent", "ours", "no car has less of itself on its front axle")
+MOST_FRONT = Threshold(0.8, "percent", "ours", "no car has more of itself on its front axle")

@@ -1,0 +1,20 @@
+"""What all judgement rests on: each figure from which something is said, SI, with its kind, its source and why it is this one."""
+
+from __future__ import annotations
+
+from math import radians
+
+from vantok_core.base.threshold import Threshold
+
+CONTRADICTS = Threshold(3.0, "standard deviations", "method 3", "from which a reading is said to contradict the others")
+LOW_TEST = Threshold(0.5, "percent", "method 25", "of the bag’s greatest pressure: a test under it is told less surely")
+GAUGE_STEP = Threshold(5e3, "pressure", "method 25", "what a shop’s gauge is read to")
+KNOWN_KG = Threshold(100.0, "mass", "method 18", "the known load that is put over the rear axle")
+TONGUE_SIGMA = Threshold(3.0, "mass", "method 18", "sigma of a tongue on its own scale")
+LEAST_LIFT = Threshold(0.005, "length", "method 18", "the least lift that a kit not yet chosen is taken to give")
+LEVEL_WORTH = Threshold(
+    radians(0.5),
+    "angle",
+    "method 27",
+    "from which pitch, surely passed, a trailer is said not to stand level: some 35 mm over 4 m",
+)
