@@ -1,59 +1,42 @@
-"""At the counter: weighing, measuring and choosing with the keyboard alone, in inches and pounds."""
+"""The keyboard by itself: a load moved on the plan, and the focus seen wherever it goes. The whole job by keys is in `test_whole_job.py`."""
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
+from tests.browser.hands import Keys
 from vantok.records.jobs.models import Job
-from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadItem
+from vantok_core.base.names import PLACES
 
 
 class Keyboard(BrowserCase):
-    def reach(self, page: Page, name: str, *, role: str = "") -> None:
-        """Walk on with Tab until the thing of that name has the focus."""
-        for _ in range(160):
-            page.keyboard.press("Tab")
-            at = page.evaluate(
-                """() => { const e = document.activeElement;
-                     const told = e.getAttribute('aria-label') || e.labels?.[0]?.textContent || e.textContent || '';
-                     return [told.replace(/\\s+/g, ' ').trim(), e.tagName, e.value || '']; }"""
-            )
-            if at[0].startswith(name) and role.upper() in ("", at[1]):
-                return
-        self.fail(f"Tab never reaches “{name}”")
-
-    def test_from_the_plan_to_the_kit(self) -> None:
-        """Move an item, read the missing heights, look at the findings and take the kit, touching nothing but keys."""
+    def test_a_load_is_moved_on_the_plan(self) -> None:
+        """An item of the plan is reached by Tab and moved by the arrow: the drawing, the list and what is stored follow."""
         page = self.sign_in("tobin")
         job = Job.objects.get(number="2026-044")
         page.goto(f"/jobs/{job.pk}/weigh/")
-        self.reach(page, "luggage")
-        expect(page.locator(".plan-item:focus")).to_have_count(1)
+        Keys(page).to(page.locator(".plan-item[aria-label^=luggage]"))
         before = LoadItem.objects.get(state__job=job, name="luggage").station_m
         for _ in range(4):
             page.keyboard.press("ArrowLeft")
         expect(page.locator("#items tr", has_text="luggage")).not_to_contain_text("122 1/16")
         self.assertAlmostEqual(LoadItem.objects.get(state__job=job, name="luggage").station_m, before - 0.2, 2)
-        page.keyboard.press("]")
-        page.wait_for_url("**/measure/")
-        self.reach(page, "Caravan hitched, front left", role="input")
-        for figure in ("26 3/8", "25 1/8", "25 1/8", "26 3/8"):
-            page.keyboard.type(figure)
-            page.keyboard.press("Enter")
-        expect(page.locator("#verdict")).to_contain_text("All states read")
-        self.assertEqual(Reading.objects.filter(job=job, state__key="loaded").count(), 4)
-        page.keyboard.press("]")
-        page.wait_for_url("**/diagnose/")
-        expect(page.locator("#verdict")).to_contain_text(" in low")
-        page.keyboard.press("]")
-        page.wait_for_url("**/choose/")
-        self.reach(page, "Take this kit", role="button")
-        page.keyboard.press("Enter")
-        page.wait_for_url("**/fit/")
-        expect(page.locator("#verdict")).to_contain_text("Next: Lay out the box")
-        page.keyboard.press("]")
-        page.wait_for_url("**/set/")
-        expect(page.locator("#trial")).to_contain_text("target")
+
+    def test_drawings_as_tables(self) -> None:
+        """A key puts what the drawing tells in its place as a table, with the sheet's own heights, page after page; the same key takes it back."""
+        page = self.sign_in("marit")
+        job = Job.objects.get(number="2026-041")
+        page.goto(f"/jobs/{job.pk}/diagnose/")
+        drawn, table = page.locator("#stance svg").first, page.locator("#stance .as-table").first
+        expect(drawn).to_be_visible()
+        page.keyboard.press("t")
+        expect(drawn).to_be_hidden()
+        for read in job.readings.filter(state__key="loaded", datum="ground_arch", phase="before"):
+            expect(table.get_by_role("row", name=PLACES[read.place])).to_contain_text(f"{read.value_m * 1000:.0f} mm")
+        page.goto(f"/jobs/{job.pk}/measure/")
+        expect(drawn).to_be_hidden()
+        page.keyboard.press("t")
+        expect(drawn).to_be_visible()
 
     def test_the_focus_is_always_seen(self) -> None:
         """Wherever Tab goes on the plan and the sheet, what has the focus shows it by an outline or a ring."""

@@ -1,4 +1,4 @@
-"""A whole job as a person does it: from the complaint to the report, in millimetres and again in inches."""
+"""A whole job as a person does it, from the complaint to the report: in millimetres with a mouse, and again in inches with the keys alone."""
 
 import re
 from dataclasses import dataclass, field
@@ -6,13 +6,15 @@ from dataclasses import dataclass, field
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
+from tests.browser.hands import Keys, Pointing
+from vantok.people.models import User
 
 
 @dataclass(frozen=True, kw_only=True)
 class Typing:
     """What one technician types for the same vehicle."""
 
-    who: str
+    units: str
     wheelbase: str
     overhang: str
     track: str
@@ -29,7 +31,7 @@ class Typing:
 
 
 METRIC = Typing(
-    who="marit",
+    units="metric",
     wheelbase="3550",
     overhang="125 cm",
     track="1.70 m",
@@ -57,7 +59,7 @@ METRIC = Typing(
     },
 )
 INCHES = Typing(
-    who="tobin",
+    units="us",
     wheelbase="139 3/4",
     overhang="4' 1 1/4\"",
     track="67",
@@ -87,18 +89,20 @@ INCHES = Typing(
 
 
 class WholeJob(BrowserCase):
+    hand: Pointing
+
     def test_in_millimetres(self) -> None:
         """From complaint to report with metric figures, by mouse and keyboard."""
-        self.do(METRIC)
+        self.do(METRIC, Pointing)
 
-    def test_in_inches(self) -> None:
-        """The same job as far as it is typed, with inches, fractions, pounds, and a stray millimetre or two: to the kit and its setting."""
-        page = self.sign_in(INCHES.who)
-        for stage in (self.begin, self.weigh, self.measure, self.diagnose, self.choose_and_set):
-            stage(page, INCHES)
+    def test_in_inches_by_keys_alone(self) -> None:
+        """The same with inches, fractions, pounds, and a stray millimetre or two: everything reached by Tab, pressed by Enter, Space and arrows."""
+        self.do(INCHES, Keys)
 
-    def do(self, typed: Typing) -> None:
-        page = self.sign_in(typed.who)
+    def do(self, typed: Typing, kind: type[Pointing]) -> None:
+        User.objects.filter(username="marit").update(units=typed.units)
+        page = self.sign_in("marit")
+        self.hand = kind(page)
         self.begin(page, typed)
         self.weigh(page, typed)
         self.measure(page, typed)
@@ -108,60 +112,59 @@ class WholeJob(BrowserCase):
         self.report(page, typed)
 
     def begin(self, page: Page, typed: Typing) -> None:
-        page.get_by_role("link", name="New job").click()
-        page.get_by_label("Customer").fill("Gannet Sailmakers")
-        page.get_by_label("Vehicle, as the shop calls it").fill("Skerry 35, blue")
-        page.get_by_role("button", name="Start the job").click()
-        page.get_by_role("checkbox", name="Sags at the back").check()
-        page.get_by_label("In the customer's words").fill("Drags its tail with the boat on.")
-        page.get_by_role("button", name="Save, and on to the vehicle").click()
+        self.hand.press(page.get_by_role("link", name="New job"))
+        self.hand.fill(page.get_by_label("Customer"), "Gannet Sailmakers")
+        self.hand.fill(page.get_by_label("Vehicle, as the shop calls it"), "Skerry 35, blue")
+        self.hand.press(page.get_by_role("button", name="Start the job"))
+        self.hand.press(page.get_by_role("checkbox", name="Sags at the back"))
+        self.hand.fill(page.get_by_label("In the customer's words"), "Drags its tail with the boat on.")
+        self.hand.press(page.get_by_role("button", name="Save, and on to the vehicle"))
         expect(page.locator("#verdict")).to_contain_text("To find out: wheelbase")
-        page.get_by_label("Tyre class").select_option("light_truck")
-        self.pick(page, "Front suspension", "independent, coil")
-        self.pick(page, "Rear suspension", "solid axle, leaf")
-        self.unfold(page, "Tyres, hitch and towing")
-        page.get_by_label("Wheelbase").fill(typed.wheelbase)
-        page.get_by_label("Hitch overhang").fill(typed.overhang)
-        page.get_by_label("Front track").fill(typed.track)
-        page.get_by_label("Rear track").fill(typed.track)
+        self.hand.choose(page.get_by_label("Tyre class"), "light_truck")
+        self.hand.pick(page.get_by_role("group", name="Front suspension"), "independent, coil")
+        self.hand.pick(page.get_by_role("group", name="Rear suspension"), "solid axle, leaf")
+        self.hand.press(page.locator("summary", has_text="Tyres, hitch and towing").first)
+        self.hand.fill(page.get_by_label("Wheelbase"), typed.wheelbase)
+        self.hand.fill(page.get_by_label("Hitch overhang"), typed.overhang)
+        self.hand.fill(page.get_by_label("Front track"), typed.track)
+        self.hand.fill(page.get_by_label("Rear track"), typed.track)
         for label, value in typed.ratings.items():
-            page.get_by_label(label).fill(value)
-        page.get_by_role("button", name="Save, and on to weighing").click()
+            self.hand.fill(page.get_by_label(label), value)
+        self.hand.press(page.get_by_role("button", name="Save, and on to weighing"))
 
     def weigh(self, page: Page, typed: Typing) -> None:
         """Scales of the empty vehicle, then what is towed and carried in the loaded state."""
-        page.get_by_role("link", name="Scales", exact=True).click()
-        page.get_by_role("link", name="Empty", exact=True).click()
-        page.get_by_label("Front axle, scale").fill(typed.scales[0])
-        page.get_by_label("Rear axle, scale").fill(typed.scales[1])
-        page.get_by_role("button", name="Save the readings").click()
+        self.hand.press(page.get_by_role("link", name="Scales", exact=True))
+        self.hand.press(page.get_by_role("link", name="Empty", exact=True))
+        self.hand.fill(page.get_by_label("Front axle, scale"), typed.scales[0])
+        self.hand.fill(page.get_by_label("Rear axle, scale"), typed.scales[1])
+        self.hand.press(page.get_by_role("button", name="Save the readings"))
         expect(page.locator("#loads")).to_contain_text("off the scale")
-        page.get_by_role("link", name="Loaded", exact=True).click()
-        page.get_by_role("link", name="Hitch and trailer").click()
-        page.get_by_label("Tongue load").fill(typed.tongue)
-        page.get_by_label("Trailer mass").fill(typed.trailer)
-        page.get_by_role("button", name="Save the trailer").click()
+        self.hand.press(page.get_by_role("link", name="Loaded", exact=True))
+        self.hand.press(page.get_by_role("link", name="Hitch and trailer"))
+        self.hand.fill(page.get_by_label("Tongue load"), typed.tongue)
+        self.hand.fill(page.get_by_label("Trailer mass"), typed.trailer)
+        self.hand.press(page.get_by_role("button", name="Save the trailer"))
         expect(page.locator("#loads")).to_contain_text("Tongue")
-        page.get_by_role("link", name="Load plan").click()
-        self.unfold(page, "Loaded")
-        page.get_by_label("State", exact=True).fill("Boat on")
-        page.get_by_role("button", name="Save", exact=True).click()
+        self.hand.press(page.get_by_role("link", name="Load plan"))
+        self.hand.press(page.locator("summary", has_text="Loaded").first)
+        self.hand.fill(page.get_by_label("State", exact=True), "Boat on")
+        self.hand.press(page.get_by_role("button", name="Save", exact=True))
         expect(page.get_by_role("link", name="Boat on", exact=True)).to_be_visible()
         name, mass, station = typed.item
-        page.get_by_role("link", name="something else").click()
-        page.get_by_label("What", exact=True).fill(name)
-        page.get_by_label("Mass", exact=False).fill(mass)
-        page.get_by_label("Behind the front axle").fill(station)
-        page.get_by_role("button", name="Put on").click()
+        self.hand.press(page.get_by_role("link", name="something else"))
+        self.hand.fill(page.get_by_label("What", exact=True), name)
+        self.hand.fill(page.get_by_label("Mass", exact=False), mass)
+        self.hand.fill(page.get_by_label("Behind the front axle"), station)
+        self.hand.press(page.get_by_role("button", name="Put on"))
         expect(page.locator("#items").get_by_role("rowheader", name=name)).to_be_visible()
         expect(page.locator(".plan-item")).to_have_attribute("aria-label", re.compile(f"^{name}"))
         expect(page.locator("#verdict")).to_contain_text("Every known limit holds")
 
     def measure(self, page: Page, typed: Typing) -> None:
         """Type round the vehicle with Enter alone; the drawing and the sentence follow."""
-        page.get_by_role("link", name="Measure").first.click()
-        cells = page.locator("input[data-walk]")
-        cells.nth(0).focus()
+        self.hand.press(page.get_by_role("link", name="Measure").first)
+        self.hand.to(page.locator("input[data-walk]").first)
         for value in typed.empty:
             page.keyboard.type(value)
             page.keyboard.press("Enter")
@@ -174,18 +177,18 @@ class WholeJob(BrowserCase):
         drawn = re.compile(typed.says["drawn"].replace(" ", r"\s"))
         expect(page.locator("#stance svg")).to_have_attribute("aria-label", drawn)
         for datum, value in (("stop gap", typed.stop), ("pad to pad", typed.pads)):
-            page.get_by_role("link", name=datum).click()
+            self.hand.press(page.get_by_role("link", name=datum))
             for corner in ("rear left", "rear right"):
-                page.get_by_label(f"Empty, {corner}").fill(value)
-                page.get_by_label(f"Empty, {corner}").press("Enter")
+                self.hand.fill(page.get_by_label(f"Empty, {corner}"), value)
+                page.keyboard.press("Enter")
                 expect(page.locator("form[data-cell]", has=page.get_by_label(f"Empty, {corner}"))).to_contain_text(":")
 
     def diagnose(self, page: Page, typed: Typing) -> None:
-        page.get_by_role("link", name="Diagnose").first.click()
+        self.hand.press(page.get_by_role("link", name="Diagnose").first)
         expect(page.locator("#verdict")).to_contain_text(typed.says["sag"])
         expect(page.locator("#why")).to_contain_text(typed.says["force"])
-        self.unfold(page, "To restore the rear")
-        page.get_by_text("Every number of “Boat on”").click()
+        self.hand.press(page.locator("summary", has_text="To restore the rear").first)
+        self.hand.press(page.locator("summary", has_text="Every number of “Boat on”"))
         expect(page.locator(".working", has_text="What the tongue puts on the rear axle")).to_be_visible()
 
     def choose_and_set(self, page: Page, typed: Typing) -> None:
@@ -196,22 +199,23 @@ class WholeJob(BrowserCase):
         page.wait_for_load_state(
             "networkidle"
         )  # the odds come after the page, and their card in the place of the one that stands
-        best.get_by_role("button", name="Take this kit").click()
-        self.on_to_set(page)
+        self.hand.press(best.get_by_role("button", name="Take this kit"))
+        page.wait_for_url(re.compile("/fit/"))
+        self.hand.press(page.locator("nav.stages").get_by_role("link", name="Set"))
         expect(page.locator("#trial")).to_contain_text("On the target")
-        slider = page.get_by_label("Left", exact=False).first
-        before = page.locator("#trial").inner_text()
-        slider.focus()
-        for _ in range(8):
-            page.keyboard.press("ArrowRight")
-        expect(page.locator("#trial")).not_to_have_text(before)
+        self.hand.to(page.locator("input[type=range]").first)
+        for key, told in (("PageUp", False), ("PageDown", True)):
+            for _ in range(3):
+                page.keyboard.press(key)
+            on_target = page.locator("#trial", has_text="On the target")
+            expect(on_target).to_have_count(int(told))
         expect(page.locator("#trial")).to_contain_text(typed.says["pressure"])
-        page.get_by_label("Set and checked on the vehicle").check()
-        page.get_by_role("button", name="Save the setting").click()
+        self.hand.press(page.get_by_label("Set and checked on the vehicle"))
+        self.hand.press(page.get_by_role("button", name="Save the setting"))
 
     def prove(self, page: Page) -> None:
         """Read what was predicted, as a vehicle that behaves would give it."""
-        page.get_by_role("link", name="Prove").first.click()
+        self.hand.press(page.get_by_role("link", name="Prove").first)
         expect(page.locator("#verdict")).to_contain_text("Nothing has been read since")
         for n in (0, 1):
             section = page.locator("#proof > details", has=page.locator("table")).nth(n)
@@ -221,12 +225,15 @@ class WholeJob(BrowserCase):
             }
             state = section.locator("h2").inner_text()
             for corner, value in predicted.items():
-                self.read_cell(page, f"{state}, {corner}", value)
+                cell = page.get_by_label(f"{state}, {corner}")
+                self.hand.fill(cell, value)
+                page.keyboard.press("Enter")
+                expect(page.locator("form[data-cell]", has=cell)).to_contain_text(":")
         expect(page.locator("#main")).to_contain_text("The prediction held")
         expect(page.locator("#verdict")).to_contain_text("proved at this setting")
 
     def report(self, page: Page, typed: Typing) -> None:
-        page.get_by_role("link", name="Report").first.click()
+        self.hand.press(page.get_by_role("link", name="Report").first)
         body = page.locator("article")
         for part in (
             "Drags its tail with the boat on.",
@@ -238,11 +245,11 @@ class WholeJob(BrowserCase):
         hand_over = page.locator("form", has=page.get_by_role("button", name="Hand over and close"))
         expect(hand_over).to_contain_text("Nobody has said what became of the complaint")
         for row in page.locator(".inspect-row").all():
-            row.get_by_text("cured", exact=True).click()
-        page.get_by_role("button", name="Save the answers").click()
+            self.hand.mark(row, "cured")
+        self.hand.press(page.get_by_role("button", name="Save the answers"))
         expect(hand_over).not_to_contain_text("Nobody has said")
         expect(hand_over).to_contain_text("Fit check unanswered")
-        page.get_by_label("Hand over anyway, because").fill("checked by hand, tape and eye")
-        page.get_by_role("button", name="Hand over and close").click()
-        page.get_by_role("link", name="Handed over").click()
+        self.hand.fill(page.get_by_label("Hand over anyway, because"), "checked by hand, tape and eye")
+        self.hand.press(page.get_by_role("button", name="Hand over and close"))
+        self.hand.press(page.get_by_role("link", name="Handed over"))
         expect(page.locator(".board").get_by_text("Skerry 35, blue")).to_be_visible()

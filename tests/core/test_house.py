@@ -177,6 +177,14 @@ class House(unittest.TestCase):
             for name, one in table.figures.items():
                 self.assertTrue(one.kind and one.source and one.why, f"{table.room}.{name}")
 
+    def test_every_drawing_is_named_and_says_its_figures(self) -> None:
+        """A whole drawing is made by `svg.drawing`, which asks for its sentence; what has none is an ornament, and hidden from whoever listens."""
+        for path in modules(WEB / "drawing"):
+            for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+                if isinstance(node, ast.Call) and node.args and getattr(node.args[0], "value", None) == "svg":
+                    hidden = any(one.arg == "aria_hidden" for one in node.keywords)
+                    self.assertTrue(hidden or path.name == "svg.py", f"{path.name}:{node.lineno}")
+
     def test_nothing_outgrows_its_measure(self) -> None:
         """Modules of at most 225 statements in the core and 200 in the web, laid out by the formatter alone; functions of at most 15 ways through."""
         for root, most in ((CORE, 225), (WEB, 200)):

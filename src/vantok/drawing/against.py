@@ -9,7 +9,7 @@ from math import ceil, floor
 from django.utils.safestring import SafeString
 
 from vantok.drawing.ruler import STEPS
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, TAPE, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, TAPE, drawing, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.kits.tradeoff import Criterion
 
@@ -65,15 +65,11 @@ def against_svg(dots: Sequence[Dot], across: Criterion, up: Criterion, units: Sy
         parts.append(
             text(WIDTH - RIGHT + 12, level + 5, shown, size=17, anchor="start", fill=INK if dot.unbeaten else MUTED)
         )
-    return tag(
-        "svg",
+    return drawing(
+        f"{up.words} against {across.words}; the table below has the same figures",
         *parts,
-        xmlns="http://www.w3.org/2000/svg",
         viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
-        role="img",
         class_="stance",
-        aria_label=f"{up.words} against {across.words}; the table below has the same figures",
-        font_family=FIGURES,
     )
 
 

@@ -10,7 +10,7 @@ from collections.abc import Callable, Mapping
 from django.utils.safestring import SafeString
 
 from vantok.drawing.axle_parts import Place, Shapes, draw_kit, draw_spring, line
-from vantok.drawing.svg import FIGURES, INK, MUTED, PAPER, group, polygon, tag, text
+from vantok.drawing.svg import INK, MUTED, PAPER, drawing, group, polygon, tag, text
 from vantok_core.facts import Fitting
 from vantok_core.judge.set.close_up import KitSeen
 from vantok_core.kits.registry import family_of
@@ -62,17 +62,7 @@ def at_step_svg(seen: Picture | None, spring: str | None, part: Fitting) -> Safe
     key = "dotted: off or not on yet · dashed: loose"
     drawn.append(text(WIDE - front, GROUND + 15, key, size=15, anchor="end" if way > 0 else "start", fill=MUTED))
     said = picture_label(seen)
-    return tag(
-        "svg",
-        tag("title", said),
-        *drawn,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {WIDE:.0f} {HIGH:.0f}",
-        role="img",
-        aria_label=said,
-        class_="at-step",
-        font_family=FIGURES,
-    )
+    return drawing(said, tag("title", said), *drawn, viewBox=f"0 0 {WIDE:.0f} {HIGH:.0f}", class_="at-step")
 
 
 def picture_label(seen: Picture) -> str:

@@ -12,7 +12,7 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing.axle_parts import PART, Place, draw_kit, draw_spring, line
 from vantok.drawing.side import HEIGHT, NEAR_STOP, WIDTH
-from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, tag, text
+from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, PAPER, TAPE, drawing, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.judge.set.close_up import CloseUp, KitSeen, SideSeen
 from vantok_core.kits.registry import family_of
@@ -47,25 +47,32 @@ def axle_svg(seen: CloseUp, units: System, handles: Mapping[str, Handle] | None 
         handle = (handles or {}).get(side)
         parts += _side(seen, seen.sides[n], side, 10.0 + n * (EACH + 10.0) + EACH / 2, units, handle)
     parts += _carried(seen, units)
-    return tag(
-        "svg",
+    return drawing(
+        close_up_label(seen, units),
         *parts,
-        xmlns="http://www.w3.org/2000/svg",
+        figures=close_up_figures(seen, units),
         viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
         role="group" if handles else "img",
-        aria_label=close_up_label(seen, units),
         class_="stance close-up",
-        font_family=FIGURES,
     )
+
+
+def close_up_figures(seen: CloseUp, units: System) -> list[tuple[str, ...]]:
+    """Return the close-up in figures: each side with its drop, its stop and what each kit stands at."""
+    return [
+        (
+            name,
+            f"{'down' if side.drop > 0 else 'up'} {show('length', abs(side.drop), units)}",
+            "" if side.stop_gap is None else f"stop {_gap_words(side.stop_gap, units)}",
+            *(f"{k.fitting.kit.name} {_stands(k, units)}" for k in side.kits),
+        )
+        for name, side in zip(("left", "right"), seen.sides, strict=True)
+    ]
 
 
 def close_up_label(seen: CloseUp, units: System) -> str:
     """Return the close-up in a sentence."""
-    told = []
-    for name, side in zip(("left", "right"), seen.sides, strict=True):
-        gap = "" if side.stop_gap is None else f", stop {_gap_words(side.stop_gap, units)}"
-        kits = "".join(f", {k.fitting.kit.name} {_stands(k, units)}" for k in side.kits)
-        told.append(f"{name} {'down' if side.drop > 0 else 'up'} {show('length', abs(side.drop), units)}{gap}{kits}")
+    told = (f"{name} {', '.join(filter(None, rest))}" for name, *rest in close_up_figures(seen, units))
     return f"{seen.axle} axle close up, {seen.name}: ".capitalize() + "; ".join(told)
 
 

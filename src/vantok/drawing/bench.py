@@ -13,7 +13,7 @@ from vantok.drawing.bench_curves import curves_svg, told
 from vantok.drawing.bench_lever import tongue
 from vantok.drawing.bench_shapes import TALL, WIDE, Drawn, dot, handle, line
 from vantok.drawing.bench_yaw import yaw
-from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, tag, text
+from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, drawing, text
 from vantok_core.base.units import System
 
 WORDS = "Drawing to scale; its round handles move the fields"
@@ -28,9 +28,7 @@ def bench_svg(key: str, drawn: Drawn, units: System) -> SafeString:
         shapes = draw(defaultdict(float, drawn), units)
     except (ZeroDivisionError, ValueError, OverflowError):
         return SafeString("")  # the page says at the field what cannot be
-    return tag(
-        "svg", *shapes, viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", role="group", class_="bench-drawing", aria_label=WORDS
-    )
+    return drawing(WORDS, *shapes, viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", role="group", class_="bench-drawing")
 
 
 def _damper(d: Drawn, units: System) -> list[SafeString]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, TAPE, tag, text
+from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, TAPE, drawing, tag, text
 from vantok_core.base.units import UNITS, System, figure, unit_name
 from vantok_core.judge.benches.bench import Answer, Ask, Bench
 
@@ -29,6 +29,10 @@ Line = tuple[str, Sequence[tuple[float, float]]]
 """A curve's name and its points, in the units of its field."""
 
 
+MOST_TOLD = 8
+"""Points of a curve that are told as figures."""
+
+
 def curves_svg(answer: Answer, bench: Bench, units: System) -> SafeString:
     """Return the curves of an answer on one pair of axes; nothing without any."""
     curves = answer.curves
@@ -44,15 +48,21 @@ def curves_svg(answer: Answer, bench: Bench, units: System) -> SafeString:
         parts.append(page.mark(asked / per[0]))
     for n, line in enumerate(lines):
         parts += _whole(page, line, n) if answer.axes is not None else _typed(page, line, asks)
-    return tag(
-        "svg",
+    return drawing(
+        "Curves; the round points of what was typed move it",
         *parts,
+        figures=[_row(line, [_unit(axis, units) for axis in axes]) for line in lines],
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
         role="group",
         class_="bench-drawing",
-        font_family=FIGURES,
-        aria_label="Curves; the round points of what was typed move it",
     )
+
+
+def _row(line: Line, axes: Sequence[str]) -> tuple[str, ...]:
+    """Return a curve in a row: its name and its points, some of them where there are many."""
+    name, points = line
+    every = max(len(points) // MOST_TOLD, 1)
+    return (name, *(f"{x:.4g} {axes[0]}: {y:.4g} {axes[1]}" for x, y in points[::every]))
 
 
 def _whole(page: _Page, line: Line, n: int) -> list[SafeString]:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from django.utils.safestring import SafeString
 
 from vantok.drawing.against import ticks
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, drawing, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.kits.curves import Curve
 
@@ -46,15 +46,11 @@ def curve_svg(lines: Sequence[Curve], columns: Sequence[tuple[str, str]], units:
             tag("polyline", points=joined, fill="none", stroke=colour, stroke_width=2.5, stroke_dasharray=dashes)
         )
         parts += [tag("circle", cx=x, cy=y, r=3.5, fill=colour) for x, y in (at(*p) for p in line.points)]
-    return tag(
-        "svg",
+    return drawing(
+        f"{y_words} over {x_words}; the table has the same figures",
         *parts,
-        xmlns="http://www.w3.org/2000/svg",
         viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
-        role="img",
         class_="curve",
-        aria_label=f"{y_words} over {x_words}; the table has the same figures",
-        font_family=FIGURES,
     )
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, TAPE, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, TAPE, drawing, tag, text
 
 Shapes = list[SafeString]
 WIDE, TALL = 260.0, 150.0
@@ -18,15 +18,7 @@ def datum_svg(key: str, words: str) -> SafeString:
     draw = DATUMS.get(key)
     if draw is None:
         return SafeString("")
-    return tag(
-        "svg",
-        *draw(),
-        viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
-        role="img",
-        aria_label=f"Where the tape goes: {words}",
-        class_="datum",
-        font_family=FIGURES,
-    )
+    return drawing(f"Where the tape goes: {words}", *draw(), viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}", class_="datum")
 
 
 def _line(x1: float, y1: float, x2: float, y2: float, colour: str = INK, wide: float = 4.0) -> SafeString:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from django.utils.safestring import SafeString
 
 from vantok.drawing.side import Side
-from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, group, polygon, tag, text
+from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, PAPER, drawing, group, polygon, tag, text
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES
 
@@ -63,14 +63,11 @@ def dimensions_svg(vehicle: JobVehicle) -> SafeString:
     parts += [_drawn(d) for d in along]
     parts += _behind(vehicle, body.width, body.roof)
     known = sum(getattr(vehicle, name) is not None for name, _ in LETTERS)
-    return tag(
-        "svg",
+    return drawing(
+        f"The vehicle's dimensions; {known} of {len(LETTERS)} known",
         *parts,
         viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
-        role="img",
         class_="stance dimensions",
-        font_family=FIGURES,
-        aria_label=f"The vehicle's dimensions; {known} of {len(LETTERS)} known",
     )
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import INK, LINE, tag
+from vantok.drawing.svg import INK, LINE, drawing, tag
 
 PART = "#3c6f2c"
 SOFT = "#dbe8d2"
@@ -167,12 +167,4 @@ DRAWN: Mapping[str, Callable[[], Shapes]] = {
 def family_svg(drawn: str, words: str) -> SafeString:
     """Return the drawing of a family by what it is drawn as; a frame alone where there is none."""
     shapes = DRAWN.get(drawn, lambda: [_frame()])()
-    return tag(
-        "svg",
-        *shapes,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox="0 0 120 88",
-        role="img",
-        aria_label=words,
-        class_="family",
-    )
+    return drawing(words, *shapes, viewBox="0 0 120 88", class_="family")

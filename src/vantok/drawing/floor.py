@@ -8,7 +8,7 @@ from math import sqrt
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, group, tag, text
+from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, PAPER, TAPE, drawing, group, tag, text
 from vantok.records.weigh.models import LoadItem
 from vantok_core.base.units import System, show
 from vantok_core.facts import LoadZone
@@ -79,15 +79,12 @@ def floor_svg(plan: FloorPlan, units: System) -> SafeString:
                 class_="centre",
             )
         )
-    return tag(
-        "svg",
+    return drawing(
+        "Floor plan: items can be dragged, or moved with the arrow keys",
         *parts,
-        xmlns="http://www.w3.org/2000/svg",
         viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
         role="group",
-        aria_label="Floor plan: items can be dragged, or moved with the arrow keys",
         class_="floor",
-        font_family=FIGURES,
         data_plan="1",
         data_scale=f"{top.scale:.3f}",
         data_first=f"{place.first:.3f}",
@@ -217,15 +214,11 @@ def zones_svg(place: Footprint, units: System) -> SafeString:
                 class_="zone picked" if n == 0 else "zone",
             )
         )
-    return tag(
-        "svg",
+    return drawing(
+        "Zones on the floor plan; they are typed below",
         *parts,
-        xmlns="http://www.w3.org/2000/svg",
         viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
-        role="img",
         class_="floor",
-        aria_label="Zones on the floor plan; they are typed below",
-        font_family=FIGURES,
         data_zones="1",
         data_scale=f"{top.scale:.3f}",
         data_left=f"{top.left:.3f}",

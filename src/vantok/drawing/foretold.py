@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, tag, text
+from vantok.drawing.svg import INK, LEVEL, LIMIT, LINE, MUTED, drawing, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.upkeep.foretold import Miss
 
@@ -47,15 +47,20 @@ def foretold_svg(told: Sequence[Miss], units: System) -> SafeString:
         tag("path", d=f"M {WIDE / 2 + 10:.0f} {TALL - 19:.0f} l 6 11 l -12 0 z", fill=LIMIT),
         text(WIDE / 2 + 22, TALL - 8, "outside", size=16, anchor="start", fill=INK),
     ]
-    return tag(
-        "svg",
+    return drawing(
+        f"{len(shown)} heights, read less foretold, by the day their job was closed",
         *lines,
         *marks,
         *points,
         *ends,
+        figures=[
+            (
+                f"{one.at:%-d %b %Y}",
+                show("length", one.miss, units, signed=True),
+                "inside its band" if one.inside else "outside",
+            )
+            for one in shown
+        ],
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
-        role="img",
-        aria_label=f"{len(shown)} heights, read less foretold, by the day their job was closed",
         class_="foretold",
-        font_family=FIGURES,
     )

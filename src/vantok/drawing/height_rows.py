@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LEVEL, LINE, MUTED, TAPE, tag, text
+from vantok.drawing.svg import INK, LEVEL, LINE, MUTED, TAPE, drawing, tag, text
 from vantok_core.base.names import CORNERS
 from vantok_core.base.units import System, show
 from vantok_core.practice.bay.debrief import Height
@@ -14,6 +14,12 @@ from vantok_core.practice.bay.debrief import Height
 WIDE, ROW, LEFT, RIGHT = 760.0, 54.0, 170.0, 730.0
 SPREAD = 0.05
 """The least span of the scale, m."""
+
+
+def _told(one: Height, units: System) -> tuple[str, ...]:
+    """Return a corner's heights in words, those that there are."""
+    told = (("true", one.true), ("read", one.read), ("foreseen", one.foreseen))
+    return tuple(f"{words} {show('length', value, units)}" for words, value in told if value is not None)
 
 
 def heights_svg(before: Sequence[Height], after: Sequence[Height], units: System) -> SafeString:
@@ -44,8 +50,8 @@ def heights_svg(before: Sequence[Height], after: Sequence[Height], units: System
             parts.append(
                 tag("path", d=f"M {x:.1f} {y - 4:.1f} l -8 -14 l 16 0 z", fill=TAPE, stroke=INK, stroke_width=1.2)
             )
-    return tag(
-        "svg",
+    return drawing(
+        "Heights as they are, as read, as foreseen",
         tag("rect", x=LEFT, y=4, width=8, height=16, fill=INK),
         text(LEFT + 16, 18, "true", size=16, anchor="start"),
         tag("circle", cx=LEFT + 90, cy=12, r=7, fill="none", stroke=LEVEL, stroke_width=4),
@@ -53,9 +59,7 @@ def heights_svg(before: Sequence[Height], after: Sequence[Height], units: System
         tag("path", d=f"M {LEFT + 230} 20 l -8 -14 l 16 0 z", fill=TAPE, stroke=INK, stroke_width=1.2),
         text(LEFT + 246, 18, "as foreseen from your readings", size=16, anchor="start"),
         *parts,
+        figures=[(f"{CORNERS[one.place].words} {kit}".strip(), *_told(one, units)) for kit, one in rows],
         viewBox=f"0 0 {WIDE:.0f} {44 + len(rows) * ROW:.0f}",
-        role="img",
-        aria_label="Heights as they are, as read, as foreseen",
         class_="heights-rows",
-        font_family=FIGURES,
     )

@@ -7,7 +7,7 @@ from datetime import date, datetime
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, PAPER, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, PAPER, drawing, tag, text
 from vantok_core.base.units import System, figure, show, unit_name
 
 WIDTH, TALL = 1180.0, 300.0
@@ -40,15 +40,11 @@ def history_svg(lines: Sequence[Line], units: System) -> SafeString:
         parts += [*_line(n, places), *_key(n, name)]
     for day in sorted({d for d, _ in days}):
         parts.append(text(at(day, low)[0], TALL - 16, f"{day:%d %b %Y}", size=16, fill=MUTED))
-    return tag(
-        "svg",
+    return drawing(
+        "Heights over the visits; the table below has the same figures",
         *parts,
-        xmlns="http://www.w3.org/2000/svg",
         viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
-        role="img",
-        aria_label="Heights over the visits; the table below has the same figures",
         class_="stance",
-        font_family=FIGURES,
     )
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, drawing, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.facts import Job, JobState
 from vantok_core.loads.plan import planned_gain
@@ -56,14 +56,21 @@ def lever_svg(job: Job, state: JobState, units: System) -> SafeString:
     gain = planned_gain(job, state)
     for x, words, kg in zip(at, ("front", "rear"), gain or (), strict=False):
         shapes.append(text(x, TALL - 38, f"{words} {show('mass', kg, units, signed=True)}", size=19, font_weight=600))
-    return tag(
-        "svg",
+    return drawing(
+        f"The load of {state.name} as a lever",
         *shapes,
+        figures=[
+            *(
+                (t.name, show("mass", t.mass, units), f"{show('length', t.station, units)} behind the front axle")
+                for t in things
+            ),
+            *(
+                (f"{axle} axle", show("mass", kg, units, signed=True))
+                for axle, kg in zip(("front", "rear"), gain or (), strict=False)
+            ),
+        ],
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
-        role="img",
-        aria_label=f"The load of {state.name} as a lever",
         class_="lever",
-        font_family=FIGURES,
     )
 
 

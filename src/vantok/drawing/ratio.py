@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LEVEL, LINE, MUTED, TAPE, tag, text
+from vantok.drawing.svg import INK, LEVEL, LINE, MUTED, TAPE, drawing, tag, text
 from vantok_core.base.units import Kind, System, show
 from vantok_core.judge.choose.by_aims import Ruled
 
@@ -47,16 +47,7 @@ def ratio_svg(one: Ruled, ends: Ends, units: System) -> SafeString:
         tag("rect", x=band[0], y=11, width=max(band[1] - band[0], 2.0), height=10, fill=_fill(one), opacity=0.5),
         tag("circle", cx=ends.x(one.value), cy=16, r=6, fill=INK),
     ]
-    return tag(
-        "svg",
-        *parts,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}",
-        width=WIDTH,
-        role="img",
-        aria_label=_said(one, ends, units),
-        font_family=FIGURES,
-    )
+    return drawing(_said(one, ends, units), *parts, viewBox=f"0 0 {WIDTH:.0f} {TALL:.0f}", width=WIDTH)
 
 
 def _mark(at: float | None, ends: Ends, words: str, fill: str, wide: float) -> list[object]:

@@ -9,7 +9,7 @@ from django.utils.safestring import SafeString
 
 from vantok.drawing.side import GROUND, HEIGHT, WIDTH, callout
 from vantok.drawing.stance import TIMES, Stance
-from vantok.drawing.svg import FIGURES, INK, LINE, MUTED, PAPER, polygon, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, PAPER, drawing, polygon, tag, text
 from vantok.drawing.vials import vials
 from vantok_core.base.names import DEFAULT_TRACK
 from vantok_core.base.units import System, show
@@ -33,16 +33,7 @@ def rear_svg(stance: Stance, units: System, times: float = TIMES[1], more: Seque
     for axle, middle in MIDDLES.items():
         parts += _axle(stance, axle, middle, units, times)
     parts += [*vials(stance, units, times, 900.0, HEIGHT), *more]
-    return tag(
-        "svg",
-        *parts,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
-        role="img",
-        aria_label=rear_label(stance, units),
-        class_="stance",
-        font_family=FIGURES,
-    )
+    return drawing(rear_label(stance, units), *parts, viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", class_="stance")
 
 
 def rear_label(stance: Stance, units: System) -> str:

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import INK, LINE, MUTED, PAPER, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, PAPER, drawing, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.facts.proving import RideKept
 
 WIDE, HIGH, EDGE = 640.0, 170.0, 14.0
 COLOURS, DASHES = (INK, "#3c6f2c", "#8a5a00", "#1f5f8b"), (None, "9 4", "3 3", "11 3 2 3")
 """As the page has its configurations, told apart on grey paper too."""
+
+
+FURTHEST = (("lowest", min), ("highest", max))
 
 
 def still_svg(kept: RideKept, units: System) -> SafeString:
@@ -29,12 +32,8 @@ def still_svg(kept: RideKept, units: System) -> SafeString:
         parts.append(text(x, y, line.name, size=14, anchor="end", fill=COLOURS[n]))
     span = f"rear, up and down: ± {show('length', most, units)} over {kept.seconds:.0f} s"
     parts.append(text(6.0, HIGH - 5.0, span, size=14, anchor="start", fill=MUTED))
-    return tag(
-        "svg",
-        *parts,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {WIDE:.0f} {HIGH:.0f}",
-        role="img",
-        aria_label=kept.said,
-        class_="ride-still",
-    )
+    figures = [
+        (line.name, *(f"{words} {show('length', find(line.rear_m), units, signed=True)}" for words, find in FURTHEST))
+        for line in kept.lines
+    ]
+    return drawing(kept.said, *parts, figures=figures, viewBox=f"0 0 {WIDE:.0f} {HIGH:.0f}", class_="ride-still")

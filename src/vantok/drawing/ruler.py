@@ -8,7 +8,7 @@ from math import ceil, floor
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, TAPE, tag, text
+from vantok.drawing.svg import INK, LEVEL, LIMIT, LINE, MUTED, TAPE, drawing, tag, text
 from vantok_core.base.figure import Figure
 from vantok_core.base.units import System, figure, show
 
@@ -134,25 +134,8 @@ def carries_svg(parts: Sequence[tuple[str, float]], words: str) -> SafeString:
             )
         )
         x += wide
-    return tag(
-        "svg",
-        *drawn,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox="0 0 240 14",
-        role="img",
-        aria_label=words,
-        class_="carries",
-    )
+    return drawing(words, *drawn, viewBox="0 0 240 14", class_="carries")
 
 
 def _svg(parts: Iterable[object], tall: float, words: str) -> SafeString:
-    return tag(
-        "svg",
-        *parts,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {WIDTH:.0f} {tall:.0f}",
-        role="img",
-        aria_label=words,
-        class_="on-ruler",
-        font_family=FIGURES,
-    )
+    return drawing(words, *parts, viewBox=f"0 0 {WIDTH:.0f} {tall:.0f}", class_="on-ruler")

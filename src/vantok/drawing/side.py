@@ -7,8 +7,8 @@ from collections.abc import Callable, Sequence
 from django.utils.safestring import SafeString
 
 from vantok.drawing.bodies import DEFAULT_LENGTH, Outline, outline
-from vantok.drawing.stance import TIMES, Corner, Stance
-from vantok.drawing.svg import FIGURES, INK, LIMIT, LINE, MUTED, PAPER, TAPE, group, polygon, tag, text
+from vantok.drawing.stance import TIMES, Corner, Stance, stance_figures
+from vantok.drawing.svg import INK, LIMIT, LINE, MUTED, PAPER, TAPE, drawing, group, polygon, tag, text
 from vantok.drawing.vials import vials
 from vantok_core.base.say import BEAM_WALL
 from vantok_core.base.units import System, show
@@ -60,20 +60,11 @@ def stance_svg(
     parts += _axle(side, 0.0, stance.front, units) + _axle(side, side.length, stance.rear, units)
     parts += vials(stance, units, times, DRAWN + 40, HEIGHT)
     parts += more(side) if more is not None else ()
-    return _svg(parts, label(stance, units))
+    return _svg(parts, label(stance, units), stance_figures(stance, units) if stance.known else ())
 
 
-def _svg(parts: list[object], words: str) -> SafeString:
-    return tag(
-        "svg",
-        *parts,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}",
-        role="img",
-        aria_label=words,
-        class_="stance",
-        font_family=FIGURES,
-    )
+def _svg(parts: list[object], words: str, figures: Sequence[tuple[str, ...]] = ()) -> SafeString:
+    return drawing(words, *parts, figures=figures, viewBox=f"0 0 {WIDTH:.0f} {HEIGHT:.0f}", class_="stance")
 
 
 def label(stance: Stance, units: System) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import INK, tag
+from vantok.drawing.svg import INK, drawing, tag
 from vantok_core.facts.signed import TALL, WIDE, Signed
 
 
@@ -22,12 +22,4 @@ def signature_svg(signed: Signed) -> SafeString:
         )
         for stroke in signed.strokes
     ]
-    return tag(
-        "svg",
-        *lines,
-        xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"0 0 {WIDE} {TALL}",
-        role="img",
-        class_="signature",
-        aria_label=f"Signature of {signed.name}",
-    )
+    return drawing(f"Signature of {signed.name}", *lines, viewBox=f"0 0 {WIDE} {TALL}", class_="signature")

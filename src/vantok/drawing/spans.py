@@ -6,12 +6,17 @@ from collections.abc import Sequence
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, tag, text
+from vantok.drawing.svg import INK, LEVEL, LIMIT, LINE, MUTED, drawing, tag, text
 from vantok_core.base.units import System, show
 from vantok_core.judge.weigh.envelope import Span
 
 WIDE, EACH, LEFT, MIDDLE = 1180.0, 44.0, 260.0, 900.0
 """Width, height of a row, where bars begin, where the rating's line stands."""
+
+
+def _told(span: Span, units: System) -> str:
+    least, most, limit = (show("mass", kg, units) for kg in (span.least, span.most, span.limit))
+    return f"{least} to {most} of {limit}"
 
 
 def spans_svg(spans: Sequence[Span], units: System) -> SafeString:
@@ -41,17 +46,15 @@ def spans_svg(spans: Sequence[Span], units: System) -> SafeString:
             text(
                 (x0 + x1) / 2,
                 y + 42,
-                f"{show('mass', span.least, units)} to {show('mass', span.most, units)} of {show('mass', span.limit, units)}",
+                _told(span, units),
                 size=15,
                 fill=MUTED,
             ),
         ]
-    return tag(
-        "svg",
+    return drawing(
+        "Limits as spans from the lightest to the heaviest case",
         *parts,
+        figures=[(span.name, _told(span, units)) for span in spans],
         viewBox=f"0 0 {WIDE:.0f} {tall:.0f}",
-        role="img",
-        aria_label="Limits as spans from the lightest to the heaviest case",
         class_="stance",
-        font_family=FIGURES,
     )

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from vantok_core.base.names import PLACES
 from vantok_core.base.say import Quantity
+from vantok_core.base.units import System, show
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
@@ -54,6 +56,26 @@ class Stance:
         """Where the headlamp is (station, m); a trailer has none."""
         body = BODIES[self.vehicle.body]
         return None if body.trailer else body.lamp
+
+
+def stance_figures(stance: Stance, units: System) -> list[tuple[str, ...]]:
+    """Return what the drawings of a stance tell in figures: each axle with what stands over it, each corner, rake, lean and tongue."""
+    rows: list[tuple[str, ...]] = []
+    for axle, corner in (("front axle", stance.front), ("rear axle", stance.rear)):
+        told = (
+            "not read" if corner.height is None else show("length", corner.height, units),
+            ""
+            if corner.change is None
+            else f"{show('length', corner.change, units, signed=True)} from {stance.ghost_name}",
+            "" if corner.load is None else f"carries {show('mass', corner.load, units)}",
+            f"{show('mass', corner.over, units)} over its limit" if corner.over else "",
+            "" if corner.stop is None else f"stop gap {show('length', corner.stop, units)}",
+        )
+        rows.append((axle, *filter(None, told)))
+    rows += [(PLACES.get(place, place), show("length", value, units)) for place, value in stance.heights.items()]
+    for name, value in (("rake", stance.rake), ("lean, left above right", stance.lean)):
+        rows += [] if value is None else [(name, show("length", value, units, signed=True))]
+    return rows + ([("tongue", show("mass", stance.tongue, units))] if stance.tongue else [])
 
 
 def stance_of(vehicle: JobVehicle, diagnosis: Diagnosis | None, key: str | None = None) -> Stance:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from django.utils.html import conditional_escape
 from django.utils.safestring import SafeString, mark_safe
@@ -30,6 +30,28 @@ def tag(name: str, *children: object, **attributes: object) -> SafeString:
         parts.append(f' {key.rstrip("_").replace("_", "-")}="{conditional_escape(shown)}"')
     inner = "".join(conditional_escape(child if isinstance(child, str) else str(child)) for child in children)
     return mark_safe(f"<{name}{''.join(parts)}>{inner}</{name}>")  # noqa: S308 - every part is escaped above
+
+
+def drawing(
+    words: str, *parts: object, figures: Sequence[Sequence[str]] = (), role: str = "img", **attributes: object
+) -> SafeString:
+    """Return a whole drawing, named by a sentence; figures: what it tells in figures, a row each (what, and its figures), as a table for whoever reads it so.
+
+    A drawing without them says all it tells in its sentence, or has a table or fields of the page's own beside it.
+    """
+    whole = tag(
+        "svg",
+        *parts,
+        xmlns="http://www.w3.org/2000/svg",
+        role=role,
+        aria_label=words,
+        font_family=FIGURES,
+        **attributes,
+    )
+    if not figures:
+        return whole
+    rows = (tag("tr", tag("th", first, scope="row"), *(tag("td", one) for one in rest)) for first, *rest in figures)
+    return mark_safe(whole + tag("table", tag("caption", words), tag("tbody", *rows), class_="as-table"))  # noqa: S308 - as above
 
 
 def group(children: Iterable[object], **attributes: object) -> SafeString:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LIMIT, TAPE, tag, text
+from vantok.drawing.svg import INK, LIMIT, TAPE, drawing, tag, text
 
 WIDE, TALL = 760.0, 150.0
 SHOWN_MM, SHOWN_IN = 0.06, 2.4 * 0.0254
@@ -15,17 +15,14 @@ HALF, QUARTER, EIGHTH = 8, 4, 2
 
 def tape_svg(value: float, *, inches: bool) -> SafeString:
     """Return the tape around a value (m); nothing on it tells the figure but its lines."""
-    return tag(
-        "svg",
+    return drawing(
+        "A piece of a tape with a mark on it",
         tag("rect", x=0, y=20, width=WIDE, height=96, fill=TAPE, stroke=INK, stroke_width=2),
         *(_inches(value) if inches else _millimetres(value)),
         tag("path", d=f"M {WIDE / 2} 116 l -9 26 l 18 0 z", fill=LIMIT),
         tag("line", x1=WIDE / 2, y1=20, x2=WIDE / 2, y2=118, stroke=LIMIT, stroke_width=1.5),
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
-        role="img",
-        aria_label="A piece of a tape with a mark on it",
         class_="tape-drill",
-        font_family=FIGURES,
     )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import INK, LINE, MUTED, PAPER, TAPE, tag, text
+from vantok.drawing.svg import INK, LINE, MUTED, PAPER, TAPE, drawing, tag, text
 from vantok_core.road.trace_file import PER, TraceFile
 
 WIDE, HIGH, EDGE = 1100.0, 130.0, 20.0
@@ -27,7 +27,7 @@ def trace_svg(found: TraceFile) -> SafeString:
         parts.append(text(x + 5.0, 15.0, f"mark {n}", size=15, anchor="start", fill=INK))
     parts.append(text(WIDE - 4.0, HIGH - 4.0, f"{ends:.0f} s", size=15, anchor="end", fill=MUTED))
     told = f"{found.columns[found.value].name}: {low:.2f} to {high:.2f} over {ends:.0f} s"
-    return tag("svg", *parts, viewBox=f"0 0 {WIDE:.0f} {HIGH:.0f}", role="img", aria_label=told, class_="trace-look")
+    return drawing(told, *parts, viewBox=f"0 0 {WIDE:.0f} {HIGH:.0f}", class_="trace-look")
 
 
 def _reached(shares: np.ndarray, heights: np.ndarray) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, LEVEL, LIMIT, LINE, MUTED, TAPE, tag, text
+from vantok.drawing.svg import INK, LEVEL, LIMIT, LINE, MUTED, TAPE, drawing, tag, text
 from vantok.records.jobs.models import Inspection
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.inspection import ZONES
@@ -36,15 +36,13 @@ MOST = 7
 def underside_svg(found: Sequence[Inspection], springs: tuple[str | None, str | None]) -> SafeString:
     """Return the drawing, each part a place to touch, with a sign for each area marked there. springs: the front's kind and the rear's: a beam is drawn
     only where there is one."""
-    return tag(
-        "svg",
+    return drawing(
+        "The underside: touch a part to grade what is there",
         *_vehicle(springs),
         *(_part(zone, words, _there(found, zone)) for zone, words in ZONES.items()),
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
         role="group",
-        aria_label="The underside: touch a part to grade what is there",
         class_="underside",
-        font_family=FIGURES,
     )
 
 

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 
 from django.utils.safestring import SafeString
 
-from vantok.drawing.svg import FIGURES, INK, MUTED, PAPER, TAPE, group, polygon, tag, text
+from vantok.drawing.svg import INK, MUTED, PAPER, TAPE, drawing, group, polygon, tag, text
 
 WIDE, TALL = 760.0, 350.0
 PLACES: Mapping[str, tuple[str, str]] = {
@@ -151,8 +151,8 @@ def wrong_svg(wrong: str, *, shown: bool = False) -> SafeString:
             )
         )
     words = [text(x, y, PLACES[key][0], size=20) for key, (x, y) in NAMED.items()]
-    return tag(
-        "svg",
+    return drawing(
+        "An axle seen from behind, fitted out; one of five places is wrong",
         tag("rect", x=0, y=0, width=WIDE, height=TALL, fill=PAPER),
         frame,
         axle,
@@ -160,8 +160,5 @@ def wrong_svg(wrong: str, *, shown: bool = False) -> SafeString:
         *marks,
         *words,
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
-        role="img",
-        aria_label="An axle seen from behind, fitted out; one of five places is wrong",
         class_="wrong-drill",
-        font_family=FIGURES,
     )

@@ -25,6 +25,10 @@ class Threshold(float):
     @property
     def words(self) -> str:
         """It with its unit, in both of the trade's systems where they differ."""
+        if self.kind == "ratio":
+            return f"× {float(self):g}"
+        if self.kind == "percent":
+            return f"{100.0 * self:g}\u00a0%"
         told = (
             [show(self.kind, self, system) for system in SYSTEMS]
             if self.kind in SHOWN

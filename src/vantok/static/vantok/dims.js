@@ -33,12 +33,21 @@ document.addEventListener("click", (event) => {
   if (line) document.querySelector(`[data-dim-of=${line.dataset.dim}] input`)?.focus();
 });
 
-// A choice by small drawings folds again once it is made, and shows what was chosen.
+// A choice by small drawings shows what was chosen, and folds again: at once under a finger, by keys when the choice is left (each arrow chooses).
+let byKeys = false;
+const fold = (pictures, focus) => {
+  pictures.open = false;
+  if (focus) pictures.querySelector("summary").focus();
+};
+document.addEventListener("pointerdown", () => { byKeys = false; }, true);
+document.addEventListener("keydown", () => { byKeys = true; }, true);
 document.addEventListener("change", (event) => {
-  const picture = event.target.closest?.(".pick"), fold = picture?.closest("details");
-  if (!fold) return;
-  const summary = fold.querySelector("summary");
-  summary.replaceChildren(...[...picture.children].slice(1).map((one) => one.cloneNode(true)));
-  fold.open = false;
-  summary.focus();
+  const picture = event.target.closest?.(".pick"), pictures = picture?.closest("details");
+  if (!pictures) return;
+  pictures.querySelector("summary").replaceChildren(...[...picture.children].slice(1).map((one) => one.cloneNode(true)));
+  if (!byKeys) fold(pictures, true);
+});
+document.addEventListener("focusout", (event) => {
+  const pictures = event.target.closest?.(".pick")?.closest("details");
+  if (pictures && byKeys && !pictures.contains(event.relatedTarget)) fold(pictures, false);
 });

@@ -1,10 +1,20 @@
 // Keys, dialogs, sliders' figures, folded workings, and selects that act at once.
 import { leave } from "./drafts.js";
 
+// Drawings as tables, where somebody reads them so: on this device until the key is pressed again.
+const TABLES = "vantok tables";
+function tables(wanted) {
+  document.documentElement.toggleAttribute("data-tables", wanted);
+  if (wanted) localStorage.setItem(TABLES, "1");
+  else localStorage.removeItem(TABLES);
+}
+if (localStorage.getItem(TABLES)) tables(true);
+
 document.addEventListener("keydown", (event) => {
   if (event.target.closest && event.target.closest("input, textarea, select")) return;
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "n" && document.querySelector("header.top")) leave(document.body.dataset.new);
+  if (event.key === "t") tables(!("tables" in document.documentElement.dataset));
   if (event.key === "[" || event.key === "]") {
     const stages = [...document.querySelectorAll(".stages a")];
     const here = stages.findIndex((a) => a.hasAttribute("aria-current"));
