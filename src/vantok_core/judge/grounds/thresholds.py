@@ -7,7 +7,6 @@ from math import radians
 from vantok_core.base.threshold import Threshold
 
 CONTRADICTS = Threshold(3.0, "standard deviations", "method 3", "from which a reading is said to contradict the others")
-LOW_TEST = Threshold(0.5, "percent", "method 25", "of the bag’s greatest pressure: a test under it is told less surely")
 GAUGE_STEP = Threshold(5e3, "pressure", "method 25", "what a shop’s gauge is read to")
 KNOWN_KG = Threshold(100.0, "mass", "method 18", "the known load that is put over the rear axle")
 TONGUE_SIGMA = Threshold(3.0, "mass", "method 18", "sigma of a tongue on its own scale")

@@ -1,0 +1,332 @@
+"""Room by room, each figure of a room's table: just short of it nothing is said, just past it the word is, and of the right side."""
+
+from __future__ import annotations
+
+import unittest
+from collections.abc import Iterable
+from dataclasses import replace
+from datetime import UTC, datetime
+from math import degrees, radians, tan
+
+from tests.core.samples import job as sample
+from tests.core.test_bench_answers import answered
+from vantok_core.base.errors import InputError
+from vantok_core.base.say import Finding, Say
+from vantok_core.facts import Aligned, Job, JobState, TreadRead
+from vantok_core.facts.load import Condition
+from vantok_core.facts.proving import RoadLog
+from vantok_core.judge.benches import thresholds as bench
+from vantok_core.judge.diagnose import thresholds as diagnosed
+from vantok_core.judge.diagnose.alignment import alignment
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.diagnose.stance import stop_findings
+from vantok_core.judge.diagnose.tail import Tail, tail_findings
+from vantok_core.judge.grounds.thresholds import LEVEL_WORTH
+from vantok_core.judge.grounds.towed import Towed
+from vantok_core.judge.measure import thresholds as measured
+from vantok_core.judge.measure.by_phone import levelled
+from vantok_core.judge.measure.catches import catches
+from vantok_core.judge.measure.checks import check_reading
+from vantok_core.judge.prove.road_logs import alike
+from vantok_core.judge.prove.thresholds import SAME_SPEED
+from vantok_core.judge.visits.thresholds import LOAD_WORTH, SETTLING
+from vantok_core.judge.visits.two_jobs import side_by_side
+from vantok_core.judge.visits.vehicle_history import PastHeight, settling
+from vantok_core.judge.weigh import thresholds as weighed
+from vantok_core.judge.weigh.coach import coach_sheet
+from vantok_core.judge.weigh.tyre_loads import tyre_sheet, worn
+from vantok_core.loads.plan import state_load
+from vantok_core.model import build_model
+
+BIT = 1e-3
+"""By how much of itself a figure is passed, or fallen short of."""
+
+
+def around(figure: float) -> tuple[tuple[float, bool], tuple[float, bool]]:
+    """Return a figure just short of a threshold and just past it, each with whether it is past."""
+    return (figure * (1.0 - BIT), False), (figure * (1.0 + BIT), True)
+
+
+def keys(found: Iterable[Finding]) -> set[str]:
+    """Return what speaks."""
+    return {one.key for one in found}
+
+
+def text(*said: Say) -> str:
+    """Return sentences as a metric reader has them."""
+    return " ".join(one.in_units("metric") for one in said)
+
+
+def of_bench(key: str, **told: object) -> tuple[str, str]:
+    """Return what a bench says of its first figures with some changed, and its gravest tone."""
+    found = answered(key, **told)
+    return text(*found.said), found.tone
+
+
+class Benches(unittest.TestCase):
+    def test_what_must_be_left(self) -> None:
+        """A stroke, a reservoir, a tyre beside a bar, an insert's gap: enough just over its figure, said just under it."""
+        for left, enough in around(bench.BESIDE):
+            self.assertEqual("stand clear" in of_bench("damper", reservoir=left)[0], enough)
+        for left, enough in around(bench.TYRE_TO_BAR):
+            self.assertEqual("at lock" in of_bench("bar", clear=left)[0], not enough)
+        for left, enough in around(bench.TOUCHING):
+            said = of_bench("insert", gap=0.03 + left, longer=0.02, spacer=0.01)[0]
+            self.assertEqual("as good as touching" in said, not enough)
+        shortest = next(row.value for row in answered("damper", open=0.6).rows if row.words.startswith("Shortest"))
+        for left, enough in around(bench.STROKE_LEFT):
+            self.assertEqual("flex" in of_bench("damper", open=0.6, closed=shortest.value - left)[0], not enough, left)
+
+    def test_what_moves_or_turns(self) -> None:
+        """A beam marked twice, travel that steers: something to do from its figure on; a coach's share of a car none past its ends."""
+        for moved, past in around(bench.BEAM_MOVED):
+            self.assertEqual(of_bench("tyre", cut_before=0.80, cut_after=0.80 + moved)[1], "act" if past else "level")
+        for gain, past in around(bench.BUMP_STEERS / 0.1):
+            self.assertEqual(of_bench("stabilizer", toe_gain=gain, travel=0.1)[1], "act" if past else "level")
+        for share, past in (*around(bench.MOST_FRONT), *((s, not past) for s, past in around(bench.LEAST_FRONT))):
+            if past:
+                self.assertRaises(InputError, answered, "yaw", front=share)
+            else:
+                answered("yaw", front=share)
+
+    def test_what_is_too_rough_to_go_by(self) -> None:
+        """A tongue told to a tenth is planned by, to more than that it is not; a tyre's index says nothing far under its own pressure."""
+        band = next(
+            row.value.value for row in answered("tongue", error=1.0).rows if row.words.startswith("give or take")
+        )
+        fine, rough = (of_bench("tongue", error=share * 160.0 / band) for share in (0.099, 0.101))
+        self.assertNotIn("too wide", fine[0])
+        self.assertIn("too wide", rough[0])
+        most = 450e3
+        full = next(load for load in range(100, 3000) if self.takes(load, most) >= bench.LOWEST_BY_INDEX * most)
+        self.assertIn("any tyre is run at", of_bench("tyre", load=float(full - 1), most=most)[0])
+        self.assertNotIn("any tyre is run at", of_bench("tyre", load=float(full + 1), most=most)[0])
+
+    def takes(self, load: float, most: float) -> float:
+        """Return the pressure an axle's load (kg) takes by index 112, two tyres."""
+        return most * (load / 2.0 / 1120.0) ** 1.25
+
+
+class Weighed(unittest.TestCase):
+    def coach(self, **loads: object) -> set[str]:
+        """Return what the coach sheet says of the sample's empty state with other loads."""
+        job = sample()
+        state = job.states[0].model_copy(update=loads)
+        return keys(coach_sheet(job.model_copy(update={"states": (state, *job.states[1:])}), state).findings)
+
+    def test_shares_of_the_whole(self) -> None:
+        """The front axle, a side, the tag axle: each from its own share on, and not short of it."""
+        for share, past in around(weighed.LIGHT_FRONT):
+            self.assertEqual(
+                "light-front" in self.coach(front_kg=4000.0 * share, rear_kg=4000.0 * (1.0 - share)), not past
+            )
+        for more, past in around(weighed.SIDE_WORTH):
+            left, right = 1000.0 * (0.5 + more), 1000.0 * (0.5 - more)
+            for pads in ((left, right, left, right), (right, left, right, left)):
+                self.assertEqual("side" in self.coach(corners_kg=pads), past)
+        for share, past in around(weighed.TAG_MOST):
+            self.assertEqual("tag" in self.coach(front_kg=1500.0, rear_kg=2000.0, tag_kg=2000.0 * share), past)
+
+    def test_what_a_tyre_takes(self) -> None:
+        """Sides apart get the heavier one's pressure, and a tyre well under what its load takes is told; a gauge's step under it is not."""
+        for apart, past in around(weighed.SIDES_ALIKE):
+            said = self.tyres((600.0 * (1.0 + apart), 600.0 * (1.0 - apart), 450.0, 450.0))
+            self.assertIn("both sides get the heavier one’s" if past else "both sides alike", said["tyre-takes-front"])
+        takes = 450e3 * (600.0 / 1120.0) ** 1.25
+        for under, past in around(weighed.SET_UNDER):
+            self.assertEqual("tyre-low-FL" in self.tyres((600.0, 600.0, 450.0, 450.0), FL=takes - under), past)
+
+    def tyres(self, pads: tuple[float, float, float, float], **set_pa: float) -> dict[str, str]:
+        """Return what is said of the sample's tyres, index 112 at 4.5 bar, with these pads (kg) and pressures (Pa)."""
+        job = sample()
+        tyred = {
+            f"{axle}_tyre_{what}": value
+            for axle in ("front", "rear")
+            for what, value in (("index", 112), ("most_pa", 450e3))
+        }
+        state = job.states[0].model_copy(update={"corners_kg": pads, "condition": Condition(tyres_pa=set_pa)})  # type: ignore[arg-type]
+        job = job.model_copy(
+            update={"vehicle": job.vehicle.model_copy(update=tyred), "states": (state, *job.states[1:])}
+        )
+        found = tyre_sheet(job, state, None)
+        assert found is not None
+        return {one.key: text(one.what) for one in found.findings}
+
+    def test_tread(self) -> None:
+        """Worn more in one place from its figure on, and of which edge; down to the depth that many rules end a tyre at."""
+        for more, past in around(weighed.UNEVEN):
+            for inner, middle, outer, pattern in (
+                (0.006, 0.006, 0.006 - more, "outer"),
+                (0.006 - more, 0.006, 0.006, "inner"),
+                (0.006, 0.006 - more, 0.006, "centre"),
+                (0.006 - more, 0.006, 0.006 - more, "shoulders"),
+            ):
+                (one,) = worn(sample(tread=(TreadRead(place="FL", inner_m=inner, middle_m=middle, outer_m=outer),)))
+                self.assertEqual(one.pattern, pattern if past else "", pattern)
+        for least, past in around(weighed.LEAST_TREAD):
+            (one,) = worn(sample(tread=(TreadRead(place="FL", inner_m=least, middle_m=least, outer_m=least),)))
+            self.assertEqual(one.tone, "level" if past else "limit")
+
+
+class Diagnosed(unittest.TestCase):
+    def test_an_alignment_sheet(self) -> None:
+        """Sides that differ pull from the figure on, each to its own side; a rear axle askew from twice what a bench may be off; a change from once."""
+        for apart, past in around(diagnosed.PULLS):
+            for name, sign, side in (("caster", 1.0, "right"), ("caster", -1.0, "left"), ("camber", 1.0, "left")):
+                sheet = Aligned(**{f"{name}_fl": 1.0 + sign * apart, f"{name}_fr": 1.0})
+                said = [text(f.what) for f in alignment(sample(aligned=sheet)).findings if f.key == f"pull-{name}"]
+                self.assertEqual(len(said), int(past))
+                self.assertTrue(not past or f"to the {side}" in said[0], said)
+        for apart, past in around(2.0 * diagnosed.BENCH_OFF):
+            sheet = Aligned(toe_rl=0.1 + apart, toe_rr=0.1)
+            self.assertEqual("askew" in keys(alignment(sample(aligned=sheet)).findings), past)
+        for change, past in around(diagnosed.BENCH_OFF):
+            pair = {"aligned": Aligned(toe_fl=0.0), "aligned_after": Aligned(toe_fl=change)}
+            self.assertEqual([row.told for row in alignment(sample(**pair)).rows if row.change], [past])
+
+    def test_a_tail_that_drags(self) -> None:
+        """Under the steepest ramp it is told unasked; over it only to whoever complains, and then not as something to do."""
+        job = sample()
+        for angle, past in around(diagnosed.STEEP):
+            tail = Tail(
+                state=job.states[1], point="hitch", behind=1.0, height=tan(radians(angle)), read=True, with_kit=None
+            )
+            self.assertEqual(keys(tail_findings(job, (tail,))), set() if past else {"tail-low"})
+            asked = job.model_copy(update={"aims": {"clearance": True}})
+            self.assertEqual([f.tone for f in tail_findings(asked, (tail,))], ["plain" if past else "act"])
+
+    def test_a_stop_that_carries(self) -> None:
+        """The share on a stop is told from its figure on."""
+        for share, past in around(diagnosed.STOP_CARRIES):
+            (one,) = stop_findings({"rear": 0.0}, {"rear": share})
+            self.assertEqual("of the axle’s load" in text(one.what), past)
+
+    def test_plan_and_scale(self) -> None:
+        """What the plan lacks at the rear against the scale is told from its figure on, either way."""
+        job = sample()
+        planned = job.states[1]
+        base = next(iter(self.short(job, planned.model_copy(update={"front_kg": 1200.0, "rear_kg": 1400.0}))))
+        for off, past in around(diagnosed.PLAN_OFF):
+            for sign in (1.0, -1.0):
+                state = planned.model_copy(update={"front_kg": 1200.0, "rear_kg": 1400.0 - base + sign * off})
+                told = diagnose(build_model(job.model_copy(update={"states": (job.states[0], state)}))).findings
+                self.assertEqual("plan" in keys(told), past, (off, sign))
+
+    def short(self, job: Job, state: JobState) -> list[float]:
+        """Return what the plan lacks at the rear, kg."""
+        found = state_load(job.model_copy(update={"states": (job.states[0], state)}), state).short_rear
+        assert found is not None
+        return [found]
+
+
+class Measured(unittest.TestCase):
+    def test_angles_off_a_phone(self) -> None:
+        """No vehicle stands steeper than the figure; what is left of a phone's own error is its figure."""
+        for angle, past in around(measured.STANDS_AT):
+            if past:
+                self.assertRaises(InputError, levelled, (angle, 0.0), (0.0, 0.0))
+            else:
+                levelled((angle, 0.0), (0.0, 0.0))
+        self.assertAlmostEqual(degrees(levelled((1.0, 0.0), (0.0, 0.0))[2]), measured.PHONE_OFF)
+
+    def test_two_datums_a_tyre_apart(self) -> None:
+        """Ground and hub must lie a tyre's radius apart."""
+        for radius, odd in (
+            *around(measured.MOST_RADIUS),
+            *((radius, not past) for radius, past in around(measured.LEAST_RADIUS)),
+        ):
+            job = sample()
+            ground = next(r for r in job.readings if (r.state, r.place, r.datum) == ("empty", "FL", "ground_arch"))
+            hub = ground.model_copy(update={"datum": "hub_arch", "value_m": ground.value_m - radius})
+            found = keys(catches(job.model_copy(update={"readings": (*job.readings, hub)}), None))
+            self.assertEqual("datums-empty-FL" in found, odd, radius)
+
+    def test_an_empty_state_that_is_none(self) -> None:
+        """A full tank is load, and so is nearly the whole allowed weight."""
+        job = sample()
+        for fill, past in around(measured.ABOARD):
+            state = job.states[0].model_copy(update={"condition": Condition(water=fill)})
+            self.assertEqual("empty-not" in keys(catches(self.with_empty(job, state), None)), past)
+        for share, past in around(measured.NEAR_GROSS):
+            state = job.states[0].model_copy(update={"front_kg": 1600.0 * share, "rear_kg": 1600.0 * share})
+            self.assertEqual("empty-not" in keys(catches(self.with_empty(job, state), None)), past)
+
+    def with_empty(self, job: Job, state: JobState) -> Job:
+        """Return a job with another empty state."""
+        return job.model_copy(update={"states": (state, *job.states[1:])})
+
+    def test_a_rear_that_rises_under_load(self) -> None:
+        """From its figure on, and at the rear alone."""
+        job = sample()
+        empty = {r.place: r.value_m for r in job.readings if (r.state, r.datum) == ("empty", "ground_arch")}
+        for rise, past in around(measured.ROSE):
+            for place, told in (("RL", past), ("FL", False)):
+                one = next(r for r in job.readings if (r.state, r.place, r.datum) == ("loaded", place, "ground_arch"))
+                one = one.model_copy(update={"value_m": empty[place] + rise})
+                self.assertEqual("rises" in keys(check_reading(job, one)), told, (rise, place))
+
+
+class Others(unittest.TestCase):
+    def test_a_trailer_off_level(self) -> None:
+        """Surely off from the figure on, with its band; within half a degree below it; between them it cannot be told."""
+        state, lever = sample().states[1], 4.0
+        for off, past in around(LEVEL_WORTH * lever):
+            for sign in (1.0, -1.0):
+                one = Towed(state=state, ball=0.5, above=sign * off, lever=lever, band=0.0, read=True)
+                self.assertEqual((one.off_level, "within half a degree:" in one.near), (past, not past))
+                rough = replace(one, band=0.02)
+                self.assertEqual((rough.off_level, "cannot be told" in rough.near), (False, True))
+
+    def test_roads_at_one_speed(self) -> None:
+        """Two logs are one road up to the figure apart, and none of another course or load."""
+        log = RoadLog(
+            key="a",
+            moment="before",
+            course="motorway",
+            speed_kmh=80.0,
+            rate=100.0,
+            seconds=30.0,
+            pieces=(0.5,),
+            peak=2.0,
+            jolts=0,
+        )
+        for more, past in around(SAME_SPEED):
+            other = log.model_copy(update={"speed_kmh": 80.0 * (1.0 + more)})
+            self.assertEqual(alike(log, other), not past)
+            self.assertEqual(alike(other, log), not past)
+        self.assertFalse(alike(log, log.model_copy(update={"state": "loaded"})))
+        self.assertFalse(alike(log, log.model_copy(update={"course": "town"})))
+
+    def test_a_height_that_fell_between_visits(self) -> None:
+        """From its figure on, against the highest before; a rise is none."""
+        for fall, past in (*around(SETTLING), (-0.03, False)):
+            told = [
+                PastHeight(
+                    job=f"J-{n}",
+                    at=datetime(2026, 5, n, tzinfo=UTC),
+                    state="Empty",
+                    empty=True,
+                    phase="before",
+                    datum="ground_arch",
+                    place=p,
+                    value_m=v,
+                )
+                for n, v in ((1, 0.95), (2, 0.95 - fall))
+                for p in ("RL", "RR")
+            ]
+            self.assertEqual(keys(settling(told)), {"settling-rear"} if past else set())
+
+    def test_two_jobs_loads(self) -> None:
+        """Axle loads differ from the figure on."""
+        one = sample()
+        for more, past in around(LOAD_WORTH):
+            state = one.states[0].model_copy(update={"rear_kg": 890.0 + more})
+            other = one.model_copy(update={"states": (state, *one.states[1:])})
+            pair = next(
+                p for section in side_by_side(one, other) for p in section.rows if p.words == "Empty, rear axle"
+            )
+            self.assertEqual(pair.differs, past)
+
+
+if __name__ == "__main__":
+    unittest.main()
