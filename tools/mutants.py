@@ -1,5 +1,6 @@
 """Rules broken, one at a time, each of which a test must notice: `python3 run.py mutants [N [SEED]]` breaks N of them (100), drawn by chance over the rooms
-that judge, estimate, plan the work and stand between records and core; `run.py check` breaks the dozen named here.
+that judge, estimate, plan the work and stand between records and core (`--figures`: every figure of the rooms' tables instead); `run.py check` breaks the
+dozen named here.
 
 A process imports the house, makes the tests' database, and for each broken rule forks a child, puts the broken code into the functions that are there
 (or the broken figure under the names that hold it), and runs the tests that come by that line, cheapest first, until one fails. Which come by is found
@@ -190,7 +191,7 @@ class _Places(ast.NodeVisitor):
         """Take in a constant, and whatever a function assigns."""
         if self._inside:
             self.generic_visit(node)
-        elif isinstance(node.value, ast.Constant) and isinstance(node.targets[0], ast.Name):
+        elif isinstance(node.targets[0], ast.Name) and _is_figure(node.value):
             self._name = node.targets[0].id
             self.visit(node.value)
             self._name = ""
@@ -225,6 +226,11 @@ class _Places(ast.NodeVisitor):
         super().generic_visit(node)
 
 
+def _is_figure(node: ast.expr) -> bool:
+    """Tell whether a name at the top of a module holds a figure, as it is or in its table's row."""
+    return isinstance(node, ast.Constant) or (isinstance(node, ast.Call) and ast.unparse(node.func) == "Threshold")
+
+
 def _otherwise(node: ast.expr) -> Iterator[ast.expr]:
     """Yield what an expression could be broken into."""
     match node:
@@ -253,20 +259,24 @@ def _broken(module: str, text: str, node: ast.expr, other: ast.expr, name: str) 
     return Mutant(module, node.lineno, stood, stands, b"\n".join(lines).decode(), name)
 
 
-def drawn(count: int, seed: int) -> list[Mutant]:
-    """Return a number of mutants by chance, every place of the rooms being as likely."""
-    places = []
+def places() -> list[Mutant]:
+    """Return every place of the rooms, broken."""
+    found = []
     for room in ROOMS:
         for path in sorted((SRC / room).rglob("*.py")):
-            if "migrations" in path.parts:
-                continue
             text = path.read_text(encoding="utf-8")
             told = _Places()
             told.visit(ast.parse(text))
             module = str(path.relative_to(SRC))
-            places += [m for node, other, name in told.found if (m := _broken(module, text, node, other, name))]
-    print(f"{len(places)} places can be broken; {count} of them are, by seed {seed}.", flush=True)
-    return random.Random(seed).sample(places, count)
+            found += [m for node, other, name in told.found if (m := _broken(module, text, node, other, name))]
+    return found
+
+
+def drawn(count: int, seed: int) -> list[Mutant]:
+    """Return a number of mutants by chance, every place of the rooms being as likely."""
+    found = places()
+    print(f"{len(found)} places can be broken; {count} of them are, by seed {seed}.", flush=True)
+    return random.Random(seed).sample(found, count)
 
 
 def _codes(code: CodeType) -> Iterator[CodeType]:
@@ -295,11 +305,12 @@ def put_in(mutant: Mutant) -> None:
 
 
 def _put_figure(mutant: Mutant) -> None:
-    home = sys.modules[mutant.module.removesuffix(".py").replace("/", ".")]
-    stood, stands = vars(home)[mutant.name], ast.literal_eval(mutant.stands)
+    broken: dict[str, object] = {"__name__": "broken"}
+    exec(compile(mutant.text, mutant.module, "exec"), broken)  # noqa: S102 - the house's own code
+    stood = vars(sys.modules[mutant.module.removesuffix(".py").replace("/", ".")])[mutant.name]
     for module in list(sys.modules.values()):
         if getattr(module, "__name__", "").startswith("vantok") and vars(module).get(mutant.name) is stood:
-            setattr(module, mutant.name, stands)
+            setattr(module, mutant.name, broken[mutant.name])
 
 
 class _Listening(unittest.TextTestResult):
@@ -381,9 +392,9 @@ def _runs(mutant: Mutant, tests: list[str], slot: int) -> None:
     """Be the child: a database of its own, the rule broken, the tests until one fails; ends the process with what came of it."""
     ended = FAULTY
     try:
-        with Path(os.devnull).open("w") as quiet:
+        here = Path(connection.settings_dict["NAME"])
+        with here.with_suffix(f".{slot}.log").open("w") as quiet:
             os.dup2(quiet.fileno(), 1)
-            here = Path(connection.settings_dict["NAME"])
             connection.connection = None  # the parent's own: left alone
             connection.settings_dict["NAME"] = shutil.copy(here, here.with_suffix(f".{slot}"))
             put_in(mutant)
@@ -402,6 +413,7 @@ def _passes(suite: unittest.TestSuite, quiet: Any) -> bool:
     try:
         return unittest.TextTestRunner(stream=quiet, failfast=True).run(suite).wasSuccessful()
     except BaseException:  # a broken rule may break the runner itself
+        traceback.print_exc()
         return False
 
 
@@ -445,9 +457,10 @@ def prepared(mutants: Sequence[Mutant], *, anew: bool) -> Map:
     with connection.cursor() as cursor:
         cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     whole = Mutant("vantok/urls.py", 1, "", "", (SRC / "vantok/urls.py").read_text(encoding="utf-8"))
-    alone = Map({"vantok/urls.py": {"1": tests}}, dict.fromkeys(tests, 0.0))
+    alone = Map({"vantok/urls.py": {"1": tests}}, told.took)
     if any(seen for _, seen, _ in noticed([whole], alone)):
-        raise SystemExit("The tests do not pass with nothing broken.")
+        said = Path(connection.settings_dict["NAME"]).with_suffix(".0.log").read_text(encoding="utf-8")
+        raise SystemExit(f"The tests do not pass with nothing broken:\n{said[-3000:]}")
     return told
 
 
@@ -456,13 +469,16 @@ def main() -> None:
     counts = [int(a) for a in sys.argv[1:] if a.isdigit()]
     count, seed = (*counts, *(100, SEED)[len(counts) :])
     dozen = "--named" in sys.argv
-    mutants = list(named()) if dozen else drawn(count, seed)
+    figures = [one for one in places() if one.module.endswith("thresholds.py")] if "--figures" in sys.argv else []
+    mutants = list(named()) if dozen else figures or drawn(count, seed)
     runner = DiscoverRunner(verbosity=0, interactive=False)
     runner.setup_test_environment()
     database = runner.setup_databases()
     told = prepared(mutants, anew="--anew" in sys.argv)
     missed = []
-    for mutant, seen, tests in noticed(mutants, told):
+    for n, (mutant, seen, tests) in enumerate(noticed(mutants, told), 1):
+        if not n % 10:
+            print(f"{n} tried, {len(missed)} not noticed", flush=True)
         if not seen:
             missed.append(mutant)
             print(f"{mutant}, and none of {tests} tests noticed.", flush=True)
