@@ -8,6 +8,7 @@ from dataclasses import replace
 from datetime import UTC, datetime
 from math import degrees, radians, tan
 
+from tests.core.samples import AIR, INSERT
 from tests.core.samples import job as sample
 from tests.core.test_bench_answers import answered
 from vantok_core.base.errors import InputError
@@ -16,9 +17,12 @@ from vantok_core.facts import Aligned, Job, JobState, TreadRead
 from vantok_core.facts.load import Condition
 from vantok_core.facts.proving import RoadLog
 from vantok_core.judge.benches import thresholds as bench
+from vantok_core.judge.choose import thresholds as chosen
+from vantok_core.judge.choose.deciding import deciding
 from vantok_core.judge.diagnose import thresholds as diagnosed
 from vantok_core.judge.diagnose.alignment import alignment
 from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.diagnose.springs import spring_findings
 from vantok_core.judge.diagnose.stance import stop_findings
 from vantok_core.judge.diagnose.tail import Tail, tail_findings
 from vantok_core.judge.grounds.thresholds import LEVEL_WORTH
@@ -27,14 +31,17 @@ from vantok_core.judge.measure import thresholds as measured
 from vantok_core.judge.measure.by_phone import levelled
 from vantok_core.judge.measure.catches import catches
 from vantok_core.judge.measure.checks import check_reading
+from vantok_core.judge.prove.proof import Strength
 from vantok_core.judge.prove.road_logs import alike
-from vantok_core.judge.prove.thresholds import SAME_SPEED
+from vantok_core.judge.prove.thresholds import SAME_SPEED, STRENGTH_TOLD
 from vantok_core.judge.visits.thresholds import LOAD_WORTH, SETTLING
 from vantok_core.judge.visits.two_jobs import side_by_side
 from vantok_core.judge.visits.vehicle_history import PastHeight, settling
 from vantok_core.judge.weigh import thresholds as weighed
 from vantok_core.judge.weigh.coach import coach_sheet
 from vantok_core.judge.weigh.tyre_loads import tyre_sheet, worn
+from vantok_core.kits.chances import Chance, Chances
+from vantok_core.kits.choose import shortlist
 from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model
 
@@ -195,6 +202,19 @@ class Diagnosed(unittest.TestCase):
             asked = job.model_copy(update={"aims": {"clearance": True}})
             self.assertEqual([f.tone for f in tail_findings(asked, (tail,))], ["plain" if past else "act"])
 
+    def test_wheels_turned_by_sag(self) -> None:
+        """Camber and toe are spoken of from the figure on, with the way they turned."""
+        model = build_model(sample())
+        view = diagnose(model).views[-1]
+        for angle, past in around(diagnosed.ANGLE_WORTH):
+            for sign, way in ((1.0, "top out"), (-1.0, "top in")):
+                said = {
+                    f.key: text(f.what)
+                    for f in spring_findings(model, replace(view, angles={"front camber": sign * angle}))
+                }
+                self.assertEqual("front-camber" in said, past)
+                self.assertTrue(not past or way in said["front-camber"])
+
     def test_a_stop_that_carries(self) -> None:
         """The share on a stop is told from its figure on."""
         for share, past in around(diagnosed.STOP_CARRIES):
@@ -255,6 +275,19 @@ class Measured(unittest.TestCase):
         """Return a job with another empty state."""
         return job.model_copy(update={"states": (state, *job.states[1:])})
 
+    def test_a_change_said_aloud(self) -> None:
+        """What was said a corner came up or down is held against its readings, to what the two tapes and a head round by."""
+        job = sample()
+        at = {(r.state, r.place): r for r in job.readings if r.datum == "ground_arch"}
+        now, before = at["loaded", "RL"], at["empty", "RL"]
+        rounds = now.resolution_m + before.resolution_m + measured.HEAD_STEP
+        for off, past in around(rounds):
+            told = now.model_copy(update={"told_gain_m": now.value_m - before.value_m + off})
+            found = catches(
+                job.model_copy(update={"readings": tuple(told if r is now else r for r in job.readings)}), None
+            )
+            self.assertEqual("recited-loaded-RL" in keys(found), past)
+
     def test_a_rear_that_rises_under_load(self) -> None:
         """From its figure on, and at the rear alone."""
         job = sample()
@@ -266,7 +299,36 @@ class Measured(unittest.TestCase):
                 self.assertEqual("rises" in keys(check_reading(job, one)), told, (rise, place))
 
 
+class Chosen(unittest.TestCase):
+    def test_enough_is_measured_from_nine_in_ten_on(self) -> None:
+        """The one recommended must be so sure, and a rival is asked about from one in ten that it is the right one."""
+        model = build_model(sample())
+        found = shortlist(model, [AIR, INSERT])
+        best = found.recommended
+        other = next(
+            c.key
+            for c in found.choices
+            if c.key not in ("nothing", best) and c.vehicle is not None and c.drop is not None
+        )
+
+        def enough(within: float, rival: float) -> bool:
+            one, two = (Chance(within=w, right=r, cost=1.0) for w, r in ((within, 1.0), (0.5, rival)))
+            told = deciding(model, found, Chances(by={best: one, other: two}, none=0.0))
+            assert told is not None
+            return told.enough
+
+        for share, past in around(chosen.SURE):
+            self.assertEqual(enough(share, 0.0), past, share)
+        for share, past in around(chosen.RIVAL):
+            self.assertEqual(enough(0.99, share), not past, share)
+
+
 class Others(unittest.TestCase):
+    def test_a_kits_strength_read(self) -> None:
+        """Heights tell something of it where they leave clearly less than was known before."""
+        for left, past in around(STRENGTH_TOLD * 0.5):
+            self.assertEqual(Strength(q=1.0, sigma_ln=left, prior=0.5).told, not past)
+
     def test_a_trailer_off_level(self) -> None:
         """Surely off from the figure on, with its band; within half a degree below it; between them it cannot be told."""
         state, lever = sample().states[1], 4.0
