@@ -216,6 +216,11 @@ class _Places(ast.NodeVisitor):
         elif self._inside and isinstance(node.value, bool):
             self.found.append((node, ast.Constant(not node.value), ""))
 
+    def visit_keyword(self, node: ast.keyword) -> None:
+        """Leave the guard of a `zip`, which no right code ever meets."""
+        if node.arg != "strict":
+            self.visit(node.value)
+
     def visit_JoinedStr(self, node: ast.JoinedStr) -> None:
         """Leave texts to those who read them."""
 

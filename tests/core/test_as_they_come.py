@@ -225,6 +225,12 @@ class Choosing(unittest.TestCase):
         self.assertEqual(found.worths[1].band_saved, 0.0)
         self.assertEqual(found.order[0].candidate.name, "told")
 
+    def test_a_measurement_has_an_error_and_takes_time(self) -> None:
+        """Neither can be nought: it would be worth everything."""
+        for sigma, minutes in ((0.0, 5.0), (0.001, 0.0)):
+            with self.assertRaises(InputError):
+                Candidate(name="free", slope=np.array([1.0]), sigma=sigma, minutes=minutes)
+
     def test_bands_hold_on_simulated_jobs(self) -> None:
         """On drawn vehicles of each kind nine bands in ten hold, give or take what so few can tell, and the readings have narrowed them."""
         rng = np.random.default_rng(4)

@@ -96,6 +96,14 @@ class Benches(unittest.TestCase):
             else:
                 answered("yaw", front=share)
 
+    def test_damping_needs_spring_and_mass(self) -> None:
+        """Of the two alone neither tells how the wheel is damped."""
+        self.assertIn("damping ratio", of_bench("valves", spring=40e3, mass=500.0)[0])
+        for told in ({"spring": 40e3}, {"mass": 500.0}):
+            found = answered("valves", **told)
+            self.assertNotIn("damping ratio", text(*found.said))
+            self.assertEqual([row[-1] for chart in found.charts for row in chart.rows], [""])
+
     def test_what_is_too_rough_to_go_by(self) -> None:
         """A tongue told to a tenth is planned by, to more than that it is not; a tyre's index says nothing far under its own pressure."""
         band = next(

@@ -99,6 +99,8 @@ class Estimation(unittest.TestCase):
         away = np.array([stands - rise, stands - sag]) - np.array([[found.height(*one).value] for one in wanted])
         self.assertEqual(len(found.branches), 3)
         np.testing.assert_allclose(found.joint(wanted), (away * weight) @ away.T + 0.004**2 / 2, rtol=0.15, atol=1e-6)
+        off = tried[:, 1] - found.best[1]  # the branches' own errors, and how far apart they lie
+        np.testing.assert_allclose(found.sigma_ln["rear"], np.sqrt(weight @ off**2), rtol=0.15)
 
     def test_where_a_draw_cannot_stand_the_slopes_tell_the_band(self) -> None:
         """A state in which some draws lift a wheel off the ground still has its band, by the slopes at the best values."""
