@@ -39,6 +39,7 @@ from vantok_core.judge.visits.two_jobs import side_by_side
 from vantok_core.judge.visits.vehicle_history import PastHeight, settling
 from vantok_core.judge.weigh import thresholds as weighed
 from vantok_core.judge.weigh.coach import coach_sheet
+from vantok_core.judge.weigh.loads import own_limit_unknown
 from vantok_core.judge.weigh.tyre_loads import tyre_sheet, worn
 from vantok_core.kits.chances import Chance, Chances
 from vantok_core.kits.choose import shortlist
@@ -166,6 +167,19 @@ class Weighed(unittest.TestCase):
         found = tyre_sheet(job, state, None)
         assert found is not None
         return {one.key: text(one.what) for one in found.findings}
+
+    def test_the_limit_that_matters_here(self) -> None:
+        """With a tongue on it the ball's, else the rear axle's: unknown it is named, also of a job that has nothing loaded yet; known it is not."""
+        job = sample()
+        unrated = {name: job.vehicle.model_copy(update={name: None}) for name in ("hitch_kg", "rear_axle_kg")}
+        bare = job.model_copy(update={"states": job.states[:1]})
+        for one, vehicle, named in (
+            (job, job.vehicle, ""),
+            (job, unrated["hitch_kg"], "hitch"),
+            (bare, unrated["hitch_kg"], ""),
+            (bare, unrated["rear_axle_kg"], "rear axle"),
+        ):
+            self.assertEqual(own_limit_unknown(one.model_copy(update={"vehicle": vehicle})), named)
 
     def test_tread(self) -> None:
         """Worn more in one place from its figure on, and of which edge; down to the depth that many rules end a tyre at."""
