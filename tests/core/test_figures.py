@@ -8,12 +8,12 @@ from dataclasses import replace
 from datetime import UTC, datetime
 from math import degrees, radians, tan
 
-from tests.core.samples import AIR, INSERT
+from tests.core.samples import AIR, INSERT, reading
 from tests.core.samples import job as sample
 from tests.core.test_bench_answers import answered
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Finding, Say
-from vantok_core.facts import Aligned, Job, JobState, TreadRead
+from vantok_core.facts import Aligned, Fitting, Job, JobState, TreadRead
 from vantok_core.facts.load import Condition
 from vantok_core.facts.proving import RoadLog
 from vantok_core.judge.benches import thresholds as bench
@@ -175,7 +175,7 @@ class Weighed(unittest.TestCase):
         bare = job.model_copy(update={"states": job.states[:1]})
         for one, vehicle, named in (
             (job, job.vehicle, ""),
-            (job, unrated["hitch_kg"], "hitch"),
+            (job, unrated["hitch_kg"], "hitch vertical load"),
             (bare, unrated["hitch_kg"], ""),
             (bare, unrated["rear_axle_kg"], "rear axle"),
         ):
@@ -309,6 +309,31 @@ class Measured(unittest.TestCase):
                 job.model_copy(update={"readings": tuple(told if r is now else r for r in job.readings)}), None
             )
             self.assertEqual("recited-loaded-RL" in keys(found), past)
+
+    def test_one_side_alone_gained(self) -> None:
+        """Set alike on both sides and raised on one: asked about, and of the side that stayed; set half apart or more it is no riddle; and no gain at all
+        is told as none."""
+        job = sample()
+        at = {r.place: r.value_m for r in job.readings if (r.state, r.datum) == ("loaded", "ground_arch")}
+        for less, gains, told in (
+            (1.0, (0.04, 0.0), {"one-side-loaded"}),
+            (0.51, (0.0, 0.04), {"one-side-loaded"}),
+            (0.49, (0.04, 0.0), set[str]()),
+            (1.0, (0.04, 0.04), set[str]()),
+            (1.0, (0.001, 0.0), {"no-gain-loaded"}),
+        ):
+            setting = {name: (300e3, 300e3 * less) for name in ("pressure_pa",)}
+            after = [
+                reading("loaded", place, at[place] + gain, phase="after")
+                for place, gain in zip(("RL", "RR"), gains, strict=True)
+            ]
+            fitted = job.model_copy(
+                update={"fitting": Fitting(kit=AIR, setting=setting), "readings": (*job.readings, *after)}
+            )
+            found = [f for f in catches(fitted, None) if f.key in ("one-side-loaded", "no-gain-loaded")]
+            self.assertEqual(keys(found), told, (less, gains))
+            if told == {"one-side-loaded"}:
+                self.assertIn("rear right" if gains[1] == 0.0 else "rear left", text(found[0].do))
 
     def test_a_rear_that_rises_under_load(self) -> None:
         """From its figure on, and at the rear alone."""
