@@ -1,7 +1,7 @@
 """Measure the figures of the design on this machine and print them as a table: `python3 run.py bench`.
 
 It takes about ten minutes. Options: --full for as many vehicles as `docs/figures.md` tells of (half an hour more); names of parts (solves, bands, proofs,
-loops, start, people, mistyped, kills, backup, shelf, pages, ride, learn, hands) for those alone.
+loops, start, people, mistyped, kills, migrations, backup, shelf, pages, ride, learn, hands) for those alone.
 """
 
 from __future__ import annotations
@@ -22,7 +22,7 @@ from typing import Any
 import numpy as np
 from scipy.optimize import root
 
-from tools.bench_faults import backup, kills
+from tools.bench_faults import backup, kills, kills_migrating
 from tools.bench_hands import hands
 from tools.bench_learn import learning
 from tools.bench_ride import ride
@@ -293,7 +293,7 @@ def pages() -> None:
     first_load(client)
     save(client, job)
     growth(row, client)
-    memory(row, client)
+    memory(row, client, 2_000 if QUICK else 20_000)
     chatter(row)
 
 
@@ -398,6 +398,7 @@ def main() -> None:
         "people": lambda: people(row),
         "mistyped": lambda: mistyped(row),
         "kills": lambda: kills(row),
+        "migrations": lambda: kills_migrating(row),
         "backup": lambda: backup(row),
         "shelf": shelf,
         "pages": pages,

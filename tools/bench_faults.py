@@ -5,14 +5,17 @@ from __future__ import annotations
 import os
 import random
 import re
+import shutil
 import sqlite3
 import statistics
 import subprocess
 import sys
+import tempfile
 import threading
 import time
 from collections import Counter
 from collections.abc import Callable
+from contextlib import closing
 from http.client import HTTPException
 from pathlib import Path
 from urllib.error import HTTPError, URLError
@@ -104,6 +107,73 @@ def kills(row: Row) -> None:
         and len(acknowledged) > KILLS
         and not any(w.is_alive() for w in writers),
     )
+
+
+OLD = {
+    "people": "0001_initial",
+    "garage": "0004_hitch_tyres_gains_points",
+    "jobs": "0005_stamp",
+    "weigh": "0003_plan_trailer_and_ticket",
+    "measure": "0003_floor_friction_photo",
+    "choose": "0003_initial",
+    "shelf": "0001_initial",
+}
+"""The tables of version 0.2."""
+FILL_OLD = f"""
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+told = {OLD!r}
+old = MigrationExecutor(connection).loader.project_state(list(told.items())).apps
+customer = old.get_model("garage", "Customer").objects.create(name="Gannet Sailmakers")
+for n in range(300):
+    vehicle = old.get_model("garage", "Vehicle").objects.create(customer=customer, label=f"van {{n}}", wheelbase_m=3.55)
+    job = old.get_model("jobs", "Job").objects.create(number=f"V-{{n}}", vehicle=vehicle, share=0.6, complaints=["sag"])
+    state = old.get_model("weigh", "LoadState").objects.create(job=job, key="empty", name="Empty", empty=True)
+    old.get_model("measure", "Reading").objects.bulk_create(
+        old.get_model("measure", "Reading")(job=job, state=state, phase="before", datum="ground_arch", place=p, value_m=0.9, text="900", unit="mm")
+        for p in ("FL", "FR", "RL", "RR")
+    )
+"""
+MIGRATIONS_KILLED = 20
+
+
+def kills_migrating(row: Row) -> None:
+    """Kill the step to the newest tables again and again; what comes up in the end is what a step that nobody disturbed makes."""
+    dice, whole, again = random.Random(6), tempfile.mkdtemp(), tempfile.mkdtemp()
+    at = [os.environ | {"VANTOK_VAR": folder, "VANTOK_PLAIN_HTTP": "1"} for folder in (whole, again)]
+    migrate = [sys.executable, "manage.py", "migrate", "-v0"]
+    for app, name in OLD.items():
+        subprocess.run([*migrate, app, name], cwd=ROOT, env=at[0], check=True)
+    subprocess.run([sys.executable, "manage.py", "shell", "-v0", "-c", FILL_OLD], cwd=ROOT, env=at[0], check=True)
+    shutil.copytree(whole, again, dirs_exist_ok=True)
+    began = time.perf_counter()
+    subprocess.run(migrate, cwd=ROOT, env=at[0], check=True)
+    usual, killed = time.perf_counter() - began, 0
+    for _ in range(MIGRATIONS_KILLED):
+        step = subprocess.Popen(migrate, cwd=ROOT, env=at[1])
+        try:
+            step.wait(dice.uniform(0.1, 1.0) * usual)
+        except subprocess.TimeoutExpired:
+            step.kill()
+            killed += 1
+        step.wait()
+    subprocess.run(migrate, cwd=ROOT, env=at[1], check=True)
+    one, other = (_told(Path(folder) / "vantok.sqlite3") for folder in (whole, again))
+    row(
+        f"kill -9, {killed} times of {MIGRATIONS_KILLED} in a migration from version 0.2",
+        "the same tables and rows",
+        f"{len(one)} tables, {sum(one.values())} rows; {'the same' if one == other else 'others'}",
+        met=one == other and killed > MIGRATIONS_KILLED // 4,
+    )
+
+
+def _told(base: Path) -> dict[str, int]:
+    """Return how many rows each table of a database has, each table's columns in its name; raises where the database is not whole."""
+    with closing(sqlite3.connect(base)) as opened:
+        if opened.execute("PRAGMA integrity_check").fetchone()[0] != "ok":
+            raise SystemExit(f"{base} is not whole.")
+        tables = opened.execute("SELECT name, sql FROM sqlite_master WHERE type = 'table'").fetchall()
+        return {f"{n}: {sql}": opened.execute(f'SELECT count(*) FROM "{n}"').fetchone()[0] for n, sql in tables}  # noqa: S608
 
 
 FILL = f"""

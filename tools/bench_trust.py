@@ -15,16 +15,21 @@ import sys
 import tempfile
 import threading
 import time
+from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from urllib.error import HTTPError
 from urllib.parse import urlencode
 from urllib.request import HTTPCookieProcessor, Request, build_opener
 
+from tools.forms import read_page
 from vantok_core.base.units import parse_length
 
 ROOT = Path(__file__).resolve().parent.parent
 PEOPLE, THOUGHT = 20, 5.0
+FAILED = 500
+"""Answers from here on say that the program failed."""
 Row = Callable[..., None]
 
 
@@ -90,41 +95,44 @@ class Browser:
         found = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page)
         return found[1] if found else ""
 
-    def get(self, path: str) -> str:
-        """Return a page."""
-        return str(
-            self.opener.open(Request(self.base + path, headers={"HX-Trigger": "watch"}), timeout=60).read().decode()
-        )
+    def get(self, path: str, *, text: bool = True) -> str:
+        """Return a page; nothing of what is no text."""
+        found = self.opener.open(Request(self.base + path, headers={"HX-Trigger": "watch"}), timeout=60).read()
+        return str(found.decode()) if text else ""
 
     def post(self, path: str, told: dict[str, Any], **headers: str) -> Any:
         """Post a form; return the answer."""
-        return self.opener.open(Request(self.base + path, urlencode(told).encode(), headers), timeout=60)
+        return self.opener.open(Request(self.base + path, urlencode(told, doseq=True).encode(), headers), timeout=60)
 
 
 def people(row: Row) -> None:
-    """Have 20 people type readings with five seconds' thought between them, their pages polling as real ones do.
+    """Have 20 people work with five seconds' thought between their acts, their pages polling as real ones do: a reading and an act further on in turn.
 
-    They read as a tape reads: a place read before comes out within 3 mm of what stands there, a new one near its neighbours.
+    They read as a tape reads: a place read before comes out within 3 mm of what stands there, a new one near its neighbours. Further on they send a form of
+    a page of the work's second half as it is shown to them, or a bench's, and one act in a hundred is the report as a PDF.
     """
-    p95, told = _saves(3)
-    row("a save with 20 people, 5 s thought", "95th percentile 300 ms", told, met=p95 < 0.3)
+    p95, told, failed = _saves(3, further=True)
+    row("a save with 20 people, 5 s thought", "95th percentile 300 ms", told, met=p95 < 0.3 and not failed)
 
 
 def mistyped(row: Row) -> None:
     """Have them type figures up to 15 cm off, that contradict each other."""
-    p95, told = _saves(150)
-    row("the same, figures that contradict each other", "95th percentile 1 s", told, met=p95 < 1.0)
+    p95, told, failed = _saves(150, further=False)
+    row("the same, figures that contradict each other", "95th percentile 1 s", told, met=p95 < 1.0 and not failed)
 
 
-def _saves(off: int) -> tuple[float, str]:
-    """Return the 95th percentile of a save (s) and all that is told of them; off: how far a figure may lie from the last, mm."""
+def _saves(off: int, *, further: bool) -> tuple[float, str, int]:
+    """Return the 95th percentile of a save (s), all that is told of them, and how many answers were errors; off: how far a figure may lie from the last, mm."""
     shop = Shop()
-    spent: list[float] = []
+    spent, failed, acts = list[float](), list[str](), Counter[str]()
     try:
         jobs = [int(n) for n in re.findall(r'href="/jobs/(\d+)/', shop.browser("marit").get(""))]
         ready = threading.Barrier(PEOPLE)  # everybody has signed in and opened the sheet; then the day's work begins
         threads = [
-            threading.Thread(target=_person, args=(shop, n, jobs[n % len(jobs)], off, spent, ready))
+            threading.Thread(
+                target=_person,
+                args=(shop, n, jobs[n % len(jobs)], off, spent, ready, (failed, acts) if further else None),
+            )
             for n in range(PEOPLE)
         ]
         for thread in threads:
@@ -135,10 +143,48 @@ def _saves(off: int) -> tuple[float, str]:
         shop.stop()
     spent.sort()
     p95, mean = spent[int(0.95 * len(spent))], statistics.mean(spent)
-    return p95, f"{1000 * p95:.0f} ms (mean {1000 * mean:.0f}, {len(spent)} saves)"
+    more = f", of them {', '.join(f'{count} {page}' for page, count in sorted(acts.items()))}" if acts else ""
+    wrong = f"; {len(failed)} errors: {failed[0]}" if failed else ""
+    return p95, f"{1000 * p95:.0f} ms (mean {1000 * mean:.0f}, {len(spent)} saves{more}{wrong})", len(failed)
 
 
-def _person(shop: Shop, n: int, job: int, off: int, spent: list[float], ready: threading.Barrier) -> None:
+FURTHER = ("fit", "set", "prove", "prove/leak", "prove/drive", "prove/clearances", "choose", "report", "bench")
+"""Pages of the second half on which people send what they are shown."""
+PDF_EVERY = 100
+
+
+def _further(browser: Browser, job: int, dice: random.Random, failed: list[str], acts: Counter[str]) -> float | None:
+    """Open a page of the second half and send a form of it as it is shown; return how long that took (s), None where it has none."""
+    name = dice.choice(FURTHER)
+    path = (
+        f"benches/{dice.choice(('air', 'tongue', 'thread'))}/?job={job}" if name == "bench" else f"jobs/{job}/{name}/"
+    )
+    if dice.random() < 1.0 / PDF_EVERY:
+        browser.get(f"jobs/{job}/quote.pdf", text=False)
+        acts["PDF"] += 1
+    forms = [f for f in read_page(f"/{path}", browser.get(path)).forms if not f.action.startswith("/sign-")]
+    if not forms:
+        return None
+    form = dice.choice(forms)
+    began = time.perf_counter()
+    try:
+        browser.post(form.action.lstrip("/"), form.data).read()
+    except HTTPError as error:
+        if error.code >= FAILED:
+            failed.append(f"{error.code} at {form.action}")
+    acts[name] += 1
+    return time.perf_counter() - began
+
+
+def _person(
+    shop: Shop,
+    n: int,
+    job: int,
+    off: int,
+    spent: list[float],
+    ready: threading.Barrier,
+    further: tuple[list[str], Counter[str]] | None,
+) -> None:
     dice = random.Random(n)
     browser = shop.browser(("marit", "tobin", "jude")[n % 3])
     page = browser.get(f"jobs/{job}/measure/")
@@ -155,6 +201,10 @@ def _person(shop: Shop, n: int, job: int, off: int, spent: list[float], ready: t
         answer.read()
         spent.append(time.perf_counter() - began)
         seen[cell] = int(answer.headers.get("X-Vantok-Seen") or seen[cell])
+        if further is not None:
+            time.sleep(dice.uniform(0.6, 1.4) * THOUGHT)
+            took = _further(browser, job, dice, *further)
+            spent += [] if took is None else [took]
         until = time.perf_counter() + dice.uniform(0.6, 1.4) * THOUGHT
         while time.perf_counter() < until:
             time.sleep(min(4.0, max(until - time.perf_counter(), 0.0)))
@@ -273,8 +323,8 @@ def _grown(source: Any, states: int, items: int, readings: int) -> Any:
     return job
 
 
-def memory(row: Row, client: Any) -> None:
-    """Weigh the process before and after 2,000 slider steps."""
+def memory(row: Row, client: Any, count: int) -> None:
+    """Weigh the process before and after a number of slider steps."""
     from vantok.records.jobs.models import Job
 
     job = Job.objects.get(number="2026-038")
@@ -288,9 +338,9 @@ def memory(row: Row, client: Any) -> None:
 
     steps(200, 0)
     before = _resident()
-    steps(2000, 200)
+    steps(count, 200)
     grown = _resident() - before
-    row("memory over 2,000 slider steps", "flat", f"{grown:+.1f} MB of {before:.0f} MB", met=grown < 0.02 * before)
+    row(f"memory over {count:,} slider steps", "flat", f"{grown:+.1f} MB of {before:.0f} MB", met=grown < 0.02 * before)
 
 
 def _resident() -> float:

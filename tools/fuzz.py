@@ -33,7 +33,8 @@ from django.db import connection
 from django.http import HttpResponse
 from django.test import Client
 
-from tools.pages import FILE, Form, addresses, read_page
+from tools.forms import Form, read_page
+from tools.pages import FILE, addresses
 from vantok.desk.load import Desk
 from vantok.people import once
 from vantok.people.models import User

@@ -14,7 +14,7 @@ from django.http import HttpResponse
 from django.test import TestCase, override_settings
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
-from tools.pages import read_page
+from tools.forms import read_page
 
 from tests.world import demo_world
 from vantok.people.models import User

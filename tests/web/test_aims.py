@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.urls import reverse
-from tools.pages import read_page
+from tools.forms import read_page
 
 import tests.web.test_fit as on_card
 from tests.web.base import DemoCase, words

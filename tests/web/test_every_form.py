@@ -8,7 +8,8 @@ from typing import Any
 from django.http import HttpResponse
 from django.test import Client
 from django.urls import reverse
-from tools.pages import CODE, FILE, Form, addresses, counts, read_page, undone
+from tools.forms import Form, read_page
+from tools.pages import CODE, FILE, addresses, counts, undone
 
 from tests.web.base import DemoCase, words
 from vantok.records.jobs.models import STAGES, Job
