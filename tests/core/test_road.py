@@ -252,6 +252,9 @@ class OneClock(unittest.TestCase):
         fell, stood = drive_all([(one, over), (one, run)])
         self.assertIsNone(stood.fell)
         self.assertGreater(fell.fell or 0.0, 0.1)
+        toppling = replace(one, body=replace(one.body, topple=1e9))  # grows beyond any figure before the run ends
+        gone, beside = drive_all([(toppling, over), (one, run)])
+        self.assertTrue(np.isnan(gone.x[-1]).any() and gone.fell is not None and beside.fell is None)
         with self.assertRaises(InputError):
             drive(one.vehicle, solve_states(one.vehicle, [LoadState(name="empty")])["empty"], over)
 

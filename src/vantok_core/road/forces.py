@@ -51,7 +51,7 @@ class Teed:
     def press(self, left: FloatArray, right: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return what both press more than where they stand (N), at compressions left and right from there (m), straight between four points."""
         place = np.stack((left, right)) / PAIR_STEP + PAIR_HALF
-        step = np.minimum(np.maximum(place, 0.0), 2.0 * PAIR_HALF - 1.0).astype(np.intp)
+        step = np.minimum(np.fmax(place, 0.0), 2.0 * PAIR_HALF - 1.0).astype(np.intp)
         part = place - step
         at = step[0] * PAIR_SIDE + step[1]
         across = part[1][:, None]
@@ -159,9 +159,10 @@ class Lookup:
     middle: FloatArray
 
     def at(self, travel: FloatArray) -> FloatArray:
-        """Return the forces (N) at travels or speeds from where each row stands (m, m/s), one row a vehicle."""
+        """Return the forces (N) at travels or speeds from where each row stands (m, m/s), one row a vehicle; no figure where there is none (a run that
+        grew beyond all bounds)."""
         place = travel * self.per + self.middle
-        step = np.minimum(np.maximum(place, 0.0), self.last).astype(np.intp)
+        step = np.minimum(np.fmax(place, 0.0), self.last).astype(np.intp)
         part = place - step
         step += self.begins
         low = self.values.take(step)
