@@ -97,6 +97,12 @@ class Benches(unittest.TestCase):
             else:
                 answered("yaw", front=share)
 
+    def test_a_figure_is_converted_by_its_own_unit(self) -> None:
+        """It is told in both systems by the unit it was written with; one without a unit is asked for it."""
+        for told, said in (("35 Nm", "26 lb·ft"), ("2.4 bar", "35 psi"), ("60 lb", "27"), ("3/8 in", "10")):
+            self.assertIn(said, of_bench("thread", figure=told)[0].replace("\u00a0", " "), told)
+        self.assertRaises(InputError, answered, "thread", figure="35")
+
     def test_damping_needs_spring_and_mass(self) -> None:
         """Of the two alone neither tells how the wheel is damped."""
         self.assertIn("damping ratio", of_bench("valves", spring=40e3, mass=500.0)[0])
@@ -435,6 +441,11 @@ class Others(unittest.TestCase):
                 p for section in side_by_side(one, other) for p in section.rows if p.words == "Empty, rear axle"
             )
             self.assertEqual(pair.differs, past)
+        nobody = one.model_copy(
+            update={"states": (one.states[0].model_copy(update={"front_kg": None, "rear_kg": None}), *one.states[1:])}
+        )
+        rows = [p for section in side_by_side(one, nobody) for p in section.rows if p.words == "Empty, rear axle"]
+        self.assertEqual([(p.left is None, p.right, p.change, p.differs) for p in rows], [(False, None, None, False)])
 
 
 if __name__ == "__main__":
