@@ -36,7 +36,7 @@ from vantok_core.judge.prove.road_logs import alike
 from vantok_core.judge.prove.thresholds import SAME_SPEED, STRENGTH_TOLD
 from vantok_core.judge.visits.thresholds import LOAD_WORTH, SETTLING
 from vantok_core.judge.visits.two_jobs import side_by_side
-from vantok_core.judge.visits.vehicle_history import PastHeight, settling
+from vantok_core.judge.visits.vehicle_history import PastHeight, axle_means, settling
 from vantok_core.judge.weigh import thresholds as weighed
 from vantok_core.judge.weigh.coach import coach_sheet
 from vantok_core.judge.weigh.loads import own_limit_unknown
@@ -97,6 +97,22 @@ class Benches(unittest.TestCase):
             else:
                 answered("yaw", front=share)
 
+    def test_a_rack_takes_only_what_is_listed_for_it(self) -> None:
+        """On a rack a stabilizer that nobody has said is listed for one is not fitted; a listed one is, and another steering asks for no list."""
+        for steering, listed, said in (
+            ("rack", "no", True),
+            ("rack", "yes", False),
+            ("", "no", False),
+            ("", "yes", False),
+        ):
+            self.assertEqual("it is not fitted" in of_bench("stabilizer", steering=steering, listed=listed)[0], said)
+
+    def test_two_dampers_a_side_do_twice_as_much(self) -> None:
+        """How a side is damped counts every damper of it."""
+        one, two = (of_bench("valves", spring=40e3, mass=500.0, count=n)[0] for n in (1.0, 2.0))
+        self.assertIn("is 0.24", one)
+        self.assertIn("is 0.48", two)
+
     def test_a_figure_is_converted_by_its_own_unit(self) -> None:
         """It is told in both systems by the unit it was written with; one without a unit is asked for it."""
         for told, said in (("35 Nm", "26 lb·ft"), ("2.4 bar", "35 psi"), ("60 lb", "27"), ("3/8 in", "10")):
@@ -149,6 +165,17 @@ class Weighed(unittest.TestCase):
         for share, past in around(weighed.TAG_MOST):
             self.assertEqual("tag" in self.coach(front_kg=1500.0, rear_kg=2000.0, tag_kg=2000.0 * share), past)
 
+    def test_a_short_wheelbase_is_told_of_what_was_measured(self) -> None:
+        """Its share of the length needs both overhangs and the wheelbase; lacking any it is to measure."""
+        job = sample()
+        whole = job.vehicle.model_copy(update={"front_overhang_m": 0.9, "rear_overhang_m": 1.2})
+        for lacks in (None, "front_overhang_m", "rear_overhang_m"):
+            vehicle = whole.model_copy(update={lacks: None}) if lacks else whole
+            found = coach_sheet(job.model_copy(update={"vehicle": vehicle}), job.states[0])
+            self.assertEqual((found.base_ratio is None, found.base_band == "to measure"), (bool(lacks),) * 2)
+            if not lacks:
+                self.assertAlmostEqual(found.base_ratio or 0.0, 3.55 / (0.9 + 3.55 + 1.2))
+
     def test_what_a_tyre_takes(self) -> None:
         """Sides apart get the heavier one's pressure, and a tyre well under what its load takes is told; a gauge's step under it is not."""
         for apart, past in around(weighed.SIDES_ALIKE):
@@ -173,6 +200,26 @@ class Weighed(unittest.TestCase):
         found = tyre_sheet(job, state, None)
         assert found is not None
         return {one.key: text(one.what) for one in found.findings}
+
+    def test_over_by_pads_and_over_by_the_model(self) -> None:
+        """A tyre or a wheel over what it may carry is a limit where it was weighed, and something to weigh where only the model says so."""
+        job = sample()
+        rated = {"front_tyre_index": 90, "rear_tyre_index": 90, "front_wheel_kg": 550.0, "rear_wheel_kg": 400.0}
+        job = job.model_copy(update={"vehicle": job.vehicle.model_copy(update=rated)})
+        for pads, tone in (((610.0, 600.0, 450.0, 440.0), "limit"), (None, "act")):
+            state = job.states[0].model_copy(update={"corners_kg": pads})
+            told = job.model_copy(update={"states": (state, *job.states[1:])})
+            found = tyre_sheet(told, state, build_model(told))
+            assert found is not None
+            over = {f.key: f.tone for f in found.findings if "over" in f.key}
+            self.assertEqual(
+                over,
+                dict.fromkeys(
+                    ("tyre-over-FL", "wheel-over-FL", "wheel-over-FR", "wheel-over-RL", "wheel-over-RR"), tone
+                )
+                | ({} if pads else {"tyre-over-FR": tone}),
+                pads,
+            )
 
     def test_the_limit_that_matters_here(self) -> None:
         """With a tongue on it the ball's, else the rear axle's: unknown it is named, also of a job that has nothing loaded yet; known it is not."""
@@ -218,6 +265,11 @@ class Diagnosed(unittest.TestCase):
         for change, past in around(diagnosed.BENCH_OFF):
             pair = {"aligned": Aligned(toe_fl=0.0), "aligned_after": Aligned(toe_fl=change)}
             self.assertEqual([row.told for row in alignment(sample(**pair)).rows if row.change], [past])
+
+    def test_one_side_alone_tells_no_difference(self) -> None:
+        """A side that nobody read pulls nowhere."""
+        for name in ("caster_fl", "caster_fr", "camber_fl", "camber_fr", "toe_rl", "toe_rr"):
+            self.assertEqual(alignment(sample(aligned=Aligned(**{name: 2.0}))).findings, ())
 
     def test_a_tail_that_drags(self) -> None:
         """Under the steepest ramp it is told unasked; over it only to whoever complains, and then not as something to do."""
@@ -430,6 +482,24 @@ class Others(unittest.TestCase):
                 for p in ("RL", "RR")
             ]
             self.assertEqual(keys(settling(told)), {"settling-rear"} if past else set())
+
+    def test_an_axle_is_read_when_its_second_side_is(self) -> None:
+        """Its mean is of the day the later side was read; one side alone is no mean."""
+        told = [
+            PastHeight(
+                job="J-1",
+                at=datetime(2026, 5, day, tzinfo=UTC),
+                state="Empty",
+                empty=True,
+                phase="before",
+                datum="ground_arch",
+                place=p,
+                value_m=v,
+            )
+            for day, p, v in ((4, "RL", 0.94), (6, "RR", 0.96))
+        ]
+        self.assertEqual(axle_means(told, "rear", "ground_arch"), [(told[1].at, "J-1", 0.95)])
+        self.assertEqual(axle_means(told[:1], "rear", "ground_arch"), [])
 
     def test_two_jobs_loads(self) -> None:
         """Axle loads differ from the figure on."""

@@ -123,7 +123,7 @@ def _damps(draft: Draft, values: Values, now: Mixed, at: float, best: int | None
         f"At click {at:g} the damping ratio is {zeta:.2f}: {word}, {side} for this mass and these springs.{old}", tone
     )
     draft.say(
-        f"For {WANTED:g} each of {count} a side needs {{need}}; this one has {{have}}.",
+        f"For {WANTED:g} {f'each of {count} a side' if count > 1 else 'it'} needs {{need}}; it has {{have}}.",
         need=Quantity(need, "damping"),
         have=Quantity(have, "damping"),
     )
