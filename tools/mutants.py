@@ -1,6 +1,6 @@
 """Rules broken, one at a time, each of which a test must notice: `python3 run.py mutants [N [SEED]]` breaks N of them (100), drawn by chance over the rooms
-that judge, estimate, plan the work and stand between records and core (`--figures`: every figure of the rooms' tables instead); `run.py check` breaks the
-dozen named here.
+that judge, estimate, plan the work and stand between records and core (`--figures`: every figure of the rooms' tables instead; `--unspoken`: no rule, but
+the sentences that no test speaks are listed); `run.py check` breaks the dozen named here.
 
 A process imports the house, makes the tests' database, and for each broken rule forks a child, puts the broken code into the functions that are there
 (or the broken figure under the names that hold it), and runs the tests that come by that line, cheapest first, until one fails. Which come by is found
@@ -382,6 +382,18 @@ def mapped(kept: Path, *, anew: bool) -> Map:
     return Map(told, _Listening.took)
 
 
+def unspoken(told: Map) -> Iterator[str]:
+    """Yield each sentence of the judgement that no test speaks, with its place; one said at the top of a module is there from the start."""
+    for path in sorted((SRC / ROOMS[0]).rglob("*.py")):
+        module = str(path.relative_to(SRC))
+        spoken = {int(line) for line, tests in told.tests.get(module, {}).items() if tests}
+        tree = ast.parse(path.read_text(encoding="utf-8"))
+        for node in (n for outer in ast.walk(tree) if isinstance(outer, ast.FunctionDef) for n in ast.walk(outer)):
+            said = isinstance(node, ast.Call) and ast.unparse(node.func).rpartition(".")[2] in ("Say", "say")
+            if said and spoken.isdisjoint(range(node.lineno, (node.end_lineno or node.lineno) + 1)):
+                yield f"{module}:{node.lineno}: {ast.unparse(node)[:120]}"
+
+
 def within(tests: Sequence[str], took: dict[str, float]) -> list[str]:
     """Return as many of the tests, cheapest first, as fit into the time given."""
     found, left = [], MOST_SECONDS
@@ -480,6 +492,9 @@ def main() -> None:
     runner.setup_test_environment()
     database = runner.setup_databases()
     told = prepared(mutants, anew="--anew" in sys.argv)
+    if "--unspoken" in sys.argv:
+        print("\n".join(unspoken(told)))
+        sys.exit()
     missed = []
     for n, (mutant, seen, tests) in enumerate(noticed(mutants, told), 1):
         if not n % 10:
