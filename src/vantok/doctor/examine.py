@@ -139,8 +139,8 @@ def files_of_rows() -> Iterator[tuple[models.Model, str]]:
 def _photographs() -> Found:
     rows = list(files_of_rows())
     lost = sorted({name for _, name in rows if not default_storage.exists(name)})
-    store = cast("FileSystemStorage", default_storage)
-    named, folder = {name for _, name in rows}, Path(getattr(store, "location", settings.VAR / MEDIA))
+    named, store = {name for _, name in rows}, default_storage
+    folder = Path(store.location) if isinstance(store, FileSystemStorage) else settings.VAR / MEDIA
     there = {p.relative_to(folder).as_posix() for p in folder.rglob("*") if p.is_file()} if folder.is_dir() else set()
     nobodys = sorted(there - named)
     if lost:

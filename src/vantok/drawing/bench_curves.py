@@ -43,7 +43,8 @@ def curves_svg(answer: Answer, bench: Bench, units: System) -> SafeString:
     if not lines:
         return SafeString("")
     page = _Page.around(lines)
-    parts = [*page.axes([_unit(axis, units) for axis in axes])]
+    heads = [_unit(axis, units) for axis in axes]
+    parts = [*page.axes(heads)]
     if asked := answer.drawn.get(axes[0]):
         parts.append(page.mark(asked / per[0]))
     for n, line in enumerate(lines):
@@ -51,18 +52,19 @@ def curves_svg(answer: Answer, bench: Bench, units: System) -> SafeString:
     return drawing(
         "Curves; the round points of what was typed move it",
         *parts,
-        figures=[_row(line, [_unit(axis, units) for axis in axes]) for line in lines],
+        figures=_rows(lines, heads),
         viewBox=f"0 0 {WIDE:.0f} {TALL:.0f}",
         role="group",
         class_="bench-drawing",
     )
 
 
-def _row(line: Line, axes: Sequence[str]) -> tuple[str, ...]:
-    """Return a curve in a row: its name and its points, some of them where there are many."""
-    name, points = line
-    every = max(len(points) // MOST_TOLD, 1)
-    return (name, *(f"{x:.4g} {axes[0]}: {y:.4g} {axes[1]}" for x, y in points[::every]))
+def _rows(lines: Sequence[Line], axes: Sequence[str]) -> list[tuple[str, ...]]:
+    """Return each curve in a row: its name and its points, some of them where there are many."""
+    return [
+        (name, *(f"{x:.4g} {axes[0]}: {y:.4g} {axes[1]}" for x, y in points[:: max(len(points) // MOST_TOLD, 1)]))
+        for name, points in lines
+    ]
 
 
 def _whole(page: _Page, line: Line, n: int) -> list[SafeString]:
