@@ -112,8 +112,8 @@ NAMED = (
     ),
     (
         "vantok_core/judge/diagnose/stance.py",
-        "view.rake < -max(0.005, view.band)",
-        "view.rake > max(0.005, view.band)",
+        "view.rake < -max(NOSE_UP, view.band)",
+        "view.rake > max(NOSE_UP, view.band)",
         "tests.core.test_thresholds.Stance",
     ),
     (
