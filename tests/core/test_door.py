@@ -6,11 +6,13 @@ from typing import Any
 
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from pydantic import ValidationError, field_validator
 
 from tests.core.samples import job as sample
-from vantok_core.base.check import read_what_holds
+from vantok_core.base.check import BEYOND, Form, first_fault, read_what_holds
 from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.facts import JobState, JobVehicle, LoadItem
+from vantok_core.facts.load import Condition
 from vantok_core.files.door import MOST_DEPTH, MOST_DIGITS, read_json
 from vantok_core.files.job_file import read_job, solve_job, write_job
 from vantok_core.files.plan_csv import read_plan, write_plan
@@ -37,7 +39,29 @@ BROKEN: dict[str, Any] = {
 }
 
 
+class Worded(Form):
+    """A form that says in its own words what cannot be."""
+
+    station: str
+
+    @field_validator("station")
+    @classmethod
+    def _on_it(cls, value: str) -> str:
+        if value == "off":
+            raise ValueError("It stands off the vehicle.")
+        return value
+
+
 class Door(unittest.TestCase):
+    def test_what_is_refused_without_its_field_is_said_in_words(self) -> None:
+        """Whoever sees no field of a form reads neither its code nor a bound in pascals; a form's own words are kept."""
+        with self.assertRaises(ValidationError) as bound:
+            Condition.model_validate({"tyres_pa": {"RR": 5e6}})
+        self.assertEqual(first_fault(bound.exception), BEYOND)
+        with self.assertRaises(ValidationError) as worded:
+            Worded.model_validate({"station": "off"})
+        self.assertEqual(first_fault(worded.exception), "It stands off the vehicle.")
+
     def test_each_thing_that_cannot_be_is_refused_with_its_place(self) -> None:
         """Each fault that broke pages before is a FileFormatError that names where it stands."""
         read_job(json.dumps(told()))

@@ -80,10 +80,12 @@ def _plain(value: Any) -> str:
 
 
 def first_fault(error: ValidationError) -> str:
-    """Return the first thing a form found wrong, with its place, as a sentence."""
+    """Return what a form found wrong first, for whoever sees no field of it: the form's own words where it has some, else that it cannot be."""
     first = error.errors()[0]
-    place = ", ".join(str(part) for part in first["loc"])
-    return f"{place or 'It'}: {in_words(first)}."
+    return f"{in_words(first).rstrip('.')}." if first["type"] == "value_error" else BEYOND
+
+
+BEYOND = "Something that was sent lies beyond what can be. Nothing of it was stored."
 
 
 @dataclass(frozen=True, slots=True)

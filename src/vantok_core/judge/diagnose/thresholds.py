@@ -16,7 +16,7 @@ PULLS = Threshold(
 STRENGTH_APART = Threshold(
     1.3,
     "ratio",
-    "method 26",
+    "ours",
     "so many times as strong as its data say, or as weak: something is wrong with kit, setting or load",
 )
 OWN_OFF = Threshold(0.05, "percent", "ours", "how far off a figure of the job’s own may be")
@@ -27,9 +27,7 @@ LITTLE_TRAVEL = Threshold(
     0.40, "percent", "ours", "of the bump travel left at rest, under which a stop is likely struck on the road"
 )
 UNLIKE_PRESSURES = Threshold(30e3, "pressure", "ours", "pressures further apart are set unlike, or one has lost air")
-GRIP_WORTH = Threshold(
-    0.10, "percent", "ours", "of the front axle’s load lost, from which steering and braking feel it"
-)
+GRIP_WORTH = Threshold(0.10, "percent", "ours", "of the front axle’s load lost, from which it is something to do")
 PLAN_OFF = Threshold(15.0, "mass", "ours", "what scale and plan may differ by at an axle before it is told")
 TIRED_SIDE = Threshold(
     0.010, "length", "ours", "between the sides of the empty vehicle, from which the lower side’s spring is suspected"
@@ -37,7 +35,7 @@ TIRED_SIDE = Threshold(
 BOTH_LEAN = Threshold(
     0.006,
     "length",
-    "method 3",
+    "ours",
     "between the sides at both axles, alike, from which the floor is asked about first: two tapes’ band",
 )
 EVEN_PADS = Threshold(

@@ -6,14 +6,14 @@ from math import radians
 
 from vantok_core.base.threshold import Threshold
 
-CONTRADICTS = Threshold(3.0, "standard deviations", "method 3", "from which a reading is said to contradict the others")
-GAUGE_STEP = Threshold(5e3, "pressure", "method 25", "what a shop’s gauge is read to")
-KNOWN_KG = Threshold(100.0, "mass", "method 18", "the known load that is put over the rear axle")
-TONGUE_SIGMA = Threshold(3.0, "mass", "method 18", "sigma of a tongue on its own scale")
-LEAST_LIFT = Threshold(0.005, "length", "method 18", "the least lift that a kit not yet chosen is taken to give")
+CONTRADICTS = Threshold(3.0, "standard deviations", "ours", "from which a reading is said to contradict the others")
+GAUGE_STEP = Threshold(5e3, "pressure", "method 11", "what a shop’s gauge is read to")
+KNOWN_KG = Threshold(100.0, "mass", "ours", "the known load that is put over the rear axle")
+TONGUE_SIGMA = Threshold(3.0, "mass", "ours", "sigma of a tongue on its own scale")
+LEAST_LIFT = Threshold(0.005, "length", "ours", "the least lift that a kit not yet chosen is taken to give")
 LEVEL_WORTH = Threshold(
     radians(0.5),
     "angle",
-    "method 27",
+    "ours",
     "from which pitch, surely passed, a trailer is said not to stand level: some 35 mm over 4 m",
 )

@@ -5,11 +5,8 @@ from __future__ import annotations
 from vantok_core.base.threshold import Threshold
 
 MISS_WORTH = Threshold(0.0005, "length", "ours", "a miss smaller than this is none on any tape")
-SAME_SPEED = Threshold(0.10, "percent", "ours", "speeds within this share of one another are one speed")
+SAME_SPEED = Threshold(0.10, "percent", "method 16", "speeds within this share of one another are one speed")
 STRENGTH_TOLD = Threshold(
-    0.9,
-    "ratio",
-    "method 26",
-    "of what was known of a kit’s strength before: what heights leave above it tells nothing new",
+    0.9, "ratio", "ours", "of what was known of a kit’s strength before: what heights leave above it tells nothing new"
 )
 LEAST_ROAD = Threshold(0.05, "travel", "ours", "a log shorter than this counts no jolts a kilometre")

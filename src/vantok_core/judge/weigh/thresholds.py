@@ -21,9 +21,7 @@ NEAR = Threshold(0.05, "percent", "ours", "of a limit left, under which nothing 
 SIDES_ALIKE = Threshold(
     0.02, "percent", "ours", "of an axle’s load between its sides, under which both tyres get one pressure"
 )
-SET_UNDER = Threshold(
-    10e3, "pressure", "ours", "how far a tyre may stand under what its load takes before it is told: a gauge’s step"
-)
+SET_UNDER = Threshold(10e3, "pressure", "ours", "how far a tyre may stand under what its load takes before it is told")
 UNEVEN = Threshold(
     0.001, "depth", "ours", "more wear in one place, from which a pattern is spoken of: a tread gauge tells half of it"
 )
