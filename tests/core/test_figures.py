@@ -13,6 +13,7 @@ from tests.core.samples import job as sample
 from tests.core.test_bench_answers import answered
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Finding, Say
+from vantok_core.base.units import SHOWN, parse
 from vantok_core.facts import Aligned, Fitting, Job, JobState, TreadRead
 from vantok_core.facts.load import Condition
 from vantok_core.facts.proving import RoadLog
@@ -25,6 +26,7 @@ from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.judge.diagnose.springs import spring_findings
 from vantok_core.judge.diagnose.stance import stop_findings
 from vantok_core.judge.diagnose.tail import Tail, tail_findings
+from vantok_core.judge.figures import tables
 from vantok_core.judge.grounds.thresholds import LEVEL_WORTH
 from vantok_core.judge.grounds.towed import Towed
 from vantok_core.judge.measure import thresholds as measured
@@ -69,6 +71,19 @@ def of_bench(key: str, **told: object) -> tuple[str, str]:
     """Return what a bench says of its first figures with some changed, and its gravest tone."""
     found = answered(key, **told)
     return text(*found.said), found.tone
+
+
+class Told(unittest.TestCase):
+    def test_every_figure_reads_back_as_what_it_is(self) -> None:
+        """As the handbook shows it, in either of the trade's systems, no figure is rounded by more than a tenth of itself, none to nought."""
+        for table in tables():
+            for name, one in table.figures.items():
+                for told in one.words.split(" or ") if one.kind in SHOWN and one.kind != "percent" else ():
+                    with self.subTest(f"{table.room}.{name}", told=told):
+                        kind, per = (one.kind, 1.0) if one.kind != "degrees" else ("angle", radians(1.0))
+                        self.assertAlmostEqual(
+                            parse(kind, told.replace("\u00a0", " ")).value / per / one, 1.0, delta=0.1
+                        )
 
 
 class Benches(unittest.TestCase):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from vantok_core.base.units import SHOWN, System, show
+from vantok_core.base.units import SHOWN, UNITS, System, show
 
 
 class Threshold(float):
@@ -29,12 +29,20 @@ class Threshold(float):
             return f"× {float(self):g}"
         if self.kind == "percent":
             return f"{100.0 * self:g}\u00a0%"
-        told = (
-            [show(self.kind, self, system) for system in SYSTEMS]
-            if self.kind in SHOWN
-            else [f"{float(self):g}\u00a0{self.kind}"]
-        )
+        told = [self._in(system) for system in SYSTEMS] if self.kind in SHOWN else [f"{float(self):g}\u00a0{self.kind}"]
         return " or ".join(dict.fromkeys(told))
 
+    def _in(self, system: System) -> str:
+        """Return it as the system shows it; finer where that would round more than a tenth of it off."""
+        unit, digits = SHOWN[self.kind][system]
+        size, step = float(self) / UNITS[self.kind][unit], TAPE if unit == "in" and not digits else 10.0**-digits
+        return (
+            show(self.kind, self, system)
+            if step / 2.0 <= size / 10.0
+            else f"{size:.2g}{'' if unit == '°' else SPACE}{unit}"
+        )
 
+
+TAPE, SPACE = 1.0 / 16.0, "\u00a0"
+"""What inches are shown to, and what stands before a unit."""
 SYSTEMS: tuple[System, ...] = ("metric", "us")

@@ -26,5 +26,5 @@ UNEVEN = Threshold(
     0.001, "depth", "ours", "more wear in one place, from which a pattern is spoken of: a tread gauge tells half of it"
 )
 LEAST_TREAD = Threshold(
-    0.0016, "depth", "the local rule", "depth at or under which many countries’ rules end a tyre; the local rule holds"
+    0.0016, "depth", "the local rule holds", "depth at or under which many countries’ rules end a tyre"
 )
