@@ -49,8 +49,12 @@ COORDINATES = ("x", "y", "x1", "y1", "x2", "y2", "cx", "cy", "r", "rx", "ry", "w
 
 class Drawn(unittest.TestCase):
     def whole(self, svg: str) -> ElementTree.Element:
-        """Return the drawing's tree after checking that it is XML, in which every coordinate is a finite figure and nothing is styled inline."""
-        root = ElementTree.fromstring(svg)
+        """Return the drawing's tree after checking that it is XML, in which every coordinate is a finite figure and nothing is styled inline;
+        a table of its figures beside it has a name for every row and no row without a figure."""
+        root, *tables = ElementTree.fromstring(f"<div>{svg}</div>")
+        for row in (r for table in tables for r in table.iter("tr")):
+            self.assertTrue(all(cell.text for cell in row), ElementTree.tostring(row))
+            self.assertGreater(len(row), 1)
         for element in root.iter():
             self.assertNotIn("style", element.attrib)
             for name in COORDINATES:
