@@ -218,9 +218,15 @@ def cells_of(page: str) -> dict[str, int]:
 
 
 def tape_reads(page: str) -> dict[str, int]:
-    """Return what stands in a page's cells, mm."""
-    found = re.findall(r'action="/(jobs/\d+/cell/[^"]+)".*?name="text" value="([^"]*)"', page, re.DOTALL)
-    return {cell: round(1000 * parse_length(text, "metric").value) for cell, text in found if text}
+    """Return what stands in a page's cells, in the reader's units where it was typed in others, else what the page expects there, mm."""
+    found = {}
+    for form in page.split("<form")[1:]:
+        cell = re.search(r'action="/(jobs/\d+/cell/[^"]+)"', form)
+        ways = (r'class="echo">([^<]+)<', r'name="text"\s+value="([^"]+)"', r'placeholder="~ ([^"]+)"')
+        told = next((known[1] for way in ways if (known := re.search(way, form))), "")
+        if cell is not None and told:
+            found[cell[1]] = round(1000 * parse_length(told, "metric").value)
+    return found
 
 
 def _news(page: str, before: str) -> str:

@@ -2,6 +2,7 @@
 
 import json
 import unittest
+from functools import partial
 
 from tests.core.samples import AIR, INSERT, job, reading
 from vantok_core.base.errors import FileFormatError
@@ -92,7 +93,7 @@ class Checks(unittest.TestCase):
         one = reading(state, place, value, **more)
         base = expected_before(job(), one)
         held = base.model_copy(update={"readings": (*base.readings, one)})
-        return [f.key for f in check_reading(held, one, build_model(base))]
+        return [f.key for f in check_reading(held, one, partial(build_model, base))]
 
     def test_bad_readings_are_caught(self) -> None:
         """Out of range, wrong datum, rising under load, sides apart, outside the band: each says why."""

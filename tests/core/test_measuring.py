@@ -3,6 +3,7 @@
 import unittest
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from functools import partial
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -101,7 +102,7 @@ class Points(unittest.TestCase):
                 one = reading("loaded", place, max(expected.value, 0.0) + off, datum)
                 blind = expected_before(base, one)
                 held = blind.model_copy(update={"readings": (*blind.readings, one)})
-                found = [f.key for f in check_reading(held, one, build_model(blind))]
+                found = [f.key for f in check_reading(held, one, partial(build_model, blind))]
                 self.assertEqual(found, odd, (datum, off))
 
     def test_a_reading_at_no_such_point_is_refused(self) -> None:

@@ -1,6 +1,9 @@
 """What is kept of a job is never old: whatever changes it, by whatever path, its next page shows the change."""
 
 import re
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier
+from unittest.mock import patch
 
 from django.db import connection
 from django.test import Client
@@ -8,6 +11,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.web.base import DemoCase, words
+from vantok.desk.load import Desk
+from vantok.desk.worked import Worked
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Customer, Vehicle
@@ -18,6 +23,7 @@ from vantok.records.measure.models import Photo, Reading
 from vantok.records.practice.models import Finding, Run
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
+from vantok_core.model import JobModel, build_model
 
 
 class Stamps(DemoCase):
@@ -87,6 +93,23 @@ class Stamps(DemoCase):
         self.page("diagnose", job)
         with self.assertNumQueriesAtMost(3):
             self.client.get(reverse("diagnose", args=[job.pk]))
+
+    def test_who_asks_beside_another_waits_for_the_same_answer(self) -> None:
+        """Four who ask at once for what nobody has worked out yet get one answer, calibrated once."""
+        worked, together = Worked(Desk.look(self.job("041").pk).job), Barrier(4)
+
+        def asked(_: int) -> JobModel | None:
+            together.wait()
+            return worked.model
+
+        with (
+            patch("vantok.desk.worked.build_model", side_effect=build_model) as calibrated,
+            ThreadPoolExecutor(4) as four,
+        ):
+            found = list(four.map(asked, range(4)))
+        self.assertEqual(calibrated.call_count, 1)
+        self.assertEqual({id(one) for one in found}, {id(worked.model)})
+        self.assertIsNotNone(worked.model)
 
     def test_a_kept_part_carries_each_page_s_own_token(self) -> None:
         """Two people get their own tokens in the same kept part, and each can save with it."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from threading import RLock
 from typing import Any
 
 from django.db.models import Max, Prefetch, Subquery
@@ -14,7 +15,7 @@ from vantok.desk.lessons import seen_here, with_learnt
 from vantok.desk.sentences import stage_verdict
 from vantok.desk.stages_done import not_asked, stages_done
 from vantok.desk.translate import Facts, Unfit
-from vantok.desk.worked import Worked
+from vantok.desk.worked import Worked, once
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
 from vantok.people.models import NOSES, Shop
 from vantok.records.jobs.models import STAGES, Job
@@ -76,13 +77,15 @@ def load_record(pk: int) -> Job:
 
 _LOOKED: LastByKey[int, tuple[int, Desk]] = LastByKey(64)
 """The desks last looked at, by job, with the stamp they had."""
+_LOOKING = tuple(RLock() for _ in range(64))
+"""Whoever opens a job's desk holds one of these: who asks beside them gets the same desk, and what is worked out on it."""
 
 
 class Desk:
     """A job's records and all that follows from them."""
 
     def __init__(self, record: Job) -> None:
-        self.record = record
+        self.record, self.working = record, RLock()
 
     @classmethod
     def open(cls, pk: int) -> Desk:
@@ -90,26 +93,21 @@ class Desk:
         return cls(load_record(pk))
 
     @classmethod
-    def before(cls, pk: int) -> Desk | None:
-        """Return the desk last looked at, however old: what was known before the change just made."""
-        known = _LOOKED.get(pk)
-        return known[1] if known else None
-
-    @classmethod
     def look(cls, pk: int) -> Desk:
         """Return the desk of a job to look at, not to change: the same one while nothing on it has changed (see `stamp`)."""
         stamp = Job.every.filter(pk=pk).values_list("stamp", flat=True).first()
         if stamp is None:
             raise Http404
-        known = _LOOKED.get(pk)
-        if known is not None and known[0] == stamp:
-            return known[1]
-        desk = cls.open(pk)
-        if known is not None:
-            desk.worked.learn_from(known[1].worked)
-        if desk.record.stamp == stamp and stamp:
-            _LOOKED.put(pk, (stamp, desk))
-        return desk
+        with _LOOKING[pk % len(_LOOKING)]:
+            known = _LOOKED.get(pk)
+            if known is not None and known[0] == stamp:
+                return known[1]
+            desk = cls.open(pk)
+            if known is not None:
+                desk.worked.learn_from(known[1].worked)
+            if desk.record.stamp == stamp and stamp:
+                _LOOKED.put(pk, (stamp, desk))
+            return desk
 
     @staticmethod
     def forget_all() -> None:
@@ -204,12 +202,12 @@ class Desk:
         """The kits on the shelf, as strong as they were seen to be on vehicles of the kind."""
         return tuple(seen_here(self.record.vehicle, offered_kits()))
 
-    @cached_property
+    @once
     def answering(self) -> tuple[Answering, ...]:
         """The kits on the shelf that answer what asks for no height."""
         return answering(self.job, self.kits, self.worked.model)
 
-    @cached_property
+    @once
     def shortlist(self) -> Shortlist | None:
         """The choices among the kits on the shelf."""
         return self.worked.shortlist(self.kits)
@@ -222,18 +220,18 @@ class Desk:
         left = next((kit for kit in found.further if kit.code == code), None)
         return self.alone(left) if left else found.choice(code)
 
-    @cached_property
+    @once
     def chances(self) -> Chances | None:
         """How likely each of them brings the height wanted."""
         return self.worked.chances(self.shortlist) if self.shortlist else None
 
-    @cached_property
+    @once
     def deciding(self) -> Deciding | None:
         """Whether enough has been measured for the choice."""
         known = self.chances
         return self.worked.deciding(self.shortlist, known) if self.shortlist and known else None
 
-    @cached_property
+    @once
     def chosen(self) -> Shortlist | None:
         """The kit on the job as a choice, alone: whether it fits; None where none is."""
         fitting = self.job.fitting

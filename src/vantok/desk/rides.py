@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from vantok.desk.load import Desk
 from vantok_core.base.errors import VantokError
 from vantok_core.facts import Fitting
@@ -17,21 +19,27 @@ FIFTH = 0.2
 """How far off the setting the same kit is offered lower and higher, as a share of it."""
 
 
-def options(desk: Desk) -> list[Configuration]:
-    """Return what can be driven, as it is first; nothing while there is no model."""
-    model = desk.worked.staged
+def standing(desk: Desk) -> list[Configuration]:
+    """Return the vehicle as it is and, where a kit is in hand that can be solved as set, with it; nothing while there is no model."""
+    model, fitting = desk.worked.staged, desk.job.fitting
     if model is None:
         return []
-    base = Configuration(key=NOW, words="as it is", vehicle=model.vehicle)
-    found = [base]
-    if (fitting := desk.job.fitting) is not None:
-        try:
-            base = Configuration(
-                key=FITTED, words=f"with {fitting.kit.name} as set", vehicle=fitted_vehicle(model, fitting)
-            )
-            found += [base, *_set_otherwise(model, fitting)]
-        except VantokError:
-            pass  # Set says why it cannot be solved
+    found = [Configuration(key=NOW, words="as it is", vehicle=model.vehicle)]
+    if fitting is not None:
+        words = f"with {fitting.kit.name} as set"
+        with suppress(VantokError):  # Set says why it cannot be solved
+            found.append(Configuration(key=FITTED, words=words, vehicle=fitted_vehicle(model, fitting)))
+    return found
+
+
+def options(desk: Desk) -> list[Configuration]:
+    """Return what can be driven, as it is first; nothing while there is no model."""
+    model, fitting, found = desk.worked.staged, desk.job.fitting, standing(desk)
+    if model is None:
+        return []
+    base = found[-1]
+    if fitting is not None and base.key == FITTED:
+        found += _set_otherwise(model, fitting)
     found += _chosen(desk)
     return [*found[: OFFERED - 3], *_damped(desk, model, base)][:OFFERED]
 

@@ -5,9 +5,8 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable, Mapping, Sequence
 from functools import partial
-from typing import TypeVar
-
-from django.utils.functional import cached_property
+from threading import RLock
+from typing import Any, Generic, TypeVar, cast
 
 from vantok_core import facts as core
 from vantok_core.base.errors import VantokError
@@ -49,8 +48,22 @@ log = logging.getLogger(__name__)
 
 
 Part = TypeVar("Part")
-RIDES = 16
-"""Rides that are kept of a job."""
+RIDES, MODELS = 16, 3
+"""Rides that are kept of a job; models of what stood on its sheet a moment ago."""
+
+
+class once(Generic[Part]):  # noqa: N801 - used as the decorator it is
+    """A property worked out once: who asks for it while another does waits, and the same sum is never done beside itself."""
+
+    def __init__(self, call: Callable[[Any], Part]) -> None:
+        self.call, self.name, self.__doc__ = call, call.__name__, call.__doc__
+
+    def __get__(self, instance: Any, cls: Any = None) -> Part:
+        kept = instance.__dict__
+        with instance.working:
+            if self.name not in kept:
+                kept[self.name] = self.call(instance)
+            return cast("Part", kept[self.name])
 
 
 class Worked:
@@ -63,7 +76,8 @@ class Worked:
     def __init__(self, job: core.Job) -> None:
         self.job = job
         self.problems: dict[str, str] = {}
-        self.blind: dict[core.JobReading, JobModel | None] = {}
+        self.working = RLock()
+        self.models: tuple[tuple[core.Job, JobModel | None], ...] = ()
         self.near: JobModel | None = None
         self.rides: LastByKey[tuple[object, ...], tuple[Driven, ...]] = LastByKey(RIDES)
         self.sure: LastByKey[tuple[object, ...], Mapping[str, Banded]] = LastByKey(RIDES)
@@ -71,9 +85,9 @@ class Worked:
     def learn_from(self, other: Worked) -> None:
         """Take over what another has worked out already, as far as it rests on the same facts."""
         if other.job == self.job:
-            self.__dict__.update({k: v for k, v in other.__dict__.items() if k != "job"})
+            self.__dict__.update({k: v for k, v in dict(other.__dict__).items() if k not in ("job", "working")})
         elif (model := other.__dict__.get("model")) is not None:
-            self.near = model
+            self.near, self.models = model, ((other.job, model), *other.models)[:MODELS]
             if same_basis(other.job, self.job):
                 self.__dict__["model"] = model.for_job(self.job)
                 if (on := other.__dict__.get("staged")) is not None and same_parts(other.job, self.job):
@@ -97,7 +111,7 @@ class Worked:
             )
         return None
 
-    @cached_property
+    @once
     def model(self) -> JobModel | None:
         """The calibrated model; None while something it needs is missing, or when `problems` says why it cannot be."""
 
@@ -114,24 +128,24 @@ class Worked:
             text = text.replace(f"“{state.key}”", f"“{state.name}”")
         return text
 
-    @cached_property
+    @once
     def missing(self) -> list[Missing]:
         """What is not known yet."""
         return self._try("list of what is missing", lambda: missing(self.job)) or []
 
-    @cached_property
+    @once
     def staged(self) -> JobModel | None:
         """The model with the kits on that went on before the one in hand; the plain one where none did."""
         model = self.model
         return self._try("model with what is on", lambda: staged(model)) if model else None
 
-    @cached_property
+    @once
     def in_hand(self) -> JobModel | None:
         """The model for the kit in hand: as `staged`, taught by what was read with that kit at other settings."""
         model = self.staged
         return self._try("model with what is on", lambda: at_other_settings(model)) if model else None
 
-    @cached_property
+    @once
     def cards(self) -> tuple[Progress, ...]:
         """The fitting card of each kit on the job, in the order they go on."""
         asked, points = baseline_asked(self.job), baseline_points(self.job)
@@ -142,13 +156,13 @@ class Worked:
             for made in (card(self.job, part.kit, part.learnt, part.setting, points),)
         )
 
-    @cached_property
+    @once
     def diagnosis(self) -> Diagnosis | None:
         """The diagnosis."""
         model = self.model
         return self._try("diagnosis", lambda: diagnose(model)) if model else None
 
-    @cached_property
+    @once
     def sheet(self) -> list[Finding]:
         """What is odd about the measuring sheet."""
 
@@ -161,13 +175,13 @@ class Worked:
 
         return self._try("sheet", told) or []
 
-    @cached_property
+    @once
     def proof(self) -> Proof | None:
         """Predicted beside read."""
         model = self.in_hand
         return self._try("proof", lambda: prove(model)) if model else None
 
-    @cached_property
+    @once
     def proofs(self) -> tuple[Proof | None, ...]:
         """The proofs of the kits that went on before the one in hand, each as it stood then."""
         model = self.model
@@ -206,13 +220,13 @@ class Worked:
             else known
         )
 
-    @cached_property
+    @once
     def failures(self) -> tuple[Failure, ...]:
         """What happens if what is fitted fails."""
         model, fitting = self.in_hand, self.job.fitting
         return (self._try("what if it fails", lambda: failures(model, fitting)) or ()) if model and fitting else ()
 
-    @cached_property
+    @once
     def next_step(self) -> NextStep | None:
         """The measurement most worth taking next."""
         model, found = self.staged, self.diagnosis
@@ -220,19 +234,19 @@ class Worked:
             return None
         return self._try("next measurement", lambda: next_step(model, found.unweighed))
 
-    @cached_property
+    @once
     def already(self) -> Already | None:
         """What a kit that was on when it came is worth."""
         model = self.model
         return self._try("worth of what was on", lambda: already(model)) if model else None
 
-    @cached_property
+    @once
     def tails(self) -> tuple[Tail, ...]:
         """How low the tail hangs."""
         model = self.model
         return (self._try("tail clearance", lambda: tails(model)) or ()) if model else ()
 
-    @cached_property
+    @once
     def planned(self) -> tuple[Planned, ...]:
         """What the changes planned for later would do."""
         model = self.model
@@ -269,10 +283,17 @@ class Worked:
 
     def without(self, reading: core.JobReading) -> JobModel | None:
         """Return the model that has not seen a reading, to hold it against; None where there can be none."""
-        if reading not in self.blind:
-            try:
-                model = build_model(expected_before(self.job, reading), near=self.model)
-                self.blind[reading] = model if model.estimate.settled else None
-            except VantokError:
-                self.blind[reading] = None  # nothing to hold it against: the plain checks stand alone
-        return self.blind[reading]
+        before = expected_before(self.job, reading)
+        with self.working:
+            known = next((one for one in self.models if one[0] == before), None)
+            if known is None:
+                known = before, self._unseen(before)
+                self.models = (known, *self.models)[:MODELS]
+        model = known[1]
+        return model if model is not None and model.estimate.settled else None
+
+    def _unseen(self, job: core.Job) -> JobModel | None:
+        try:
+            return build_model(job, near=self.model)
+        except VantokError:
+            return None  # nothing to hold it against: the plain checks stand alone

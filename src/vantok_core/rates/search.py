@@ -19,9 +19,11 @@ Both = Callable[[FloatArray], tuple[FloatArray, FloatArray]]
 
 POOR, GOOD, LEAST = 0.25, 0.75, 1e-3
 """Shares of the fall that a step promised, under which the next is shorter, and over which it is longer; the least damping but none."""
-SETTLED, NO_BETTER, CREEPS, PATIENCE, DAMPED_OUT = 1e-6, 1e-10, 2e-3, 4, 1e10
-"""The search ends when no unknown moves by more than this share of its scale, or the sum of squares falls by less than this share; a fall so small, so
-many times in turn, is creeping along a kink, where what is left to gain tells nothing; damping beyond which no step helps."""
+SETTLED, TELLS_NOTHING, NO_BETTER, CREEPS, PATIENCE, DAMPED_OUT = 1e-6, 1e-7, 1e-10, 2e-3, 4, 1e10
+"""The search ends when no unknown moves by more than the first as a share of its scale, or a plain step promises a fall of less than the second (then no
+unknown lies further than 3 parts in 10,000 of its sigma from its best), or the sum of squares falls by less than the third as a share; a fall under the
+fourth, so many times in turn, is creeping along a kink, where what is left to gain tells nothing (readings that fit worse than their sigmas say have
+sigmas larger in fact: the fall is held against the mean square); damping beyond which no step helps."""
 MOST_TRIED = 48
 """How often the vehicle may be solved anew in one search. Sheets of vehicles as in life settle in 8 (95 in 100), and all of 700 drawn did; heights
 that contradict each other by 10 cm would take over a hundred."""
@@ -71,15 +73,20 @@ def least_squares(both: Both, start: FloatArray, scale: FloatArray) -> Sought:
         step, (residuals, jacobian), damping = taken
         x = np.asarray(x + step * scale)
         fell = before - float(residuals @ residuals)
-        crept = crept + 1 if fell <= CREEPS else 0
+        crept = crept + 1 if fell <= CREEPS * max(1.0, before / len(residuals)) else 0
         if fell <= NO_BETTER * before or crept >= PATIENCE:
             return Sought(x, settled=True)
-        promised = -float(step @ (2.0 * gradient + normal @ step))
+        promised = _promised(step, normal, gradient)
         # Readings far from what the model can do make plain steps overshoot from side to side: then shorter ones.
         if fell < POOR * promised:
             damping = max(4.0 * damping, 0.25)
         elif fell > GOOD * promised:
             damping = 0.1 * damping if damping > LEAST else 0.0
+
+
+def _promised(step: FloatArray, normal: FloatArray, gradient: FloatArray) -> float:
+    """Return by how much a step would make the sum of squares fall, were the residuals straight lines."""
+    return -float(step @ (2.0 * gradient + normal @ step))
 
 
 def _downhill(
@@ -98,6 +105,8 @@ def _downhill(
     while True:
         step = np.asarray(cho_solve(cho_factor(normal + damping * np.diag(np.diag(normal))), -gradient))
         if float(np.max(np.abs(step))) < SETTLED:
+            return None
+        if damping == 0.0 and _promised(step, normal, gradient) < TELLS_NOTHING:
             return None
         try:
             tried = both(x + step * scale)

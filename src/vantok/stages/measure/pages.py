@@ -230,7 +230,6 @@ class CellView(StageView):
         What is stored says so by its token and the id that now stands; what is not taken comes back as typed with its reason.
         """
         cell, text, told = self._cell(), request.POST.get("text", ""), request.POST
-        before = Desk.before(self.kwargs["pk"])
         aside = aside_of(told)
         token = (request.headers.get(SCRIPT) or told.get(FIELD, ""))[:40]
         try:
@@ -246,7 +245,7 @@ class CellView(StageView):
         except LockedError as locked:
             return self._shown(cell, "locked", typed=text, error=str(locked), reason=locked.may_change)
         if read is not None:
-            hold_against(self.anew(), cell, read, before)
+            hold_against(self.anew(), cell, read)
         if request.headers.get("HX-Request") != "true":
             return self.back()
         answer = self._shown(cell)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from vantok.desk.load import Desk
@@ -11,7 +12,7 @@ from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import VantokError
 from vantok_core.base.units import System, show
 from vantok_core.facts.kinds import AND
-from vantok_core.judge.measure.checks import check_reading, expected_before
+from vantok_core.judge.measure.checks import check_reading
 from vantok_core.model import derived_height, expected_height
 
 OF_THEN = "read under the load of then"
@@ -118,8 +119,9 @@ class Sheet:
         reading = self.desk.job.at(state.key, place, self.datum, self.phase)
         if reading is None:
             return []
-        blind = self.desk.worked.without(reading) if read.flag == "odd" else None
-        return check_reading(self.desk.job, reading, blind)
+        if read.flag != "odd":
+            return check_reading(self.desk.job, reading)
+        return check_reading(self.desk.job, reading, partial(self.desk.worked.without, reading))
 
     def _expected(self, state: LoadState, place: str) -> Any:
         """Return what the model expects of a cell not yet read in a loaded state."""
@@ -143,18 +145,15 @@ class Sheet:
             return None  # as above
 
 
-def hold_against(desk: Desk, cell: Cell, read: Reading, before: Desk | None) -> None:
-    """Hold the reading just taken against a model that has not seen it, and keep the doubt where it is odd.
-
-    The model of before the reading is that model, where nothing else has changed; else one is made.
-    """
-    doubt(read, odd=bool(_odd(desk, cell, before)))
+def hold_against(desk: Desk, cell: Cell, read: Reading) -> None:
+    """Hold the reading just taken against a model that has not seen it, and keep the doubt where it is odd."""
+    doubt(read, odd=bool(_odd(desk, cell)))
     for row in desk.record.readings.all():
         if row.pk == read.pk:
             row.flag = read.flag
 
 
-def _odd(desk: Desk, cell: Cell, before: Desk | None) -> list[Any]:
+def _odd(desk: Desk, cell: Cell) -> list[Any]:
     reading = desk.job.at(cell.state.key, cell.place, cell.datum, cell.phase)
     if reading is None or desk.model is None:
         return []
@@ -166,6 +165,4 @@ def _odd(desk: Desk, cell: Cell, before: Desk | None) -> list[Any]:
             row for row in rows if row.corner == reading.place and reading.datum == desk.datum and row.inside is False
         ]
         return check_reading(desk.job, reading) or outside
-    if before is not None and before.model is not None and before.job == expected_before(desk.job, reading):
-        desk.worked.blind[reading] = before.model
-    return check_reading(desk.job, reading, desk.worked.without(reading))
+    return check_reading(desk.job, reading, partial(desk.worked.without, reading))

@@ -9,7 +9,6 @@ from typing import Any, ClassVar
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 
-from vantok.desk.load import Desk
 from vantok.desk.look import Look
 from vantok.desk.readings import APART, Cell, ConflictError, LockedError, apart_of, aside_of, record_reading
 from vantok.desk.stage import StageView
@@ -150,7 +149,7 @@ class Walk(StageView):
         if told.get("action") == "prepare":
             return self._prepared()
         cell, text = self.cell, told.get("same") or told.get("text", "")
-        before, token = Desk.before(pk), (request.headers.get(SCRIPT) or told.get(FIELD, ""))[:40]
+        token = (request.headers.get(SCRIPT) or told.get(FIELD, ""))[:40]
         aside = aside_of(told)
         try:
             read = record_reading(
@@ -164,7 +163,7 @@ class Walk(StageView):
         except LockedError as locked:
             return self._refused("locked", {"text": text, "error": str(locked), "reason": locked.may_change})
         if read is not None:
-            hold_against(self.anew(), cell, read, before)
+            hold_against(self.anew(), cell, read)
         if self._told_again(cell):
             return HttpResponseRedirect(f"{self._at(cell)}&again=1")
         stops = self.stops()

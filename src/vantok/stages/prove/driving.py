@@ -10,7 +10,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 
 from vantok.desk.proving import add, change_entry, put_setting
-from vantok.desk.rides import FITTED, NOW, options
+from vantok.desk.rides import FITTED, NOW, standing
 from vantok.records.jobs.models import Job
 from vantok.stages.prove.forms import DriveForm
 from vantok.stages.prove.pages import ProvePage
@@ -136,7 +136,7 @@ class DriveSheet(ProvePage):
     def _foreseen(self) -> dict[str, str]:
         """Return what the model expects of the drive with the kit that is sent, to be kept beside what was felt; nothing where it cannot tell."""
         told, model = self.request.POST, self.desk.worked.staged
-        piece, known = PIECES.get(told.get("course", "")), {one.key: one for one in options(self.desk)}
+        piece, known = PIECES.get(told.get("course", "")), {one.key: one for one in standing(self.desk)}
         if told.get("moment") != "after" or model is None or piece is None or FITTED not in known:
             return {}
         try:

@@ -5,6 +5,7 @@ A check never refuses a reading: it says what is odd, and why, and what to do.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import hypot
 
 from vantok_core.aims.of_job import needs_heights
@@ -23,14 +24,18 @@ from vantok_core.model.rate_band import rate_of
 from vantok_core.physics.vehicle import AXLES
 from vantok_core.readings.plane import PlanePoint, fit_plane
 
+Unseen = Callable[[], JobModel | None]
+"""Makes the model that has not seen a reading; None where there can be none."""
 
-def check_reading(job: Job, reading: JobReading, model: JobModel | None = None) -> list[Finding]:
-    """Return what is odd about one reading, given all others; the model sharpens what is expected."""
+
+def check_reading(job: Job, reading: JobReading, unseen: Unseen = lambda: None) -> list[Finding]:
+    """Return what is odd about one reading, given all others; the model that has not seen it, asked for only where nothing plainer is odd, sharpens that."""
     found = _range_check(job, reading)
     if not found and reading.datum in ARCHES and reading.place in CORNERS:
         found += _side_check(job, reading)
         found += _state_check(job, reading)
-    if model is not None and not found:
+    judged = job.empty is not None and reading.state != job.empty.key and reading.phase == "before"
+    if judged and not found and (model := unseen()) is not None:
         found += _band_check(job, reading, model)
     return found
 
@@ -94,12 +99,7 @@ def _state_check(job: Job, reading: JobReading) -> list[Finding]:
 
 def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]:
     """Find a reading outside the joint band of the model (learned without it) and the tape; where only the class speaks, it says so."""
-    if (
-        job.empty is None
-        or reading.state == job.empty.key
-        or reading.phase != "before"
-        or reading.state not in model.states
-    ):
+    if reading.state not in model.states:
         return []
     try:
         expected = expected_height(model, reading.state, reading.datum, reading.place)
