@@ -71,23 +71,6 @@ class Estimation(unittest.TestCase):
             self.assertEqual(diagnose(model).verdict.tone, "act")
         self.assertGreater(ended, 0)
 
-    def test_a_figure_put_right_is_not_searched_from_the_wrong_one(self) -> None:
-        """From the model of a sheet with one figure far off, the right sheet's takes as few solves as from nothing, and ends within 1/100 of a sigma."""
-        for seed in range(6):
-            right = read_sheet(np.random.default_rng(seed), KINDS[seed % len(KINDS)], wrong=False)
-            last = right.readings[-1]
-            off = last.model_copy(update={"value_m": last.value_m - 0.12})
-            wrong = build_model(right.model_copy(update={"readings": (*right.readings[:-1], off)}))
-            asked = []
-            for near in (None, wrong):
-                with patch.object(
-                    EstimationProblem, "residuals", autospec=True, side_effect=EstimationProblem.residuals
-                ) as solved:
-                    asked.append((build_model(right, near=near).estimate, solved.call_count))
-            (fresh, most), (found, count) = asked
-            self.assertLessEqual(count, most, seed)
-            np.testing.assert_allclose(found.best[:2], fresh.best[:2], atol=0.01 * max(fresh.sigma_ln.values()))
-
     def test_draws_tell_what_the_bell_curve_tells_where_there_is_no_kink(self) -> None:
         """Without a second stage, draws and slopes agree on how far a height may lie from what is foretold; a reading that no draw is near tells nothing."""
         problem = self.problem(0.06, 0.004, mass_sigma=15)

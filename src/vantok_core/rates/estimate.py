@@ -351,9 +351,7 @@ def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
         [1.0, 1.0, *(0.01 for _ in problem.places), *(1.0 for _ in range(len(start) - 2 - len(problem.places)))]
     )
 
-    if near is not None:
-        start = _better(problem, _from(problem, near, start), start)
-    sought = least_squares(both, start, scale)
+    sought = least_squares(both, _from(problem, near, start) if near is not None else start, scale)
     x = sought.x
     residuals, jacobian = problem.residuals(x, wide=True) if problem.traits else both(x)
     covariance = np.linalg.inv(jacobian.T @ jacobian)
@@ -382,14 +380,6 @@ def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
         best=x,
         settled=sought.settled,
     )
-
-
-def _better(problem: EstimationProblem, near: FloatArray, start: FloatArray) -> FloatArray:
-    """Return the unknowns that fit better: those of nearly the same readings, or the priors' own.
-
-    One figure put right changes all: what fitted it before is then further off than nothing known at all.
-    """
-    return (near, start)[int(np.argmin(problem.sums(np.array([near, start]))))]
 
 
 def _from(problem: EstimationProblem, near: Estimate, start: FloatArray) -> FloatArray:

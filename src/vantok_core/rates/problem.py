@@ -364,34 +364,6 @@ class EstimationProblem:
             found |= dict(zip(chosen, self.drops([x], wanted, vehicle, wide=wide)[0], strict=True))
         return [found[i] for i in range(len(self.readings))]
 
-    def sums(self, rows: FloatArray) -> FloatArray:
-        """Return the sum of squared weighted residuals, priors' included, at many trials of the unknowns (rows as `residuals` has them); infinite at one that
-        cannot be solved."""
-        try:
-            return self._sums(rows)
-        except StateError:
-            return np.concatenate([self.sums(row[None, :]) for row in rows]) if len(rows) > 1 else np.array([np.inf])
-
-    def _sums(self, rows: FloatArray) -> FloatArray:
-        own, _ = self._prior_rows(rows.shape[1])
-        found = np.sum(np.square((rows - self.start()) * own), axis=1)
-        for kits, vehicle in enumerate((self.vehicle, *self.fitted)):
-            read = [r for r in self.readings if r.kits == kits]
-            if not read:
-                continue
-            drops = self.all_at(rows, [(r.state, r.place) for r in read], vehicle)
-            for reading, drop in zip(read, drops, strict=True):
-                found += np.square(
-                    (rows[:, 2 + self.places.index(reading.place)] - drop - reading.value) / reading.sigma
-                )
-        return np.asarray(found)
-
-    def _prior_rows(self, count: int) -> tuple[FloatArray, FloatArray]:
-        """Return one over the prior sigma of each of so many unknowns, and which of them have a prior."""
-        sure = [1.0 / self.sigma_ln[a] for a in AXLES]
-        own = np.concatenate([sure, np.zeros(len(self.places)), np.ones(count - 2 - len(self.places))])
-        return own, own > 0.0  # a reference height has none
-
     def residuals(self, x: FloatArray, *, wide: bool = False) -> tuple[FloatArray, FloatArray]:
         """Return the weighted residuals (readings, then priors) and their Jacobian at x (ln k, reference heights m, the rest in sigmas); wide: see
         `drops`."""
@@ -403,7 +375,9 @@ class EstimationProblem:
             row[place] += 1.0
             rows.append((x[place] - drop.values[0] - reading.value) / reading.sigma)
             jacobian.append(row[None, :] / reading.sigma)
-        own, prior = self._prior_rows(len(x))
+        sure = [1.0 / self.sigma_ln[a] for a in AXLES]
+        own = np.concatenate([sure, np.zeros(len(places)), np.ones(len(x) - 2 - len(places))])
+        prior = own > 0.0  # a reference height has none
         return np.concatenate([rows, ((x - self.start()) * own)[prior]]), np.vstack([*jacobian, np.diag(own)[prior]])
 
 
