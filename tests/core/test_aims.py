@@ -487,9 +487,11 @@ class Towing(unittest.TestCase):
 class Apart(unittest.TestCase):
     def test_aims_that_pull_apart_are_said_with_what_each_costs(self) -> None:
         """Harsh empty and sagging, rolling and harsh: each pair once, with its cost; one aim alone, or the other dropped, says nothing."""
-        self.assertEqual(next(s.template for s in apart_said(came_for("harsh", "sags"))).count("rides harder empty"), 1)
+        self.assertEqual(
+            next(s.in_units("metric") for s in apart_said(came_for("harsh", "sags"))).count("rides harder empty"), 1
+        )
         both = apart_said(came_for("rolls", "top_heavy", "harsh", "head_tossed"))
-        self.assertEqual([s.template.split(" pull")[0] for s in both], ["The roll and the ride"])
+        self.assertEqual([s.in_units("metric").split(" pull")[0] for s in both], ["The roll and the ride"])
         self.assertEqual(apart_said(came_for("rolls")) + apart_said(came_for("wanders", "harsh")), ())
         self.assertEqual(apart_said(came_for("harsh", "sags", aims={"height": False})), ())
         self.assertTrue(all(bool(one.against) == bool(one.costs) for one in COMPLAINTS.values()))

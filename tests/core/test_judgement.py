@@ -120,7 +120,7 @@ class Checks(unittest.TestCase):
         base = job()
         found = check_sheet(base.model_copy(update={"readings": (*base.readings, *extra)}))
         self.assertEqual([f.key for f in found], ["plane"])
-        self.assertIn("hitch", found[0].what.template)
+        self.assertIn("hitch", found[0].what.in_units("metric"))
 
 
 class Choosing(unittest.TestCase):

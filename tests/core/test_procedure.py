@@ -125,7 +125,7 @@ class Cards(unittest.TestCase):
         self.assertEqual(card_verdict(unread).tone, "limit")
         at = next(n for n, s in enumerate(made.steps) if s.side == "right")
         half = ticked(made, at)
-        self.assertIn("Left side", card_verdict(half).sentences[1].template)
+        self.assertIn("Left side", card_verdict(half).sentences[1].in_units("metric"))
         self.assertEqual(half.side("right")[0], 0)
         left = next(n for n, s in enumerate(made.steps) if s.side == "left" and s.stands == "stands")
         both = ticked(made, left)  # from here on two people can work: the first step of either side is free
@@ -179,10 +179,11 @@ class Cards(unittest.TestCase):
             vehicle = job().vehicle.model_copy(update={"body": body, "rear_axle_kg": 1900.0})
             plan = lifting(job().model_copy(update={"vehicle": vehicle}), pack)
             self.assertEqual(plan.told[1].values["side"].value, 950.0)
-            self.assertTrue("axle" in plan.words and plan.told[0].template)
+            self.assertTrue("axle" in plan.words and plan.told[0].in_units("metric"))
         blind = job().vehicle.model_copy(update={"rear_axle_kg": None})
         self.assertIn(
-            "not read off its plate", lifting(job().model_copy(update={"vehicle": blind}), pack).told[1].template
+            "not read off its plate",
+            lifting(job().model_copy(update={"vehicle": blind}), pack).told[1].in_units("metric"),
         )
         self.assertIn("Nobody has said", str(found(pack).steps[0].told))
         self.assertIn("Nothing".lower(), str(found(with_sheet(KITS["hitch_damper"], 0)).steps[0].told).lower())

@@ -183,7 +183,9 @@ class Prover(unittest.TestCase):
             self.assertEqual(family_of(kit).construction(kit), name)
             known = {one["name"] for one in sheet["fasteners"]}
             self.assertTrue(sheet["tools"] and sheet["first"] and len(sheet["label"]) == 2, name)
-            self.assertEqual([str(s.told[0].template) for s in of(kit).steps if s.gate == "end"], sheet["first"])
+            self.assertEqual(
+                [str(s.told[0].in_units("metric")) for s in of(kit).steps if s.gate == "end"], sheet["first"]
+            )
             named = {n for step in sheet["steps"] for n in step.get("tightens", ())}
             self.assertEqual(named, known, name)
 
@@ -204,7 +206,7 @@ class Prover(unittest.TestCase):
         self.assertIn(("coil spring", "right"), now.off)
         self.assertNotIn(("coil spring", "left"), now.off)
         self.assertIn("on stands · off: line clips, left", now.said.in_units("metric"))
-        self.assertEqual(standing(steps[:2]).said.template, "")
+        self.assertEqual(standing(steps[:2]).said.in_units("metric"), "")
 
     def test_what_is_laid_out_first(self) -> None:
         """Every fastener once with how many there are on both sides, a wrench that spans the figures, locker where one is locked, stands where it is lifted,

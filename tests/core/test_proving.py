@@ -69,7 +69,7 @@ class Leaks(unittest.TestCase):
         test = LeakTest(key="l1", side="left", p1_pa=4e5, kelvin_1=291.0, began=BEGAN.isoformat())
         early, late = leak_said(test, BEGAN + timedelta(hours=1)), leak_said(test, BEGAN + timedelta(days=2))
         self.assertAlmostEqual(early.wait or 0.0, first_look(4e5, 5e3) - 3600.0)
-        self.assertIn("Soap", early.said.template)
+        self.assertIn("Soap", early.said.in_units("metric"))
         self.assertEqual((late.wait, late.tone), (0.0, "act"))
 
         def read(p2: float, kelvin: float = 291.0, hours: float = 48.0, **more: object) -> str:
@@ -86,23 +86,25 @@ class Leaks(unittest.TestCase):
         self.assertIn("taken for a leak", read(3.85e5, hours=72.0))
         self.assertIn("limit: Bubbles", read(4e5, bubbles="at the fitting"))
         at_once = test.model_copy(update={"p2_pa": 3e5, "kelvin_2": 291.0, "ended": BEGAN.isoformat()})
-        self.assertIn("nothing can be said", leak_said(at_once, BEGAN).said.template)
+        self.assertIn("nothing can be said", leak_said(at_once, BEGAN).said.in_units("metric"))
 
     def test_what_stops_and_what_is_open(self) -> None:
         """A part that touches, a bag that leaks stop the vehicle until they are looked at again: another setting clears neither, nor a test only begun."""
         fitted = with_proving()
         assert fitted.fitting is not None
         seen = {"what": "frame_tyre", "where": "bump", "found": "touches", "mark": fitted.fitting.mark}
-        self.assertIn("Touches: frame to tyre, in bump", stopping(with_proving(clearances=[seen]))[0].template)
+        self.assertIn(
+            "Touches: frame to tyre, in bump", stopping(with_proving(clearances=[seen]))[0].in_units("metric")
+        )
         self.assertEqual(stopping(with_proving(clearances=[seen, seen | {"found": "clear"}])), ())
         other = with_proving(clearances=[seen | {"mark": "AIR p1,1"}])
-        self.assertIn("Touches: frame to tyre, in bump", stopping(other)[0].template)
+        self.assertIn("Touches: frame to tyre, in bump", stopping(other)[0].in_units("metric"))
         self.assertEqual([one.anew for one in clearances_asked(other) if one.what == "frame_tyre"], [False, True])
-        self.assertIn("To be looked at again", still_open(other)[0].template)
+        self.assertIn("To be looked at again", still_open(other)[0].in_units("metric"))
         leak = {"key": "l1", "side": "left", "p1_pa": 4e5, "kelvin_1": 291.0, "began": BEGAN.isoformat()}
-        self.assertIn("was not read again", still_open(with_proving(leaks=[leak]))[0].template)
+        self.assertIn("was not read again", still_open(with_proving(leaks=[leak]))[0].in_units("metric"))
         gone = leak | {"p2_pa": 2e5, "kelvin_2": 291.0, "ended": (BEGAN + timedelta(days=1)).isoformat()}
-        self.assertIn("left bag leaks", stopping(with_proving(leaks=[gone]))[0].template)
+        self.assertIn("left bag leaks", stopping(with_proving(leaks=[gone]))[0].in_units("metric"))
         again = leak | {"key": "l2"}
         self.assertEqual(len(stopping(with_proving(leaks=[gone, again]))), 1)
         tight = again | {"p2_pa": 3.99e5, "kelvin_2": 291.0, "ended": (BEGAN + timedelta(days=7)).isoformat()}
@@ -240,7 +242,7 @@ class WhySet(unittest.TestCase):
         assert one.fitting is not None
         key = target_state(model)
         target = target_drop(model, key)
-        said = {s.template.split(" ")[0]: s for s in set_reasons(model, one.fitting, key, target)}
+        said = {s.in_units("metric").split(" ")[0]: s for s in set_reasons(model, one.fitting, key, target)}
 
         def miss(pressure: float) -> float:
             tried = one.fitting.model_copy(update={"setting": {"pressure_pa": (pressure, pressure)}})  # type: ignore[union-attr]
@@ -253,9 +255,9 @@ class WhySet(unittest.TestCase):
         if high < AIR.own["p_max_pa"] - 5000.0:
             self.assertGreater(miss(high + 5000.0), MET)
         self.assertGreater(said["One"].values["lifts"].value, 0.0)
-        self.assertIn("can pinch", said["Not"].template)
+        self.assertIn("can pinch", said["Not"].in_units("metric"))
         leaf = Fitting(kit=LEAF, setting={"hole_count": (2.0, 2.0)}, state="loaded")
-        self.assertEqual([s.template.split(" ")[0] for s in set_reasons(model, leaf, key, target)], ["One"])
+        self.assertEqual([s.in_units("metric").split(" ")[0] for s in set_reasons(model, leaf, key, target)], ["One"])
 
     def test_a_loop_converges(self) -> None:
         """Simulated vehicles set by the model, read, and set again are at the height wanted within three changes."""

@@ -151,7 +151,7 @@ class Ride(unittest.TestCase):
         over = self.over("bump")
         told = ride_verdict(drive_over(model, self.pair(), over), over)
         self.assertEqual(told.tone, "limit")
-        self.assertIn("it is not driven by itself", told.sentences[0].template)
+        self.assertIn("it is not driven by itself", told.sentences[0].in_units("metric"))
 
 
 if __name__ == "__main__":

@@ -68,7 +68,7 @@ class Sheet(unittest.TestCase):
         self.assertEqual((name, span.high), ("click_count", 3.0))
         said = {click: family.does(None, kit, {name: (click, click)}, "")[0] for click in (1.0, 3.0)}  # type: ignore[arg-type]  # asks no model
         self.assertEqual([said[c].values["c"].value for c in (1.0, 3.0)], [700.0, 2_800.0])
-        self.assertTrue(isinstance(said[1.0], Say) and "one click at a time" in said[1.0].template)
+        self.assertTrue(isinstance(said[1.0], Say) and "one click at a time" in said[1.0].in_units("metric"))
         self.assertEqual((family.spans(plain), family.both_sides), ({}, False))
         with self.assertRaisesRegex(FileFormatError, "harder than the one before"):
             checked(kit.model_copy(update={"clicks_ns_per_m": [900.0, 800.0]}), "kit")

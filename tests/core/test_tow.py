@@ -112,7 +112,7 @@ class AsWanted(unittest.TestCase):
         assert apart is not None and joined is not None
         left, right = joined.setting["pressure_pa"]
         self.assertEqual(left, right)
-        self.assertTrue(any("no side trim" in n.template for n in joined.notes))
+        self.assertTrue(any("no side trim" in n.in_units("metric") for n in joined.notes))
         self.assertTrue(family_of(tee).alike(tee))
         one, two = (beside(model, found, c).states[1].roll for c in (joined, apart))
         self.assertLess(one, two)
@@ -233,7 +233,7 @@ class AsWanted(unittest.TestCase):
         plain = model.solve()["loaded"]
         least = shortlist(model, [front]).choice(front.code)
         assert least is not None and least.loaded is not None
-        self.assertTrue(any("say what the front is to be" in n.template for n in least.notes))
+        self.assertTrue(any("say what the front is to be" in n.in_units("metric") for n in least.notes))
         wanted = float(plain.d_f - least.loaded.d_f) + 0.008
         one = job().model_copy(update={"target": job().target.model_copy(update={"front_raise_m": wanted})})
         choice = choice_of(one, front.code, front)

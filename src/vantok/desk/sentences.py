@@ -45,7 +45,9 @@ def _before_judgement(desk: Desk, stage: str) -> Verdict | None:
             return aim_verdict(desk.job)
         return loads_verdict(desk.job, told) if asked else Verdict(tone="act", sentences=(NOT_ASKED,))
     if desk.unfit:
-        return Verdict(tone="limit", sentences=(Say(f"To mend: {desk.unfit[0]}. It counts as unknown."),))
+        return Verdict(
+            tone="limit", sentences=(Say("To mend: {unfit}. It counts as unknown.", {"unfit": str(desk.unfit[0])}),)
+        )
     if desk.problem:
         return Verdict(tone="limit", sentences=(Say(desk.problem),))
     if not aimed and (stage in ("listen", "vehicle") or desk.diagnosis is None):
@@ -66,7 +68,10 @@ def _with_odd_cells(desk: Desk, verdict: Verdict) -> Verdict:
     if not odd or verdict.tone != "level":
         return verdict
     many = "One reading is" if odd == 1 else f"{odd} readings are"
-    said = Say(f"{many} marked as odd on the sheet: read again, or left so on purpose, before they are relied on.")
+    said = Say(
+        "{many} marked as odd on the sheet: read again, or left so on purpose, before they are relied on.",
+        {"many": many},
+    )
     return replace(verdict, tone="act", sentences=(said, *verdict.sentences[1:]))
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -56,20 +56,33 @@ class Quantity:
 
 @dataclass(frozen=True, slots=True)
 class Say:
-    """A sentence with named places for quantities: `Say("Rear sits {sag} low.", {"sag": Quantity(0.058, "length")})`.
+    """A sentence with named places: `Say("{state}: rear sits {sag} low.", {"state": "Loaded", "sag": Quantity(0.058, "length")})`.
 
-    Only places that have a quantity are filled: whatever else stands in braces is somebody's own words. act: it says what is to do next,
-    or that nothing is: by itself (alone), or of the sentence before it (with).
+    A place is filled by a quantity, a name or other words, a count, or a sentence of its own; what stands in braces inside those is somebody's own words, and
+    stays as it is. act: it says what is to do next, or that nothing is: by itself (alone), or of the sentence before it (with).
     """
 
     template: str
-    values: Mapping[str, Quantity] = field(default_factory=dict)
+    values: Mapping[str, Worded] = field(default_factory=dict)
     act: Literal["", "alone", "with"] = ""
 
     def in_units(self, system: System) -> str:
         """Return the sentence in the reader's units."""
-        told = _PLACE.sub(lambda m: self.values[m[1]].in_units(system) if m[1] in self.values else m[0], self.template)
-        return told.replace("± ", OF_BAND)
+
+        def told(place: re.Match[str]) -> str:
+            one = self.values.get(place[1], place[0])
+            return one.in_units(system) if isinstance(one, Quantity | Say) else str(one)
+
+        return _PLACE.sub(told, self.template).replace("± ", OF_BAND)
+
+
+Worded = Quantity | Say | str | int
+"""What fills a place of a sentence."""
+
+
+def in_turn(parts: Sequence[Worded], between: str) -> Say:
+    """Return several things said one behind the other, with what stands between them."""
+    return Say(between.join(f"{{{n}}}" for n in range(len(parts))), {str(n): one for n, one in enumerate(parts)})
 
 
 BEAM_WALL = Quantity(BEAM_AT, "distance", us=BEAM_AT_US)

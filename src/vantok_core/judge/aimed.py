@@ -32,7 +32,8 @@ def apart_said(job: Job) -> tuple[Say, ...]:
     """Return which aims of a job pull against each other, with what each costs the other; level and a rake that is none among them."""
     return _level_or_raked(job) + tuple(
         Say(
-            f"{one.words.capitalize()} and {other.words} pull apart: {costs}. Say which counts more before a part is chosen."
+            "{one} and {other} pull apart: {costs}. Say which counts more before a part is chosen.",
+            {"one": one.words.capitalize(), "other": other.words, "costs": costs},
         )
         for one, other, costs in pulling_apart(job)
     )
@@ -63,7 +64,7 @@ def stops_choice(job: Job) -> Say | None:
     if negative is not None:
         return Say("First bring the trailer's load forward: it lifts the ball.")
     over = next((m for s in job.states for m in state_margins(job, s) if m.over and m.key in OF_TOWING), None)
-    return Say(f"First take off what is over: {over.name}.") if over is not None else None
+    return Say("First take off what is over: {over}.", {"over": over.name}) if over is not None else None
 
 
 OF_TOWING = ("hitch", "towed", "combination", "trailer_axle", "trailer_tyres")

@@ -41,12 +41,22 @@ def start_verdict(job: Job, lacks: Sequence[Missing]) -> Verdict:
         names = ", ".join(m.what for m in hard)
         return Verdict(
             tone="act",
-            sentences=(Say(f"To find out: {names}. Without that there are no {hard[0].blocks.removeprefix('all ')}."),),
+            sentences=(
+                Say(
+                    "To find out: {names}. Without that there are no {blocks}.",
+                    {"names": names, "blocks": hard[0].blocks.removeprefix("all ")},
+                ),
+            ),
         )
     if lacks:
         return Verdict(
             tone="act",
-            sentences=(Say(f"Enough to begin. Still unknown: {lacks[0].what}; it blocks {lacks[0].blocks}."),),
+            sentences=(
+                Say(
+                    "Enough to begin. Still unknown: {lack}; it blocks {blocks}.",
+                    {"lack": lacks[0].what, "blocks": lacks[0].blocks},
+                ),
+            ),
         )
     if not job.judged:
         return Verdict(tone="act", sentences=(Say("Add a loaded state: as it is used, with its load known."),))
@@ -80,7 +90,7 @@ def _odd_on_sheet(job: Job, sheet: Sequence[Finding], diagnosis: Diagnosis) -> t
         if reading.phase == "before" and (odd := check_reading(job, reading)):
             name = next(s.name for s in job.states if s.key == reading.state)
             where = f"{name}, {PLACES.get(reading.place, reading.place.replace('-', ' '))}:"
-            return replace(odd[0].what, template=f"{where} {odd[0].what.template}"), odd[0].do
+            return Say("{where} {what}", {"where": where, "what": odd[0].what}), odd[0].do
     return ()
 
 
@@ -91,7 +101,9 @@ def _next_to_read(job: Job, datum: str) -> tuple[Say, ...]:
         if unread:
             begun = "" if len(unread) == len(WALK) else f", {PLACES[unread[0]]}"
             baseline = "" if state.empty or job.never_empty else "Baseline taken. "
-            return (Say(f"{baseline}Next: {state.name}{begun}."),)
+            return (
+                Say("{baseline}Next: {state}{begun}.", {"baseline": baseline, "state": state.name, "begun": begun}),
+            )
     return ()
 
 
@@ -115,9 +127,13 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
         return Verdict(tone="act", sentences=(found.reason,))
     words = f"Take {choice.name}." if choice.kind == "kit" else f"{choice.name}."
     if others := in_words(aim for aim in job_aims(job) if not aim.heights):
-        said = Say(f"For the height: {words}"), found.reason, *_of_estimate(found)
+        said = Say("For the height: {words}", {"words": words}), found.reason, *_of_estimate(found)
         return Verdict(
-            tone="act", sentences=(*said, Say(f"For {others}: choose by what answers it, and drive.", act="alone"))
+            tone="act",
+            sentences=(
+                *said,
+                Say("For {others}: choose by what answers it, and drive.", {"others": others}, act="alone"),
+            ),
         )
     tone: Tone = "level" if choice.kind == "nothing" else "act"
     return Verdict(tone=tone, sentences=(Say(words), found.reason, *_of_estimate(found)))
@@ -149,15 +165,19 @@ def _of_estimate(found: Shortlist) -> tuple[Say, ...]:
 
 def chosen_verdict(chosen: Choice, *, done: bool = False) -> Verdict:
     """Return the sentence once a kit is chosen: does it fit, and what is still to measure before ordering."""
-    name = Say(f"Chosen: {chosen.name}.")
+    name = Say("Chosen: {chosen}.", {"chosen": chosen.name})
     if chosen.out:
-        out = replace(chosen.out[0], template=f"It does not fit: {chosen.out[0].template}")
+        out = Say("It does not fit: {why}", {"why": chosen.out[0]})
         return Verdict(tone="limit", sentences=(name, out))
     if done:
-        return Verdict(tone="plain", sentences=(Say(f"{chosen.name} is chosen, and set."),))
+        return Verdict(tone="plain", sentences=(Say("{chosen} is chosen, and set.", {"chosen": chosen.name}),))
     open_checks = [c.words for c in chosen.checks if c.open]
     if open_checks:
         return Verdict(
-            tone="act", sentences=(name, Say(f"Before ordering, measure: {', '.join(open_checks)}.", act="alone"))
+            tone="act",
+            sentences=(
+                name,
+                Say("Before ordering, measure: {open_checks}.", {"open_checks": ", ".join(open_checks)}, act="alone"),
+            ),
         )
     return Verdict(tone="level", sentences=(name,))

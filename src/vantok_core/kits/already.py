@@ -126,7 +126,7 @@ def told(effect: Effect) -> Say:
         text = f"{where}: not told apart from nothing ({{lift}}, band ± {{band}})."
         return Say(text, values)
     word = "lifts" if effect.lift.lift > 0 else "lowers"
-    return Say(f"{where}: it {word} {{lift}} (± {{band}}).", values)
+    return Say("{where}: it {word} {lift} (± {band}).", {**values, "where": where, "word": word})
 
 
 def main_effect(job: Job, found: tuple[Effect, ...]) -> Effect | None:

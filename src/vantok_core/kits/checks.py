@@ -11,7 +11,7 @@ from math import inf
 from typing import Literal
 
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.say import Quantity, Say, length, mass
+from vantok_core.base.say import Quantity, Say, Worded, length, mass
 from vantok_core.facts import Job, JobReading, Kit
 from vantok_core.facts.sizes import SIZES
 from vantok_core.loads.holding import HOLDS, OVER, Held
@@ -65,7 +65,7 @@ def size_check(job: Job, kit: Kit, name: str, low: float, high: float) -> FitChe
     values = {"low": Quantity(low, size.kind), "high": Quantity(high, size.kind)}
     words = size.words
     if read is None:
-        why = Say(f"{size.read} It needs {{low}} to {{high}}.", values)
+        why = Say("{read} It needs {low} to {high}.", {**values, "read": size.read})
         return FitCheck(key=name, words=words, status="measure", why=why)
     status: Status = "pass" if low <= read <= high else "fail"
     return FitCheck(
@@ -92,16 +92,14 @@ def room_check(
     By less than the tape's 90 % band either way it is marginal. The figure that is to spare, or lacking, stands behind the reason; final: whether
     lacking it is overruled by nobody. Source: method section 21 (a tape's band)."""
     spare, band = min(min(r - low, high - r) for r in read), NINE_IN_TEN * sigma
-    values = {**why.values, "spare": length(abs(spare)), "tape": length(band)}
+    how = "to spare" if spare >= 0.0 else "short"
+    values: dict[str, Worded] = {"why": why, "spare": length(abs(spare)), "how": how, "tape": length(band)}
     if abs(spare) < band:
-        how = "to spare" if spare >= 0.0 else "short"
-        text = f" That is {{spare}} {how}, and a tape tells ± {{tape}}: read it again."
-        return FitCheck(key=key, words=words, status="marginal", why=Say(why.template + text, values))
+        close = Say("{why} That is {spare} {how}, and a tape tells ± {tape}: read it again.", values)
+        return FitCheck(key=key, words=words, status="marginal", why=close)
     status: Status = "pass" if spare > 0.0 else "fail"
-    text = " {spare} to spare." if spare > 0.0 else " {spare} short."
-    return FitCheck(
-        key=key, words=words, status=status, why=Say(why.template + text, values), final=final and spare < 0.0
-    )
+    told = Say("{why} {spare} {how}.", values)
+    return FitCheck(key=key, words=words, status=status, why=told, final=final and spare < 0.0)
 
 
 def rated_check(key: str, words: str, held: Held, where: str) -> FitCheck:
@@ -109,7 +107,7 @@ def rated_check(key: str, words: str, held: Held, where: str) -> FitCheck:
     status: Status = "pass" if held.p >= HOLDS else "fail" if held.p < OVER else "marginal"
     values = {"load": mass(held.load), "band": mass(NINE_IN_TEN * held.sigma), "limit": mass(held.limit)}
     said = {"pass": "holds", "fail": "is passed"}.get(status, held.word)
-    why = Say(f"{where}: {{load}} (± {{band}}) against {{limit}}: it {said}.", values)
+    why = Say("{where}: {load} (± {band}) against {limit}: it {said}.", {**values, "where": where, "said": said})
     return FitCheck(key=key, words=words, status=status, why=why, final=True)
 
 

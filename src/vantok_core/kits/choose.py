@@ -94,7 +94,9 @@ SPARE = 0.003
 
 def _ruled_out(kit: Kit, checks: tuple[FitCheck, ...]) -> Choice:
     """Return a kit that its data rule out, with the reasons; nothing is predicted of it."""
-    out = tuple(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail")
+    out = tuple(
+        Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in checks if c.status == "fail"
+    )
     return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=out, checks=checks)
 
 
@@ -118,7 +120,7 @@ def _like(kit: Kit) -> tuple[str, str, str]:
 def _instead(wrong: Choice, right: Mapping[tuple[str, str, str], list[str]]) -> list[Say]:
     """Return the right ones of a wrong variant's maker and family, the first few of them."""
     names = right.get(_like(wrong.kit), [])[:NAMED] if wrong.kit else []
-    return [Say(f"For this vehicle: {', '.join(names)}.")] if names else []
+    return [Say("For this vehicle: {names}.", {"names": ", ".join(names)})] if names else []
 
 
 NAMED = 4
@@ -128,7 +130,7 @@ NAMED = 4
 def over_limits(job: Job, state: JobState) -> list[Say]:
     """Return a line for each limit the state is over."""
     return [
-        Say(f"{m.name.capitalize()} is {{over}} over its limit.", {"over": mass(-(m.margin or 0.0))})
+        Say("{m} is {over} over its limit.", {"over": mass(-(m.margin or 0.0)), "m": m.name.capitalize()})
         for m in state_margins(job, state)
         if m.over
     ]
@@ -197,8 +199,9 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
             return Choice(key="move", name="Move the load", kind="move", notes=(none,))
         if state.items:
             none = Say(
-                "Nothing on the plan can go further forward: it stands there, the cab's wall is in the way, or no zone has room for it. "
-                f"What is left: less load{', less tongue load, or a hitch that gives load back' if state.hitched else ''}."
+                "Nothing on the plan can go further forward: it stands there, the cab's wall is in the way, or no zone has "
+                "room for it. What is left: less load{which}.",
+                {"which": ", less tongue load, or a hitch that gives load back" if state.hitched else ""},
             )
             return Choice(key="move", name="Take load off", kind="move", notes=(none,))
         each = Say(
@@ -218,8 +221,15 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
     report = replace(model, states=loads).solve()[key]
     ahead = "coupling, which is the ball" if BODIES[model.job.vehicle.body].trailer else "front"
     note = Say(
-        f"Move {move.item.name} ({{m}}) {{d}} forward {move.zone.where}: {{r}} off the rear axle and onto the {ahead}.",
-        {"m": mass(move.item.mass_kg), "d": length(move.forward), "r": mass(move.relief)},
+        "Move {item} ({m}) {d} forward {where}: {r} off the rear axle and onto the {ahead}.",
+        {
+            "m": mass(move.item.mass_kg),
+            "d": length(move.forward),
+            "r": mass(move.relief),
+            "item": move.item.name,
+            "where": move.zone.where,
+            "ahead": ahead,
+        },
     )
     return Choice(
         key="move",
@@ -271,7 +281,7 @@ def evaluate_kit(
     checks, where they were made."""
     base, rests = bare or (model.vehicle, 0.0)
     checks = list(checked or all_checks(model.job, kit))
-    out = [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail"]
+    out = [Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in checks if c.status == "fail"]
     if any(c.status == "fail" and c.key in ANOTHER_VEHICLES for c in checks):
         return _ruled_out(kit, tuple(checks))
     family = family_of(kit)
@@ -304,7 +314,7 @@ def evaluate_kit(
     rated = rated_checks(kit, state, loaded)
     ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty), *rated]
     checks += ride
-    out += [Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail"]
+    out += [Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in ride if c.status == "fail"]
     unloaded = [] if model.job.never_empty else family.emptied(kit, empty)
     return Choice(
         key=kit.code,
@@ -363,7 +373,10 @@ def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tupl
         )
     empty = _empty(model, reports)
     ride = droop_checks(model.job, kit, empty) if family.lifts else []
-    out = [*out, *(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in ride if c.status == "fail")]
+    out = [
+        *out,
+        *(Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in ride if c.status == "fail"),
+    ]
     notes = family.does(model, kit, setting, key)
     if kit.axle == "front" and family.lifts:
         notes.append(_of_front(model, float(plain[key].d_f - reports[key].d_f)))

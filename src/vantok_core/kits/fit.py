@@ -60,7 +60,10 @@ def _beside_check(job: Job, kit: Kit) -> list[FitCheck]:
     same = [p.kit for p in job.earlier if (p.kit.family, p.kit.axle) == (kit.family, kit.axle)]
     if not same:
         return []
-    why = Say(f"{same[0].name} is on the {kit.axle} axle already: set it anew, or take it off first.")
+    why = Say(
+        "{same} is on the {axle} axle already: set it anew, or take it off first.",
+        {"same": same[0].name, "axle": kit.axle},
+    )
     return [FitCheck(key="beside", words="beside what is on", status="fail", why=why, final=True)]
 
 
@@ -80,7 +83,7 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
     read = [value for value in sides.values() if value is not None]
     said = " and ".join(f"{{{side}}} {side}" for side in known)
     clear = " Lines and exhaust stand clear." if job.lines else ""
-    why = Say(f"Read {said}; {{space}} is needed.{clear}", values | known)
+    why = Say("Read {said}; {space} is needed.{clear}", {**(values | known), "said": said, "clear": clear})
     if read:
         found = room_check("space", words, why, (min(read), min(read)), kit.side_space_m, final=True)
         if found.status == "fail" or (len(read) == 2 and job.lines):
@@ -99,7 +102,7 @@ def _spring_check(job: Job, kit: Kit) -> FitCheck:
         return FitCheck(key="spring", words="spring type", status="pass" if every else "measure", why=why)
     fits = own in kit.springs
     listed = "; ".join(SPRINGS[s].words for s in kit.springs if s in SPRINGS)
-    why = Say(f"{SPRINGS[own].words.capitalize()}; the kit is made for: {listed}.")
+    why = Say("{spring}; the kit is made for: {listed}.", {"spring": SPRINGS[own].words.capitalize(), "listed": listed})
     return FitCheck(key="spring", words="spring type", status="pass" if fits else "fail", why=why, final=True)
 
 
@@ -130,8 +133,8 @@ def _axle_check(job: Job, kit: Kit) -> list[FitCheck]:
     loads = [(s, m) for s in job.states for m in state_margins(job, s) if m.key == key and m.load is not None]
     if not loads:
         why = Say(
-            f"It is made for {{high}} at most on the {kit.axle} axle, whose load nobody knows: weigh it.",
-            {"high": mass(kit.axle_max_kg)},
+            "It is made for {high} at most on the {axle} axle, whose load nobody knows: weigh it.",
+            {"high": mass(kit.axle_max_kg), "axle": kit.axle},
         )
         return [FitCheck(key="axle", words=words, status="measure", why=why)]
     state, m = max(loads, key=lambda one: one[1].load or 0.0)
@@ -160,7 +163,7 @@ def _year_check(job: Job, kit: Kit) -> list[FitCheck]:
                 key="years",
                 words="model year",
                 status="measure",
-                why=Say(f"The model year is not recorded; this variant is {made}."),
+                why=Say("The model year is not recorded; this variant is {made}.", {"made": made}),
             )
         ]
     fits = kit.years[0] <= year <= kit.years[1]
@@ -169,7 +172,7 @@ def _year_check(job: Job, kit: Kit) -> list[FitCheck]:
             key="years",
             words="model year",
             status="pass" if fits else "fail",
-            why=Say(f"The vehicle is of {year}; this variant is {made}."),
+            why=Say("The vehicle is of {year}; this variant is {made}.", {"year": year, "made": made}),
         )
     ]
 
@@ -186,7 +189,7 @@ def _hardware_checks(job: Job, kit: Kit) -> list[FitCheck]:
     found = []
     for n, line in enumerate(kit.hardware):
         status, why = HARDWARE[job.vehicle.hardware.get(line)]
-        said = Say(f"{why}{line.replace('{', '(').replace('}', ')')}.")
+        said = Say("{why}{line}.", {"why": why, "line": line})
         found.append(FitCheck(key=f"hardware-{n}", words="variant by what is there", status=status, why=said))
     return found
 

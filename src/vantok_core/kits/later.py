@@ -67,14 +67,14 @@ def _with(model: JobModel, state: JobState, change: PlannedChange, one: Choice) 
     sunk = sunk_by(model, change, vehicle, then)["rear"]
     failed = [c for c in rated_checks(one.kit, state, then) if c.status == "fail"] if one.kit is not None else []
     out = [
-        Say(f"Once {change.name} is on, {c.words}: " + c.why.template, c.why.values)
+        Say("Once {change} is on, {words}: {why}", {"change": change.name, "words": c.words, "why": c.why})
         for c in failed
         if not any(c.key == now.key and now.status == "fail" for now in one.checks)
     ]
     off = -(one.miss + sunk.value)
     told = Say(
-        f"Once {change.name} is on, the rear stands {{off}} from the target, set as it is for now.",
-        {"off": length(off, signed=True)},
+        "Once {change} is on, the rear stands {off} from the target, set as it is for now.",
+        {"off": length(off, signed=True), "change": change.name},
     )
     later = Later(name=change.name, sunk=sunk)
     return replace(one, later=(*one.later, later), notes=(*one.notes, told), out=(*one.out, *out))

@@ -98,7 +98,10 @@ def _best(best: Choice, rivals: Sequence[Choice]) -> Say:
         by = WEIGHT_WORDS[max(ahead, key=lambda name: ahead[name])]
         text = f"It reaches the target and has the best sum of all criteria, ahead of {rivals[0].name} most by {by}."
     if best.odds is not None and best.odds < EVEN:
-        return Say(f"{text} It is likelier to miss than to be there, as all are ({odds_in_words(best.odds)}).")
+        return Say(
+            "{text} It is likelier to miss than to be there, as all are ({odds_in_words}).",
+            {"text": text, "odds_in_words": odds_in_words(best.odds)},
+        )
     return Say(text)
 
 

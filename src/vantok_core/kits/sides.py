@@ -54,11 +54,12 @@ def evened(
     name, difference = max(apart.items(), key=lambda one: abs(one[1]))
     kind = next((field.kind for field in family_of(kit).settings if field.name == name), "")
     read = lean_read(model, state, kit.axle)
-    values = {"d": Quantity(abs(difference), kind)}
-    text = "Both sides alike: the {d} between them that the heights would ask for is from the tape’s scatter"
-    if read is None:
-        return alike(kit, setting), (Say(f"{text}, as no lean was read.", values),)
-    return alike(kit, setting), (Say(f"{text} (± {{band}} of lean).", values | {"band": length(read[1])}),)
+    by = Say(", as no lean was read") if read is None else Say(" (± {band} of lean)", {"band": length(read[1])})
+    why = Say(
+        "Both sides alike: the {d} between them that the heights would ask for is from the tape’s scatter{by}.",
+        {"d": Quantity(abs(difference), kind), "by": by},
+    )
+    return alike(kit, setting), (why,)
 
 
 def solve_for(

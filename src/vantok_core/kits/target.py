@@ -97,7 +97,10 @@ def _of_sag(model: JobModel, d_r: float) -> TargetDrop:
         return _of_estimated(model, d_r)
     if target.school == "empty_height":
         return TargetDrop(drop=0.0, reason=Say("Rear back to its empty height."))
-    return TargetDrop(drop=(1.0 - target.share) * d_r, reason=Say(f"Take out {target.share:.0%} of the rear sag."))
+    return TargetDrop(
+        drop=(1.0 - target.share) * d_r,
+        reason=Say("Take out {share} of the rear sag.", {"share": f"{target.share:.0%}"}),
+    )
 
 
 def _of_estimated(model: JobModel, d_r: float) -> TargetDrop:
@@ -109,19 +112,28 @@ def _of_estimated(model: JobModel, d_r: float) -> TargetDrop:
             f"“{SCHOOLS[target.school]}”",
             "nobody knows how this vehicle stands empty: say what it is raised by, or to what height, or what it carries empty",
         )
-    values = {"h": length(-found.value, signed=True), "b": length(NINE_IN_TEN * found.sigma)}
-    told = f"estimated as {{h}} against as it came, ± {{b}}, by its empty load ({model.job.empty_load.source})."
+    told = Say(
+        "estimated as {h} against as it came, ± {b}, by its empty load ({source}).",
+        {
+            "h": length(-found.value, signed=True),
+            "b": length(NINE_IN_TEN * found.sigma),
+            "source": model.job.empty_load.source,
+        },
+    )
     if target.school == "empty_height":
         return TargetDrop(
             drop=to_empty(found.value, known=True),
             sigma=found.sigma,
-            reason=Say(f"Rear back to its empty height, {told}", values),
+            reason=Say("Rear back to its empty height, {told}", {"told": told}),
         )
     drop = d_r - target.share * (d_r - found.value)
     return TargetDrop(
         drop=drop,
         sigma=target.share * found.sigma,
-        reason=Say(f"Take out {target.share:.0%} of the rear sag from its empty height, {told}", values),
+        reason=Say(
+            "Take out {share} of the rear sag from its empty height, {told}",
+            {"share": f"{target.share:.0%}", "told": told},
+        ),
     )
 
 

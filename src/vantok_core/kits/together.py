@@ -103,7 +103,7 @@ def _checked(model: JobModel, found: Shortlist, kits: Sequence[Kit], settings: M
         own = all_checks(raised, kit) if raised is not None else _alone(found, kit)
         failed = next((c for c in own if c.status == "fail"), None)
         if failed is not None:
-            why = Say(f"{failed.words.capitalize()}: " + failed.why.template, failed.why.values)
+            why = Say("{words}: {why}", {"words": failed.words.capitalize(), "why": failed.why})
             raise InputError("kits", kit.name, why.in_units("metric"))
         checks += own
     return checks
@@ -154,12 +154,15 @@ def said_of(found: Together) -> tuple[Say, ...]:
     """Return what staged and at once give up, in a sentence each."""
     order = ", then ".join(kit.name for kit in found.kits)
     staged = Say(
-        f"One after the other: {order}; {found.hours.staged:g} h in all, one drive after each. Their effects stay separate: what each does is "
-        "read before the next goes on, and the rest can be left off when the first is enough."
+        "One after the other: {order}; {staged} h in all, one drive after each. Their effects stay separate: what each "
+        "does is read before the next goes on, and the rest can be left off when the first is enough.",
+        {"order": order, "staged": f"{found.hours.staged:g}"},
     )
     saved = f", {found.hours.saved:g} h less, since what must come off comes off once" if found.hours.saved > 0 else ""
     at_once = Say(
-        f"All at once: {found.hours.at_once:g} h{saved}. What each of them does is then not told apart, and a fault after it may be any of them."
+        "All at once: {at_once} h{saved}. What each of them does is then not told apart, and a fault after it may be "
+        "any of them.",
+        {"at_once": f"{found.hours.at_once:g}", "saved": saved},
     )
     return staged, at_once
 

@@ -78,7 +78,9 @@ def hitched(
     notes: tuple[Say, ...],
 ) -> Choice:
     """Return what a hitch that gives load back would do; shift: what it puts on front, rear and trailer axle, kg; None: not known."""
-    out = tuple(Say(f"{c.words.capitalize()}: " + c.why.template, c.why.values) for c in checks if c.status == "fail")
+    out = tuple(
+        Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in checks if c.status == "fail"
+    )
     bare = Choice(
         key=kit.code,
         name=kit.name,

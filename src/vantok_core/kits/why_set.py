@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.num import G
-from vantok_core.base.say import Quantity, Say, length, mass
+from vantok_core.base.say import Quantity, Say, Worded, length, mass
 from vantok_core.facts import Fitting
 from vantok_core.kits.choice import MET
 from vantok_core.kits.family import KIT_ELEMENT, Setting
@@ -47,14 +47,14 @@ def _range(model: JobModel, fitting: Fitting, key: str, target: TargetDrop) -> t
         found = pressure_range(vehicle, states, element=KIT_ELEMENT, state=key, target=target.drop, tolerance=MET)
         low, high = found.rounded(family.spans(fitting.kit)[family.settings[0].name].step)
     except VantokError as error:
-        return (Say(f"No pressure keeps the height wanted: {error}".replace("{", "(").replace("}", ")")),)
+        return (Say("No pressure keeps the height wanted: {error}", {"error": str(error)}),)
     values = {"low": Quantity(low, "pressure"), "high": Quantity(high, "pressure"), "met": length(MET)}
     least = " The lower end is the bag's own minimum." if found.low_is_minimum else ""
     most = " The upper end is its maximum." if found.high_is_maximum else ""
     return (
         Say(
-            f"From {{low}} to {{high}}, alike on both sides, the rear stays within {{met}} of the height wanted.{least}{most}",
-            values,
+            "From {low} to {high}, alike on both sides, the rear stays within {met} of the height wanted.{least}{most}",
+            {**values, "least": least, "most": most},
         ),
     )
 
@@ -69,11 +69,16 @@ def _sides(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
     lean = float(drops[corners[0]] - drops[corners[1]])
     side, values = "left" if more_left > 0.0 else "right", {"lean": length(abs(lean))}
     if lean * more_left > 0.0:
-        return (Say(f"The {side} is set higher: this load lets that side down {{lean}} further.", values),)
+        return (
+            Say("The {side} is set higher: this load lets that side down {lean} further.", {**values, "side": side}),
+        )
     if abs(lean) < APART:
         return ()
     return (
-        Say(f"The {side} is set higher, though this load lets the other side down {{lean}} further: look why.", values),
+        Say(
+            "The {side} is set higher, though this load lets the other side down {lean} further: look why.",
+            {**values, "side": side},
+        ),
     )
 
 
@@ -99,7 +104,12 @@ def _step(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
     if abs(lifts) < FEWEST:
         return ()
     values = {"step": Quantity(step, field.kind), "lifts": length(lifts, signed=True)}
-    return (Say(f"One step of {field.words} more ({{step}}) moves the {fitting.kit.axle} by {{lifts}}.", values),)
+    return (
+        Say(
+            "One step of {field} more ({step}) moves the {axle} by {lifts}.",
+            {**values, "field": field.words, "axle": fitting.kit.axle},
+        ),
+    )
 
 
 def _spare(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
@@ -119,14 +129,15 @@ def _spare(model: JobModel, fitting: Fitting, key: str) -> tuple[Say, ...]:
         if isinstance(law, AirSpring) and (height := sides[side].height) is not None
     )
     values = {"kg": mass(max(fitting.kit.ratio * more / G, 0.0)), "high": Quantity(high, "pressure")}
-    text = "To its maximum of {high} it has {kg} more of this axle’s load to spare at this height"
+    spare = Say("To its maximum of {high} it has {kg} more of this axle’s load to spare at this height", values)
     rated = [m for m in state_margins(model.job, state) if m.key == f"{fitting.kit.axle}_axle" and m.margin is not None]
     if not rated:
-        return (Say(f"{text}; what the axle may carry more is not known, and comes first.", values),)
+        return (Say("{spare}; what the axle may carry more is not known, and comes first.", {"spare": spare}),)
     margin = float(rated[0].margin or 0.0)
     if margin <= 0.0:
-        return (Say(f"{text}; the axle’s rating is used up, and comes first.", values),)
-    return (Say(f"{text}; the axle’s rating leaves {{left}}, and comes first.", values | {"left": mass(margin)}),)
+        return (Say("{spare}; the axle’s rating is used up, and comes first.", {"spare": spare}),)
+    left: dict[str, Worded] = {"spare": spare, "left": mass(margin)}
+    return (Say("{spare}; the axle’s rating leaves {left}, and comes first.", left),)
 
 
 def _floor(fitting: Fitting) -> tuple[Say, ...]:

@@ -41,12 +41,13 @@ def lifting(job: Job, kit: Kit) -> Lifting:
     rating = job.vehicle.front_axle_kg if kit.axle == "front" else job.vehicle.rear_axle_kg
     if rating is None or f"{kit.axle}_axle_kg" in job.vehicle.defaults:
         carries = Say(
-            f"The {kit.axle} axle's rating is not read off its plate: read it before jack and stands are chosen."
+            "The {axle} axle's rating is not read off its plate: read it before jack and stands are chosen.",
+            {"axle": kit.axle},
         )
     else:
         text = f"Jack and stands for what the {kit.axle} axle may carry, {{rating}}, not for what it weighs today: {{side}} a side at least."
         carries = Say(text, {"rating": mass(rating), "side": mass(0.5 * rating)})
-    points = Say(f"{_plans()['points'][job.vehicle.body]} The vehicle maker's book comes first.")
+    points = Say("{plan} The vehicle maker's book comes first.", {"plan": _plans()["points"][job.vehicle.body]})
     return Lifting(words=how["words"], asks=tuple(how["asks"]), told=(points, carries))
 
 

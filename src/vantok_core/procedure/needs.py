@@ -69,7 +69,7 @@ WHOLE = 5e-5
 def _of_heads(fasteners: list[Fastener]) -> list[Say]:
     """Return the sockets by the heads of the fasteners, millimetres and inches beside each other; and that others are read off the vehicle."""
     heads = sorted({one.head_m for one in fasteners if one.head_m is not None})
-    found = [Say(f"sockets and spanners: {', '.join(map(head_words, heads))}")] if heads else []
+    found = [Say("sockets and spanners: {map}", {"map": ", ".join(map(head_words, heads))})] if heads else []
     if any(one.head_m is None for one in fasteners):
         found.append(Say("the other heads read off the fasteners, before anything is opened"))
     return found

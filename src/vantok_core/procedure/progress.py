@@ -239,13 +239,21 @@ def card_verdict(found: Progress) -> Verdict:
     if step is None:
         feel = len(found.by_feel)
         more = (
-            (Say(f"{feel} by feel: look at {'them' if feel > 1 else 'it'} again after the first distance."),)
+            (
+                Say(
+                    "{feel} by feel: look at {which} again after the first distance.",
+                    {"feel": feel, "which": "them" if feel > 1 else "it"},
+                ),
+            )
             if feel
             else ()
         )
         return Verdict(
             tone="level",
-            sentences=(Say(f"The card of {found.card.kit.name} is done: set it, then read the heights."), *more),
+            sentences=(
+                Say("The card of {card} is done: set it, then read the heights.", {"card": found.card.kit.name}),
+                *more,
+            ),
         )
     if found.stopped is not None:
         return Verdict(tone="limit", sentences=(found.stopped,))
@@ -254,16 +262,20 @@ def card_verdict(found: Progress) -> Verdict:
     if found.missing:
         return Verdict(
             tone="limit",
-            sentences=(Say(f"Missing: {', '.join(found.missing)}. {STOPPED}".replace("{", "(").replace("}", ")")),),
+            sentences=(
+                Say("Missing: {missing}. {stopped}", {"missing": ", ".join(found.missing), "stopped": STOPPED}),
+            ),
         )
     if held := found.held(step):
         return Verdict(tone="limit", sentences=(Say(held),))
     loose, at = _loose(found), f", {step.side}" if step.side != "once" else ""
     wait = f" Do not lower yet: {loose} still loose." if loose and step.gate == "lower" else ""
-    stands = (Say(f"{where}{felt}".strip()),) if where or felt else ()
+    stands = (Say("{where}{felt}", {"where": where, "felt": felt}),) if where or felt else ()
     if step.gate:
-        return Verdict(tone="act", sentences=(Say(f"At a gate: {step.words}{wait}"), *stands))
-    return Verdict(tone="act", sentences=(Say(f"Next{at}: {step.words}"), *stands))
+        return Verdict(
+            tone="act", sentences=(Say("At a gate: {step}{wait}", {"step": step.words, "wait": wait}), *stands)
+        )
+    return Verdict(tone="act", sentences=(Say("Next{at}: {step}", {"at": at, "step": step.words}), *stands))
 
 
 def _where(found: Progress) -> str:

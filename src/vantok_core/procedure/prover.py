@@ -77,8 +77,8 @@ def cannot_be(card: Card) -> Say | None:
         return None
     step = card.step(found[0].key)
     where = f" (“{step.words}”)" if step else ""
-    why = f"{found[0].words[0].lower()}{found[0].words[1:].rstrip('.')}{where}".replace("{", "(").replace("}", ")")
-    return Say(f"This card cannot be: {why}. Mend its sheet on the shelf.")
+    why = f"{found[0].words[0].lower()}{found[0].words[1:].rstrip('.')}{where}"
+    return Say("This card cannot be: {why}. Mend its sheet on the shelf.", {"why": why})
 
 
 class _Walk:

@@ -69,10 +69,13 @@ def class_said(key: str) -> Say:
         or parts[2] not in SPRINGS
         or not (low.isdecimal() and high.isdecimal())
     ):
-        return Say(key.replace("{", "("))
+        return Say(key)
     values = {"low": mass(float(low)), "high": mass(float(high))}
     body, axle, spring = BODIES[parts[0]].words, parts[1], SPRINGS[parts[2]].words
-    return Say(f"{body.capitalize()}, {axle}: {spring}, rated {{low}} to {{high}}", values)
+    return Say(
+        "{body}, {axle}: {spring}, rated {low} to {high}",
+        {**values, "body": body.capitalize(), "axle": axle, "spring": spring},
+    )
 
 
 CLASS_PARTS = 5
@@ -87,7 +90,7 @@ def kind_said(key: str) -> str:
         SPRINGS[spring].words if spring in SPRINGS else spring,
         side,
     ]
-    return ", ".join(one for one in told if one).replace("{", "(")
+    return ", ".join(one for one in told if one)
 
 
 def weighed_throughout(job: Job) -> bool:

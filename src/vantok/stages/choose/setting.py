@@ -277,4 +277,4 @@ def _caution(fitting: CoreFitting) -> Say:
     told = [
         one for one in family.at_setting.split(". ") if values or "{" not in one
     ]  # one that is set by nothing has no limits
-    return Say(f"{'. '.join(told).rstrip('.')}.", values)
+    return Say("{told}.", {**values, "told": ". ".join(told).rstrip(".")})

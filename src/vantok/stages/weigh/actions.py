@@ -191,7 +191,9 @@ def adjust_to_scale(state: LoadState) -> Say:
     state.save()
     values |= {"f": mass(found.left_front, signed=True), "r": mass(found.left_rear, signed=True)}
     what = "; ".join(told) if told else "nothing needed changing"
-    return Say(f"Plan adjusted to the scale: {what}. Still {{f}} at the front and {{r}} at the rear.", values)
+    return Say(
+        "Plan adjusted to the scale: {what}. Still {f} at the front and {r} at the rear.", {**values, "what": what}
+    )
 
 
 def _core(state: LoadState) -> Any:

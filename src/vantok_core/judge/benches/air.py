@@ -62,12 +62,12 @@ def _answer(values: Values) -> Answer:
             if tau > SWAY_TIME
             else "quicker than a sway, they hold no roll; two lines do"
         )
-        draft.say(f"On a tee the bags even out in {tau:.2f} s: {holds}.")
+        draft.say("On a tee the bags even out in {tau} s: {holds}.", tau=f"{tau:.2f}", holds=holds)
     route, travel = maybe(values, "route"), maybe(values, "travel")
     if route is not None and travel is not None:
         run = air_line(route, travel, hot=maybe(values, "hot") or 0.0)
         draft.row("Line to cut", length(run.length))
-        draft.say(f"Cut {{length}} of line and take {run.ties} ties.", length=length(run.length))
+        draft.say("Cut {length} of line and take {ties} ties.", length=length(run.length), ties=run.ties)
     if not draft.said:
         draft.say("Enter what is asked for: it is answered as it is typed.", "act")
     return draft.done(pressure=pressure, **drawn)
@@ -123,7 +123,7 @@ def _leak(draft: Draft, values: Values, pressure: float) -> None:
     found = tight(pressure, later, hours * HOUR, GAUGE_STEP, felt, (warm, cold))
     draft.row("Lost, the weather taken off", Quantity(found.lost, "pressure"))
     words = spoken(found, hours * HOUR)
-    draft.say(words.template, TONES[found.verdict], **words.values)
+    draft.say("{words}", TONES[found.verdict], words=words)
 
 
 def _of_job(job: Job, model: JobModel | None) -> Known:

@@ -139,10 +139,12 @@ def _both_axles(draft: Draft, values: Values, bar: float, other: float | None) -
     way = "rear" if now < without else "front"
     sense = "turns in sharper, towards oversteer" if way == "rear" else "pushes straight on, towards understeer"
     draft.say(
-        f"Front share of the roll stiffness {{now}} with it, {{without}} without: more at the {way}, it {sense}.",
+        "Front share of the roll stiffness {now} with it, {without} without: more at the {way}, it {sense}.",
         "act" if abs(now - without) > ROLL_MOVED else "level",
         now=Quantity(now, "percent"),
         without=Quantity(without, "percent"),
+        way=way,
+        sense=sense,
     )
 
 
@@ -151,8 +153,9 @@ def _compared(draft: Draft, values: Values, one: BarRate, other: BarRate) -> Non
     ratio = other.roll / one.roll
     draft.row("The other's roll stiffness", Quantity(other.roll, "roll_stiffness"))
     draft.say(
-        f"The other bar holds {{other}}, {ratio:.2f} times as much; a wheel over a stone feels it as much more.",
+        "The other bar holds {other}, {ratio} times as much; a wheel over a stone feels it as much more.",
         other=Quantity(other.roll, "roll_stiffness"),
+        ratio=f"{ratio:.2f}",
     )
     if chosen(values, "tall") and ratio < 1.0:
         draft.say(

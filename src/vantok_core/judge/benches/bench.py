@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from vantok_core.base.errors import InputError
-from vantok_core.base.say import Quantity, Say
+from vantok_core.base.say import Quantity, Say, Worded
 from vantok_core.base.units import MOST
 from vantok_core.facts import Job
 from vantok_core.model import JobModel
@@ -91,7 +91,7 @@ class Draft:
         """Add a figure of the working."""
         self.rows.append(Row(words=words, value=value))
 
-    def say(self, text: str, tone: Tone = "level", **values: Quantity) -> None:
+    def say(self, text: str, tone: Tone = "level", **values: Worded) -> None:
         """Add a sentence with its figures; a graver tone than before is taken over."""
         self.said.append(Say(text, values))
         self.tone = max(self.tone, tone, key=TONES.index)

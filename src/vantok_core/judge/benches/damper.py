@@ -160,13 +160,19 @@ def _clocked(draft: Draft, values: Values) -> None:
     way = f" turned {facing}" if facing else ""
     for words, left in tight.items():
         draft.say(
-            f"The {words} comes to {{left}} of what is beside it{way}: turn the damper a quarter in its eyes and look again at bump, droop and both locks.",
+            "The {words} comes to {left} of what is beside it{way}: turn the damper a quarter in its eyes and look again "
+            "at bump, droop and both locks.",
             "act",
             left=length(left),
+            words=words,
+            way=way,
         )
     if near and not tight:
         draft.say(
-            f"{', '.join(near).capitalize()} stand clear{way} by {{least}} and more.", least=length(min(near.values()))
+            "{near} stand clear{way} by {least} and more.",
+            least=length(min(near.values())),
+            near=", ".join(near).capitalize(),
+            way=way,
         )
 
 

@@ -82,8 +82,9 @@ def _stands(draft: Draft, left: float, touching: int) -> None:
         draft.say(text, "act", gap=length(left))
     elif touching:
         draft.say(
-            f"Unladen it is {{gap}} clear and works only under load: touched in {touching} of the states.",
+            "Unladen it is {gap} clear and works only under load: touched in {touching} of the states.",
             gap=length(left),
+            touching=touching,
         )
     else:
         text = "Unladen it is {gap} clear, and none of these states reaches it: a thicker spacer, or a slice less off."

@@ -57,9 +57,11 @@ def _answer(values: Values) -> Answer:
     draft.row("Greatest stress, N/mm²", f"{stress / MPA:.0f}, {word}")
     draft.row("Deflection under the load", length(load / pack.rate))
     draft.say(
-        f"{{rate}} a spring; the most loaded leaf is at {stress / MPA:.0f} N/mm²: {word}.",
+        "{rate} a spring; the most loaded leaf is at {stress} N/mm²: {word}.",
         STRESS_TONE[word],
         rate=Quantity(pack.rate, "rate"),
+        stress=f"{stress / MPA:.0f}",
+        word=word,
     )
     left = _curve(draft, pack, load, arch)
     if (more := maybe(values, "added")) is not None:
@@ -150,8 +152,10 @@ def _wound_up(draft: Draft, values: Values, pack: LeafPack) -> None:
     without = degrees(pack.wind_up(axle_torque(force, radius, seat)))
     more = f", {now - without:.1f}° of it the block's" if block else ""
     draft.say(
-        f"That force at the ground turns the seat by {now:.1f}°{more}: look at the driveshaft's angle and the brake lines.",
+        "That force at the ground turns the seat by {now}°{more}: look at the driveshaft's angle and the brake lines.",
         "act" if now > WOUND else "level",
+        now=f"{now:.1f}",
+        more=more,
     )
 
 

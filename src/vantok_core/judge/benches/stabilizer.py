@@ -107,7 +107,10 @@ def _kick(draft: Draft, values: Values) -> None:
     )
     peaks = f"{degrees(with_.peak):.1f}° instead of {degrees(without.peak):.1f}°"
     draft.say(
-        f"A kick of the road turns the wheels {peaks}, and is gone in {with_.time_to_tenth:.2f} s instead of {without.time_to_tenth:.2f} s."
+        "A kick of the road turns the wheels {peaks}, and is gone in {time_to_tenth} s instead of {time_to_tenth2} s.",
+        peaks=peaks,
+        time_to_tenth=f"{with_.time_to_tenth:.2f}",
+        time_to_tenth2=f"{without.time_to_tenth:.2f}",
     )
 
 
@@ -142,9 +145,10 @@ def _bump_steer(draft: Draft, values: Values) -> None:
         return
     draft.row("Bump steers the wheels by, whatever is fitted", f"{abs(gain * travel):.2f}°")
     draft.say(
-        f"Over {{travel}} of travel the geometry itself steers {abs(gain * travel):.2f}°: no stabilizer changes that, it only hides it.",
+        "Over {travel} of travel the geometry itself steers {steers}°: no stabilizer changes that, it only hides it.",
         "act" if abs(gain * travel) > BUMP_STEERS else "level",
         travel=length(travel),
+        steers=f"{abs(gain * travel):.2f}",
     )
 
 
@@ -154,12 +158,14 @@ def _tried(draft: Draft, values: Values) -> None:
     if not any(told.values()):
         return
     if bad := [words for words, answer in told.items() if answer == "touches"]:
-        draft.say(f"Lock to lock {', '.join(bad)}: it touches or stops short. It does not go on the road so.", "limit")
+        draft.say(
+            "Lock to lock {bad}: it touches or stops short. It does not go on the road so.", "limit", bad=", ".join(bad)
+        )
     if chosen(values, "legs") == "down":
         draft.say("The levelling legs are down: lock to lock counts with the weight on the tyres, legs up.", "act")
     still = [words for words, answer in told.items() if not answer]
     if still and not bad:
-        draft.say(f"Still to try, lock to lock: {', '.join(still)}.", "act")
+        draft.say("Still to try, lock to lock: {still}.", "act", still=", ".join(still))
     if not still and not bad and chosen(values, "legs") == "up":
         draft.say("Tried lock to lock by hand, wheels off and with the engine running, weight on the tyres: clear.")
 

@@ -51,11 +51,15 @@ def _thread(draft: Draft, values: Values) -> None:
     found = find_thread(over, INCH / turns if turns else pitch or 0.0)
     draft.row("Thread", found.name)
     if found.runner_up != "none":
-        draft.say(f"{found.name}. It might be {found.runner_up} too: measure again.", "act")
+        draft.say(
+            "{found}. It might be {runner_up} too: measure again.", "act", found=found.name, runner_up=found.runner_up
+        )
     else:
         draft.say(
-            f"{found.name}.{'' if found.sure else ' Measure again: it is near, not sure.'}",
+            "{found}.{which}",
             "level" if found.sure else "act",
+            found=found.name,
+            which="" if found.sure else " Measure again: it is near, not sure.",
         )
 
 
@@ -67,7 +71,12 @@ def _washers(draft: Draft, values: Values) -> None:
     draft.row("Gap to fill", length(found.gap))
     draft.row("On either side, mm", f"{1000.0 * found.left:.2f} and {1000.0 * found.right:.2f}")
     sides = f"{1000.0 * found.left:.2f} mm on one side, {1000.0 * found.right:.2f} mm on the other"
-    draft.say(f"{found.count} washers: {sides}; {1000.0 * found.play:.2f} mm of play remains.")
+    draft.say(
+        "{count} washers: {sides}; {words} mm of play remains.",
+        count=found.count,
+        sides=sides,
+        words=f"{1000.0 * found.play:.2f}",
+    )
 
 
 def _stock(text: str) -> list[tuple[float, int]]:
@@ -102,9 +111,11 @@ def _torque(draft: Draft, values: Values) -> None:
     draft.row("Clamp the table means", clamp)
     draft.row(f"{words[other].capitalize()}, it takes", wanted)
     draft.say(
-        f"The table means a clamp of {{clamp}} {words[first]}; {words[other]} that takes {{torque}}.",
+        "The table means a clamp of {clamp} {word}; {word2} that takes {torque}.",
         clamp=clamp,
         torque=wanted,
+        word=words[first],
+        word2=words[other],
     )
     if found.warn:
         draft.say(
@@ -125,7 +136,7 @@ def _converted(draft: Draft, values: Values) -> None:
             continue
         if value.unit and told.strip().lower().endswith(value.unit.lower()):
             draft.row(told, both(kind, value.value))
-            draft.say(f"{told} is {both(kind, value.value)}.")
+            draft.say("{told} is {both}.", told=told, both=both(kind, value.value))
             return
     raise InputError("figure", told, "write a number with its unit: 35 Nm, 2.4 bar, 60 lb, 3/8 in")
 

@@ -110,10 +110,11 @@ def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
     draft.row("Share of the trailer", f"{read.mass / trailer:.1%}".replace("%", " %"))
     if words[1] == "good":
         if words[0] == words[2]:
-            draft.say(f"That is within the usual {window_words(window)} of the trailer.")
+            draft.say("That is within the usual {window_words} of the trailer.", window_words=window_words(window))
         else:
             draft.say(
-                f"That is within the usual {window_words(window)} of the trailer, but near its edge for what was weighed with."
+                "That is within the usual {window_words} of the trailer, but near its edge for what was weighed with.",
+                window_words=window_words(window),
             )
     elif words[0] == words[2]:
         what = (
@@ -121,11 +122,17 @@ def _share(draft: Draft, values: Values, read: TongueRead, band: float) -> None:
             if words[1] == "light"
             else "more than usual: shift load back, or look at the hitch's rating"
         )
-        draft.say(f"That is {what} (usual: {window_words(window)} of the trailer).", "act")
+        draft.say(
+            "That is {what} (usual: {window_words} of the trailer).",
+            "act",
+            what=what,
+            window_words=window_words(window),
+        )
     else:
         draft.say(
-            f"Whether that is within the usual {window_words(window)} of the trailer cannot be told: the error reaches over the edge.",
+            "Whether that is within the usual {window_words} of the trailer cannot be told: the error reaches over the edge.",
             "act",
+            window_words=window_words(window),
         )
 
 

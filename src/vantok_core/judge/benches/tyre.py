@@ -136,8 +136,11 @@ def _worn(draft: Draft, values: Values) -> None:
         for n, (cause, test) in enumerate(WEAR[pattern]):
             draft.row("Wear: likeliest" if n == 0 else "Wear: else", f"{cause}; {test}")
         draft.say(
-            f"Worn {dict(PATTERNS)[pattern]}: most likely {WEAR[pattern][0][0]}. {WEAR[pattern][0][1].capitalize()} before a part is bought.",
+            "Worn {pattern}: most likely {cause}. {test} before a part is bought.",
             "act",
+            pattern=dict(PATTERNS)[pattern],
+            cause=WEAR[pattern][0][0],
+            test=WEAR[pattern][0][1].capitalize(),
         )
 
 
@@ -188,7 +191,10 @@ def _brakes(draft: Draft, values: Values) -> None:
         )
     draft.row("Locks first", f"{found.first}, at {found.z:.2f} g")
     draft.say(
-        f"On that grip the {found.first} locks first, at {found.z:.2f} g; {found.transfer_share:.0%} of the weight has moved forward by then."
+        "On that grip the {first} locks first, at {z} g; {transfer_share} of the weight has moved forward by then.",
+        first=found.first,
+        z=f"{found.z:.2f}",
+        transfer_share=f"{found.transfer_share:.0%}",
     )
     draft.note("An estimate of balance, not of stopping distance.")
     if found.first == "rear":

@@ -120,15 +120,27 @@ def _damps(draft: Draft, values: Values, now: Mixed, at: float, best: int | None
     have = now.equivalent(ratio * USUAL)
     side = "under-valved" if zeta < SOFT else "over-valved" if zeta > FIRM else "about right"
     draft.say(
-        f"At click {at:g} the damping ratio is {zeta:.2f}: {word}, {side} for this mass and these springs.{old}", tone
+        "At click {at} the damping ratio is {zeta}: {word}, {side} for this mass and these springs.{old}",
+        tone,
+        at=f"{at:g}",
+        zeta=f"{zeta:.2f}",
+        word=word,
+        side=side,
+        old=old,
     )
     draft.say(
-        f"For {WANTED:g} {f'each of {count} a side' if count > 1 else 'it'} needs {{need}}; it has {{have}}.",
+        "For {wanted} {which} needs {need}; it has {have}.",
         need=Quantity(need, "damping"),
         have=Quantity(have, "damping"),
+        wanted=f"{WANTED:g}",
+        which=f"each of {count} a side" if count > 1 else "it",
     )
     if best is not None and best != round(at):
-        draft.say(f"Click {best} comes nearest: set it by the drive, one click at a time, alike on both sides.", "act")
+        draft.say(
+            "Click {best} comes nearest: set it by the drive, one click at a time, alike on both sides.",
+            "act",
+            best=best,
+        )
 
 
 def _fades(draft: Draft, values: Values, now: Mixed) -> None:
@@ -144,12 +156,14 @@ def _fades(draft: Draft, values: Values, now: Mixed) -> None:
     draft.row("End temperature on that washboard", f"{found.end:.0f} °C")
     if found.minutes_to_half is None:
         draft.say(
-            f"On that washboard it never loses half its damping; {found.factor_end:.0%} of it remains when it is hot through."
+            "On that washboard it never loses half its damping; {factor_end} of it remains when it is hot through.",
+            factor_end=f"{found.factor_end:.0%}",
         )
     else:
         draft.say(
-            f"On that washboard half its damping is gone after {found.minutes_to_half:.0f} minutes: slower, or one with more oil.",
+            "On that washboard half its damping is gone after {minutes_to_half} minutes: slower, or one with more oil.",
             "act",
+            minutes_to_half=f"{found.minutes_to_half:.0f}",
         )
     draft.note("The wheel is taken to follow the washboard. A comparison of dampers, not a forecast.")
 

@@ -25,7 +25,8 @@ def answered_said(job: Job, found: Sequence[Answering]) -> tuple[Say, ...]:
     if lack := lacking(job):
         return (
             Say(
-                f"Choose what answers it, or fit nothing; how much less it rolls with each could be told with {in_a_row(lack)}."
+                "Choose what answers it, or fit nothing; how much less it rolls with each could be told with {in_a_row}.",
+                {"in_a_row": in_a_row(lack)},
             ),
         )
     told = sorted((one for one in found if one.rolled is not None), key=lambda one: not _of(one).meets)
@@ -44,8 +45,8 @@ def _said(one: Answering, begins: str) -> Say:
     values = {n: Quantity(v, "percent") for n, v in (("r", rolled.ratio), ("low", rolled.low), ("high", rolled.high))}
     if rolled.low <= LEAST_MOVED <= rolled.high:
         return Say(
-            f"{begins}{one.kit.name}, of which it cannot be told that it holds more ({{low}} to {{high}} of the roll now).",
-            values,
+            "{begins}{one}, of which it cannot be told that it holds more ({low} to {high} of the roll now).",
+            {**values, "begins": begins, "one": one.kit.name},
         )
     values["aim"] = Quantity(rolled.aim, "percent")
     where = setting_told(one)
@@ -71,7 +72,8 @@ def rolled_said(job: Job, model: JobModel | None) -> tuple[Say, ...]:
     if not rolled.counts:
         return (
             Say(
-                f"{part.kit.name} adds nothing to the roll stiffness as it stands: one air line for both bags, or it does not touch."
+                "{part} adds nothing to the roll stiffness as it stands: one air line for both bags, or it does not touch.",
+                {"part": part.kit.name},
             ),
         )
     values = {n: Quantity(v, "percent") for n, v in (("r", rolled.ratio), ("low", rolled.low), ("high", rolled.high))}

@@ -201,18 +201,18 @@ def _bound(choice: Choice) -> tuple[Say, ...]:
     for kit in choice.kits:
         of = f"{kit.name}: " if len(choice.kits) > 1 else ""
         if kit.drilling:
-            found.append(Say(f"{of}frame or axle is drilled; that stays."))
+            found.append(Say("{of}frame or axle is drilled; that stays.", {"of": of}))
         if kit.reversible is False:
-            found.append(Say(f"{of}it does not come off without a trace."))
+            found.append(Say("{of}it does not come off without a trace.", {"of": of}))
         if kit.drilling is None and kit.reversible is None:
-            found.append(Say(f"{of}nobody has said whether it can be undone."))
+            found.append(Say("{of}nobody has said whether it can be undone.", {"of": of}))
         if kit.replaces_stop and not kit.own_stop:
-            found.append(Say(f"{of}the stop goes, and it has none of its own."))
+            found.append(Say("{of}the stop goes, and it has none of its own.", {"of": of}))
         if family_of(kit).lifts and kit.gross_max_kg < HEAVIEST_USE:
             found.append(
                 Say(
-                    f"{of}made for up to {{m}} gross; a heavier use later needs another.",
-                    {"m": mass(kit.gross_max_kg)},
+                    "{of}made for up to {m} gross; a heavier use later needs another.",
+                    {"m": mass(kit.gross_max_kg), "of": of},
                 )
             )
     return tuple(found)

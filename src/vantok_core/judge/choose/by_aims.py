@@ -14,7 +14,7 @@ from vantok_core.aims.of_job import job_aims
 from vantok_core.aims.rolling import Rolled, Rolling, lacking
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.say import Quantity, Say, length
+from vantok_core.base.say import Quantity, Say, Worded, length
 from vantok_core.base.units import Kind
 from vantok_core.facts.classes import BODIES
 from vantok_core.facts.kinds import AimKey
@@ -148,7 +148,9 @@ def _rake(asked: _Asked) -> Scored | None:
     wanted = {"keep_rake": target.rake_m, "level": 0.0}.get(target.school)
     off = 0.0 if wanted is None else abs(rake - wanted)
     met = None if wanted is None else True if off + band <= MET else False if off - band > MET else None
-    told = Say(f"rear {{r}} {'high' if rake >= 0.0 else 'low'}", {"r": Quantity(abs(rake), "length", band=band)})
+    told = Say(
+        "rear {r} {which}", {"r": Quantity(abs(rake), "length", band=band), "which": "high" if rake >= 0.0 else "low"}
+    )
     ruled = Ruled(value=rake, low=rake - band, high=rake + band, kind="length", wanted=wanted, within=MET)
     return _told(told, met, ruled)
 
@@ -162,7 +164,9 @@ def _lean(asked: _Asked) -> Scored | None:
     values = {"d": Quantity(abs(apart), "length", band=band)}
     side = "left" if apart < 0.0 else "right"
     said = (
-        Say("sides alike within {b}", {"b": length(band)}) if abs(apart) <= band else Say(f"{side} {{d}} low", values)
+        Say("sides alike within {b}", {"b": length(band)})
+        if abs(apart) <= band
+        else Say("{side} {d} low", {**values, "side": side})
     )
     met = True if abs(apart) + band <= MET else False if abs(apart) - band > MET else None
     ruled = Ruled(value=apart, low=apart - band, high=apart + band, kind="length", wanted=0.0, within=MET)
@@ -180,11 +184,11 @@ def _travel(asked: _Asked) -> Scored | None:
     if not gaps:
         return None
     now = Say("touching") if min(gaps) <= 0.0 else Say("{g} to the stop", {"g": length(min(gaps))})
-    told = f"{now.template} (now {{n}})" if before and asked.choice.kind != "nothing" else now.template
-    values = dict(now.values) | ({"n": length(max(min(before), 0.0))} if before else {})
+    then: dict[str, Worded] = {"then": now, "now": length(max(min(before), 0.0))} if before else {}
+    told = Say("{then} (now {now})", then) if before and asked.choice.kind != "nothing" else now
     error = NINE_IN_TEN * asked.choice.drop.sigma if asked.choice.drop is not None else 0.0
     ruled = Ruled(value=min(gaps), low=min(gaps) - error, high=min(gaps) + error, kind="length", at_most=False)
-    return _told(Say(told, values), False if min(gaps) + error <= 0.0 else None, ruled)
+    return _told(told, False if min(gaps) + error <= 0.0 else None, ruled)
 
 
 def _ride(asked: _Asked) -> Scored | None:
@@ -226,7 +230,10 @@ def _tongue(asked: _Asked) -> Scored | None:
         return None
     low, high = nose.window
     share = low if asked.choice.key == LESS_TONGUE else nose.share
-    said = Say(f"{{s}} of the trailer ({window_words(nose.window)} wanted)", {"s": Quantity(share, "percent")})
+    said = Say(
+        "{s} of the trailer ({window_words} wanted)",
+        {"s": Quantity(share, "percent"), "window_words": window_words(nose.window)},
+    )
     ruled = Ruled(
         value=share, low=share, high=share, kind="percent", wanted=0.5 * (low + high), within=0.5 * (high - low) + EDGE
     )

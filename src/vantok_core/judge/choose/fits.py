@@ -16,4 +16,7 @@ def unfit_said(job: Job, n: int) -> Say | None:
     end = (
         "Take it off the job and choose another." if first.final else "Cure it, or the lead overrules it with a reason."
     )
-    return Say(f"{job.parts[n].kit.name} does not fit: {first.why.template} {end}", first.why.values)
+    return Say(
+        "{part} does not fit: {why} {end}",
+        {"part": job.parts[n].kit.name, "why": first.why, "end": end},
+    )

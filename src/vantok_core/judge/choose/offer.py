@@ -108,7 +108,12 @@ def _comes_to(sheet: QuoteSheet, line: QuoteLine) -> float:
 def _told(unpriced: Sequence[QuoteLine]) -> list[Say]:
     if not unpriced:
         return []
-    return [Say(f"Not in the sum, since nobody has priced it yet: {'; '.join(line.what for line in unpriced)}.")]
+    return [
+        Say(
+            "Not in the sum, since nobody has priced it yet: {unpriced}.",
+            {"unpriced": "; ".join(line.what for line in unpriced)},
+        )
+    ]
 
 
 def _said(sheet: QuoteSheet) -> list[Say]:
@@ -118,7 +123,8 @@ def _said(sheet: QuoteSheet) -> list[Say]:
         text = "The customer does not want cured what must be cured first"
         found.append(
             Say(
-                f"{text}: {'; '.join(refused)}. Nothing is fitted on top of it unless the lead overrules it with a reason."
+                "{text}: {refused}. Nothing is fitted on top of it unless the lead overrules it with a reason.",
+                {"text": text, "refused": "; ".join(refused)},
             )
         )
     if sheet.corrosion == "none":

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vantok_core.base.figure import NINE_IN_TEN, Figure
-from vantok_core.base.say import Say, Tone, length, mass
+from vantok_core.base.say import Say, Tone, Worded, length, mass
 from vantok_core.facts import JobState, PlannedChange
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.later import rise_of
@@ -68,20 +68,25 @@ def _said(
     change: PlannedChange, state: JobState, rise: Mapping[AxleName, Figure], found: Sequence[Margin]
 ) -> tuple[Say, Tone]:
     """Return what a change would do, in words, and the tone of it."""
-    values = {
-        "f": length(rise["front"].value, signed=True),
-        "r": length(rise["rear"].value, signed=True),
-        "b": length(NINE_IN_TEN * max(f.sigma for f in rise.values())),
-    }
-    band = ", ± {b}" if change.mass_kg else ""
-    text = f"The front would stand {{f}} and the rear {{r}} against “{state.name}”{band}. "
     over = sorted((m for m in found if m.over), key=lambda m: m.share or 0.0)
+    tone: Tone = "act"
+    known = any(m.margin is not None for m in found if m.key in ("gross", "front_axle", "rear_axle"))
     if over:
-        values["over"] = mass(-(over[0].margin or 0.0))
-        return Say(f"{text}The {over[0].name} would be {{over}} over: no helper raises a rating.", values), "limit"
-    if any(m.margin is not None for m in found if m.key in ("gross", "front_axle", "rear_axle")):
-        return Say(f"{text}Every known limit would hold.", values), "plain"
-    return Say(f"{text}Whether its axles would hold it is not known: weigh it.", values), "act"
+        passed: dict[str, Worded] = {"limit": over[0].name, "over": mass(-(over[0].margin or 0.0))}
+        limits, tone = Say("The {limit} would be {over} over: no helper raises a rating.", passed), "limit"
+    elif known:
+        limits, tone = Say("Every known limit would hold."), "plain"
+    else:
+        limits = Say("Whether its axles would hold it is not known: weigh it.")
+    band = length(NINE_IN_TEN * max(f.sigma for f in rise.values()))
+    values: dict[str, Worded] = {
+        "front": length(rise["front"].value, signed=True),
+        "rear": length(rise["rear"].value, signed=True),
+        "state": state.name,
+        "band": Say(", ± {band}", {"band": band}) if change.mass_kg else "",
+        "limits": limits,
+    }
+    return Say("The front would stand {front} and the rear {rear} against “{state}”{band}. {limits}", values), tone
 
 
 def _margins(model: JobModel, change: PlannedChange, state: JobState) -> list[Margin]:

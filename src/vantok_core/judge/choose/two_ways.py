@@ -51,7 +51,7 @@ def _asked(job: Job) -> Iterator[TwoWays]:
         yield _of(
             job,
             "height-in",
-            Say(f"{SCHOOLS['stated_height'].capitalize()}: as its source means it"),
+            Say("{school}: as its source means it", {"school": SCHOOLS["stated_height"].capitalize()}),
             (("loaded", "loaded as stated"), ("empty", "unladen")),
         )
     if job.fitting is None:

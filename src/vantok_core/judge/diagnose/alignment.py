@@ -74,8 +74,8 @@ def _pulls(sheet: Aligned) -> list[Finding]:
     if caster is not None and abs(caster) > PULLS:
         side = "right" if caster > 0.0 else "left"
         what = Say(
-            f"Caster differs by {{a}} between the sides: it pulls to the {side}, where there is less.",
-            {"a": Quantity(abs(caster), "degrees")},
+            "Caster differs by {a} between the sides: it pulls to the {side}, where there is less.",
+            {"a": Quantity(abs(caster), "degrees"), "side": side},
         )
         found.append(
             Finding(
@@ -88,8 +88,8 @@ def _pulls(sheet: Aligned) -> list[Finding]:
     if camber is not None and abs(camber) > PULLS:
         side = "left" if camber > 0.0 else "right"
         what = Say(
-            f"Camber differs by {{a}} between the sides: it pulls to the {side}, whose top leans out more.",
-            {"a": Quantity(abs(camber), "degrees")},
+            "Camber differs by {a} between the sides: it pulls to the {side}, whose top leans out more.",
+            {"a": Quantity(abs(camber), "degrees"), "side": side},
         )
         found.append(
             Finding(
@@ -105,8 +105,8 @@ def _toe(sheet: Aligned) -> list[Finding]:
         left, right = (getattr(sheet, f"toe_{axle}{side}") for side in "lr")
         if left is not None and right is not None and axle == "r" and abs(left - right) > 2.0 * BENCH_OFF:
             what = Say(
-                f"The {words} axle points {{a}} to one side: it runs askew.",
-                {"a": Quantity(abs(left - right) / 2.0, "degrees")},
+                "The {words} axle points {a} to one side: it runs askew.",
+                {"a": Quantity(abs(left - right) / 2.0, "degrees"), "words": words},
             )
             found.append(
                 Finding(
@@ -131,7 +131,10 @@ def _state(job: Job, diagnosis: Diagnosis | None) -> list[Finding]:
             f"{key} {value:+.1f}°".replace("-", "−") for key, value in main.angles.items() if abs(value) > BENCH_OFF
         ]
         by = f" Sag there turns the wheels by {', '.join(turned)}." if turned else ""
-        what = Say(f"It was read in “{name}”, and is driven in “{main.state.name}”.{by}")
+        what = Say(
+            "It was read in “{name}”, and is driven in “{state}”.{by}",
+            {"name": name, "state": main.state.name, "by": by},
+        )
         return [Finding(key="aligned-at", tone="act", what=what, do=Say("Align it at the height it is driven at."))]
     return []
 

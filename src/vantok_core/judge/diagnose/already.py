@@ -10,7 +10,7 @@ from math import exp, hypot
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.say import Quantity, Say, Tone, Verdict
+from vantok_core.base.say import Quantity, Say, Tone, Verdict, in_turn
 from vantok_core.facts import AlreadyOn, Job
 from vantok_core.judge.diagnose.thresholds import STRENGTH_APART
 from vantok_core.kits.already import Effect, came, effects, force_read, let_down_to, main_effect, told
@@ -73,10 +73,8 @@ def _others(model: JobModel) -> tuple[LetDown, ...]:
         main = main_effect(job, pairs)
         strength = _strength(model.for_job(job), main) if main is not None else None
         assert job.already is not None
-        told_of = {f.name: Quantity(job.already.off[f.name][0], f.kind) for f in fields if f.name in job.already.off}
-        to = (
-            Say("let down to " + ", ".join(f"{{{name}}}" for name in told_of), told_of) if told_of else Say("taken off")
-        )
+        told_of = [Quantity(job.already.off[f.name][0], f.kind) for f in fields if f.name in job.already.off]
+        to = Say("let down to {settings}", {"settings": in_turn(told_of, ", ")}) if told_of else Say("taken off")
         share = (
             dict(zip(("a", "low", "high"), (Quantity(x, "percent") for x in strength), strict=True)) if strength else {}
         )
@@ -111,7 +109,7 @@ def _verdict(
     """Return keep, reset, replace or remove, and why."""
     kit = job.already
     assert kit is not None
-    name = Say(f"On already: {kit.what}.")
+    name = Say("On already: {kit}.", {"kit": kit.what})
     if kit.condition == "perished":
         undone = "Perished: remove or replace it. Let its air out, or its spring go slack, before it is undone."
         return "limit", (name, Say(undone))
@@ -119,7 +117,7 @@ def _verdict(
         way = "let it down to its lowest" if kit.off else "take it off, or let it down,"
         return "act", (
             name,
-            Say(f"What it does is not told yet: {way} at the same load, and read the same places again."),
+            Say("What it does is not told yet: {way} at the same load, and read the same places again.", {"way": way}),
         )
     if not main.lift.told:
         return "act", (

@@ -328,8 +328,8 @@ def _weighed(
     there = [key for key in cause.get("findings", ()) if key in evidence]
     felt, other = _felt(cause, complaint)
     speaks = [evidence[key] for key in there] + _said(graded, ("fault", "watch"))
-    speaks += [Say(f"Felt {felt}, as it would be.")] if felt else []
-    against = _said(graded, ("fine",)) + ([Say(f"Felt {other}.")] if other else [])
+    speaks += [Say("Felt {felt}, as it would be.", {"felt": felt})] if felt else []
+    against = _said(graded, ("fine",)) + ([Say("Felt {other}.", {"other": other})] if other else [])
     found = _of_findings(cause.get("findings", ()), there, known, factor)
     if not there and found < 1.0:
         against.append(Say("Of what was read, nothing speaks for it."))
@@ -339,7 +339,9 @@ def _weighed(
 
 
 def _said(graded: Sequence[tuple[str, str]], wanted: Sequence[str]) -> list[Say]:
-    return [Say(f"{name} {GRADED[grade]}.") for name, grade in graded if grade in wanted]
+    return [
+        Say("{name} {graded}.", {"name": name, "graded": GRADED[grade]}) for name, grade in graded if grade in wanted
+    ]
 
 
 GRADED = {"fault": "found at fault", "watch": "to watch", "fine": "found fine"}

@@ -191,7 +191,7 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
             else "",
             topic="weigh",
             where=view.state.name,
-            what=Say(f"{m.name.capitalize()} {{over}} over its limit of {{limit}}.", values),
+            what=Say("{m} {over} over its limit of {limit}.", {**values, "m": m.name.capitalize()}),
             do=Say("Move or remove load before anything is fitted. No helper raises a rating."),
         )
         found.append((m.share or 0.0, finding))
@@ -204,7 +204,7 @@ def _unknown(tape: TapeView) -> list[Finding]:
         return [Finding(key="unsolved", tone="act", what=Say(tape.why), do=Say("Until then this state is not used."))]
     if not tape.read and not tape.stop_gap:
         return []
-    why = Say(f"To find out: {tape.why}. Without it no rate, force or kit is worked out for this state.")
+    why = Say("To find out: {why}. Without it no rate, force or kit is worked out for this state.", {"why": tape.why})
     return [Finding(key="load-unknown", tone="act", topic="weigh", what=why, do=Say(tape.cure))]
 
 
@@ -258,8 +258,8 @@ def _grip_findings(model: JobModel, view: StateView, told: tuple[Unweighed, ...]
                 tone="plain",
                 topic="weigh",
                 what=Say(
-                    f"The plan is {{d}} {side} at the rear against the scale; the scale rules.",
-                    {"d": mass(abs(load.short_rear))},
+                    "The plan is {d} {side} at the rear against the scale; the scale rules.",
+                    {"d": mass(abs(load.short_rear)), "side": side},
                 ),
             )
         )
@@ -283,8 +283,8 @@ def contradictions(model: JobModel) -> list[Finding]:
                 tone="act",
                 where=names[reading.state],
                 what=Say(
-                    f"The {place} reading does not agree with the others and the loads ({{close}} would close it).",
-                    {"close": length(suspect.closing, signed=True)},
+                    "The {place} reading does not agree with the others and the loads ({close} would close it).",
+                    {"close": length(suspect.closing, signed=True), "place": place},
                 ),
                 do=Say("Settle it, read that place again, and check the load."),
             )
@@ -320,7 +320,7 @@ def _open_ends(model: JobModel) -> list[Say]:
     for lack in missing(model.job):
         cure, springs = gaps.get(lack.what, ("", False))
         if lack.stage == "weigh" and not (springs and cure.startswith(WEIGH_IT)):
-            return [Say(f"Still to find out: {lack.what}."), *([Say(cure)] if cure else [])]
+            return [Say("Still to find out: {lack}.", {"lack": lack.what}), *([Say(cure)] if cure else [])]
     return []
 
 
@@ -370,22 +370,34 @@ def _as_it_stands(main: StateView) -> Say:
     name, sag = main.state.name, mean_of(main.sag, ("RL", "RR"))
     if not main.state.empty and sag is not None and abs(sag) > main.band:
         word = "lower" if sag > 0 else "higher"
-        return Say(f"{name}: the rear stands {{sag}} {word} than as it came.", {"sag": length(abs(sag))})
+        return Say(
+            "{name}: the rear stands {sag} {word} than as it came.",
+            {"sag": length(abs(sag)), "name": name, "word": word},
+        )
     if main.rake is None:
-        return Say(f"{name}: read the front and rear arches on one datum, and it is told how it stands.")
+        return Say("{name}: read the front and rear arches on one datum, and it is told how it stands.", {"name": name})
     if abs(main.rake) <= main.band:
-        return Say(f"{name}: rear and front arches stand level, within {{band}}.", {"band": length(main.band)})
+        return Say(
+            "{name}: rear and front arches stand level, within {band}.", {"band": length(main.band), "name": name}
+        )
     word = "higher" if main.rake > 0 else "lower"
-    return Say(f"{name}: the rear arches stand {{rake}} {word} than the front ones.", {"rake": length(abs(main.rake))})
+    return Say(
+        "{name}: the rear arches stand {rake} {word} than the front ones.",
+        {"rake": length(abs(main.rake)), "name": name, "word": word},
+    )
 
 
 def _stands(name: str, how: str, sag: float, band: float, front: float | None = None) -> Say:
     """Return how the rear stands; front: how far the front has come up (m), told beside it where it has come down as well."""
-    too = ", the front {front} low" if front is not None and front < -max(SMALL, band) else ""
-    values = {"front": length(-front)} if front is not None and too else {}
+    low = front is not None and front < -max(SMALL, band)
+    too = Say(", the front {front} low", {"front": length(-(front or 0.0))}) if low else ""
     if abs(sag) <= band:
         return Say(
-            f"{name}: the rear {how} where it does empty, within {{band}}{too}.", values | {"band": length(band)}
+            "{name}: the rear {how} where it does empty, within {band}{too}.",
+            {"band": length(band), "name": name, "how": how, "too": too},
         )
     word = "low" if sag > 0 else "high"
-    return Say(f"{name}: the rear {how} {{sag}} {word}{too}.", values | {"sag": length(abs(sag))})
+    return Say(
+        "{name}: the rear {how} {sag} {word}{too}.",
+        {"sag": length(abs(sag)), "name": name, "how": how, "word": word, "too": too},
+    )

@@ -99,7 +99,9 @@ def _against_class(model: JobModel) -> list[Finding]:
     word = "softer" if rate.rate < rate.usual else "stiffer"
     values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate"), "n": Quantity(rate.own, "count")}
     than = "{n} of your own of its class" if rate.own else "the class, which varies by half"
-    what = Say(f"The rear springs read {word} than {than}: {{k}} a side against {{u}}.", values)
+    what = Say(
+        "The rear springs read {word} than {than}: {k} a side against {u}.", {**values, "word": word, "than": than}
+    )
     return [Finding(key="against-class", at="rear", tone="plain", topic="rates", what=what)]
 
 
@@ -111,7 +113,7 @@ def _stops_unread(model: JobModel, view: StateView) -> list[Finding]:
             at=axle,
             tone="act",
             topic="stop gap",
-            what=Say(f"Nobody read the {axle} stop gaps, and with this load a stop may be touching."),
+            what=Say("Nobody read the {axle} stop gaps, and with this load a stop may be touching.", {"axle": axle}),
             do=Say("Read them: what is told of springs and loads holds if the stops are free."),
         )
         for axle in may_touch(model, view.state.key)
@@ -134,8 +136,8 @@ def _uneven(job: Job) -> list[Finding]:
 def _floor(leans: Mapping[AxleName, float]) -> Finding:
     low = "left" if leans["rear"] < 0.0 else "right"
     what = Say(
-        f"Empty, it stands lower on the {low} at both axles, {{f}} in front and {{r}} behind.",
-        {"f": length(abs(leans["front"])), "r": length(abs(leans["rear"]))},
+        "Empty, it stands lower on the {low} at both axles, {f} in front and {r} behind.",
+        {"f": length(abs(leans["front"])), "r": length(abs(leans["rear"])), "low": low},
     )
     do = Say("The floor first: turn it round and read again. Then the load across, then the springs.")
     return Finding(key="floor", tone="act", topic="springs", what=what, do=do)
@@ -143,7 +145,10 @@ def _floor(leans: Mapping[AxleName, float]) -> Finding:
 
 def _tired(axle: AxleName, lean: float) -> Finding:
     low = "left" if lean < 0.0 else "right"
-    what = Say(f"Empty, the {low} {axle} stands {{d}} lower than the other side.", {"d": length(abs(lean))})
+    what = Say(
+        "Empty, the {low} {axle} stands {d} lower than the other side.",
+        {"d": length(abs(lean)), "low": low, "axle": axle},
+    )
     do = Say(
         "A tired or broken spring there, a bent seat, or load on that side: weigh the corners empty, compare the springs."
     )
@@ -172,11 +177,11 @@ def _contact(model: JobModel, view: StateView) -> list[Finding]:
             continue
         more = stop_contact(model, view.state.key, axle)
         values = {"gap": length(view.stop_gap[axle]), "left": Quantity(view.travel[axle], "percent")}
-        when = "."
-        if more is not None:
-            values["more"] = mass(more)
-            when = "; it touches with {more} more over that axle."
-        what = Say(f"{axle.capitalize()} stop gap {{gap}}, {{left}} of the empty travel{when}", values)
+        when = Say(".") if more is None else Say("; it touches with {more} more over that axle.", {"more": mass(more)})
+        what = Say(
+            "{axle} stop gap {gap}, {left} of the empty travel{when}",
+            {**values, "axle": axle.capitalize(), "when": when},
+        )
         found.append(Finding(key=f"travel-{axle}", at=axle, tone="plain", topic="stop gap", what=what))
     return found
 
@@ -189,8 +194,8 @@ def _friction(job: Job) -> list[Finding]:
             tone="plain",
             topic="friction",
             what=Say(
-                f"The {axle} springs hold by friction: ± {{f}} about the mean of pressed and lifted.",
-                {"f": length(band)},
+                "The {axle} springs hold by friction: ± {f} about the mean of pressed and lifted.",
+                {"f": length(band), "axle": axle},
             ),
             do=Say("A difference smaller than that says nothing."),
         )
@@ -208,7 +213,9 @@ def _angles(view: StateView) -> list[Finding]:
         if abs(change) < ANGLE_WORTH:
             continue
         way = ways[angle][0 if change > 0 else 1]
-        what = Say(f"Sag turns the {axle} wheels {{a}} {way}.", {"a": Quantity(abs(change), "degrees")})
+        what = Say(
+            "Sag turns the {axle} wheels {a} {way}.", {"a": Quantity(abs(change), "degrees"), "axle": axle, "way": way}
+        )
         do = Say("Holding the height holds it; align at the height it is driven at.")
         found.append(Finding(key=f"{axle}-{angle}", tone="act", topic=angle, what=what, do=do))
     return found

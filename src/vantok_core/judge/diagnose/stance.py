@@ -42,11 +42,15 @@ def stop_findings(stop_gap: Mapping[str, float], shares: Mapping[AxleName, float
         if gap is not None and gap < NEAR_STOP:
             share = (shares or {}).get(axle, 0.0)
             touching = gap <= 0.0
-            told = " and carries about {share} of the axle’s load" if share > STOP_CARRIES else ""
+            carries = Say(" and carries about {share} of the axle’s load", {"share": Quantity(share, "percent")})
+            told = carries if share > STOP_CARRIES else Say("")
             what = (
-                Say(f"The {axle} bump stop is touching{told}.", {"share": Quantity(share, "percent")} if told else {})
+                Say(
+                    "The {axle} bump stop is touching{told}.",
+                    {"axle": axle, "told": told},
+                )
                 if touching
-                else Say(f"The {axle} bump stop is {{gap}} from touching.", {"gap": length(gap)})
+                else Say("The {axle} bump stop is {gap} from touching.", {"gap": length(gap), "axle": axle})
             )
             found.append(
                 Finding(
@@ -98,8 +102,8 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
                 tone="act",
                 topic="lean",
                 what=Say(
-                    f"The rear leans {low} by {{lean}} (± {{band}}).",
-                    {"lean": length(abs(view.lean)), "band": length(view.lean_band)},
+                    "The rear leans {low} by {lean} (± {band}).",
+                    {"lean": length(abs(view.lean)), "band": length(view.lean_band), "low": low},
                 ),
                 do=Say("Balance the load from side to side, or set the two sides apart; an equal gain keeps the lean."),
             )
@@ -113,8 +117,8 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
                 tone="act",
                 topic="headlamp",
                 what=Say(
-                    f"The headlamp beam moves {way} by {{beam}} at {{distance}}.",
-                    {"beam": view.beam.size, "distance": BEAM_WALL},
+                    "The headlamp beam moves {way} by {beam} at {distance}.",
+                    {"beam": view.beam.size, "distance": BEAM_WALL, "way": way},
                 ),
                 do=Say("Aim again when the height is settled."),
             )

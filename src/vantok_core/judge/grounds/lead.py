@@ -35,7 +35,10 @@ def limits_said(job: Job) -> Say | None:
         return zones_said(job)
     state, margin = over[0]
     more = f" {len(over) - 1} more limit{'s are' if len(over) > 2 else ' is'} passed." if len(over) > 1 else ""
-    return Say(f"{state.name}: {margin.name} is {{over}} over.{more}", {"over": mass(-(margin.margin or 0.0))})
+    return Say(
+        "{state}: {margin} is {over} over.{more}",
+        {"over": mass(-(margin.margin or 0.0)), "state": state.name, "margin": margin.name, "more": more},
+    )
 
 
 def zones_said(job: Job) -> Say | None:
@@ -45,7 +48,10 @@ def zones_said(job: Job) -> Say | None:
         return None
     state, held = max(over, key=lambda one: one[1].load / one[1].limit)
     values = {"kg": mass(held.load), "rating": mass(held.limit)}
-    return Say(f"{state.name}: the {held.name} carries {{kg}} on the plan; it is rated for {{rating}}.", values)
+    return Say(
+        "{state}: the {held} carries {kg} on the plan; it is rated for {rating}.",
+        {**values, "state": state.name, "held": held.name},
+    )
 
 
 def _zones(job: Job) -> list[tuple[JobState, Held]]:
@@ -69,7 +75,10 @@ def unsure_said(job: Job) -> Say | None:
     state, held = unsure[0]
     values = {"load": mass(held.load), "limit": mass(held.limit), "band": mass(NINE_IN_TEN * held.sigma)}
     so = "is probably over its limit" if held.p < OPEN else "may be within its limit or over it, which cannot be told"
-    return Say(f"{state.name}: the {held.name} {so}: {{load}} (± {{band}}) against {{limit}}. Weigh it.", values)
+    return Say(
+        "{state}: the {held} {so}: {load} (± {band}) against {limit}. Weigh it.",
+        {**values, "state": state.name, "held": held.name, "so": so},
+    )
 
 
 def probably_over(job: Job) -> bool:
@@ -90,8 +99,8 @@ def noses_said(job: Job) -> tuple[Say, ...]:
         )
     share = f"{100.0 * one.share:.1f} %"
     said = Say(
-        f"{where}the tongue carries {{t}}, {share} of the trailer; {window_words(one.window)} is usual.",
-        {"t": mass(one.tongue)},
+        "{where}the tongue carries {t}, {share} of the trailer; {window_words} is usual.",
+        {"t": mass(one.tongue), "where": where, "share": share, "window_words": window_words(one.window)},
     )
     return said, Say(NOSE_DO[one.word], act="alone")
 

@@ -207,10 +207,14 @@ def stopping(job: Job) -> tuple[Say, ...]:
     """Return what stops a vehicle from leaving: parts found touching, bags found leaking. Another setting clears neither: what was found stands until
     the same place is looked at again, the same bag tested again to the end."""
     touching = [one.words for one in clearances_asked(job) if one.stops]
-    found = [Say(f"Touches: {', '.join(touching)}. Cure it before any drive, and look again.")] if touching else []
+    found = (
+        [Say("Touches: {touching}. Cure it before any drive, and look again.", {"touching": ", ".join(touching)})]
+        if touching
+        else []
+    )
     for side in leaking_sides(job.proving.leaks):
         who = "The bags leak" if side == "both" else f"The {side} bag leaks"
-        found.append(Say(f"{who}: find it before it leaves, and test it again to the end."))
+        found.append(Say("{who}: find it before it leaves, and test it again to the end.", {"who": who}))
     return tuple(found)
 
 
@@ -232,16 +236,22 @@ def leaking_sides(tests: Sequence[LeakTest]) -> list[str]:
 def still_open(job: Job) -> tuple[Say, ...]:
     """Return what was begun and not ended: leak tests not read again, clearances to be looked at anew."""
     last = [(test, figures_of(test)) for test in _last_of_each(job.proving.leaks) if not test.bubbles]
-    found = [Say(f"The leak test ({test.side}) was not read again.") for test, _ in last if test.p2_pa is None]
+    found = [
+        Say("The leak test ({side}) was not read again.", {"side": test.side}) for test, _ in last if test.p2_pa is None
+    ]
     found += [
-        Say(f"The leak test ({test.side}) could not tell yet: read it again.")
+        Say("The leak test ({side}) could not tell yet: read it again.", {"side": test.side})
         for test, figures in last
         if figures is not None and figures.verdict in ("not yet", "gained")
     ]
     anew = [one.words for one in clearances_asked(job) if one.anew]
     return (
         *found,
-        *((Say(f"To be looked at again with the setting as it is now: {', '.join(anew)}."),) if anew else ()),
+        *(
+            (Say("To be looked at again with the setting as it is now: {anew}.", {"anew": ", ".join(anew)}),)
+            if anew
+            else ()
+        ),
     )
 
 

@@ -94,9 +94,13 @@ def _told(asked: _Asked, found: NextMeasurement, able: list[tuple[str, Candidate
         minutes=best.candidate.minutes,
         before=before,
         after=after,
-        say=Say(f"{best.candidate.name} (about {best.candidate.minutes:.0f} min)."),
+        say=Say(
+            "{candidate} (about {minutes} min).",
+            {"candidate": best.candidate.name, "minutes": f"{best.candidate.minutes:.0f}"},
+        ),
         why=Say(
-            f"{words}, now told within ± {{before}}, would be within ± {{after}}.", {"before": before, "after": after}
+            "{words}, now told within ± {before}, would be within ± {after}.",
+            {"before": before, "after": after, "words": words},
         ),
     )
 

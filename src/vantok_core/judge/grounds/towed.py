@@ -90,10 +90,12 @@ def towed_findings(model: JobModel) -> list[Finding]:
                 topic="weigh",
                 where=state.name,
                 what=Say(
-                    f"The trailer stands nose {which} by {{p}}: its coupling is {{d}} (± {{band}}) off level.", values
+                    "The trailer stands nose {which} by {p}: its coupling is {d} (± {band}) off level.",
+                    {**values, "which": which},
                 ),
                 do=Say(
-                    f"{cure} levels it; its maker's word on how it must stand comes first. Weigh the tongue again then."
+                    "{cure} levels it; its maker's word on how it must stand comes first. Weigh the tongue again then.",
+                    {"cure": cure},
                 ),
             )
         )

@@ -143,23 +143,32 @@ def told(one: Unweighed) -> Say:
     name = one.state.name
     if one.read is None:
         share = {"share": Quantity(USUAL_SHARE, "percent"), "band": Quantity(NINE_IN_TEN * SHARE_SIGMA, "percent")}
-        return Say(f"{name}: not weighed; its axles are taken at {{share}} (± {{band}}) of their ratings.", share)
+        return Say(
+            "{name}: not weighed; its axles are taken at {share} (± {band}) of their ratings.", {**share, "name": name}
+        )
     band, more = NINE_IN_TEN * one.read.sigma_mass, " more than is listed" if one.state.more else ""
     if abs(one.read.mass) <= band:
-        text = f"{name}: the springs tell nothing on board{more} that is outside their band of ± {{band}}."
-        return Say(text, {"band": mass(band)})
+        return Say(
+            "{name}: the springs tell nothing on board{more} that is outside their band of ± {band}.",
+            {"name": name, "more": more, "band": mass(band)},
+        )
     values = {"mass": mass(one.read.mass), "band": mass(band)}
     if one.read.mass < 0.0:
         than = "what is listed" if one.state.more else "the reference"
-        text = f"{name}: about {{mass}} (± {{band}}) lighter than {than}, by its springs: something was taken out, or a height is wrong."
-        return Say(text, values | {"mass": mass(-one.read.mass)})
-    where = ""
+        return Say(
+            "{name}: about {mass} (± {band}) lighter than {than}, by its springs: something was taken out, or a height is wrong.",
+            {"name": name, "mass": mass(-one.read.mass), "band": mass(band), "than": than},
+        )
+    where, free = Say(""), Say("")
     if one.read.centre is not None and one.read.sigma_centre is not None:
-        where = ", its middle {at} (± {at_band}) behind the front axle"
-        values |= {"at": length(one.read.centre), "at_band": length(NINE_IN_TEN * one.read.sigma_centre)}
+        middle = {"at": length(one.read.centre), "band": length(NINE_IN_TEN * one.read.sigma_centre)}
+        where = Say(", its middle {at} (± {band}) behind the front axle", middle)
     if one.stops:
-        where += f", if the {' and '.join(one.stops)} stops are free: read their gap"
-    return Say(f"{name}: about {{mass}} (± {{band}}){more}, read off the springs{where}.", values)
+        free = Say(", if the {stops} stops are free: read their gap", {"stops": " and ".join(one.stops)})
+    return Say(
+        "{name}: about {mass} (± {band}){more}, read off the springs{where}{free}.",
+        {**values, "name": name, "more": more, "where": where, "free": free},
+    )
 
 
 UNHELD = "No limit can be held against it before the vehicle is weighed and the ratings are read. Weigh it."

@@ -26,12 +26,12 @@ def open_points(
     """
     called = complaints or {}
     found = _limits_open(job, unweighed)
-    found += [Say(f"A fault stands: {area.words.split(':')[0]}.") for area, _ in standing_faults(job)]
+    found += [Say("A fault stands: {area}.", {"area": area.words.split(":")[0]}) for area, _ in standing_faults(job)]
     found += [*stopping(job), *still_open(job)]
     if job.fitting is not None:
         found += _fitted(job, proof) if needs_heights(job) else _driven(job)
     found += [
-        Say(f"Nobody has said what became of the complaint “{called.get(c.code, c.code)}”.")
+        Say("Nobody has said what became of the complaint “{called}”.", {"called": called.get(c.code, c.code)})
         for c in job.complaints
         if not c.answer
     ]
@@ -41,7 +41,7 @@ def open_points(
 def _limits_open(job: Job, unweighed: Sequence[Unweighed]) -> list[Say]:
     """Return what is open about limits: passed, of zones, in doubt, of a nose, of loads nobody weighed."""
     found = [
-        Say(f"“{state.name}” is {{over}} over its {m.name}.", {"over": mass(-(m.margin or 0.0))})
+        Say("“{state}” is {over} over its {m}.", {"over": mass(-(m.margin or 0.0)), "state": state.name, "m": m.name})
         for state in job.states
         for m in state_margins(job, state)
         if m.over
@@ -53,7 +53,12 @@ def _limits_open(job: Job, unweighed: Sequence[Unweighed]) -> list[Say]:
     for one in unweighed:
         if not passed_limits(job):
             said = weigh_it(one)
-            found.append(Say(f"“{one.state.name}” was never weighed. {said.template}", said.values))
+            found.append(
+                Say(
+                    "“{state}” was never weighed. {said}",
+                    {"state": one.state.name, "said": said},
+                )
+            )
     return found
 
 
@@ -67,14 +72,18 @@ def _driven(job: Job) -> list[Say]:
 
 def _parts(job: Job) -> list[Say]:
     """Return which kits are not confirmed as set, and which of their fit checks are unanswered."""
-    found = [Say(f"{part.kit.name} is not confirmed as set on the vehicle.") for part in job.parts if not part.done]
+    found = [
+        Say("{part} is not confirmed as set on the vehicle.", {"part": part.kit.name})
+        for part in job.parts
+        if not part.done
+    ]
     asked = [
         c.words
         for n, part in enumerate(job.parts, 1)
         for c in all_checks(job.as_of(n), part.kit)
         if c.status == "measure"
     ]
-    found += [Say(f"Fit check unanswered: {words}.") for words in dict.fromkeys(asked)]
+    found += [Say("Fit check unanswered: {words}.", {"words": words}) for words in dict.fromkeys(asked)]
     return found
 
 
@@ -87,13 +96,23 @@ def _fitted(job: Job, proof: Proof | None) -> list[Say]:
     if proof.reached is not None and not proof.reached.met:
         side = "above" if proof.reached.above > 0.0 else "below"
         values = {"a": length(abs(proof.reached.above))}
-        found.append(Say(f"“{names[proof.reached.state]}”: the rear stands {{a}} {side} the height wanted.", values))
+        found.append(
+            Say(
+                "“{name}”: the rear stands {a} {side} the height wanted.",
+                {**values, "name": names[proof.reached.state], "side": side},
+            )
+        )
     for key, rows in proof.rows.items():
         unread = [PLACES[r.corner] for r in rows if r.read is None]
         if len(unread) == len(rows):
-            found.append(Say(f"“{names[key]}” is not read with the kit on."))
+            found.append(Say("“{name}” is not read with the kit on.", {"name": names[key]}))
         elif unread:
-            found.append(Say(f"“{names[key]}” is read with the kit on, but not {', '.join(unread)}."))
+            found.append(
+                Say(
+                    "“{name}” is read with the kit on, but not {unread}.",
+                    {"name": names[key], "unread": ", ".join(unread)},
+                )
+            )
         for r in rows:
             if (
                 proof.inside is False and r.inside is False
@@ -101,8 +120,8 @@ def _fitted(job: Job, proof: Proof | None) -> list[Say]:
                 values = {"miss": length(r.miss or 0.0, signed=True), "band": r.predicted.width}
                 found.append(
                     Say(
-                        f"“{names[key]}”, {PLACES[r.corner]}: {{miss}} from the prediction, outside ± {{band}}.",
-                        values,
+                        "“{name}”, {place}: {miss} from the prediction, outside ± {band}.",
+                        {**values, "name": names[key], "place": PLACES[r.corner]},
                     )
                 )
     return found

@@ -47,7 +47,10 @@ def result_claims(job: Job, diagnosis: Diagnosis, proof: Proof | None) -> list[C
         if rear is not None:
             found.append(_claim(rear, "measured"))
     found += [
-        _claim(Say(f"{t.state.name}: {t.why} is not known; only its heights are told."), "measured")
+        _claim(
+            Say("{state}: {why} is not known; only its heights are told.", {"state": t.state.name, "why": t.why}),
+            "measured",
+        )
         for t in diagnosis.tapes
         if t.load
     ]
@@ -61,12 +64,16 @@ def _claim(said: Say, grade: Grade) -> Claim:
 def _load(job: Job, state: JobState) -> Claim:
     load = state_load(job, state)
     if load.front is None or load.rear is None:
-        return _claim(Say(f"{state.name}: its axle loads are not known, as the empty vehicle was not weighed."), "told")
+        return _claim(
+            Say("{state}: its axle loads are not known, as the empty vehicle was not weighed.", {"state": state.name}),
+            "told",
+        )
     values = {"f": mass(load.front), "r": mass(load.rear), "t": mass(load.front + load.rear)}
-    towing = ""
-    if state.tongue:
-        towing, values = ", tongue {p} of it", values | {"p": mass(state.tongue)}
-    said = Say(f"{state.name}: {{t}} on the wheels ({{f}} front, {{r}} rear{towing}; {BASIS[load.basis]}).", values)
+    towing = Say(", tongue {p} of it", {"p": mass(state.tongue)}) if state.tongue else ""
+    said = Say(
+        "{state}: {t} on the wheels ({f} front, {r} rear{towing}; {basis}).",
+        {**values, "state": state.name, "towing": towing, "basis": BASIS[load.basis]},
+    )
     return _claim(said, RESTS[load.basis])
 
 
@@ -75,16 +82,18 @@ def _rear(view: StateView, rows: tuple[Compared, ...]) -> Say | None:
     sag = mean_of(view.sag, ("RL", "RR"))
     if sag is None:
         return None
-    before, values = _against_empty(sag, view.band, "before")
+    before = _against_empty(sag, view.band)
     now = {r.corner: r.empty - r.read for r in rows if r.read is not None and r.empty is not None}
     after = mean_of(now, ("RL", "RR"))
     if after is None:
-        return Say(f"Its rear stood {before}.", values)
-    told, more = _against_empty(after, view.band, "after")
-    back = ""
+        return Say("Its rear stood {before}.", {"before": before})
+    back = Say("")
     if sag > RECOVERED * view.band:
-        more, back = more | {"part": Quantity((sag - after) / sag, "percent")}, ": {part} of its sag recovered"
-    return Say(f"Its rear stood {before}; with the kit on it stands {told}{back}.", values | more)
+        back = Say(": {part} of its sag recovered", {"part": Quantity((sag - after) / sag, "percent")})
+    return Say(
+        "Its rear stood {before}; with the kit on it stands {after}{back}.",
+        {"before": before, "after": _against_empty(after, view.band), "back": back},
+    )
 
 
 def _gained(view: StateView, rows: tuple[Compared, ...]) -> Say | None:
@@ -103,7 +112,7 @@ def _gained(view: StateView, rows: tuple[Compared, ...]) -> Say | None:
     return Say(text, values)
 
 
-def _against_empty(sag: float, band: float, name: str) -> tuple[str, dict[str, Quantity]]:
+def _against_empty(sag: float, band: float) -> Say:
     if abs(sag) <= band:
-        return f"where it does empty, within {{{name}}}", {name: length(band)}
-    return f"{{{name}}} {'lower' if sag > 0 else 'higher'} than empty", {name: length(abs(sag))}
+        return Say("where it does empty, within {band}", {"band": length(band)})
+    return Say("{sag} lower than empty" if sag > 0 else "{sag} higher than empty", {"sag": length(abs(sag))})

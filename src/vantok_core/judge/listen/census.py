@@ -32,14 +32,20 @@ def census_findings(job: Job) -> list[Finding]:
         words = WORDS[one.kind]
         if one.fitted in ("perished", "missing"):
             are = "are" if words.endswith("s") and not words.endswith("bracket") else "is"
-            what = Say(f"{words} {are} {one.fitted}{_noted(one.note)}.")
+            what = Say(
+                "{words} {are} {fitted}{noted}.",
+                {"words": words, "are": are, "fitted": one.fitted, "noted": _noted(one.note)},
+            )
             if one.kind in HANGS:
                 do, key = Say("Have that put right before it is handed over."), f"hangs-{one.kind}"
             else:
                 do, key = Say("Mend that first: what is worked out rests on it being sound."), f"fix-census-{one.kind}"
             found.append(Finding(key=key, tone="act", what=what, do=do))
         if one.fitted == "later" and one.kind in LIFTING and job.already is None:
-            what = Say(f"{words} were fitted later{_noted(one.note)}: the heights as it came have them on.")
+            what = Say(
+                "{words} were fitted later{noted}: the heights as it came have them on.",
+                {"words": words, "noted": _noted(one.note)},
+            )
             found.append(
                 Finding(
                     key="came-with",

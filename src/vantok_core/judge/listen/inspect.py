@@ -184,7 +184,8 @@ def inspection_findings(job: Job) -> list[Finding]:
                     key=f"cured-{key}",
                     tone="plain",
                     what=Say(
-                        f"{area.words.split(':')[0].capitalize()}: at fault as it came, {one.after} after the work."
+                        "{area}: at fault as it came, {after} after the work.",
+                        {"area": area.words.split(":")[0].capitalize(), "after": one.after},
                     ),
                 )
             )
@@ -194,15 +195,21 @@ def inspection_findings(job: Job) -> list[Finding]:
         note = _noted(one)
         name = area.words.split(":")[0].capitalize()
         if one.now == "watch":
-            found.append(Finding(key=f"watch-{key}", tone="plain", what=Say(f"Watch: {name.lower()}{note}.")))
+            found.append(
+                Finding(
+                    key=f"watch-{key}",
+                    tone="plain",
+                    what=Say("Watch: {name}{note}.", {"name": name.lower(), "note": note}),
+                )
+            )
             continue
         told = f" Overruled: {_plain(one.overruled)}." if one.overruled else ""
         found.append(
             Finding(
                 key=f"fix-{key}",
                 tone="act",
-                what=Say(f"Fix first: {name.lower()}{note}."),
-                do=Say(f"{area.means.capitalize()}. {area.do}{told}"),
+                what=Say("Fix first: {name}{note}.", {"name": name.lower(), "note": note}),
+                do=Say("{means}. {do}{told}", {"means": area.means.capitalize(), "do": area.do, "told": told}),
             )
         )
     return found

@@ -127,7 +127,12 @@ def _push_said(one: Pushed, model: JobModel | None) -> Verdict:
         means = "whether that is enough the test cannot tell: push again"
     else:
         means = "as usual"
-    told = [Say(f"The {one.axle} swings at {{f}}, damped {{z}} of critical (± {{b}}): {means}.", values)]
+    told = [
+        Say(
+            "The {axle} swings at {f}, damped {z} of critical (± {b}): {means}.",
+            {**values, "axle": one.axle, "means": means},
+        )
+    ]
     report = model.solve().get(one.state) if model is not None and one.phase == "before" else None
     if model is not None and report is not None:
         wanted = axle_frequency(model, report, one.axle)
@@ -144,10 +149,8 @@ def _push_said(one: Pushed, model: JobModel | None) -> Verdict:
         before, after = model.pushed[one.axle]
         told.append(
             Say(
-                "It moved what its class tells of the {axle} springs from {a} to {b} at the wheel.".replace(
-                    "{axle}", one.axle
-                ),
-                {"a": Quantity(before, "rate"), "b": Quantity(after, "rate")},
+                "It moved what its class tells of the {axle} springs from {a} to {b} at the wheel.",
+                {"axle": one.axle, "a": Quantity(before, "rate"), "b": Quantity(after, "rate")},
             )
         )
     return Verdict(tone=tone, sentences=tuple(told))

@@ -199,7 +199,12 @@ def _no_empty(job: Job) -> list[Finding]:
         return []
     do = "Unload it and read it again, or say on Measure that it is never empty and is judged as it stands."
     return [
-        Finding(key="empty-not", tone="act", what=Say(f"“{empty.name}” cannot be empty: {', '.join(why)}."), do=Say(do))
+        Finding(
+            key="empty-not",
+            tone="act",
+            what=Say("“{empty}” cannot be empty: {why}.", {"empty": empty.name, "why": ", ".join(why)}),
+            do=Say(do),
+        )
     ]
 
 

@@ -59,7 +59,11 @@ def _range_check(job: Job, reading: JobReading) -> list[Finding]:
     if low <= 10 * reading.value_m <= high:
         hint = "Ten times as much would fit: was it centimetres?"
     return [
-        _finding("range", Say(f"{{value}} is outside what {words} can be here ({{low}} to {{high}}).", values), hint)
+        _finding(
+            "range",
+            Say("{value} is outside what {words} can be here ({low} to {high}).", {**values, "words": words}),
+            hint,
+        )
     ]
 
 
@@ -117,7 +121,10 @@ def _band_check(job: Job, reading: JobReading, model: JobModel) -> list[Finding]
     return [
         _finding(
             "band",
-            Say(f"{{miss}} {side} than expected ({{expected}} ± {{band}} from {rests}).", values),
+            Say(
+                "{miss} {side} than expected ({expected} ± {band} from {rests}).",
+                {**values, "side": side, "rests": rests},
+            ),
             "Settle the vehicle and read it again; if it stays, check the load.",
         )
     ]
@@ -176,7 +183,8 @@ def _load_changed(job: Job, state: JobState) -> Finding:
     """Return that heights were read under a load of then, and what to do."""
     then = next((s for s in job.loaded if state.name.startswith(s.name)), state)
     said = Say(
-        f"The load of “{then.name}” was changed after its heights were read: they are kept with the load of then."
+        "The load of “{then}” was changed after its heights were read: they are kept with the load of then.",
+        {"then": then.name},
     )
     return _finding("load-changed", said, f"Read “{then.name}” again, or say on the sheet that the load is the same.")
 
@@ -186,10 +194,12 @@ def _loaded_check(job: Job, state: JobState, datums: set[str], empty: set[str]) 
     found, gap = [], load_gap(job, state)
     if datums and gap:
         rest = "it is read off the springs alone" if off_springs(job, state) else "nothing but its heights is told"
-        said = Say(f"“{state.name}” is read, but nobody knows {gap.what}: {rest}.")
+        said = Say(
+            "“{state}” is read, but nobody knows {gap}: {rest}.", {"state": state.name, "gap": gap.what, "rest": rest}
+        )
         found.append(_finding("no-load", said, gap.cure))
     if datums and empty and not datums & empty:
-        said = Say(f"“{state.name}” was read on another datum than empty.")
+        said = Say("“{state}” was read on another datum than empty.", {"state": state.name})
         found.append(
             _finding("datum-mix", said, "Read both on one datum: readings on different datums are never subtracted.")
         )
@@ -244,8 +254,8 @@ def _plane_check(job: Job, state: str) -> list[Finding]:
         _finding(
             "plane",
             Say(
-                f"The readings do not lie on one flat body: most suspect is {names[index]} ({{close}} would close it).",
-                values,
+                "The readings do not lie on one flat body: most suspect is {name} ({close} would close it).",
+                {**values, "name": names[index]},
             ),
             "Read that place again.",
         )

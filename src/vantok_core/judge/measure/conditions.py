@@ -40,18 +40,16 @@ def _tyres(model: JobModel | None, base: Condition, now: Condition, names: tuple
                 continue
             way = "lower" if after < before else "higher"
             values = {"by": Quantity(abs(after - before), "pressure")}
-            worth = ""
+            worth = Say("")
             if model is not None and key in model.states:
                 load = float(model.solve()[key].load[corner])
                 squash = load / float(model.vehicle.axle(axle).tyre_rate)
                 moved = squash * (before / after - 1.0)
                 if abs(moved) >= TELLS_M:
-                    worth, values = (
-                        ": worth about {mm} of height there, which is no sag",
-                        values | {"mm": length(abs(moved))},
-                    )
+                    worth = Say(": worth about {mm} of height there, which is no sag", {"mm": length(abs(moved))})
             what = Say(
-                f"The {PLACES[corner]} tyre had {{by}} {way} in “{names[1]}” than in “{names[0]}”{worth}.", values
+                "The {place} tyre had {by} {way} in “{name}” than in “{name2}”{worth}.",
+                {**values, "place": PLACES[corner], "way": way, "name": names[1], "name2": names[0], "worth": worth},
             )
             found.append(
                 Finding(
@@ -71,7 +69,10 @@ def _rest(base: Condition, now: Condition, names: tuple[str, str]) -> list[Findi
         before, after = getattr(base, key), getattr(now, key)
         if before is not None and after is not None and abs(after - before) >= TELLS_SHARE:
             values = {"a": Quantity(before, "percent"), "b": Quantity(after, "percent")}
-            what = Say(f"The {words} stood at {{a}} in “{names[0]}” and at {{b}} in “{names[1]}”.", values)
+            what = Say(
+                "The {words} stood at {a} in “{name}” and at {b} in “{name2}”.",
+                {**values, "words": words, "name": names[0], "name2": names[1]},
+            )
             found.append(
                 Finding(
                     key=f"differs-{key}",
@@ -82,7 +83,8 @@ def _rest(base: Condition, now: Condition, names: tuple[str, str]) -> list[Findi
             )
     if base.ground and now.ground and base.ground.casefold() != now.ground.casefold():
         what = Say(
-            f"“{names[0]}” was read on {base.ground}, “{names[1]}” on {now.ground}.".replace("{", "(").replace("}", ")")
+            "“{state}” was read on {ground}, “{state2}” on {ground2}.",
+            {"state": names[0], "ground": base.ground, "state2": names[1], "ground2": now.ground},
         )
         found.append(
             Finding(

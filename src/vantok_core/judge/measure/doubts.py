@@ -12,7 +12,7 @@ from itertools import combinations
 from math import hypot
 
 from vantok_core.base.names import CORNERS, DEFAULT_TRACK, PLACES
-from vantok_core.base.say import Finding, Say, Verdict, length
+from vantok_core.base.say import Finding, Say, Verdict, in_turn, length
 from vantok_core.facts import Job, JobReading, JobState
 from vantok_core.judge.grounds.lead import LOAD_FIRST, limits_said
 from vantok_core.judge.measure.thresholds import CORNER_APART
@@ -156,10 +156,11 @@ def _told(job: Job, key: str, name: str, phase: str, off: Residual, alone: bool,
         do = f"Every loaded row says so: read “{job.empty.name}” again if it can still be."
     else:
         do = "A wrong reading or datum, a floor that is not plane, or a soft body: read the four again."
-    values = {c: length(off.correction[c], signed=True) for c in CORNERS}
-    closes = ", ".join(f"{PLACES[c]} {{{c}}}" for c in CORNERS)
+    each = [Say("{place} {by}", {"place": PLACES[c], "by": length(off.correction[c], signed=True)}) for c in CORNERS]
     finding = _doubt(f"corners-{key}-{phase}", text, do, r=abs(off.r), limit=off.limit)
-    return replace(finding, do=Say(f"{do} One of these would close it: {closes}.", values))
+    return replace(
+        finding, do=Say("{do} One of these would close it: {closes}.", {"do": do, "closes": in_turn(each, ", ")})
+    )
 
 
 def _accused(job: Job, state: str, phase: str) -> str:

@@ -67,27 +67,29 @@ def points_said(job: Job, found: Sequence[AtPoint], *, limits: bool) -> Verdict 
     if not said:
         return None
     tone, end = _end(found, names, limits=limits)
-    return Verdict(tone=tone, sentences=(*said, Say(end)))
+    return Verdict(tone=tone, sentences=(*said, end))
 
 
-def _end(found: Sequence[AtPoint], names: Mapping[str, str], *, limits: bool) -> tuple[Tone, str]:
+def _end(found: Sequence[AtPoint], names: Mapping[str, str], *, limits: bool) -> tuple[Tone, Say]:
     """Return what is still lacking for a proof at the points, else that it is one there."""
     if any(one.inside is False for one in found):
-        return "act", "Read it again, settled, with the same load, before anything is changed."
+        return "act", Say("Read it again, settled, with the same load, before anything is changed.")
     still = dict.fromkeys(f"{one.name} in “{names[one.state]}”" for one in found if one.read is None)
     if still:
-        return "act", f"Still to read at this setting: {', '.join(still)}."
+        return "act", Say("Still to read at this setting: {still}.", {"still": ", ".join(still)})
     if not limits:
-        return "act", "No limit is known: take the ratings off the plate and weigh it before it goes."
-    return "level", "It is proved at that point; nothing is said of the others."
+        return "act", Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
+    return "level", Say("It is proved at that point; nothing is said of the others.")
 
 
 def _said(one: AtPoint, state: str) -> Say:
     assert one.read is not None
-    values = {"h": length(one.read), "p": length(one.predicted.value), "b": one.predicted.width}
-    moved = ""
+    predicted = {"p": length(one.predicted.value), "b": one.predicted.width}
+    moved = Say("")
     if one.before is not None:
-        values["d"] = length(one.read - one.before, signed=True)
-        moved = ", {d} against before"
+        moved = Say(", {d} against before", {"d": length(one.read - one.before, signed=True)})
     held = "the prediction of {p} ± {b} held" if one.inside else "that is off the prediction of {p} ± {b}"
-    return Say(f"{state}: the {one.name} stands {{h}} above ground{moved}; {held}.", values)
+    return Say(
+        "{state}: the {point} stands {h} above ground{moved}; {held}.",
+        {"state": state, "point": one.name, "h": length(one.read), "moved": moved, "held": Say(held, predicted)},
+    )

@@ -275,7 +275,11 @@ def next_change(job: Job) -> NextChange | None:
     way, words = wants[0]
     ours = _own_way(job, way)
     return NextChange(
-        said=Say(f"{words.capitalize()}. {_step(job, ours)}One thing at a time, then the same drive again."), way=ours
+        said=Say(
+            "{words}. {step}One thing at a time, then the same drive again.",
+            {"words": words.capitalize(), "step": _step(job, ours)},
+        ),
+        way=ours,
     )
 
 

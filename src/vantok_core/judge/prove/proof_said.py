@@ -46,12 +46,17 @@ def _target(proof: Proof, names: Mapping[str, str]) -> list[Say]:
     values = {"a": length(abs(reached.above)), "t": length(TOLERANCE), "b": length(reached.band)}
     side = "above" if reached.above > 0.0 else "below"
     if reached.met:
-        by = f"the rear {{a}} {side} it" if abs(reached.above) >= MISS_WORTH else "the rear on it"
-        return [Say(f"{names[reached.state]}: the height wanted is met, {by} (aim ± {{t}}, tape ± {{b}}).", values)]
+        by = "the rear {a} {side} it" if abs(reached.above) >= MISS_WORTH else "the rear on it"
+        return [
+            Say(
+                "{name}: the height wanted is met, {by} (aim ± {t}, tape ± {b}).",
+                {**values, "name": names[reached.state], "by": Say(by, {"a": values["a"], "side": side})},
+            )
+        ]
     return [
         Say(
-            f"{names[reached.state]}: the height wanted is missed by {{a}}, the rear is {side} it (aim ± {{t}}, tape ± {{b}}).",
-            values,
+            "{name}: the height wanted is missed by {a}, the rear is {side} it (aim ± {t}, tape ± {b}).",
+            {**values, "name": names[reached.state], "side": side},
         )
     ]
 
@@ -71,7 +76,8 @@ def _stands_off(suspect: Suspect, names: Mapping[str, str]) -> Say:
     values = {"miss": length(abs(suspect.miss)), "band": length(suspect.band)}
     what = {"corner": PLACES.get(suspect.corner, ""), "rear": "the rear", "front": "the front"}[suspect.named]
     return Say(
-        f"{names[suspect.state]}: {what} stands {{miss}} {side} against the prediction (band ± {{band}}).", values
+        "{name}: {what} stands {miss} {side} against the prediction (band ± {band}).",
+        {**values, "name": names[suspect.state], "what": what, "side": side},
     )
 
 
@@ -104,7 +110,9 @@ def _doubt(job: Job, proof: Proof) -> list[Say]:
     if suspect.named != own:
         return [
             Say(
-                f"Not by the kit: friction, or load put back elsewhere. Read the {suspect.named} again, settled, with the same load, or weigh it."
+                "Not by the kit: friction, or load put back elsewhere. Read the {named} again, settled, with the same load, or "
+                "weigh it.",
+                {"named": suspect.named},
             )
         ]
     if still and not (proof.reached is not None and proof.reached.met):
@@ -130,21 +138,23 @@ def _order(field: SettingField, following: NextSetting, names: Mapping[str, str]
     """Return what to set, and where, in words."""
     left, right = following.setting[field.name]
     values = {"left": Quantity(left, field.kind), "right": Quantity(right, field.kind)}
-    return Say(f"In “{names[following.state]}”, {field.order}, and read again.", values)
+    order = Say(field.order, values)
+    return Say("In “{name}”, {order}, and read again.", {"name": names[following.state], "order": order})
 
 
 def _end(job: Job, proof: Proof, names: Mapping[str, str], *, limits: bool) -> tuple[Tone, Say]:
     """Return what is still lacking for a proof, else that it is one."""
     unread = [names[key] for key, row in proof.rows.items() if any(r.read is None for r in row)]
     if unread:
-        return "act", Say(f"Still to read at this setting: {', '.join(unread)}.")
+        return "act", Say("Still to read at this setting: {unread}.", {"unread": ", ".join(unread)})
     datum = main_datum(job)
     rough = [
         names[key] for key in proof.rows if any((r := job.at(key, c, datum, "after")) and r.unsettled for c in CORNERS)
     ]
     if rough:
         return "act", Say(
-            f"Not settled when read: {', '.join(rough)}. Roll it, bounce it and read again before it is called proved."
+            "Not settled when read: {rough}. Roll it, bounce it and read again before it is called proved.",
+            {"rough": ", ".join(rough)},
         )
     if not limits:
         return "act", Say("No limit is known: take the ratings off the plate and weigh it before it goes.")
@@ -156,12 +166,16 @@ def _unread(job: Job, proof: Proof, names: Mapping[str, str]) -> Say:
     if not proof.rows:
         which = "The vehicle as it stands" if job.never_empty else "The empty vehicle"
         return Say(
-            f"{which} was not read on this datum, so nothing is predicted that these heights could be held against."
+            "{which} was not read on this datum, so nothing is predicted that these heights could be held against.",
+            {"which": which},
         )
     stale = [names[key] for key, row in proof.rows.items() if any(r.stale for r in row)]
     if stale:
         return Say(
-            f"What was read in {', '.join(stale)} was read at another setting and is not judged: settle it and read again."
+            "What was read in {stale} was read at another setting and is not judged: settle it and read again.",
+            {"stale": ", ".join(stale)},
         )
     again = "." if job.never_empty else ", empty as well."
-    return Say(f"Nothing has been read since the kit was fitted. Settle it and walk round again{again}")
+    return Say(
+        "Nothing has been read since the kit was fitted. Settle it and walk round again{again}", {"again": again}
+    )

@@ -47,11 +47,15 @@ def _said(job: Job, one: RoadLog) -> Verdict:
     values = {"v": Quantity(one.speed_kmh / 3.6, "speed"), "rms": Quantity(rms, "acceleration")}
     values |= {"peak": Quantity(one.peak, "acceleration")}
     course = COURSES[one.course].words if one.course in COURSES else one.course
-    head = f"{course.capitalize()}, {{v}}: {{rms}} weighted ({comfort_word(rms)}), {{peak}} at most{_jolts(one)}."
-    told, tone = [Say(head, values)], "level"
+    words = {"course": course.capitalize(), "comfort": comfort_word(rms), "jolts": _jolts(one)}
+    told = [Say("{course}, {v}: {rms} weighted ({comfort}), {peak} at most{jolts}.", {**values, **words})]
+    tone = "level"
     if one.flat:
         told.append(
-            Say(f"It reached the end of what the logger reads {one.flat} times: its blows were harder than it says.")
+            Say(
+                "It reached the end of what the logger reads {flat} times: its blows were harder than it says.",
+                {"flat": one.flat},
+            )
         )
         tone = "act"
     if one.moment == "after":
@@ -75,15 +79,17 @@ def _compared(job: Job, one: RoadLog, tone: Tone | str) -> tuple[Say, str]:
     try:
         found = before_after(before[-1].pieces, one.pieces)
     except VantokError as error:
-        return Say(f"It is compared with nothing: {error.args[0]}".replace("{", "(").replace("}", ")")), str(tone)
+        return Say("It is compared with nothing: {error}", {"error": error.args[0]}), str(tone)
     few = " Few pieces: drive it longer." if found.few else ""
     band = {"low": Quantity(found.band[0], "percent"), "high": Quantity(found.band[1], "percent")}
     if not found.told:
-        return Say(f"Against before no difference can be told: {{low}} to {{high}} of it.{few}", band), str(tone)
+        return Say("Against before no difference can be told: {low} to {high} of it.{few}", {**band, "few": few}), str(
+            tone
+        )
     way = "softer" if found.ratio < 1.0 else "harsher"
     values = band | {"r": Quantity(found.ratio, "percent")}
     return Say(
-        f"{way.capitalize()} than before: {{r}} of it ({{low}} to {{high}}).{few}", values
+        "{way} than before: {r} of it ({low} to {high}).{few}", {**values, "way": way.capitalize(), "few": few}
     ), "act" if way == "harsher" else str(tone)
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from vantok_core.base.say import Quantity, Say, Tone, Verdict
+from vantok_core.base.say import Quantity, Say, Tone, Verdict, in_turn
 from vantok_core.judge.ride.figured import FIGURES, Figured
 from vantok_core.judge.ride.odds import Banded
 from vantok_core.judge.ride.ready import SEAT_NAME, Over
@@ -30,25 +30,24 @@ def ride_verdict(driven: Sequence[Driven], over: Over, known: Mapping[str, Bande
     Arguments: known: how sure each figure is of the first two, once that is worked out.
     """
     told = [d for d in driven if d.result is not None]
-    problems = tuple(Say(_plain(f"{d.configuration.words}: {d.problem}")) for d in driven if d.problem)
+    problems = tuple(
+        Say("{configuration}: {problem}", {"configuration": d.configuration.words, "problem": d.problem})
+        for d in driven
+        if d.problem
+    )
     if not told:
         return Verdict(tone="limit", sentences=problems or (Say("Nothing is driven yet."),))
     telling = _Telling(
         over=over, known=known or {}, results=tuple(d.result for d in told if d.result)[:2], named=_named(told)
     )
     kept = telling.parts or [NOTHING]
-    head = Say(f"{PIECES[over.piece].words.capitalize()}, {{v}}:", {"v": Quantity(over.speed, "speed")})
-    words = f"{head.template} {'; '.join(one.template for one in kept)}."
-    values = {k: v for one in (head, *kept) for k, v in one.values.items()}
-    return Verdict(tone=telling.tone, sentences=(Say(words, values), *problems))
-
-
-def _plain(words: str) -> str:
-    return words.replace("{", "(").replace("}", ")")
+    head = Say("{piece}, {v}:", {"v": Quantity(over.speed, "speed"), "piece": PIECES[over.piece].words.capitalize()})
+    said = Say("{head} {parts}.", {"head": head, "parts": in_turn(kept, "; ")})
+    return Verdict(tone=telling.tone, sentences=(said, *problems))
 
 
 def _named(told: Sequence[Driven]) -> str:
-    return _plain(told[1].configuration.words) if len(told) > 1 else ""
+    return told[1].configuration.words if len(told) > 1 else ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,7 +72,7 @@ class _Telling:
         """Something to act on where the stops are struck, or anything surely got worse."""
         struck = any(self._values(f"{axle}_stops")[-1] for axle in ("rear", "front"))
         worse = [f.key for f in FIGURES if f.worse and f.share and f.on(PIECES[self.over.piece])]
-        longer = (swings := self._swings()) is not None and "longer" in swings.template
+        longer = (self._more_swings() or 0) > 0
         return "act" if struck or longer or any((self._ratio(key) or 1.0) > 1.0 for key in worse) else "level"
 
     def _values(self, key: str) -> tuple[float | None, ...]:
@@ -103,7 +102,12 @@ class _Telling:
             if any(counts):
                 doubt = "" if counts[0] == counts[-1] or self._sure(f"{axle}_stops") else ", which is not sure"
                 after = f", {self.named}, {_times(counts[1])}{doubt}" if len(counts) > 1 else ""
-                found.append(Say(f"{who} {does} its stops {_times(counts[0])}{after}"))
+                found.append(
+                    Say(
+                        "{who} {does} its stops {times}{after}",
+                        {"who": who, "does": does, "times": _times(counts[0]), "after": after},
+                    )
+                )
         return found
 
     def _blow(self) -> Say | None:
@@ -117,7 +121,7 @@ class _Telling:
         if ratio is None:
             words = "the seat’s blow is about as before, {a}" if len(told) > 1 else "the seat’s blow is {a}"
             return Say(words, {"a": figures["a"]})
-        return Say(f"the seat’s blow {'rises' if ratio > 1.0 else 'falls'} from {{a}} to {{b}}", figures)
+        return Say("the seat’s blow {which} from {a} to {b}", {**figures, "which": "rises" if ratio > 1.0 else "falls"})
 
     def _on_the_road(self) -> Say | None:
         """Return what becomes of a road without end at the seat, in the standard's words."""
@@ -126,10 +130,15 @@ class _Telling:
         if not words:
             return None
         if ratio is None:
-            return Say(f"at the seat {'about as before, ' if len(words) > 1 else ''}{words[0]}")
+            return Say(
+                "at the seat {which}{word}", {"which": "about as before, " if len(words) > 1 else "", "word": words[0]}
+            )
         then = f"still {words[0]}" if words[0] == words[-1] else f"{words[-1]} instead of {words[0]}"
         values = {"p": Quantity(abs(ratio - 1.0), "percent")}
-        return Say(f"{'harsher' if ratio > 1.0 else 'softer'} at the seat by {{p}}, {then}", values)
+        return Say(
+            "{which} at the seat by {p}, {then}",
+            {**values, "which": "harsher" if ratio > 1.0 else "softer", "then": then},
+        )
 
     def _roll(self) -> Say | None:
         """Return what becomes of the body's lean."""
@@ -143,13 +152,20 @@ class _Telling:
             return Say("it leans about as before, {r} at most", {"r": values["r"]})
         return Say("it leans {r} at most, then {s}", values)
 
-    def _swings(self) -> Say | None:
-        """Return whether it swings on longer or less long than before."""
+    def _more_swings(self) -> int | None:
+        """Return how many more rebounds there are than before; None where that is nothing to speak of."""
         counts = [one.rebounds or 0 for one in self.results]
         moved = max(one.peak_drop_rear for one in self.results)
         if len(counts) < 2 or counts[0] == counts[1] or moved < LEAST_MOVED or not self._sure("rebounds"):
             return None
-        return Say(f"it swings on {'longer' if counts[1] > counts[0] else 'less long'} afterwards")
+        return counts[1] - counts[0]
+
+    def _swings(self) -> Say | None:
+        """Return whether it swings on longer or less long than before."""
+        more = self._more_swings()
+        if more is None:
+            return None
+        return Say("it swings on longer afterwards" if more > 0 else "it swings on less long afterwards")
 
 
 def _times(count: float) -> str:

@@ -11,7 +11,7 @@ from math import floor
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import P_ATM, G
-from vantok_core.base.say import Quantity, Say
+from vantok_core.base.say import Quantity, Say, Worded
 from vantok_core.base.units import System
 from vantok_core.benches.air import air_at
 from vantok_core.facts import Fitting, Job
@@ -103,7 +103,8 @@ def _as_set(model: JobModel, fitting: Fitting, name: str) -> Say:
         return Say("It is not set yet.")
     values = {"left": Quantity(pair[0], "pressure"), "right": Quantity(pair[1], "pressure")}
     sides = "{left}" if pair[0] == pair[1] else "{left} left, {right} right"
-    return Say(f"Set now for “{state.name}”, cold: {sides}, to the nearest step.", values)
+    set_to: dict[str, Worded] = {"state": state.name, "sides": Say(sides, values)}
+    return Say("Set now for “{state}”, cold: {sides}, to the nearest step.", set_to)
 
 
 def _limits(job: Job) -> tuple[dict[str, float], tuple[str, ...]]:

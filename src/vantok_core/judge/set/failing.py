@@ -128,10 +128,13 @@ def _said(worst: InState) -> Say:
     side = "left" if worst.lean > 0.0 else "right"
     leans = f", leans {{lean}} {side}" if abs(worst.lean) >= LEANS else ""
     if worst.rests == "metal":
-        return Say(f"Metal on metal in “{worst.name}”{leans}: do not drive; have it carried.", values)
+        return Say(
+            "Metal on metal in “{worst}”{leans}: do not drive; have it carried.",
+            {**values, "worst": worst.name, "leans": leans},
+        )
     lands = LANDS[worst.rests]
     return Say(
-        f"{lands.capitalize()} in “{worst.name}”, {{drop}} lower{leans}: look first that no tyre touches; "
-        "if none does, slowly to a safe place, and no further.",
-        values,
+        "{lands} in “{worst}”, {drop} lower{leans}: look first that no tyre touches; if none does, slowly to a safe "
+        "place, and no further.",
+        {**values, "lands": lands.capitalize(), "worst": worst.name, "leans": leans},
     )

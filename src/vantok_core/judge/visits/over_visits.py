@@ -88,7 +88,8 @@ def since_fitting(name: str, fitted: float, now: float, expected: float) -> Verd
         tone="act",
         sentences=(
             Say(
-                f"{name}: {{further}} down since it was fitted, {found.word} ({{expected}}, ± {{band}}). {cure}", values
+                "{name}: {further} down since it was fitted, {word} ({expected}, ± {band}). {cure}",
+                {**values, "name": name, "word": found.word, "cure": cure},
             ),
         ),
     )

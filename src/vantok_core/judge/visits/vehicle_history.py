@@ -52,7 +52,10 @@ def settling(history: Sequence[PastHeight]) -> list[Finding]:
             _, job, before = max(means[:-1], key=lambda m: m[2])
             fall = before - means[-1][2]
             if fall > SETTLING:
-                what = Say(f"Empty, the {axle} stands {{d}} lower than in job {job}.", {"d": length(fall)})
+                what = Say(
+                    "Empty, the {axle} stands {d} lower than in job {job}.",
+                    {"d": length(fall), "axle": axle, "job": job},
+                )
                 do = Say(
                     "Tired springs, bigger changes of load or tyres: compare tyre pressure and what is aboard, then the springs."
                 )

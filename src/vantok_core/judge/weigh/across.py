@@ -45,8 +45,9 @@ def unlisted_said(found: Unlisted) -> Verdict:
         across = f"{{y}} to the {'left' if lateral[0] > 0.0 else 'right'} (± {{sy}})"
         told = [
             Say(
-                f"The pads carry {{m}} more than the plan lists (± {{s}}), about {{x}} behind the front axle (± {{sx}}) and {across}. Look there.",
-                values,
+                "The pads carry {m} more than the plan lists (± {s}), about {x} behind the front axle (± {sx}) and {across}. "
+                "Look there.",
+                {**values, "across": across},
             )
         ]
     else:
@@ -137,7 +138,7 @@ def _moves(job: Job, state: JobState, lean: float, effect: float) -> list[Across
             continue
         way = "left" if moved > 0.0 else "right"
         note = "" if abs(left) < abs(lean) * LEVEL_AGAIN else "as far as the vehicle is wide"
-        words = Say(f"Move {item.name} {{d}} to the {way}.", {"d": length(abs(moved))})
+        words = Say("Move {item} {d} to the {way}.", {"d": length(abs(moved)), "item": item.name, "way": way})
         found.append(Across(kind="move" if isinstance(item, LoadItem) else "store", words=words, left=left, note=note))
     return found
 
@@ -193,7 +194,10 @@ def _apart(
     values = {"l": Quantity(sides[0], one.kind), "r": Quantity(sides[1], one.kind)}
     note = "within the kit's own limits; confirm it on Set, and read again"
     return Across(
-        kind="set", words=Say(f"Set the {one.words} to {{l}} left, {{r}} right.", values), left=left, note=note
+        kind="set",
+        words=Say("Set the {one} to {l} left, {r} right.", {**values, "one": one.words}),
+        left=left,
+        note=note,
     )
 
 

@@ -138,7 +138,9 @@ def _moving(job: Job, state: JobState, base: float) -> Iterator[Way]:
             continue
         forward = item.station_m - max(min(z.start for z in ahead), place.wall)
         brings = item.mass_kg * forward / base
-        yield Way(words=Say(f"{item.name} moved {{d}} forward", {"d": Quantity(forward, "length")}), brings=brings)
+        yield Way(
+            words=Say("{item} moved {d} forward", {"d": Quantity(forward, "length"), "item": item.name}), brings=brings
+        )
 
 
 def _emptying(state: JobState, base: float) -> Iterator[Way]:
@@ -147,12 +149,12 @@ def _emptying(state: JobState, base: float) -> Iterator[Way]:
         at = 1.0 - tank.station_m / base
         if at < 0.0 and tank.fill > 0.0:
             yield Way(
-                words=Say(f"{tank.name} emptied: it hangs behind the axle"),
+                words=Say("{tank} emptied: it hangs behind the axle", {"tank": tank.name}),
                 brings=-at * tank.capacity_l * tank.fill * tank.kg_per_l,
             )
         elif at > 0.5 and tank.fill < 1.0:
             yield Way(
-                words=Say(f"{tank.name} filled: it sits well forward"),
+                words=Say("{tank} filled: it sits well forward", {"tank": tank.name}),
                 brings=at * tank.capacity_l * (1.0 - tank.fill) * tank.kg_per_l,
             )
 

@@ -181,12 +181,17 @@ def _said(state: JobState, spans: Sequence[Span], told: Sequence[Margin]) -> Ver
     if not spans:
         return Verdict(
             tone="act",
-            sentences=(Say(f"“{state.name}”: no limit is known that this could be held against: read the plate."),),
+            sentences=(
+                Say(
+                    "“{state}”: no limit is known that this could be held against: read the plate.",
+                    {"state": state.name},
+                ),
+            ),
         )
     near = min(spans, key=lambda s: (s.limit - s.most) / s.limit)
     text = f"“{state.name}” stays within its known limits in every case; nearest is the {near.name}, {{left}} to spare, with {near.worst}."
     unknown = [m.name for m in told if m.key in MAIN and (m.limit is None or m.load is None)]
     sentences = [Say(text, {"left": mass(near.limit - near.most)})]
     if unknown:
-        sentences.append(Say(f"Not known, so not held against anything: {', '.join(unknown)}."))
+        sentences.append(Say("Not known, so not held against anything: {unknown}.", {"unknown": ", ".join(unknown)}))
     return Verdict(tone="act" if unknown else "level", sentences=tuple(sentences))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.say import Finding, Quantity, Say, Tone, Verdict, length, mass
+from vantok_core.base.say import Finding, Quantity, Say, Tone, Verdict, Worded, length, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.grounds.lead import led_by_limits, limits_said, passed_limits
@@ -52,8 +52,8 @@ def _pad_checks(state: JobState) -> list[Finding]:
     for name, pads, whole in (("front", fl + fr, state.front_kg), ("rear", rl + rr, state.rear_kg)):
         if whole is not None and abs(pads - whole) > max(PADS_SHARE * whole, PADS_LEAST):
             said = Say(
-                f"The two {name} pads make {{pads}}; the axle scale says {{whole}}.",
-                {"pads": mass(pads), "whole": mass(whole)},
+                "The two {name} pads make {pads}; the axle scale says {whole}.",
+                {"pads": mass(pads), "whole": mass(whole), "name": name},
             )
             found.append(_odd(f"pads-{name}", said, "Weigh that axle again; the pads are taken meanwhile."))
     return found
@@ -118,8 +118,8 @@ def _axle_checks(job: Job, state: JobState) -> list[Finding]:
         wheels = 2.0 * unsprung_mass(job, axle)
         if kg < wheels:
             said = Say(
-                f"The {axle} axle reads {{kg}}, less than its wheels weigh ({{w}}).",
-                {"kg": mass(kg), "w": mass(wheels)},
+                "The {axle} axle reads {kg}, less than its wheels weigh ({w}).",
+                {"kg": mass(kg), "w": mass(wheels), "axle": axle},
             )
             found.append(_odd(f"axle-{axle}", said, "Weigh that axle again, all its wheels on the scale."))
     return found
@@ -156,24 +156,29 @@ def _within(job: Job) -> Verdict:
     """Return what is left of the limits that are known, which they are, and that the job's own is not, where it is not."""
     known = _known(job)
     state, nearest, held = min(known, key=lambda one: one[1].share or 0.0)
-    values = {
+    values: dict[str, Worded] = {
+        "limit": nearest.name,
+        "state": state.name,
         "margin": mass(held.margin),
         "band": mass(NINE_IN_TEN * held.sigma),
         "share": Quantity(nearest.share or 0.0, "percent"),
     }
     if held.p < PROBABLY or noses(job):
         return Verdict(tone="act", sentences=())  # the lead says what of it is open
-    near = f"the {nearest.name} in {state.name}: {{margin}} to spare ({{share}}, ± {{band}})"
+    near = Say("the {limit} in {state}: {margin} to spare ({share}, ± {band})", values)
     if not AllHeld(limits=tuple(h for _, _, h in known), unknown=()).every_known:
         said = "probably holds: weigh it" if held.p < HOLDS else "holds by itself, but not surely with the others"
-        return _act(Say(f"Nearest its limit is {near}. It {said}.", values))
+        return _act(Say("Nearest its limit is {near}. It {said}.", {"near": near, "said": said}))
     own = own_limit_unknown(job)
     if own:
-        text = f"The {own} is the limit that matters here, and nobody knows its rating: take it off the plate. Nearest of the others is {near}."
-        return _act(Say(text, values))
+        unknown = "The {own} is the limit that matters here, and nobody knows its rating: take it off the plate. Nearest of the others is {near}."
+        return _act(Say(unknown, {"own": own, "near": near}))
     names = sorted({m.name for _, m, _ in known}, key=list(LIMIT_NAMES.values()).index)
-    text = f"Every known limit holds ({len(names)}: {', '.join(names)}). The nearest is {near}."
-    return Verdict(tone="level" if (nearest.share or 0.0) > NEAR else "act", sentences=(Say(text, values),))
+    holds = Say(
+        "Every known limit holds ({count}: {names}). The nearest is {near}.",
+        {"count": len(names), "names": ", ".join(names), "near": near},
+    )
+    return Verdict(tone="level" if (nearest.share or 0.0) > NEAR else "act", sentences=(holds,))
 
 
 def own_limit_unknown(job: Job) -> str:
@@ -192,11 +197,16 @@ def _lacking(job: Job, told: set[str]) -> tuple[Say, ...] | None:
     unknown = next((s for s in job.loaded if s.key not in told and not has_load(job, s)), None)
     if unknown is not None:
         part = "The rest of the load" if unknown.more else "The load"
-        return (Say(f"{part} of {unknown.name} is not recorded: {_tell_load(job, unknown)}"),)
+        return (
+            Say(
+                "{part} of {unknown} is not recorded: {tell_load}",
+                {"part": part, "unknown": unknown.name, "tell_load": _tell_load(job, unknown)},
+            ),
+        )
     for state in job.states:
         odd = next((f for f in check_loads(job, state) if f.tone == "act"), None)
         if odd is not None:
-            return Say(f"{state.name}:"), odd.what, odd.do
+            return Say("{state}:", {"state": state.name}), odd.what, odd.do
     blind = next(
         (
             s.name
@@ -207,7 +217,7 @@ def _lacking(job: Job, told: set[str]) -> tuple[Say, ...] | None:
     )
     if blind is None:
         return None
-    return (Say(f"Weigh the empty vehicle: without it the margins of {blind} stay unknown."),)
+    return (Say("Weigh the empty vehicle: without it the margins of {blind} stay unknown.", {"blind": blind}),)
 
 
 def _tell_load(job: Job, state: JobState) -> str:
@@ -231,18 +241,21 @@ def way_out(job: Job, state: JobState) -> Say:
         way = "forward" if best.forward > 0 else "back"
         name = best.item.name
         return Say(
-            f"Move {name} {{d}} {way} and by the figures every known limit is kept: weigh it then.",
-            {"d": length(abs(best.forward))},
+            "Move {name} {d} {way} and by the figures every known limit is kept: weigh it then.",
+            {"d": length(abs(best.forward)), "name": name, "way": way},
         )
     removals = clearing_removals(job, state)
     if removals:
         least = removals[0]
-        words = WAYS[least.what].replace("{name}", least.name)
-        return Say(f"{words} and by the figures every known limit is kept: weigh it then.", {"kg": mass(least.kg)})
+        way_off = Say(WAYS[least.what], {"name": least.name, "kg": mass(least.kg)})
+        return Say("{way} and by the figures every known limit is kept: weigh it then.", {"way": way_off})
     less = (
         "take more than one thing off"
         if not state.hitched
         else ("carry less, take tongue load off, or fit a hitch that gives load back to the front axle")
     )
     unmarked = " Nothing is marked as a thing that can be moved." if state.items and not movable(state) else ""
-    return Say(f"No single move or removal on the plan clears it: weigh what is aboard, and {less}.{unmarked}")
+    return Say(
+        "No single move or removal on the plan clears it: weigh what is aboard, and {less}.{unmarked}",
+        {"less": less, "unmarked": unmarked},
+    )

@@ -121,8 +121,8 @@ def _said(job: Job, state: JobState, tyres: list[TyreLoad]) -> list[Finding]:
             else "both sides alike"
         )
         what = Say(
-            f"The {axle} tyres take {{p}} for this load, estimated from their index; {told}.",
-            {"p": Quantity(wanted, "pressure")},
+            "The {axle} tyres take {p} for this load, estimated from their index; {told}.",
+            {"p": Quantity(wanted, "pressure"), "axle": axle, "told": told},
         )
         found.append(
             Finding(key=f"tyre-takes-{axle}", tone="plain", what=what, do=Say("The maker’s own table comes before it."))
@@ -130,8 +130,8 @@ def _said(job: Job, state: JobState, tyres: list[TyreLoad]) -> list[Finding]:
         for one in (left, right):
             if one.set_pa is not None and one.set_pa < wanted - SET_UNDER:
                 what = Say(
-                    f"The {PLACES[one.place]} tyre stands at {{at}}, under what this load takes.",
-                    {"at": Quantity(one.set_pa, "pressure")},
+                    "The {place} tyre stands at {at}, under what this load takes.",
+                    {"at": Quantity(one.set_pa, "pressure"), "place": PLACES[one.place]},
                 )
                 found.append(
                     Finding(
@@ -150,8 +150,8 @@ def _over(one: TyreLoad) -> Finding | None:
         return None
     about = "" if one.read else "by the model "
     what = Say(
-        f"The {PLACES[one.place]} tyre carries {about}{{kg}}; its index allows {{most}}.",
-        {"kg": mass(one.load), "most": mass(one.allows)},
+        "The {place} tyre carries {about}{kg}; its index allows {most}.",
+        {"kg": mass(one.load), "most": mass(one.allows), "place": PLACES[one.place], "about": about},
     )
     do = (
         "Take load off that wheel before anything else; no pressure carries more."
@@ -168,8 +168,8 @@ def _wheel(job: Job, one: TyreLoad) -> Finding | None:
         return None
     about = "" if one.read else "by the model "
     what = Say(
-        f"The {PLACES[one.place]} wheel carries {about}{{kg}}; it is rated {{most}}.",
-        {"kg": mass(one.load), "most": mass(rated)},
+        "The {place} wheel carries {about}{kg}; it is rated {most}.",
+        {"kg": mass(one.load), "most": mass(rated), "place": PLACES[one.place], "about": about},
     )
     do = (
         "Take load off it before anything else: a better tyre raises no wheel."

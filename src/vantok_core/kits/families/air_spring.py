@@ -295,7 +295,8 @@ def _in_coil(job: Job, kit: Kit, own: AirData) -> Say:
         text = "Inside the coil, whose seats stand {h} apart unladen: it reaches {reach} and lifts nothing there."
     else:
         text = "Inside the coil, whose seats stand {h} apart unladen: it presses there too, up to {reach}."
-    return Say(f"{text} It keeps its minimum when empty.{bare}", values | ({"h": length(min(read))} if read else {}))
+    stands = Say(text, values | ({"h": length(min(read))} if read else {}))
+    return Say("{stands} It keeps its minimum when empty.{bare}", {"stands": stands, "bare": bare})
 
 
 FAMILY = AirSpringFamily()

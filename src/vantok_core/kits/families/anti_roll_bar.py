@@ -85,7 +85,10 @@ class BarFamily(StillFamily[BarData]):
         known = next((one.fitted for one in job.vehicle.equipment if one.kind == kind), None)
         words = "the factory's own bar"
         if known is None:
-            why = Say(f"Look whether a bar is on the {kit.axle} axle, and note it with what is fitted (Vehicle).")
+            why = Say(
+                "Look whether a bar is on the {axle} axle, and note it with what is fitted (Vehicle).",
+                {"axle": kit.axle},
+            )
             return FitCheck(key="bar", words=words, status="measure", why=why)
         text = (
             "There is one: it comes off."

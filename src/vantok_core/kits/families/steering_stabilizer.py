@@ -106,8 +106,8 @@ class StabilizerFamily(StillFamily[StabilizerData]):
         )
         return [
             Say(
-                f"It lifts nothing. It damps by {{c}}. {keeps}{road} Look for play, pressures and alignment first: it covers them up.",
-                values,
+                "It lifts nothing. It damps by {c}. {keeps}{road} Look for play, pressures and alignment first: it covers them up.",
+                {**values, "keeps": keeps, "road": road},
             )
         ]
 

@@ -188,12 +188,19 @@ def _owner(case: Case, grades: Mapping[str, str]) -> tuple[Say, ...]:
     worse = [CATEGORIES[key][1] for key, grade in grades.items() if grade == "marginal"]
     speed = {"speed": Quantity(course.speed / 3.6, "speed")}
     if poor:
-        said = [Say(f"Over the {course.words} at {{speed}}: “It is still there: {', '.join(poor)}.”", speed)]
+        said = [
+            Say(
+                "Over the {course} at {speed}: “It is still there: {poor}.”",
+                {**speed, "course": course.words, "poor": ", ".join(poor)},
+            )
+        ]
     elif complaint.grades and case.deeds[0] != "nothing":
-        said = [Say(f"Over the {course.words} at {{speed}}: “What I came for is gone.”", speed)]
+        said = [Say("Over the {course} at {speed}: “What I came for is gone.”", {**speed, "course": course.words})]
     else:
-        said = [Say(f"Over the {course.words} at {{speed}}: “I cannot tell that from the seat.”", speed)]
-    return (*said, *([Say(f"“But now: {', '.join(worse)}.”")] if worse else []))
+        said = [
+            Say("Over the {course} at {speed}: “I cannot tell that from the seat.”", {**speed, "course": course.words})
+        ]
+    return (*said, *([Say("“But now: {worse}.”", {"worse": ", ".join(worse)})] if worse else []))
 
 
 def logged(case: Case, now: Now, *, rate: float = 200.0) -> Sequence[tuple[float, float]]:

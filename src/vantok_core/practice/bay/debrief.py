@@ -90,7 +90,12 @@ def _heights(run: Run, now: Now, phase: str, foreseen: Mapping[str, float]) -> t
 def _truth(case: Case) -> list[Say]:
     """Return the truth in sentences: cause, loads, springs, faults, floor."""
     hidden, told = case.hidden, []
-    told.append(Say(f"What was behind it: {CAUSES[case.causes[0]]}. Right was: {any_of(case.deeds)}."))
+    told.append(
+        Say(
+            "What was behind it: {cause}. Right was: {any_of}.",
+            {"cause": CAUSES[case.causes[0]], "any_of": any_of(case.deeds)},
+        )
+    )
     was = {one.name: one for s in case.told.states for one in s.items}
     for load in hidden.loads:
         told += [_load(one, was.get(one.name)) for one in load.items]
@@ -102,7 +107,10 @@ def _truth(case: Case) -> list[Say]:
         values = {"k": Quantity(hidden.rear.second_n_per_m, "rate"), "z": length(hidden.rear.contact_m)}
         told.append(Say("A second stage adds {k} from {z} below empty on.", values))
     told.append(Say("Its rear stops stand {gap} off, empty.", {"gap": length(hidden.rear.gap_m)}))
-    told += [Say(f"{AREAS[f.area].words.split(':')[0].capitalize()}: {f.words}") for f in hidden.faults]
+    told += [
+        Say("{area}: {f}", {"area": AREAS[f.area].words.split(":")[0].capitalize(), "f": f.words})
+        for f in hidden.faults
+    ]
     if any(hidden.floor_m):
         spread = max(hidden.floor_m) - min(hidden.floor_m)
         told.append(Say("The bay's floor falls by {fall} across it.", {"fall": length(spread)}))
@@ -117,8 +125,8 @@ def _load(one: LoadItem, was: LoadItem | None) -> Say:
         side = f", {{y}} to the {'left' if one.lateral_m > 0 else 'right'}"
     if was is not None and abs(was.mass_kg - one.mass_kg) > 1.0:
         values["told"] = mass(was.mass_kg)
-        return Say(f"{one.name.capitalize()}: {{kg}}{side}; {{told}} was told.", values)
-    return Say(f"{one.name.capitalize()}: {{kg}}{side}.", values)
+        return Say("{one}: {kg}{side}; {told} was told.", {**values, "one": one.name.capitalize(), "side": side})
+    return Say("{one}: {kg}{side}.", {**values, "one": one.name.capitalize(), "side": side})
 
 
 ACTS: Mapping[str, str] = {

@@ -28,22 +28,31 @@ def difference(job: Job, diagnosis: Diagnosis | None, said: Said) -> tuple[Say, 
 def _told(one: Likely, said: Said) -> list[Say]:
     first = one.causes[0]
     own = next((c for c in one.causes if c.key == said.cause), None)
-    told = [Say(f"By what was read the tool holds “{first.words}” for the likeliest: {odds_in_words(first.chance)}.")]
+    told = [
+        Say(
+            "By what was read the tool holds “{first}” for the likeliest: {odds_in_words}.",
+            {"first": first.words, "odds_in_words": odds_in_words(first.chance)},
+        )
+    ]
     if own is None:
         told.append(
             Say(
-                f"“{CAUSES.get(said.cause, said.cause)}” is not among what usually lies behind this complaint: what speaks for it has to be read."
+                "“{causes}” is not among what usually lies behind this complaint: what speaks for it has to be read.",
+                {"causes": CAUSES.get(said.cause, said.cause)},
             )
         )
     elif own.key == first.key:
         told.append(Say("You said the same."))
     elif own.chance >= NEAR * first.chance:
         told.append(
-            Say(f"Yours is as likely by what was read: {odds_in_words(own.chance)}. The next test tells them apart.")
+            Say(
+                "Yours is as likely by what was read: {odds_in_words}. The next test tells them apart.",
+                {"odds_in_words": odds_in_words(own.chance)},
+            )
         )
     else:
-        told.append(Say(f"Yours: {odds_in_words(own.chance)}."))
+        told.append(Say("Yours: {odds_in_words}.", {"odds_in_words": odds_in_words(own.chance)}))
         told += list(first.speaks_for[:2]) + list(own.speaks_against[:2])
     if one.tests:
-        told.append(Say(f"What would tell most now: {one.tests[0].words}"))
+        told.append(Say("What would tell most now: {test}", {"test": one.tests[0].words}))
     return told

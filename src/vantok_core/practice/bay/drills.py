@@ -14,7 +14,7 @@ import numpy as np
 
 from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.base.errors import InputError, UnitError
-from vantok_core.base.say import Quantity, Say, length, mass
+from vantok_core.base.say import Quantity, Say, Worded, length, mass
 from vantok_core.base.units import System, parse
 from vantok_core.benches.thread import torque_in_state
 from vantok_core.facts import Complaint, Inspected, Job, JobVehicle
@@ -99,7 +99,9 @@ def _sign(rng: np.random.Generator) -> Asked:
         else "Ground to arch sees springs and tyre together: sag is empty less loaded, positive downwards."
     )
     return Asked(
-        words=Say(f"{where} read {{a}} empty and {{b}} loaded. What is the sag there, with its sign?", told),
+        words=Say(
+            "{where} read {a} empty and {b} loaded. What is the sag there, with its sign?", {**told, "where": where}
+        ),
         answer=taken,
         kind="length",
         near=0.0006,
@@ -159,7 +161,10 @@ def _torque(rng: np.random.Generator) -> Asked:
     found = torque_in_state(torque, across, meant, is_now)
     values = {"t": Quantity(torque, "torque"), "same": Quantity(found.torque, "torque")}
     return Asked(
-        words=Say(f"The table says {{t}} for a dry thread; it goes in {STATES[is_now]}. What do you do?", values),
+        words=Say(
+            "The table says {t} for a dry thread; it goes in {state}. What do you do?",
+            {**values, "state": STATES[is_now]},
+        ),
         answer="ask",
         options={
             "same": "Tighten to the table’s figure",
@@ -189,12 +194,16 @@ def _next_test(rng: np.random.Generator) -> Asked:
     order = [shown[i] for i in rng.permutation(len(shown))]
     return Asked(
         words=Say(
-            f"“{COMPLAINTS[code].words}.” {'The dampers were found sound' if sound else 'Nothing has been looked at yet'}. What next?"
+            "“{complaint}.” {which}. What next?",
+            {
+                "complaint": COMPLAINTS[code].words,
+                "which": "The dampers were found sound" if sound else "Nothing has been looked at yet",
+            },
         ),
         answer=tests[0].key,
         options={one.key: f"{one.words} About {one.minutes:.0f} minutes." for one in order},
         worth={one.key: min(one.rate / best, 1.0) for one in order},
-        why=Say(f"By what usually lies behind it, this tells most for its minutes: {tests[0].words}"),
+        why=Say("By what usually lies behind it, this tells most for its minutes: {test}", {"test": tests[0].words}),
     )
 
 
@@ -224,7 +233,7 @@ def answer(key: str, seed: int, text: str, system: System) -> Answered:
         if text not in one.options:
             raise InputError("answer", text or "nothing", "choose one of those offered")
         share = one.worth.get(text, 1.0 if text == one.answer else 0.0)
-        return Answered(share=share, right=Say(one.options[one.answer].replace("{", "(")), why=one.why)
+        return Answered(share=share, right=Say(one.options[one.answer]), why=one.why)
     if not text.strip():
         raise UnitError("Type a figure first.")
     read = parse(one.kind, text, "us" if one.tape_in else system).value
@@ -238,6 +247,6 @@ def _figure(one: Asked) -> Say:
     if one.tape_in:
         inches = Fraction(round(value / INCH * SIXTEENTHS), SIXTEENTHS)
         whole = int(inches)
-        part = inches - whole
-        return Say(f"{whole} {part} in" if part else f"{whole} in")
+        part: dict[str, Worded] = {"whole": whole, "part": str(inches - whole)}
+        return Say("{whole} {part} in" if inches > whole else "{whole} in", part)
     return Say("{v}", {"v": Quantity(value, one.kind)})

@@ -216,7 +216,10 @@ def _question(rng: np.random.Generator) -> Question:
     }
     tongue = ", {tongue} on the ball" if told["tongue"] else ""
     stands_so = f"{VEHICLES[vehicle]}: {{load}} at {{at}} of the wheelbase, {{people}} people in front{tongue}."
-    said = Say(f"{stands_so[:1].upper()}{stands_so[1:]} {words}", values)
+    said = Say(
+        "{stands_so}{stands_so2} {words}",
+        {**values, "stands_so": stands_so[:1].upper(), "stands_so2": stands_so[1:], "words": words},
+    )
     return Question(words=said, vehicle=vehicle, told=told, asks=asks, kind=kind, least=least)
 
 

@@ -158,7 +158,7 @@ def _inspected(seen: Seen) -> Judged:
 def _cause(seen: Seen) -> Judged:
     said, right = seen.run.said, seen.case.causes
     if said is None:
-        return 0.0, Say(f"No cause was named. It was: {CAUSES[right[0]]}.")
+        return 0.0, Say("No cause was named. It was: {cause}.", {"cause": CAUSES[right[0]]})
     return _yes(
         said.cause in right,
         f"The cause was named: {CAUSES.get(said.cause, said.cause)}.",
@@ -169,7 +169,7 @@ def _cause(seen: Seen) -> Judged:
 def _deed(seen: Seen) -> Judged:
     said, right = seen.run.said, seen.case.deeds
     if said is None:
-        return 0.0, Say(f"Nothing was decided. Right was: {any_of(right)}.")
+        return 0.0, Say("Nothing was decided. Right was: {any_of}.", {"any_of": any_of(right)})
     return _yes(
         said.deed in right,
         f"What was decided is right: {DEEDS[said.deed]}.",
