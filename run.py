@@ -14,6 +14,7 @@ python3 run.py doctor        look whether data, machine and arithmetic are well,
 python3 run.py restore FILE  prove a backup, then put it in place; what it replaces is kept
 python3 run.py fuzz [N [SEED]] throw N pieces of nonsense at every address, form and file
 python3 run.py mutants [N [SEED]] break N rules by chance, one at a time; print the share that tests notice
+python3 run.py phrases [WORD] print all that Vantok says, room by room; WORD: of rooms whose name has it
 python3 run.py instruments   serve a simulated set of wheel pads, axle scale and tongue scale on a socket
 python3 run.py cases FILE    run a file of worked cases against the core
 """
@@ -271,6 +272,7 @@ def main() -> None:
     commands.add_parser("fuzz").add_argument("count", nargs="*", type=int, default=[2000])
     commands.add_parser("mutants").add_argument("count", nargs="*", type=int, default=[100])
     commands.add_parser("test").add_argument("names", nargs="*")
+    commands.add_parser("phrases").add_argument("word", nargs="*")
     for name in ("check", "shots", "bench", "doctor"):
         commands.add_parser(name)
     commands.add_parser("instruments", add_help=False)  # its own options go through to it
@@ -339,6 +341,7 @@ DO: dict[str, Callable[[argparse.Namespace, list[str]], None]] = {
     "instruments": instruments,
     "lead": lead,
     "doctor": doctor,
+    "phrases": lambda asked, _: run(sys.executable, ROOT / "tools" / "phrases.py", *asked.word),
     **dict.fromkeys(("shots", "bench", "fuzz", "mutants"), tool),
     **dict.fromkeys(("backup", "restore"), archive),
     **dict.fromkeys(("solve", "cases"), core),

@@ -16,6 +16,7 @@ import unittest
 from collections.abc import Iterator
 from pathlib import Path
 
+from tools.phrases import built
 from tools.wrap import formatted
 
 import vantok_core
@@ -176,6 +177,13 @@ class House(unittest.TestCase):
         for table in tables():
             for name, one in table.figures.items():
                 self.assertTrue(one.kind and one.source and one.why, f"{table.room}.{name}")
+
+    def test_every_sentence_is_a_template_with_its_values(self) -> None:
+        """No sentence is an f-string or glued to somebody's words, so that all of them can be read (`run.py phrases`); each of its places has a value."""
+        found = {str(p): list(built(ast.parse(p.read_text(encoding="utf-8")))) for p in (*modules(CORE), *modules(WEB))}
+        self.assertEqual({path: said for path, said in found.items() if said}, {})
+        wrong = "def f(x):\n    Say(f'at {x}')\n    Say('{a} {b}', {'a': x})\n    t = f'{x}'\n    draft.say(t)"
+        self.assertEqual(len(list(built(ast.parse(wrong)))), 3)
 
     def test_every_drawing_is_named_and_says_its_figures(self) -> None:
         """A whole drawing is made by `svg.drawing`, which asks for its sentence; what has none is an ornament, and hidden from whoever listens."""

@@ -44,11 +44,13 @@ def _level_or_raked(job: Job) -> tuple[Say, ...]:
     if AIMS["rake"] not in job_aims(job) or job.target.school != "level" or abs(rake) <= MET:
         return ()
     way = "below" if rake > 0.0 else "above"
-    text = (
-        f"Level and a rake of {{r}} contradict: level leaves the rear {{off}} {way} what the rake asks, the rake leaves it that far from level. "
-        "Say at Target which it is to be."
+    return (
+        Say(
+            "Level and a rake of {r} contradict: level leaves the rear {off} {way} what the rake asks, the rake leaves it "
+            "that far from level. Say at Target which it is to be.",
+            {"r": length(rake, signed=True), "off": length(abs(rake)), "way": way},
+        ),
     )
-    return (Say(text, {"r": length(rake, signed=True), "off": length(abs(rake))}),)
 
 
 def tongue_asked(job: Job) -> bool:

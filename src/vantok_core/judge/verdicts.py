@@ -125,7 +125,7 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
         return chosen_verdict(chosen, done=job.fitting is not None and job.fitting.done)
     if choice is None:
         return Verdict(tone="act", sentences=(found.reason,))
-    words = f"Take {choice.name}." if choice.kind == "kit" else f"{choice.name}."
+    words = Say("Take {choice}." if choice.kind == "kit" else "{choice}.", {"choice": choice.name})
     if others := in_words(aim for aim in job_aims(job) if not aim.heights):
         said = Say("For the height: {words}", {"words": words}), found.reason, *_of_estimate(found)
         return Verdict(
@@ -136,7 +136,7 @@ def _choice(job: Job, found: Shortlist) -> Verdict:
             ),
         )
     tone: Tone = "level" if choice.kind == "nothing" else "act"
-    return Verdict(tone=tone, sentences=(Say(words), found.reason, *_of_estimate(found)))
+    return Verdict(tone=tone, sentences=(words, found.reason, *_of_estimate(found)))
 
 
 def _stopped(job: Job, found: Shortlist) -> Verdict | None:
@@ -146,10 +146,15 @@ def _stopped(job: Job, found: Shortlist) -> Verdict | None:
     faults = standing_faults(job)
     if faults:
         area = faults[0][0]
-        text = (
-            f"Fix first: {area.words.split(':')[0]}. {area.do} Or overrule it on the inspection sheet, with the reason."
+        return Verdict(
+            tone="limit",
+            sentences=(
+                Say(
+                    "Fix first: {area}. {do} Or overrule it on the inspection sheet, with the reason.",
+                    {"area": area.words.split(":")[0], "do": area.do},
+                ),
+            ),
         )
-        return Verdict(tone="limit", sentences=(Say(text),))
     if probably_over(job):
         return Verdict(tone="act", sentences=(Say("Weigh it before anything is ordered or fitted."),))
     if baseline_missing(job):

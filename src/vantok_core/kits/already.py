@@ -123,8 +123,7 @@ def told(effect: Effect) -> Say:
     values = {"lift": length(abs(effect.lift.lift)), "band": length(effect.lift.band)}
     where = f"{effect.state.name}, {effect.place}"
     if not effect.lift.told:
-        text = f"{where}: not told apart from nothing ({{lift}}, band ± {{band}})."
-        return Say(text, values)
+        return Say("{where}: not told apart from nothing ({lift}, band ± {band}).", {**values, "where": where})
     word = "lifts" if effect.lift.lift > 0 else "lowers"
     return Say("{where}: it {word} {lift} (± {band}).", {**values, "where": where, "word": word})
 

@@ -56,5 +56,7 @@ def _said(left: float, names: Sequence[str], *, doubted: bool) -> Say:
         if doubted
         else f"dampers that gave {USUAL:.2f} on the old springs, as usual, come under {LEAST:.2f}"
     )
-    text = f"Loaded, the stiffer springs leave {{left}} of the damping ratio; {why}. Add dampers{which}."
-    return Say(text, {"left": Quantity(left, "percent")})
+    return Say(
+        "Loaded, the stiffer springs leave {left} of the damping ratio; {why}. Add dampers{which}.",
+        {"left": Quantity(left, "percent"), "why": why, "which": which},
+    )

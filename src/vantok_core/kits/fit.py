@@ -98,7 +98,7 @@ def _spring_check(job: Job, kit: Kit) -> FitCheck:
     own = job.vehicle.front_spring if kit.axle == "front" else job.vehicle.rear_spring
     if own is None:
         every = set(SPRINGS) - {"coupling"} <= set(kit.springs)
-        why = Say("It goes with any." if every else f"The {kit.axle} suspension is not recorded.")
+        why = Say("It goes with any." if every else "The {axle} suspension is not recorded.", {"axle": kit.axle})
         return FitCheck(key="spring", words="spring type", status="pass" if every else "measure", why=why)
     fits = own in kit.springs
     listed = "; ".join(SPRINGS[s].words for s in kit.springs if s in SPRINGS)

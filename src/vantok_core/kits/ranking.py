@@ -92,17 +92,20 @@ def _why(first: Choice, against: Say | None, rivals: Sequence[Choice]) -> Say:
 
 def _best(best: Choice, rivals: Sequence[Choice]) -> Say:
     """Return why a kit is recommended, and by what it is best."""
-    text = "It alone of what fits reaches the target."
+    text = Say("It alone of what fits reaches the target.")
     if rivals:
         ahead = {name: best.weights[name] * (best.scores[name] - rivals[0].scores[name]) for name in best.scores}
         by = WEIGHT_WORDS[max(ahead, key=lambda name: ahead[name])]
-        text = f"It reaches the target and has the best sum of all criteria, ahead of {rivals[0].name} most by {by}."
+        text = Say(
+            "It reaches the target and has the best sum of all criteria, ahead of {rival} most by {by}.",
+            {"rival": rivals[0].name, "by": by},
+        )
     if best.odds is not None and best.odds < EVEN:
         return Say(
-            "{text} It is likelier to miss than to be there, as all are ({odds_in_words}).",
-            {"text": text, "odds_in_words": odds_in_words(best.odds)},
+            "{best} It is likelier to miss than to be there, as all are ({odds}).",
+            {"best": text, "odds": odds_in_words(best.odds)},
         )
-    return Say(text)
+    return text
 
 
 def _nearest(nothing: Choice, nearest: Choice) -> Say:
@@ -113,13 +116,13 @@ def _nearest(nothing: Choice, nearest: Choice) -> Say:
         text = "Nothing on the shelf brings the rear nearer to the target than doing nothing does, by more than its band (± {band})."
         return Say(text, {"band": length(worth)})
     way = "low" if miss > 0 else "high"
-    text = f"Nothing on the shelf reaches the target: {nearest.name} comes nearest and leaves the rear {{miss}} {way} of it."
+    text = "Nothing on the shelf reaches the target: {nearest} comes nearest and leaves the rear {miss} {way} of it."
     if miss != nearest.miss:
         text = (
-            f"Set for now, nothing on the shelf is at the target still once what is planned is on: {nearest.name} comes nearest and leaves the rear "
-            f"{{miss}} {way} of it then. What can be set is set anew then."
+            "Set for now, nothing on the shelf is at the target still once what is planned is on: {nearest} comes nearest and leaves the rear "
+            "{miss} {way} of it then. What can be set is set anew then."
         )
-    return Say(text, {"miss": length(abs(miss))})
+    return Say(text, {"nearest": nearest.name, "miss": length(abs(miss)), "way": way})
 
 
 def scores(

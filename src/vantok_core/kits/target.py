@@ -171,10 +171,10 @@ def _length(model: JobModel, plain: StateReport) -> TargetDrop:
         return _gap(model, plain, target.length_m)
     left, right = target.length_m, target.length_m if target.length_right_m is None else target.length_right_m
     drops = [_side(model, plain, corner, wanted) for corner, wanted in (("RL", left), ("RR", right))]
-    words = "Raise the rear by {l}" if target.school == "raise_by" else f"Rear at {{l}} ({target.source})"
-    if left != right:
-        words = words.replace("{l}", "{l} left and {r} right")
-    reason = Say(words + ".", {"l": length(left), "r": length(right)})
+    words = "Raise the rear by {height}." if target.school == "raise_by" else "Rear at {height} ({source})."
+    sides = {"l": length(left), "r": length(right)}
+    height = sides["l"] if left == right else Say("{l} left and {r} right", sides)
+    reason = Say(words, {"height": height, "source": target.source})
     return TargetDrop(drop=0.5 * (drops[0] + drops[1]), apart=0.5 * (drops[0] - drops[1]), reason=reason)
 
 

@@ -45,8 +45,10 @@ def lifting(job: Job, kit: Kit) -> Lifting:
             {"axle": kit.axle},
         )
     else:
-        text = f"Jack and stands for what the {kit.axle} axle may carry, {{rating}}, not for what it weighs today: {{side}} a side at least."
-        carries = Say(text, {"rating": mass(rating), "side": mass(0.5 * rating)})
+        carries = Say(
+            "Jack and stands for what the {axle} axle may carry, {rating}, not for what it weighs today: {side} a side at least.",
+            {"rating": mass(rating), "side": mass(0.5 * rating), "axle": kit.axle},
+        )
     points = Say("{plan} The vehicle maker's book comes first.", {"plan": _plans()["points"][job.vehicle.body]})
     return Lifting(words=how["words"], asks=tuple(how["asks"]), told=(points, carries))
 

@@ -35,7 +35,7 @@ class Standing:
             "a spring relieved" if self.relieved else "",
         ]
         words = " · ".join(part for part in parts if part)
-        return Say(f"Now: {words}." if words else "")
+        return Say("Now: {words}." if words else "", {"words": words})
 
 
 def standing(done: Iterable[Step]) -> Standing:

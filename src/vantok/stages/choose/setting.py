@@ -20,7 +20,7 @@ from vantok.records.jobs.models import Job
 from vantok.stages.choose.actions import save_setting
 from vantok.stages.choose.forms import SIDES, SettingForm
 from vantok_core.base.errors import VantokError
-from vantok_core.base.say import Quantity, Say
+from vantok_core.base.say import Quantity, Say, in_turn
 from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.benches.all import BENCHES
 from vantok_core.judge.choose.answered import rolled_said
@@ -277,4 +277,4 @@ def _caution(fitting: CoreFitting) -> Say:
     told = [
         one for one in family.at_setting.split(". ") if values or "{" not in one
     ]  # one that is set by nothing has no limits
-    return Say("{told}.", {**values, "told": ". ".join(told).rstrip(".")})
+    return in_turn([Say(one.rstrip(".") + ".", values) for one in told], " ")

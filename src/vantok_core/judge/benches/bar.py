@@ -88,8 +88,11 @@ def _links(draft: Draft, values: Values) -> dict[str, float]:
             "limit",
         )
     elif link.poor:
-        text = f"The link leans {link.link_worst:.0f}° at worst: it wears and pulls sideways. A longer one, or a drop bracket on a lifted vehicle."
-        draft.say(text, "act")
+        draft.say(
+            "The link leans {worst}° at worst: it wears and pulls sideways. A longer one, or a drop bracket on a lifted vehicle.",
+            "act",
+            worst=f"{link.link_worst:.0f}",
+        )
     else:
         draft.say(
             "A link of {length} holds the arm level at ride height and stays near upright over the travel.",

@@ -9,7 +9,7 @@ from math import degrees
 from typing import Any
 
 from vantok_core.base.errors import InputError
-from vantok_core.base.say import Quantity, length
+from vantok_core.base.say import Quantity, Say, length
 from vantok_core.benches.damper import DamperMount, damper_fit
 from vantok_core.benches.valves import find_mount, lean
 from vantok_core.facts import Job
@@ -100,8 +100,13 @@ def _end(draft: Draft, kept: float, lacks: str, end: str) -> None:
     if kept + STROKE_LEFT < 0.0:
         draft.say(lacks, "limit", short=length(-kept - STROKE_LEFT))
     elif kept < 0.0:
-        text = f"{{left}} remain {end}, less than the {{margin}} that is kept for rubber and frame that flex."
-        draft.say(text, "act", left=length(kept + STROKE_LEFT), margin=length(STROKE_LEFT))
+        draft.say(
+            "{left} remain {end}, less than the {margin} that is kept for rubber and frame that flex.",
+            "act",
+            left=length(kept + STROKE_LEFT),
+            margin=length(STROKE_LEFT),
+            end=end,
+        )
 
 
 def _places(draft: Draft, values: Values, mount: DamperMount) -> None:
@@ -138,14 +143,18 @@ def _places(draft: Draft, values: Values, mount: DamperMount) -> None:
     heads = ("Ahead", "Inward", "Above", "Left at bump", "Left at droop", "Felt at the wheel")
     draft.charts.append(Chart(words="Places on the frame", heads=heads, rows=tuple(rows), chosen=best.place))
     ahead, inward, above = (length(one) for one in places[best.place])
-    where = "{ahead} ahead, {inward} inward, {above} above"
+    where = Say("{ahead} ahead, {inward} inward, {above} above", {"ahead": ahead, "inward": inward, "above": above})
     if best.found:
-        text = f"Of the places the frame allows, {where} keeps both ends and stands most upright."
-        draft.say(text, ahead=ahead, inward=inward, above=above)
+        draft.say("Of the places the frame allows, {where} keeps both ends and stands most upright.", where=where)
         return
     ends = {"closed": "at bump", "open": "at droop", "both": "at both ends"}[best.fails or "both"]
-    text = f"No place keeps both ends; {where} comes nearest and lacks {{by}} {ends}: another damper."
-    draft.say(text, "act", ahead=ahead, inward=inward, above=above, by=length(best.by))
+    draft.say(
+        "No place keeps both ends; {where} comes nearest and lacks {by} {ends}: another damper.",
+        "act",
+        where=where,
+        by=length(best.by),
+        ends=ends,
+    )
 
 
 def _clocked(draft: Draft, values: Values) -> None:

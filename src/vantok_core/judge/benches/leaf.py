@@ -75,8 +75,11 @@ def _answer(values: Values) -> Answer:
     if (travel := maybe(values, "travel")) is not None:
         twist = degrees(eye_bush(travel, pack.front, maybe(values, "bush") or 0.0, pack.shape).twist)
         draft.row("Fixed eye's bush twists by", f"{twist:.1f}°")
-        text = f"Tightened {{travel}} from where it stands, the fixed eye's bush is wound up by {twist:.0f}°: tighten at ride height."
-        draft.say(text, travel=length(travel))
+        draft.say(
+            "Tightened {travel} from where it stands, the fixed eye's bush is wound up by {twist}°: tighten at ride height.",
+            travel=length(travel),
+            twist=f"{twist:.0f}",
+        )
     _helpers_and_blocks(draft, values, pack)
     _wound_up(draft, values, pack)
     _recambered(draft, values, pack, load, arch)

@@ -96,8 +96,11 @@ def _answer(values: Values) -> Answer:
     if found.pressure < LOWEST_BY_INDEX * number(values, "most"):
         draft.say("So light a load asks for less pressure than any tyre is run at: its maker's least holds.", "act")
     else:
-        text = f"It takes {{p}}, estimated from the load index: the maker's table comes before it.{floor}"
-        draft.say(text, p=Quantity(found.pressure, "pressure"))
+        draft.say(
+            "It takes {p}, estimated from the load index: the maker's table comes before it.{floor}",
+            p=Quantity(found.pressure, "pressure"),
+            floor=floor,
+        )
     if found.squash is not None:
         draft.row("Squash", length(found.squash))
     _sides(draft, values, most, least)

@@ -48,15 +48,23 @@ def _said(one: Answering, begins: str) -> Say:
             "{begins}{one}, of which it cannot be told that it holds more ({low} to {high} of the roll now).",
             {**values, "begins": begins, "one": one.kit.name},
         )
-    values["aim"] = Quantity(rolled.aim, "percent")
-    where = setting_told(one)
-    text = f"{begins}{one.kit.name}{where}: {{r}} of the roll now ({{low}} to {{high}}); {odds_in_words(rolled.odds)} that it is {{aim}} at most."
     loose = (
         " The rear then holds more than before and loses grip first: a front bar with it, and slower in bends."
         if rolled.tail_looser
         else ""
     )
-    return Say(text + loose, values)
+    return Say(
+        "{begins}{kit}{where}: {r} of the roll now ({low} to {high}); {odds} that it is {aim} at most.{loose}",
+        {
+            **values,
+            "aim": Quantity(rolled.aim, "percent"),
+            "begins": begins,
+            "kit": one.kit.name,
+            "where": setting_told(one),
+            "odds": odds_in_words(rolled.odds),
+            "loose": loose,
+        },
+    )
 
 
 def rolled_said(job: Job, model: JobModel | None) -> tuple[Say, ...]:
@@ -77,8 +85,13 @@ def rolled_said(job: Job, model: JobModel | None) -> tuple[Say, ...]:
             ),
         )
     values = {n: Quantity(v, "percent") for n, v in (("r", rolled.ratio), ("low", rolled.low), ("high", rolled.high))}
-    text = f"By the model, {part.kit.name} as it is set leaves {{r}} of the roll there was ({{low}} to {{high}}). No part makes a bend safe: slower does."
-    return (Say(text, values),)
+    return (
+        Say(
+            "By the model, {part} as it is set leaves {r} of the roll there was ({low} to {high}). No part makes a bend "
+            "safe: slower does.",
+            {**values, "part": part.kit.name},
+        ),
+    )
 
 
 def setting_told(one: Answering) -> str:

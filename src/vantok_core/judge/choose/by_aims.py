@@ -113,9 +113,15 @@ def _roll(asked: _Asked) -> Scored | None:
     except VantokError:
         return None  # the option's own line says why it cannot be solved
     values = {n: Quantity(v, "percent") for n, v in (("r", found.ratio), ("low", found.low), ("high", found.high))}
-    text = f"{{r}} of it now ({{low}} to {{high}}); {odds_in_words(found.odds)} at most {{aim}}"
     met = {"meets": True, "misses": False, "open": None}[found.word]
-    return _told(Say(text, values | {"aim": Quantity(found.aim, "percent")}), met, ruled_roll(found))
+    return _told(
+        Say(
+            "{r} of it now ({low} to {high}); {odds} at most {aim}",
+            values | {"aim": Quantity(found.aim, "percent"), "odds": odds_in_words(found.odds)},
+        ),
+        met,
+        ruled_roll(found),
+    )
 
 
 def ruled_roll(found: Rolled) -> Ruled:

@@ -7,7 +7,7 @@ from math import sqrt
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.say import Quantity, Say, length
+from vantok_core.base.say import Quantity, Say, Worded, length
 from vantok_core.judge.choose.thresholds import RIVAL, SURE
 from vantok_core.judge.grounds.next_step import candidates, covariance_of, with_reference
 from vantok_core.kits.chances import Chances
@@ -62,10 +62,14 @@ def _sure(found: Shortlist, known: Chances, best: Choice) -> Say:
         if asked
         else "Enough has been measured for this choice: "
     )
-    text = f"{begins}{best.name} comes within {{t}}, {told} by draws of all that is not known"
     cheaper = next((found.choice(key) for key, one in known.by.items() if key != best.key and one.right >= SURE), None)
-    end = f", and so does {cheaper.name}, for less: what counts decides between them." if cheaper is not None else "."
-    return Say(text + end, {"t": length(TOLERANCE)})
+    end = Say(".")
+    if cheaper is not None:
+        end = Say(", and so does {cheaper}, for less: what counts decides between them.", {"cheaper": cheaper.name})
+    return Say(
+        "{begins}{best} comes within {t}, {told} by draws of all that is not known{end}",
+        {"begins": begins, "best": best.name, "t": length(TOLERANCE), "told": told, "end": end},
+    )
 
 
 def _worth_measuring(model: JobModel, found: Shortlist, best: Choice, unsure: Choice) -> Deciding | None:
@@ -80,21 +84,25 @@ def _worth_measuring(model: JobModel, found: Shortlist, best: Choice, unsure: Ch
     now = unsure.drop.sigma
     # What the kit itself may be stronger or weaker by is in the band, and no measurement before it is on takes it away.
     left = [sqrt(max(now**2 - told.sigma**2 + w.sigma_left**2, 0.0)) for w in told.worths]
-    band = {"b": length(NINE_IN_TEN * now)}
+    band: dict[str, Worded] = {"b": length(NINE_IN_TEN * now), "unsure": unsure.name}
     if not left or now - min(left) < LEAST_SHARE * now:
         after = " What remains is how strong the kit itself is: set it, and read." if unsure.kits else ""
-        text = f"Enough has been measured for this choice: nothing that could be read now narrows how {unsure.name} comes out, ± {{b}}, by a twentieth."
-        return Deciding(enough=True, say=Say(text + after, band))
+        text = "Enough has been measured for this choice: nothing that could be read now narrows how {unsure} comes out, ± {b}, by a twentieth.{after}"
+        return Deciding(enough=True, say=Say(text, {**band, "after": after}))
     at = max(range(len(able)), key=lambda n: (now - left[n]) / able[n][1].minutes)
     key, one, state = able[at]
-    between = f"between {best.name} and {unsure.name}" if unsure is not best else f"whether {best.name} gets there"
-    text = (
-        f"Would decide {between}: {one.name[0].lower()}{one.name[1:]} (about {one.minutes:.0f} min). How {unsure.name} comes out is told within "
-        "± {b} now; that would take {p} off it."
-    )
+    between = "between {best} and {unsure}" if unsure is not best else "whether {best} gets there"
+    text = "Would decide {between}: {read} (about {minutes} min). How {unsure} comes out is told within ± {b} now; that would take {p} off it."
+    values = {
+        **band,
+        "between": Say(between, {"best": best.name, "unsure": unsure.name}),
+        "read": f"{one.name[0].lower()}{one.name[1:]}",
+        "minutes": round(one.minutes),
+        "p": Quantity(1.0 - left[at] / now, "percent"),
+    }
     return Deciding(
         enough=False,
-        say=Say(text, band | {"p": Quantity(1.0 - left[at] / now, "percent")}),
+        say=Say(text, values),
         key=key,
         state=state.key if state else "",
     )

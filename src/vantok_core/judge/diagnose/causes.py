@@ -224,8 +224,9 @@ def _evidence(diagnosis: Diagnosis | None) -> dict[str, Say]:
     lost = lost_surely(diagnosis.main, diagnosis.unweighed) if diagnosis.main else None
     if lost is not None and lost > FRONT_LOST:
         least = "at least " if diagnosis.main and diagnosis.off_springs(diagnosis.main.state.key) else ""
-        text = f"The front axle has lost {least}{{lost}} of its load."
-        evidence["front-lost"] = Say(text, {"lost": Quantity(lost, "percent")})
+        evidence["front-lost"] = Say(
+            "The front axle has lost {least}{lost} of its load.", {"lost": Quantity(lost, "percent"), "least": least}
+        )
     return evidence
 
 

@@ -100,8 +100,10 @@ def tail_findings(job: Job, found: tuple[Tail, ...]) -> list[Finding]:
     if worst.angle >= STEEP and not asked:
         return []
     values = {"h": length(worst.height), "x": length(worst.behind), "a": Quantity(radians(worst.angle), "angle")}
-    where = f"{worst.state.name}: the {worst.point} hangs {{h}} above ground, {{x}} behind the rear axle"
-    what = Say(where + ": it drags on a ramp steeper than {a}.", values)
+    what = Say(
+        "{state}: the {point} hangs {h} above ground, {x} behind the rear axle: it drags on a ramp steeper than {a}.",
+        {**values, "state": worst.state.name, "point": worst.point},
+    )
     do = Say("Less load behind the axle, or more height at the rear.")
     if worst.with_kit is not None and worst.angle_with_kit is not None:
         with_kit = {"a": Quantity(radians(worst.angle_with_kit), "angle"), "h": length(worst.with_kit)}

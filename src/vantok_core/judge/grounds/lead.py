@@ -91,16 +91,19 @@ def noses_said(job: Job) -> tuple[Say, ...]:
     out = noses(job)
     if not out:
         return ()
-    one, where = out[0], f"{out[0].state.name}: "
+    one, state = out[0], out[0].state.name
     if one.word == "negative":
-        text = where + "the trailer is tail-heavy and lifts the ball by {t}."
-        return Say(text, {"t": mass(-one.tongue)}), Say(
-            "Bring its cargo forward before it is driven: it will sway.", act="alone"
+        return (
+            Say(
+                "{state}: the trailer is tail-heavy and lifts the ball by {t}.",
+                {"state": state, "t": mass(-one.tongue)},
+            ),
+            Say("Bring its cargo forward before it is driven: it will sway.", act="alone"),
         )
     share = f"{100.0 * one.share:.1f} %"
     said = Say(
-        "{where}the tongue carries {t}, {share} of the trailer; {window_words} is usual.",
-        {"t": mass(one.tongue), "where": where, "share": share, "window_words": window_words(one.window)},
+        "{state}: the tongue carries {t}, {share} of the trailer; {window} is usual.",
+        {"t": mass(one.tongue), "state": state, "share": share, "window": window_words(one.window)},
     )
     return said, Say(NOSE_DO[one.word], act="alone")
 

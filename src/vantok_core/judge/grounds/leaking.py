@@ -63,10 +63,8 @@ def leak_said(test: LeakTest, now: datetime) -> LeakSaid:
     """Return what a leak test says now; bubbles are a fault whatever the gauge reads."""
     found = figures_of(test)
     if test.bubbles:
-        text = f"Bubbles: {test.bubbles}. Let the air out first, then mend it, and test anew.".replace(
-            "{", "("
-        ).replace("}", ")")
-        return LeakSaid(test=test, found=found, said=Say(text), tone="limit")
+        said = Say("Bubbles: {where}. Let the air out first, then mend it, and test anew.", {"where": test.bubbles})
+        return LeakSaid(test=test, found=found, said=said, tone="limit")
     if test.p2_pa is None:
         return _waiting(test, now)
     if found is None:
@@ -79,28 +77,27 @@ def leak_said(test: LeakTest, now: datetime) -> LeakSaid:
 
 def spoken(found: Tight, seconds: float, allowed: float = ALLOWED) -> Say:
     """Return in words what two readings, seconds apart, say of a bag that may lose so much (allowed: Pa a day)."""
-    day = " ({loss} a day)" if found.day_told else ""
+    figures = {
+        "lost": Quantity(found.lost, "pressure"),
+        "loss": Quantity(found.loss_per_day, "pressure"),
+        "most": Quantity(max(found.band[1], 0.0), "pressure"),
+        "allowed": Quantity(allowed, "pressure"),
+    }
+    day = Say(" ({loss} a day)", figures) if found.day_told else ""
     so_far = (
-        "it may lose up to {most} a day, and {allowed} is allowed"
+        Say("it may lose up to {most} a day, and {allowed} is allowed", figures)
         if found.day_told
         else "the two readings are too near each other"
     )
     text = {
         "gained": "It gained: a reading or a temperature is wrong. Read both again.",
         "tight": "Tight: it loses less than {most} a day at the same temperature; {allowed} is allowed.",
-        "leaks": f"It lost {{lost}} in {_span(seconds)}{day}, the weather taken off: a leak. Find it before it leaves.",
-        "not yet": f"Not told yet: {so_far}. Read again {_span(found.again or 0.0)} after it began.",
+        "leaks": "It lost {lost} in {span}{day}, the weather taken off: a leak. Find it before it leaves.",
+        "not yet": "Not told yet: {so_far}. Read again {again} after it began.",
         "at most": "After three days it still may lose {most} a day, more than the {allowed} allowed: taken for a leak until it is found.",
     }[found.verdict]
-    return Say(
-        text,
-        {
-            "lost": Quantity(found.lost, "pressure"),
-            "loss": Quantity(found.loss_per_day, "pressure"),
-            "most": Quantity(max(found.band[1], 0.0), "pressure"),
-            "allowed": Quantity(allowed, "pressure"),
-        },
-    )
+    spans = {"span": _span(seconds), "again": _span(found.again or 0.0)}
+    return Say(text, {**figures, **spans, "day": day, "so_far": so_far})
 
 
 TONES: dict[str, Literal["level", "act", "limit"]] = {
@@ -117,11 +114,15 @@ LEAKS = ("leaks", "at most")
 def _waiting(test: LeakTest, now: datetime) -> LeakSaid:
     """Return how long a test still waits before a tight bag can be told."""
     wait = max(first_look(test.p1_pa, GAUGE_STEP) - _seconds(test.began, now), 0.0)
-    text = "Long enough: read pressure and temperature again."
+    told = Say("Long enough: read pressure and temperature again.")
     if wait:
-        text = f"Wait: a tight bag can be told in {_span(wait)}. Read it again then, cold; a leak that is plain may show sooner."
+        told = Say(
+            "Wait: a tight bag can be told in {span}. Read it again then, cold; a leak that is plain may show sooner.",
+            {"span": _span(wait)},
+        )
     soap = "" if test.soaped else " Soap the whole bag and every fitting meanwhile."
-    return LeakSaid(test=test, found=None, said=Say(text + soap), tone="act", wait=wait)
+    said = Say("{told}{soap}", {"told": told, "soap": soap})
+    return LeakSaid(test=test, found=None, said=said, tone="act", wait=wait)
 
 
 def _span(seconds: float) -> str:

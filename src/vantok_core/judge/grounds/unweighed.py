@@ -11,7 +11,7 @@ from math import hypot
 
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import G
-from vantok_core.base.say import Finding, Quantity, Say, length, mass
+from vantok_core.base.say import Finding, Quantity, Say, Worded, length, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import ratings_of, state_load
@@ -180,18 +180,18 @@ def weigh_it(one: Unweighed) -> Say:
     if not key:
         return Say(UNHELD, act="alone")
     margin = one.margins[key]
-    words = Margin(key=key, limit=None, load=None).name
-    values = {
+    values: dict[str, Worded] = {
+        "name": Margin(key=key, limit=None, load=None).name,
         "load": mass(margin.load),
         "limit": mass(margin.load + margin.margin),
         "low": mass(margin.band[0]),
         "high": mass(margin.band[1]),
     }
     said = {
-        "probably within, weigh it": f"The {words} is probably within its limit: {{low}} to {{high}} of {{limit}}. Weigh it.",
-        "cannot be told": f"Whether the {words} holds cannot be told: {{low}} to {{high}} against {{limit}}. Weigh it.",
+        "probably within, weigh it": "The {name} is probably within its limit: {low} to {high} of {limit}. Weigh it.",
+        "cannot be told": "Whether the {name} holds cannot be told: {low} to {high} against {limit}. Weigh it.",
     }
-    over = f"The {words} is probably over its limit: {{low}} to {{high}} against {{limit}}. Weigh it before anything is fitted."
+    over = "The {name} is probably over its limit: {low} to {high} against {limit}. Weigh it before anything is fitted."
     return Say(said.get(margin.verdict, over), values, act="alone")
 
 

@@ -11,6 +11,7 @@ from vantok_core.base.names import CORNERS, PLACES
 from vantok_core.base.say import Quantity, Say, Tone, Verdict, length
 from vantok_core.facts import Job
 from vantok_core.judge.grounds.shown import main_datum
+from vantok_core.judge.prove.after_causes import Cause
 from vantok_core.judge.prove.proof import NextSetting, Proof, Strength, Suspect
 from vantok_core.judge.prove.thresholds import MISS_WORTH
 from vantok_core.kits.family import SettingField
@@ -104,9 +105,7 @@ def _doubt(job: Job, proof: Proof) -> list[Say]:
     if suspect.named == "corner":
         if not still:
             return [Say("Every usual cause was looked into: ask the maker.")]
-        return [
-            Say(READ_AGAIN if still[0].key in AGAIN else f"It read so twice. Look into: {still[0].words}.", act="alone")
-        ]
+        return [_look("It read so twice. Look into: {cause}.", still[0])]
     if suspect.named != own:
         return [
             Say(
@@ -116,8 +115,13 @@ def _doubt(job: Job, proof: Proof) -> list[Say]:
             )
         ]
     if still and not (proof.reached is not None and proof.reached.met):
-        return [Say(READ_AGAIN if still[0].key in AGAIN else f"Look into: {still[0].words}.", act="alone")]
+        return [_look("Look into: {cause}.", still[0])]
     return []
+
+
+def _look(words: str, cause: Cause) -> Say:
+    """Return what is looked into first: whether it was read right, else a cause."""
+    return Say(READ_AGAIN if cause.key in AGAIN else words, {"cause": cause.words}, act="alone")
 
 
 def _next(job: Job, proof: Proof, names: Mapping[str, str]) -> list[Say]:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vantok_core.base.errors import VantokError
-from vantok_core.base.say import Quantity, Say, length
+from vantok_core.base.say import Say, length
 from vantok_core.facts import Fitting, Job
 from vantok_core.judge.set.thresholds import LEANS
 from vantok_core.kits.family import KIT_ELEMENT
@@ -124,17 +124,18 @@ def _in_state(job: Job, key: str, one: Failed) -> InState:
 
 def _said(worst: InState) -> Say:
     """Return what follows for the driver from a failure's worst state."""
-    values = {"drop": length(worst.drop), "lean": Quantity(abs(worst.lean), "length")}
-    side = "left" if worst.lean > 0.0 else "right"
-    leans = f", leans {{lean}} {side}" if abs(worst.lean) >= LEANS else ""
+    leans = Say("")
+    if abs(worst.lean) >= LEANS:
+        side = "left" if worst.lean > 0.0 else "right"
+        leans = Say(", leans {lean} {side}", {"lean": length(abs(worst.lean)), "side": side})
     if worst.rests == "metal":
         return Say(
             "Metal on metal in “{worst}”{leans}: do not drive; have it carried.",
-            {**values, "worst": worst.name, "leans": leans},
+            {"worst": worst.name, "leans": leans},
         )
     lands = LANDS[worst.rests]
     return Say(
         "{lands} in “{worst}”, {drop} lower{leans}: look first that no tyre touches; if none does, slowly to a safe "
         "place, and no further.",
-        {**values, "lands": lands.capitalize(), "worst": worst.name, "leans": leans},
+        {"lands": lands.capitalize(), "worst": worst.name, "drop": length(worst.drop), "leans": leans},
     )

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from math import hypot
 
-from vantok_core.base.say import Quantity, Say, Verdict, length
+from vantok_core.base.say import Quantity, Say, Verdict, Worded, length
 from vantok_core.facts.proving import LeakTest
 from vantok_core.judge.grounds.leaking import figures_of
 from vantok_core.judge.visits.thresholds import VISIT_SIGMA
@@ -53,17 +53,17 @@ def going(line: Line) -> Going:
 
 def _said(found: Trend) -> Verdict:
     a_year, band = Quantity(abs(found.slope) * YEAR, "length"), Quantity(found.band * YEAR, "length")
-    values = {"a_year": a_year, "band": band}
     if not found.told:
-        return _plain("It goes neither up nor down beyond what reading explains (± {band} a year).", **values)
+        return _plain("It goes neither up nor down beyond what reading explains (± {band} a year).", band=band)
     way = "down" if found.slope < 0.0 else "up"
-    text = f"It goes {way} by {{a_year}} a year (± {{band}})."
+    gap = Say("")
     if isinstance(found.day_reached, float):
         day = date.min + timedelta(days=round(found.day_reached) - 1)
-        text += f" At that pace its stop gap is gone in {day.strftime('%B %Y')}."
+        gap = Say(" At that pace its stop gap is gone in {month}.", {"month": day.strftime("%B %Y")})
     elif found.day_reached == "passed":
-        text += " Its stop gap is gone already."
-    return Verdict(tone="act", sentences=(Say(text, values),))
+        gap = Say(" Its stop gap is gone already.")
+    values: dict[str, Worded] = {"way": way, "a_year": a_year, "band": band, "gap": gap}
+    return Verdict(tone="act", sentences=(Say("It goes {way} by {a_year} a year (± {band}).{gap}", values),))
 
 
 def _plain(text: str, **values: Quantity) -> Verdict:
@@ -122,8 +122,17 @@ def losing(tests: Sequence[LeakTest]) -> list[Verdict]:
                 )
             )
         elif more > 0.0:
-            text = f"{words}: loses {{now}} a day, {{then}} at its first test (± {{band}}): soap it whole, fittings and line too."
-            found.append(Verdict(tone="act", sentences=(Say(text, values),)))
+            found.append(
+                Verdict(
+                    tone="act",
+                    sentences=(
+                        Say(
+                            "{words}: loses {now} a day, {then} at its first test (± {band}): soap it whole, fittings and line too.",
+                            {**values, "words": words},
+                        ),
+                    ),
+                )
+            )
         else:
             found.append(
                 _plain(

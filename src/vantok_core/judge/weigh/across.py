@@ -115,10 +115,10 @@ def levelling(model: JobModel, state: JobState) -> Levelling | None:
     ways = [*_moves(job, state, lean, effect), *_settings(model, state, lean, datum)]
     ways.sort(key=lambda w: abs(w.left))
     low = "right" if lean > 0.0 else "left"
-    text = f"The rear stands {{d}} lower on the {low} (± {{b}})."
+    text = "The rear stands {d} lower on the {low} (± {b})."
     if not ways:
         text += " Nothing listed can be moved across and no kit of this job sets its sides apart: weigh the corners, then compare the springs."
-    said = Verdict(tone="act", sentences=(Say(text, {"d": length(abs(lean)), "b": length(band)}),))
+    said = Verdict(tone="act", sentences=(Say(text, {"d": length(abs(lean)), "low": low, "b": length(band)}),))
     return Levelling(state=state, lean=lean, band=band, said=said, ways=tuple(ways))
 
 

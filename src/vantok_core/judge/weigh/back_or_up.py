@@ -76,13 +76,13 @@ def said_of(rows: Sequence[Row]) -> Verdict | None:
     values = {"kg": mass(whole.front_kg - plain.front_kg), "up": length(whole.rear - plain.rear)}
     text = "A hitch can give the front axle up to {kg} back, and lifts the rear by {up}"
     if kit is None:
-        return Verdict(tone="plain", sentences=(Say("{text}.", {**values, "text": text}),))
+        return Verdict(tone="plain", sentences=(Say(text + ".", values),))
     return Verdict(
         tone="plain",
         sentences=(
             Say(
-                "{text}; a kit lifts the rear by {kit} and gives the front nothing.",
-                values | {"kit": length(kit.rear - plain.rear), "text": text},
+                text + "; a kit lifts the rear by {kit} and gives the front nothing.",
+                values | {"kit": length(kit.rear - plain.rear)},
             ),
         ),
     )

@@ -172,12 +172,17 @@ def _said(state: JobState, spans: Sequence[Span], told: Sequence[Margin]) -> Ver
     over = [s for s in spans if s.most > s.limit]
     if over:
         one = max(over, key=lambda s: s.most - s.limit)
-        text = (
-            f"“{state.name}”: with {one.worst} its {one.name} is {{over}} over; the lightest case has {{load}} on it."
+        passed = Say(
+            "“{state}”: with {worst} its {limit} is {over} over; the lightest case has {load} on it.",
+            {
+                "state": state.name,
+                "worst": one.worst,
+                "limit": one.name,
+                "over": mass(one.most - one.limit),
+                "load": mass(one.least),
+            },
         )
-        return Verdict(
-            tone="limit", sentences=(Say(text, {"over": mass(one.most - one.limit), "load": mass(one.least)}),)
-        )
+        return Verdict(tone="limit", sentences=(passed,))
     if not spans:
         return Verdict(
             tone="act",
@@ -189,9 +194,13 @@ def _said(state: JobState, spans: Sequence[Span], told: Sequence[Margin]) -> Ver
             ),
         )
     near = min(spans, key=lambda s: (s.limit - s.most) / s.limit)
-    text = f"“{state.name}” stays within its known limits in every case; nearest is the {near.name}, {{left}} to spare, with {near.worst}."
     unknown = [m.name for m in told if m.key in MAIN and (m.limit is None or m.load is None)]
-    sentences = [Say(text, {"left": mass(near.limit - near.most)})]
+    sentences = [
+        Say(
+            "“{state}” stays within its known limits in every case; nearest is the {limit}, {left} to spare, with {worst}.",
+            {"state": state.name, "limit": near.name, "left": mass(near.limit - near.most), "worst": near.worst},
+        )
+    ]
     if unknown:
         sentences.append(Say("Not known, so not held against anything: {unknown}.", {"unknown": ", ".join(unknown)}))
     return Verdict(tone="act" if unknown else "level", sentences=tuple(sentences))

@@ -66,8 +66,10 @@ def _place_checks(job: Job, state: JobState) -> list[Finding]:
     found = []
     for item in state.contents:
         if not place.holds(item.station_m, item.lateral_m):
-            words = f"“{item.name}” stands off the vehicle, {{s}} behind the front axle."
-            said = Say(words, {"s": length(item.station_m)})
+            said = Say(
+                "“{item}” stands off the vehicle, {s} behind the front axle.",
+                {"s": length(item.station_m), "item": item.name},
+            )
             found.append(_odd("off-vehicle", said, "Correct its place: its lever is wrong."))
     return found
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from vantok_core.base.errors import InputError
 from vantok_core.base.names import PLACES
 from vantok_core.base.num import G
-from vantok_core.base.say import Finding, Quantity, Say, Tone, mass
+from vantok_core.base.say import Finding, Quantity, Say, Tone, Worded, mass
 from vantok_core.benches.tyre import TyrePressure, tyre_pressure
 from vantok_core.facts import Job, JobState, TreadRead
 from vantok_core.facts.classes import LOAD_INDEX
@@ -210,14 +210,17 @@ def worn(job: Job) -> tuple[Worn, ...]:
     found = []
     for one in job.tread:
         pattern, least = _pattern(one), min(one.inner_m, one.middle_m, one.outer_m)
-        text = f"{PLACES[one.place].capitalize()}: {WORN_WORDS[pattern]}."
-        if pattern:
-            text += f" Most likely {BEHIND[pattern]}."
+        text = "{place}: {worn}. Most likely {behind}." if pattern else "{place}: {worn}."
         tone: Tone = "act" if pattern else "level"
-        values = {}
         if least <= LEAST_TREAD:
             text += " It is down to {least}, where many countries’ rules end it: hold it against yours."
-            values, tone = {"least": Quantity(least, "depth")}, "limit"
+            tone = "limit"
+        values: dict[str, Worded] = {
+            "place": PLACES[one.place].capitalize(),
+            "worn": WORN_WORDS[pattern],
+            "behind": BEHIND[pattern],
+            "least": Quantity(least, "depth"),
+        }
         found.append(Worn(read=one, pattern=pattern, said=Say(text, values), tone=tone))
     return tuple(found)
 

@@ -113,8 +113,13 @@ class BarFamily(StillFamily[BarData]):
         before = springs + sum(float(bar.stiffness) for bar in axle.bars)
         now = springs + bars + self.of(kit).at(setting.get(HOLE, (1.0, 1.0))[0])
         values = {"more": Quantity(now / before - 1.0, "percent", signed=True)}
-        text = f"It lifts nothing. It changes the {kit.axle} axle's roll stiffness by {{more}}; too stiff, it throws heads from side to side on single bumps."
-        return [Say(text, values)]
+        return [
+            Say(
+                "It lifts nothing. It changes the {axle} axle's roll stiffness by {more}; too stiff, it throws heads from side "
+                "to side on single bumps.",
+                {**values, "axle": kit.axle},
+            )
+        ]
 
     def spans(self, kit: Kit) -> Mapping[str, Span]:
         """Return its holes."""

@@ -1,0 +1,69 @@
+"""`run.py phrases`: all that Vantok says, room by room, as its sentences stand in the code; where a place is filled, its name stands in braces.
+
+A sentence is a template with typed values (`base/say.py`): what builds one from pieces of its own is refused by the house (`built`).
+"""
+
+from __future__ import annotations
+
+import ast
+import re
+import sys
+from collections.abc import Iterator
+from itertools import groupby
+from pathlib import Path
+
+SRC = Path(__file__).resolve().parent.parent / "src"
+PLACE = re.compile(r"\{(\w+)\}")
+SAYS = ("Say", "say")
+
+
+def saying(tree: ast.AST) -> Iterator[ast.Call]:
+    """Yield each place where a sentence is made."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Call) and node.args and ast.unparse(node.func).rpartition(".")[2] in SAYS:
+            yield node
+
+
+def templates(call: ast.Call) -> Iterator[str]:
+    """Yield what a sentence may say as it stands there: one template, or those it chooses between."""
+    for part in ast.walk(call.args[0]):
+        if isinstance(part, ast.Constant) and isinstance(part.value, str) and part.value.strip(" ."):
+            yield part.value
+
+
+def built(tree: ast.Module) -> Iterator[str]:
+    """Yield each sentence that is put together from text instead of being a template, and each whose places and values do not match."""
+    for call in saying(tree):
+        said, where = ast.unparse(call)[:90], f"line {call.lineno}"
+        if any(isinstance(part, ast.JoinedStr) for part in ast.walk(call.args[0])):
+            yield f"{where}: {said} is an f-string"
+        values = call.args[1] if len(call.args) > 1 else None
+        if isinstance(values, ast.Dict) and isinstance(call.args[0], ast.Constant) and None not in values.keys:
+            keys = {ast.literal_eval(key) for key in values.keys if isinstance(key, ast.Constant)}
+            if keys != set(PLACE.findall(str(call.args[0].value))) and len(keys) == len(values.keys):
+                yield f"{where}: {said} has other places than values"
+    for function in (one for one in ast.walk(tree) if isinstance(one, ast.FunctionDef)):
+        named = {n.id for call in saying(function) for n in ast.walk(call.args[0]) if isinstance(n, ast.Name)}
+        for node in ast.walk(function):
+            if isinstance(node, ast.Assign | ast.AugAssign) and isinstance(node.value, ast.JoinedStr):
+                to = node.targets[0] if isinstance(node, ast.Assign) else node.target
+                if isinstance(to, ast.Name) and to.id in named:
+                    yield f"line {node.lineno}: {to.id} is an f-string, and is said"
+
+
+def told() -> Iterator[tuple[str, str]]:
+    """Yield each module and a sentence of it, in the order of the house."""
+    for path in sorted(SRC.rglob("*.py")):
+        seen = dict.fromkeys(t for call in saying(ast.parse(path.read_text(encoding="utf-8"))) for t in templates(call))
+        yield from ((str(path.relative_to(SRC).with_suffix("")), one) for one in seen)
+
+
+def main() -> None:
+    """Print them; a word after the command: only rooms whose name has it."""
+    for room, said in groupby(told(), key=lambda one: one[0]):
+        if all(word in room for word in sys.argv[1:]):
+            print(f"\n# {room}\n", *(f"- {one}" for _, one in said), sep="\n")
+
+
+if __name__ == "__main__":
+    main()
