@@ -11,6 +11,7 @@ from tests.core.samples import AIR, INSERT, job, reading
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import G
+from vantok_core.base.say import Quantity
 from vantok_core.facts import (
     AlreadyOn,
     Complaint,
@@ -872,6 +873,8 @@ class AlreadyOnIt(unittest.TestCase):
         assert found is not None and found.force is not None
         self.assertEqual([e.place for e in found.effects if e.lift.told], ["rear axle", "hitch"])
         self.assertIn("It works: keep it", found.verdict.in_units("metric"))
+        pushes = next(s for s in found.verdict.sentences if "a side at the wheel" in s.template).values["f"]
+        self.assertEqual(pushes, Quantity(found.force[0], "force"))
         choices = {c.key: c for c in shortlist(model, [AIR]).choices}
         self.assertEqual(choices["nothing"].name, "Keep what is on: bags")
         kept, taken = choices["nothing"].drop, choices["remove"].drop

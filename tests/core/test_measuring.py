@@ -15,7 +15,7 @@ from vantok_core.facts import Job, NamedPoint
 from vantok_core.files.job_file import read_job, write_job
 from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.judge.diagnose.springs import friction_bands, stop_contact
-from vantok_core.judge.measure.checks import check_reading, check_sheet, expected_before
+from vantok_core.judge.measure.checks import check_reading, check_sheet, expected_before, taught
 from vantok_core.judge.visits.vehicle_history import PastHeight, settling
 from vantok_core.model import build_model, derived_height, expected_height
 from vantok_core.physics.vehicle import CORNERS, Item
@@ -144,6 +144,17 @@ class Derived(unittest.TestCase):
         model = build_model(sample())
         self.assertIsNone(derived_height(model, "loaded", "hub_arch", "RL"))
         self.assertIsNone(derived_height(model, "loaded", "stop_gap", "RL"))
+
+
+class Taught(unittest.TestCase):
+    def test_a_place_is_taught_by_its_own_axle_and_one_on_neither_by_both(self) -> None:
+        """Read behind alone, the rear's corners are told by its own readings; the front's and the hitch by its class."""
+        base = sample()
+        rear = tuple(r for r in base.readings if r.place[0] == "R")
+        model = build_model(base.model_copy(update={"readings": rear}))
+        self.assertEqual(
+            [taught(model, place) for place in ("RL", "RR", "rear", "FL", "front", "hitch")], [True] * 3 + [False] * 3
+        )
 
 
 class Stops(unittest.TestCase):

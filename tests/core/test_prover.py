@@ -302,6 +302,17 @@ class Prover(unittest.TestCase):
                     self.assertLessEqual(named, set(seen.marked))
                     self.assertTrue(seen.marked or seen.marks_jack or seen.marks_stands)
                     self.assertFalse(seen.jack and not seen.lifted)
+                    since = [s.gate for s in made.steps[: n + 1]][::-1].index("lift") if seen.lifted else 0
+                    held = made.steps[n - since : n + 1] if seen.lifted else ()
+                    here = [s for s in held if "once" in (s.side, step.side) or s.side == step.side]
+                    self.assertEqual(seen.jack, any(s.moves or (s is step and s.gate == "move") for s in here))
+                    if (
+                        step.fact
+                        and step.key.startswith("kit")
+                        and not (named or step.off or step.on or step.fasteners)
+                    ):
+                        place = "stop" if step.fact == "old_stop" else usual_sheet(kit)["place"]
+                        self.assertEqual(seen.marked, (place,))
             last = picture(made, replace(made.steps[-2], key=made.steps[-2].key))
             self.assertFalse(last and "off" in last.parts.values(), kit.name)
         self.assertGreater(shown, 400)

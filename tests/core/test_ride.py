@@ -5,8 +5,9 @@ from __future__ import annotations
 import unittest
 from dataclasses import replace
 
-from tests.core.samples import job
+from tests.core.samples import AIR, job
 from vantok_core.base.say import Quantity
+from vantok_core.facts import Fitting
 from vantok_core.facts.reading import Pushed
 from vantok_core.judge.ride.odds import Banded, ride_odds
 from vantok_core.judge.ride.ready import Configuration, Over, usual_dampers
@@ -14,6 +15,7 @@ from vantok_core.judge.ride.said import ride_verdict
 from vantok_core.judge.ride.steady import steady_rows
 from vantok_core.judge.ride.told import drive_over, fade_row, rows
 from vantok_core.kits.damping_left import damping_left
+from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.target import target_state
 from vantok_core.model import build_model
 from vantok_core.road.course import PIECES
@@ -122,6 +124,20 @@ class Ride(unittest.TestCase):
             self.assertEqual(b < a, falls, words)
         self.assertLess(figures("a hard start sinks the tail")[1], figures("a hard start sinks the tail")[0])
         self.assertAlmostEqual(*figures("a gust has it aside by"), places=9)
+
+    def test_a_kit_holds_the_roll_with_the_springs(self) -> None:
+        """Bags with a line each add to what holds a bend: it leans less with them, and the rear holds more of it; on one line they add nothing."""
+        told = {}
+        for line in ("separate", "tee"):
+            kit = AIR.model_copy(update={"line": line})
+            fitting = Fitting(kit=kit, setting={"pressure_pa": (3e5, 3e5)}, state=self.state)
+            with_bags = Configuration(key=line, words=line, vehicle=fitted_vehicle(self.model, fitting))
+            found = steady_rows(self.model, [*self.pair()[:1], with_bags], self.state)
+            told[line] = {row.words: [v.value for v in row.values if isinstance(v, Quantity)] for row in found}
+        for words, less in (("leans for each g sideways", True), ("of that held by the rear", False)):
+            without, kit_on = told["separate"][words]
+            self.assertEqual(kit_on < without, less, words)
+            self.assertLess(abs(told["tee"][words][1] - without), abs(kit_on - without), words)
 
     def test_dampers_that_get_hot(self) -> None:
         """On corrugations the dampers take in what shakes them, told in minutes to half; on an event, and with none on, there is nothing to tell."""

@@ -476,6 +476,8 @@ class ByPhone(unittest.TestCase):
             )
             told = levels_told(base.model_copy(update={"levels": levels}))
             self.assertEqual(told[1].said.tone, tone)
+            by_tape = told[1].said.sentences[0].values["t"]
+            self.assertTrue(isinstance(by_tape, Quantity) and abs(abs(by_tape.value) - abs(change)) < 1e-9)
         model = build_model(base)
         for damping, sigma, words in (
             (0.08, 0.01, "hardly damped"),

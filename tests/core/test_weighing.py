@@ -10,11 +10,13 @@ from hypothesis import strategies as st
 from tests.core.samples import job as sample
 from vantok_core.base.errors import FileFormatError, InputError
 from vantok_core.facts import Job, JobReading, JobState, LoadItem, People, Tank, TrailerItem
+from vantok_core.facts.parts import GroupForm
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.judge.grounds.towed import towed, towed_findings
 from vantok_core.judge.weigh.coach import coach_sheet
-from vantok_core.judge.weigh.loads import check_loads, loads_verdict
+from vantok_core.judge.weigh.loads import check_loads, loads_verdict, way_out
+from vantok_core.judge.weigh.thresholds import TAG_MOST
 from vantok_core.loads.nose import noses
 from vantok_core.loads.places import USUAL, footprint, usual_place
 from vantok_core.loads.plan import state_load, state_margins, trailer_wheels
@@ -201,6 +203,15 @@ class OddFigures(unittest.TestCase):
         )
         self.assertIn("No spring raises a rating", said)
 
+    def test_where_nothing_listed_clears_it_the_sentence_says_what_is_left(self) -> None:
+        """Over with nothing on the plan that could be moved or left out: more than one thing off, or with a trailer on, less tongue load or a hitch too."""
+        for tongue, less in ((0.0, "take more than one thing off"), (300.0, "fit a hitch that gives load back")):
+            job = with_state(front_kg=1500.0, rear_kg=2600.0, tongue_kg=tongue)
+            said = way_out(job, job.states[1]).in_units("metric")
+            self.assertRegex(said, "^No single move or removal on the plan clears it")
+            self.assertIn(less, said)
+            self.assertNotIn("Nothing is marked", said)
+
 
 class Coaches(unittest.TestCase):
     def test_ratio_bands_and_what_they_do(self) -> None:
@@ -217,6 +228,27 @@ class Coaches(unittest.TestCase):
         self.assertGreater(sheet.lateral or 0.0, 0.0)
         poor = job.model_copy(update={"vehicle": vehicle.model_copy(update={"rear_overhang_m": 2.9})})
         self.assertEqual(coach_sheet(poor, poor.states[1]).band, "poor")
+
+    def test_a_tag_axle_brings_load_to_the_front(self) -> None:
+        """Set to carry half of the rear, behind the drive axle, it presses the front down by what it takes more, over the wheelbase; its own rating ends that,
+        and of one that nobody weighed nothing is told."""
+        base = sample()
+        vehicle = base.vehicle.model_copy(
+            update={"body": "coach", "rear_group": GroupForm(stations=(4.0, 5.2), loads=(2500.0, 1000.0))}
+        )
+
+        def brings(tag: float | None, rating: float | None = None) -> list[float]:
+            job = with_state(tag_kg=tag, rear_kg=3500, front_kg=960)
+            job = job.model_copy(
+                update={"vehicle": vehicle.model_copy(update={"tag_axle_kg": rating, "wheelbase_m": 4.0})}
+            )
+            found = coach_sheet(job, job.states[1]).target
+            return [w.brings for w in found.ways if "tag axle" in w.words.template] if found else []
+
+        most = TAG_MOST * 3500.0
+        self.assertAlmostEqual(brings(1000.0)[0], (most - 1000.0) * 1.2 / 4.0)
+        self.assertAlmostEqual(brings(1000.0, 1300.0)[0], 300.0 * 1.2 / 4.0)
+        self.assertEqual((brings(None), brings(most), brings(1000.0, 1000.0)), ([], [], []))
 
     def test_tyres_by_load_index(self) -> None:
         """Load index 121 singles on two wheels carry 2900 kg, dual index 120 on four 5600 kg; a figure in kg rules."""

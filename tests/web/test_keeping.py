@@ -110,6 +110,11 @@ class HandedOver(DemoCase):
         self.assertFalse(kept["leak-1"].pk in due_now().values_list("pk", flat=True))
         self.assertTrue(kept["leak-1"].pk in due_now(today + timedelta(days=30)).values_list("pk", flat=True))
         self.assertFalse(kept["alignment"].pk in due_now().values_list("pk", flat=True))
+        kept["leak-1"].refresh_from_db()
+        assert kept["follow-up"].due is not None
+        for early, on in ((8, False), (7, True)):  # a week ahead it is on the board
+            shown = due_now(kept["follow-up"].due - timedelta(days=early)).values_list("key", flat=True)
+            self.assertEqual("follow-up" in shown, on, early)
         Job.objects.create(number="2026-901", vehicle=job.vehicle, odometer_km=51_001.0)
         self.assertTrue(kept["alignment"].pk in due_now().values_list("pk", flat=True))
         self.assertTrue("Hoped for:" in words(self.client.get(reverse("recalls"), {"all": "1"})))

@@ -82,7 +82,9 @@ Worded = Quantity | Say | str | int
 
 def in_turn(parts: Sequence[Worded], between: str) -> Say:
     """Return several things said one behind the other, with what stands between them."""
-    return Say(between.join("{" + str(n) + "}" for n in range(len(parts))), {str(n): one for n, one in enumerate(parts)})
+    return Say(
+        between.join("{" + str(n) + "}" for n in range(len(parts))), {str(n): one for n, one in enumerate(parts)}
+    )
 
 
 BEAM_WALL = Quantity(BEAM_AT, "distance", us=BEAM_AT_US)
