@@ -25,7 +25,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from types import CodeType, FunctionType
+from types import CodeType, FunctionType, ModuleType
 from typing import Any
 
 if __name__ == "__main__":
@@ -310,7 +310,8 @@ def put_in(mutant: Mutant) -> None:
 
 
 def _put_figure(mutant: Mutant) -> None:
-    broken: dict[str, object] = {"__name__": "broken"}
+    made = sys.modules["broken"] = ModuleType("broken")  # a class in it looks its module up
+    broken = vars(made)
     exec(compile(mutant.text, mutant.module, "exec"), broken)  # noqa: S102 - the house's own code
     stood = vars(sys.modules[mutant.module.removesuffix(".py").replace("/", ".")])[mutant.name]
     for module in list(sys.modules.values()):

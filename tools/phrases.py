@@ -34,21 +34,35 @@ def templates(call: ast.Call) -> Iterator[str]:
 def built(tree: ast.Module) -> Iterator[str]:
     """Yield each sentence that is put together from text instead of being a template, and each whose places and values do not match."""
     for call in saying(tree):
-        said, where = ast.unparse(call)[:90], f"line {call.lineno}"
+        said = f"line {call.lineno}: {ast.unparse(call)[:90]}"
         if any(isinstance(part, ast.JoinedStr) for part in ast.walk(call.args[0])):
-            yield f"{where}: {said} is an f-string"
-        values = call.args[1] if len(call.args) > 1 else None
-        if isinstance(values, ast.Dict) and isinstance(call.args[0], ast.Constant) and None not in values.keys:
-            keys = {ast.literal_eval(key) for key in values.keys if isinstance(key, ast.Constant)}
-            if keys != set(PLACE.findall(str(call.args[0].value))) and len(keys) == len(values.keys):
-                yield f"{where}: {said} has other places than values"
-    for function in (one for one in ast.walk(tree) if isinstance(one, ast.FunctionDef)):
-        named = {n.id for call in saying(function) for n in ast.walk(call.args[0]) if isinstance(n, ast.Name)}
-        for node in ast.walk(function):
-            if isinstance(node, ast.Assign | ast.AugAssign) and isinstance(node.value, ast.JoinedStr):
-                to = node.targets[0] if isinstance(node, ast.Assign) else node.target
-                if isinstance(to, ast.Name) and to.id in named:
-                    yield f"line {node.lineno}: {to.id} is an f-string, and is said"
+            yield f"{said} is an f-string"
+        if not _matched(call):
+            yield f"{said} has other places than values"
+    for node in ast.walk(tree):
+        if isinstance(node, ast.JoinedStr) and any("{" in str(getattr(part, "value", "")) for part in node.values):
+            yield f"line {node.lineno}: {ast.unparse(node)[:90]} has places of a sentence in an f-string"
+        elif isinstance(node, ast.FunctionDef):
+            yield from _named(node)
+
+
+def _matched(call: ast.Call) -> bool:
+    """Tell whether a template has a value for each place, and a place for each value, as far as they stand there."""
+    template, values = (*call.args, None, None)[:2]
+    if not isinstance(values, ast.Dict) or not isinstance(template, ast.Constant):
+        return True
+    keys = {key.value for key in values.keys if isinstance(key, ast.Constant)}
+    return len(keys) < len(values.keys) or keys == set(PLACE.findall(str(template.value)))
+
+
+def _named(function: ast.FunctionDef) -> Iterator[str]:
+    """Yield each f-string that is given a name which is said."""
+    said = {n.id for call in saying(function) for n in ast.walk(call.args[0]) if isinstance(n, ast.Name)}
+    for node in ast.walk(function):
+        if isinstance(node, ast.Assign | ast.AugAssign) and isinstance(node.value, ast.JoinedStr):
+            to = node.targets[0] if isinstance(node, ast.Assign) else node.target
+            if isinstance(to, ast.Name) and to.id in said:
+                yield f"line {node.lineno}: {to.id} is an f-string, and is said"
 
 
 def told() -> Iterator[tuple[str, str]]:

@@ -182,8 +182,8 @@ class House(unittest.TestCase):
         """No sentence is an f-string or glued to somebody's words, so that all of them can be read (`run.py phrases`); each of its places has a value."""
         found = {str(p): list(built(ast.parse(p.read_text(encoding="utf-8")))) for p in (*modules(CORE), *modules(WEB))}
         self.assertEqual({path: said for path, said in found.items() if said}, {})
-        wrong = "def f(x):\n    Say(f'at {x}')\n    Say('{a} {b}', {'a': x})\n    t = f'{x}'\n    draft.say(t)"
-        self.assertEqual(len(list(built(ast.parse(wrong)))), 3)
+        wrong = "def f(x):\n    Say(f'at {x}')\n    Say('{a} {b}', {'a': x})\n    t = f'{x}'\n    draft.say(t)\n    u = f'{{a}} {x}'"
+        self.assertEqual(len(list(built(ast.parse(wrong)))), 4)
 
     def test_every_drawing_is_named_and_says_its_figures(self) -> None:
         """A whole drawing is made by `svg.drawing`, which asks for its sentence; what has none is an ornament, and hidden from whoever listens."""

@@ -10,7 +10,7 @@ from dataclasses import replace
 from math import exp
 
 from vantok_core.base.num import G
-from vantok_core.base.say import Say, length, mass
+from vantok_core.base.say import Say, in_turn, length, mass
 from vantok_core.facts import Fitting, Job, JobState, Kit
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.kits.already import without_already
@@ -71,7 +71,7 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
     """Return whether there is room beside the tyre, and lines and exhaust stand clear; a kit that needs no room asks for the latter alone."""
     words, values = "space to tyre, brake and exhaust", {"space": length(kit.side_space_m)}
     sides = {"left": job.space_left_m, "right": job.space_right_m}
-    known = {side: length(value) for side, value in sides.items() if value is not None}
+    known = [Say("{d} {side}", {"d": length(v), "side": side}) for side, v in sides.items() if v is not None]
     if job.lines == "close":
         why = Say("A line or the exhaust stands in its way: reroute it within the maker's rules first.")
         return FitCheck(key="space", words=words, status="fail", why=why, final=True)
@@ -81,9 +81,8 @@ def _space_check(job: Job, kit: Kit) -> FitCheck:
         )
         return FitCheck(key="space", words="lines and exhaust", status="pass" if job.lines else "measure", why=why)
     read = [value for value in sides.values() if value is not None]
-    said = " and ".join(f"{{{side}}} {side}" for side in known)
     clear = " Lines and exhaust stand clear." if job.lines else ""
-    why = Say("Read {said}; {space} is needed.{clear}", {**(values | known), "said": said, "clear": clear})
+    why = Say("Read {said}; {space} is needed.{clear}", {**values, "said": in_turn(known, " and "), "clear": clear})
     if read:
         found = room_check("space", words, why, (min(read), min(read)), kit.side_space_m, final=True)
         if found.status == "fail" or (len(read) == 2 and job.lines):

@@ -19,7 +19,7 @@ from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import Carried, LoadItem, LoadState, ShopItem, TrailerItem
 from vantok.stages.weigh.forms import TrailerForm
 from vantok_core.base.errors import InputError
-from vantok_core.base.say import Say, length, mass
+from vantok_core.base.say import Say, in_turn, length, mass
 from vantok_core.loads.adjust import adjust_plan
 from vantok_core.loads.places import USES, USUAL, Footprint, UsualItem, usual_place, zones
 from vantok_core.loads.plan import planned_gain
@@ -169,17 +169,17 @@ def adjust_to_scale(state: LoadState) -> Say:
         raise InputError("state", state.key, "it is gone")
     found = adjust_plan(desk.job, core)
     records = list(state.items.filter(kind="item").order_by("pk"))
-    told: list[str] = []
-    values: dict[str, Any] = {}
-    for n, (index, new) in enumerate(found.masses.items()):
+    told: list[Say] = []
+    for index, new in found.masses.items():
         item = records[index]
-        told.append(f"{item.name} {{a{n}}} → {{b{n}}}")
-        values |= {f"a{n}": mass(item.mass_kg or 0.0), f"b{n}": mass(new)}
+        told.append(
+            Say("{item} {was} → {now}", {"item": item.name, "was": mass(item.mass_kg or 0.0), "now": mass(new)})
+        )
         item.mass_kg = new
         item.save()
     if found.unlisted is not None:
-        told.append("added “not on the list”, {u} at {s}: find out what it is")
-        values |= {"u": mass(found.unlisted.mass_kg), "s": length(found.unlisted.station_m)}
+        added = {"u": mass(found.unlisted.mass_kg), "s": length(found.unlisted.station_m)}
+        told.append(Say("added “not on the list”, {u} at {s}: find out what it is", added))
         LoadItem.objects.create(
             state=state, name=found.unlisted.name, mass_kg=found.unlisted.mass_kg, station_m=found.unlisted.station_m
         )
@@ -189,10 +189,10 @@ def adjust_to_scale(state: LoadState) -> Say:
     state.weighed_gain_kg = list(gain) if gain is not None else None
     state.changed_at = min(state.changed_at or timezone.now(), state.weighed_at or timezone.now())
     state.save()
-    values |= {"f": mass(found.left_front, signed=True), "r": mass(found.left_rear, signed=True)}
-    what = "; ".join(told) if told else "nothing needed changing"
+    left = {"f": mass(found.left_front, signed=True), "r": mass(found.left_rear, signed=True)}
+    what = in_turn(told, "; ") if told else "nothing needed changing"
     return Say(
-        "Plan adjusted to the scale: {what}. Still {f} at the front and {r} at the rear.", {**values, "what": what}
+        "Plan adjusted to the scale: {what}. Still {f} at the front and {r} at the rear.", {**left, "what": what}
     )
 
 

@@ -54,10 +54,12 @@ def _answer(values: Values) -> Answer:
     draft.row("Share on the nose", Quantity(share, "percent"))
     draft.row("Its mass lies behind the coupling", length(trailer.centre))
     if nose_word(share, window) == "light":  # load and nose come before any figure of damping
-        text = "Only {p} of the trailer is on its nose (usual: {window}): load forward first.".replace(
-            "{window}", window_words(window)
+        draft.say(
+            "Only {p} of the trailer is on its nose (usual: {window}): load forward first.",
+            "limit",
+            p=Quantity(share, "percent"),
+            window=window_words(window),
         )
-        draft.say(text, "limit", p=Quantity(share, "percent"))
     _at_speed(draft, train, speed)
     varied = {name: _varied(train, *factors) for name, factors in CURVES.items()}
     draft.curves.update({words: _curve(one) for words, one in varied.items()})

@@ -97,8 +97,8 @@ def _against_class(model: JobModel) -> list[Finding]:
     if not rate.learned or rate.low <= rate.usual <= rate.high:
         return []
     word = "softer" if rate.rate < rate.usual else "stiffer"
-    values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate"), "n": Quantity(rate.own, "count")}
-    than = "{n} of your own of its class" if rate.own else "the class, which varies by half"
+    values = {"k": Quantity(rate.rate, "rate"), "u": Quantity(rate.usual, "rate")}
+    than = Say("{n} of your own of its class" if rate.own else "the class, which varies by half", {"n": rate.own})
     what = Say(
         "The rear springs read {word} than {than}: {k} a side against {u}.", {**values, "word": word, "than": than}
     )

@@ -35,11 +35,10 @@ def catches(job: Job, model: JobModel | None) -> list[Finding]:
     return found
 
 
-def _finding(key: str, text: str, do: str, **values: float) -> Finding:
+def _finding(key: str, text: str, do: str, **values: float | str) -> Finding:
     held = key.startswith(("swapped-", "datums-"))
-    return Finding(
-        key=key, tone="act", holds=held, what=Say(text, {n: length(abs(v)) for n, v in values.items()}), do=Say(do)
-    )
+    told = {n: v if isinstance(v, str) else length(abs(v)) for n, v in values.items()}
+    return Finding(key=key, tone="act", holds=held, what=Say(text, told), do=Say(do, told))
 
 
 def _pair(job: Job, state: str, axle: AxleName, datum: str, phase: str) -> tuple[float, float, float] | None:
@@ -58,12 +57,14 @@ def _swapped(job: Job, model: JobModel | None, state: JobState, axle: AxleName, 
     lean, band = read[0] - read[1], NINE_IN_TEN * read[2]
     if abs(wanted) < SWAP_WORTH or abs(lean - wanted) <= 2.0 * band or abs(-lean - wanted) > band:
         return []
-    text = f"“{state.name}”, {axle}: left and right differ by {{lean}} the other way round from what the load's place makes ({{wanted}})."
+    text = "“{state}”, {axle}: left and right differ by {lean} the other way round from what the load's place makes ({wanted})."
     return [
         _finding(
             f"swapped-{state.key}-{axle}",
             text,
             "Were the sides swapped on the sheet? Read both again.",
+            state=state.name,
+            axle=axle,
             lean=lean,
             wanted=wanted,
         )
@@ -97,14 +98,15 @@ def _gains(job: Job, state: JobState, axle: AxleName, datum: str) -> list[Findin
         return []
     gains = after[0] - before[0], after[1] - before[1]
     band = NINE_IN_TEN * hypot(before[2], after[2])
-    where = f"“{state.name}”, {axle}"
+    where = {"state": state.name, "axle": axle}
     if max(map(abs, gains)) <= band / 2**0.5:
-        text = f"{where}: what it gained ({{left}} left, {{right}} right) is not told apart from nothing (± {{band}} a side)."
+        text = "“{state}”, {axle}: what it gained ({left} left, {right} right) is not told apart from nothing (± {band} a side)."
         return [
             _finding(
                 f"no-gain-{state.key}",
                 text,
                 "Read again, settled, before it is called an effect.",
+                **where,
                 left=gains[0],
                 right=gains[1],
                 band=band / 2**0.5,
@@ -112,24 +114,27 @@ def _gains(job: Job, state: JobState, axle: AxleName, datum: str) -> list[Findin
         ]
     if min(map(abs, gains)) <= band / 2**0.5 and abs(gains[0] - gains[1]) > band and _alike(job):
         still = AXLE_CORNERS[axle][0 if abs(gains[0]) < abs(gains[1]) else 1]
-        text = f"{where}: only one side gained ({{left}} left, {{right}} right), though both are set alike."
+        text = "“{state}”, {axle}: only one side gained ({left} left, {right} right), though both are set alike."
         return [
             _finding(
                 f"one-side-{state.key}",
                 text,
-                f"Look at the {PLACES[still]}: is it fitted, set, and its valve open?",
+                "Look at the {still}: is it fitted, set, and its valve open?",
+                still=PLACES[still],
+                **where,
                 left=gains[0],
                 right=gains[1],
             )
         ]
     lean, now = before[0] - before[1], after[0] - after[1]
     if abs(lean) > max(SWAP_WORTH, band) and abs(now - lean) <= band:
-        text = f"{where}: both sides gained alike, so the lean of {{lean}} is still there ({{now}})."
+        text = "“{state}”, {axle}: both sides gained alike, so the lean of {lean} is still there ({now})."
         return [
             _finding(
                 f"lean-stays-{state.key}",
                 text,
                 "An equal gain cures no lean: move the load, or set the sides apart.",
+                **where,
                 lean=lean,
                 now=now,
             )
@@ -153,9 +158,18 @@ def _recited(job: Job) -> list[Finding]:
         if abs(gain - reading.told_gain_m) <= reading.resolution_m + before.resolution_m + HEAD_STEP:
             continue
         way, said = ("up" if gain >= 0.0 else "down"), ("up" if reading.told_gain_m >= 0.0 else "down")
-        text = f"{PLACES.get(reading.place, reading.place).capitalize()}: said to have come {said} by {{said}}; by its readings it is {way} by {{gain}}."
-        key = f"recited-{reading.state}-{reading.place}"
-        found.append(_finding(key, text, "The readings rule: look at both again.", said=reading.told_gain_m, gain=gain))
+        found.append(
+            _finding(
+                f"recited-{reading.state}-{reading.place}",
+                "{place}: said to have come {said} by {told}; by its readings it is {way} by {gain}.",
+                "The readings rule: look at both again.",
+                place=PLACES.get(reading.place, reading.place).capitalize(),
+                said=said,
+                told=reading.told_gain_m,
+                way=way,
+                gain=gain,
+            )
+        )
     return found
 
 
@@ -167,11 +181,11 @@ def _datums(job: Job) -> list[Finding]:
             ground, hub = (job.read(state.key, place, datum) for datum in ("ground_arch", "hub_arch"))
             if ground is None or hub is None or LEAST_RADIUS <= (radius := ground.value_m - hub.value_m) <= MOST_RADIUS:
                 continue
-            text = f"“{state.name}”, {PLACES[place]}: ground to arch and hub to arch lie {{radius}} apart, which is no tyre’s radius ({{low}} to {{high}})."
+            text = "“{state}”, {place}: ground to arch and hub to arch lie {radius} apart, which is no tyre’s radius ({low} to {high})."
             do = "One of the two was read on another datum, or the columns were swapped: read both again."
-            found.append(
-                _finding(f"datums-{state.key}-{place}", text, do, radius=radius, low=LEAST_RADIUS, high=MOST_RADIUS)
-            )
+            where = {"state": state.name, "place": PLACES[place]}
+            span = {"radius": radius, "low": LEAST_RADIUS, "high": MOST_RADIUS}
+            found.append(_finding(f"datums-{state.key}-{place}", text, do, **where, **span))
     return found
 
 

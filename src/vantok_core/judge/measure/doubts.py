@@ -60,19 +60,23 @@ def _copied(job: Job) -> list[Finding]:
     rows = _rows(job)
     for key, name, phase, row in rows:
         if len({round(r.value_m, 4) for r in row.values()}) == 1:
-            text = f"“{name}”: all four corners read {{h}}."
+            text = "“{name}”: all four corners read {h}."
             found.append(
                 _doubt(
                     f"alike-{key}-{phase}",
                     text,
                     "Was one figure copied? Read the four again.",
+                    name=name,
                     h=next(iter(row.values())).value_m,
                 )
             )
     for (_, first, phase_a, one), (key, second, phase_b, other) in combinations(rows, 2):
         if phase_a == phase_b and all(abs(one[c].value_m - other[c].value_m) < 1e-4 for c in CORNERS):
-            text = f"“{second}” reads at every corner as “{first}” does."
-            found.append(_doubt(f"copied-{key}-{phase_b}", text, f"Was the row copied? Read “{second}” again."))
+            text, do = (
+                "“{second}” reads at every corner as “{first}” does.",
+                "Was the row copied? Read “{second}” again.",
+            )
+            found.append(_doubt(f"copied-{key}-{phase_b}", text, do, first=first, second=second))
     return found
 
 
@@ -146,21 +150,20 @@ def _residual(job: Job, rows: Sequence[Row]) -> Residual:
 
 def _told(job: Job, key: str, name: str, phase: str, off: Residual, alone: bool, *, of_empty: bool) -> Finding:
     """Return what does not agree, what would close it at each corner, and whom another state or datum accuses."""
-    against = "" if alone else " against the empty row"
-    text = f"“{name}”: its four corners lie on no one body{against}, by {{r}} (beyond ± {{limit}})."
+    text = "“{name}”: its four corners lie on no one body{against}, by {r} (beyond ± {limit})."
     odd = _accused(job, key, phase)
     assert job.empty is not None
     if odd:
-        do = f"Over the hub only the {PLACES[odd]} moved otherwise: read it again, on the same datum."
+        do = Say("Over the hub only the {odd} moved otherwise: read it again, on the same datum.", {"odd": PLACES[odd]})
     elif of_empty:
-        do = f"Every loaded row says so: read “{job.empty.name}” again if it can still be."
+        do = Say("Every loaded row says so: read “{empty}” again if it can still be.", {"empty": job.empty.name})
     else:
-        do = "A wrong reading or datum, a floor that is not plane, or a soft body: read the four again."
+        do = Say("A wrong reading or datum, a floor that is not plane, or a soft body: read the four again.")
     each = [Say("{place} {by}", {"place": PLACES[c], "by": length(off.correction[c], signed=True)}) for c in CORNERS]
-    finding = _doubt(f"corners-{key}-{phase}", text, do, r=abs(off.r), limit=off.limit)
-    return replace(
-        finding, do=Say("{do} One of these would close it: {closes}.", {"do": do, "closes": in_turn(each, ", ")})
-    )
+    against = "" if alone else " against the empty row"
+    finding = _doubt(f"corners-{key}-{phase}", text, "", name=name, against=against, r=abs(off.r), limit=off.limit)
+    closes = Say("{do} One of these would close it: {closes}.", {"do": do, "closes": in_turn(each, ", ")})
+    return replace(finding, do=closes)
 
 
 def _accused(job: Job, state: str, phase: str) -> str:
@@ -179,7 +182,6 @@ def _accused(job: Job, state: str, phase: str) -> str:
     return worst if abs(apart[worst] - apart[next_worst]) > CORNER_APART else ""
 
 
-def _doubt(key: str, text: str, do: str, **values: float) -> Finding:
-    return Finding(
-        key=key, tone="act", holds=True, what=Say(text, {n: length(v) for n, v in values.items()}), do=Say(do)
-    )
+def _doubt(key: str, text: str, do: str, **values: float | str) -> Finding:
+    told = {n: v if isinstance(v, str) else length(v) for n, v in values.items()}
+    return Finding(key=key, tone="act", holds=True, what=Say(text, told), do=Say(do, told))

@@ -66,7 +66,7 @@ def _said(found: Trend) -> Verdict:
     return Verdict(tone="act", sentences=(Say("It goes {way} by {a_year} a year (± {band}).{gap}", values),))
 
 
-def _plain(text: str, **values: Quantity) -> Verdict:
+def _plain(text: str, **values: Worded) -> Verdict:
     return Verdict(tone="level", sentences=(Say(text, values),))
 
 
@@ -78,9 +78,8 @@ def since_fitting(name: str, fitted: float, now: float, expected: float) -> Verd
     found = settled(fitted=fitted, now=now, expected=expected, sigma_fitted=VISIT_SIGMA, sigma_now=VISIT_SIGMA)
     values = {"further": length(found.further), "expected": length(expected), "band": length(found.band)}
     if found.word == "as expected":
-        return _plain(
-            f"{name}: {{further}} down since it was fitted, as expected ({{expected}}, ± {{band}}).", **values
-        )
+        text = "{name}: {further} down since it was fitted, as expected ({expected}, ± {band})."
+        return _plain(text, **values, name=name)
     cure = (
         "Look at its bolts, pressures and springs." if found.word == "more than expected" else "Read it again, settled."
     )
@@ -117,8 +116,9 @@ def losing(tests: Sequence[LeakTest]) -> list[Verdict]:
         if abs(more) <= band:
             found.append(
                 _plain(
-                    f"{words}: loses as it did at its first test, as far as both can tell (± {{band}} a day).",
-                    **{"band": values["band"]},
+                    "{words}: loses as it did at its first test, as far as both can tell (± {band} a day).",
+                    words=words,
+                    band=values["band"],
                 )
             )
         elif more > 0.0:
@@ -136,7 +136,9 @@ def losing(tests: Sequence[LeakTest]) -> list[Verdict]:
         else:
             found.append(
                 _plain(
-                    f"{words}: loses {{now}} a day, less than the {{then}} of its first test (± {{band}}).", **values
+                    "{words}: loses {now} a day, less than the {then} of its first test (± {band}).",
+                    **values,
+                    words=words,
                 )
             )
     return found

@@ -11,7 +11,7 @@ from math import hypot
 from vantok_core.base.errors import VantokError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import G
-from vantok_core.base.say import Quantity, Say, Tone, Verdict, length, mass
+from vantok_core.base.say import Quantity, Say, Tone, Verdict, Worded, length, mass
 from vantok_core.facts import Fitting, Job, JobState, LoadItem
 from vantok_core.judge.grounds.shown import main_datum
 from vantok_core.judge.grounds.thresholds import CONTRADICTS
@@ -36,18 +36,18 @@ def unlisted_said(found: Unlisted) -> Verdict:
         told = [Say("The pads carry what the plan lists, to within {s}.", values)]
         tone = "level"
     elif kg > 0.0:
-        values |= {
+        where: dict[str, Worded] = {
             "x": length(station[0]),
             "sx": length(NINE_IN_TEN * station[1]),
             "y": length(abs(lateral[0])),
+            "side": "left" if lateral[0] > 0.0 else "right",
             "sy": length(NINE_IN_TEN * lateral[1]),
         }
-        across = f"{{y}} to the {'left' if lateral[0] > 0.0 else 'right'} (± {{sy}})"
         told = [
             Say(
-                "The pads carry {m} more than the plan lists (± {s}), about {x} behind the front axle (± {sx}) and {across}. "
-                "Look there.",
-                {**values, "across": across},
+                "The pads carry {m} more than the plan lists (± {s}), about {x} behind the front axle (± {sx}) and {y} to the "
+                "{side} (± {sy}). Look there.",
+                {**values, **where},
             )
         ]
     else:

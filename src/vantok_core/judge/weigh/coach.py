@@ -226,7 +226,12 @@ def _handling(sheet: CoachSheet) -> Iterator[Finding]:
     if sheet.left_share is not None and abs(sheet.left_share - 0.5) > SIDE_WORTH:
         side, share = ("left", sheet.left_share) if sheet.left_share > 0.5 else ("right", 1.0 - sheet.left_share)
         do = "Move water, batteries or stores across; set tyre pressures by the heavier side of each axle."
-        yield found("side", f"The {side} side carries {{v}} of the weight.", share, do)
+        words = (
+            "The left side carries {v} of the weight."
+            if side == "left"
+            else "The right side carries {v} of the weight."
+        )
+        yield found("side", words, share, do)
     if sheet.tag_share is not None and sheet.tag_share > TAG_MOST:
         do = "Have the tag axle's pressure or springs set to the maker's figure."
         yield found(

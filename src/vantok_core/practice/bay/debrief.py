@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.errors import VantokError
-from vantok_core.base.say import Quantity, Say, length, mass
+from vantok_core.base.say import Quantity, Say, Worded, length, mass
 from vantok_core.facts import Fitting, Kit, LoadItem
 from vantok_core.facts.quote import HOUR
 from vantok_core.judge.listen.inspect import AREAS
@@ -118,15 +118,13 @@ def _truth(case: Case) -> list[Say]:
 
 
 def _load(one: LoadItem, was: LoadItem | None) -> Say:
-    values = {"kg": mass(one.mass_kg)}
-    side = ""
+    values: dict[str, Worded] = {"one": one.name.capitalize(), "kg": mass(one.mass_kg), "side": ""}
     if abs(one.lateral_m) > 0.1:
-        values["y"] = length(abs(one.lateral_m))
-        side = f", {{y}} to the {'left' if one.lateral_m > 0 else 'right'}"
+        to = {"y": length(abs(one.lateral_m)), "side": "left" if one.lateral_m > 0 else "right"}
+        values["side"] = Say(", {y} to the {side}", to)
     if was is not None and abs(was.mass_kg - one.mass_kg) > 1.0:
-        values["told"] = mass(was.mass_kg)
-        return Say("{one}: {kg}{side}; {told} was told.", {**values, "one": one.name.capitalize(), "side": side})
-    return Say("{one}: {kg}{side}.", {**values, "one": one.name.capitalize(), "side": side})
+        return Say("{one}: {kg}{side}; {told} was told.", {**values, "told": mass(was.mass_kg)})
+    return Say("{one}: {kg}{side}.", values)
 
 
 ACTS: Mapping[str, str] = {

@@ -214,11 +214,11 @@ def _question(rng: np.random.Generator) -> Question:
         "tongue": Quantity(told["tongue"], "mass"),
         "people": Quantity(told["people"], "count"),
     }
-    tongue = ", {tongue} on the ball" if told["tongue"] else ""
-    stands_so = f"{VEHICLES[vehicle]}: {{load}} at {{at}} of the wheelbase, {{people}} people in front{tongue}."
+    ball = Say(", {tongue} on the ball", values) if told["tongue"] else ""
+    called = VEHICLES[vehicle]
     said = Say(
-        "{stands_so}{stands_so2} {words}",
-        {**values, "stands_so": stands_so[:1].upper(), "stands_so2": stands_so[1:], "words": words},
+        "{vehicle}: {load} at {at} of the wheelbase, {people} people in front{ball}. {words}",
+        {**values, "vehicle": called[:1].upper() + called[1:], "ball": ball, "words": words},
     )
     return Question(words=said, vehicle=vehicle, told=told, asks=asks, kind=kind, least=least)
 
