@@ -405,6 +405,19 @@ class Proving(unittest.TestCase):
         self.assertEqual((proof.suspect.named, proof.suspect.state, proof.suspect.corner), ("corner", "empty", "RR"))
         self.assertIn("Empty: rear right stands 25\u00a0mm high", proof.verdict.in_units("metric"))
         self.assertIn("read it again", proof.verdict.in_units("metric"))
+        for how, words in (("", "one side"), ("drift", "drifting one way"), ("lifted", "read before it was settled")):
+            one = fitted(empty_RR=0.09)
+            read = tuple(
+                r.model_copy(update={"unsettled": how})
+                if (r.state, r.phase, r.place) == ("empty", "after", "RR")
+                else r
+                for r in one.readings
+            )
+            pattern = proof_of(one.model_copy(update={"readings": read})).pattern
+            self.assertEqual(
+                ("drifting" in pattern, "before it was settled" in pattern), (how == "drift", how == "lifted")
+            )
+            self.assertIn(words, pattern)
 
     def test_the_next_setting_waits_for_its_causes_and_goes_the_right_way(self) -> None:
         """Low means more, the state is named, and it is offered only once every cause before it is ruled out."""

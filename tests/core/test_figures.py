@@ -155,6 +155,16 @@ class Benches(unittest.TestCase):
         self.assertIn("any tyre is run at", of_bench("tyre", load=float(full - 1), most=most)[0])
         self.assertNotIn("any tyre is run at", of_bench("tyre", load=float(full + 1), most=most)[0])
 
+    def test_marks_on_the_wall_and_a_window_of_ones_own(self) -> None:
+        """The cut-off moved by more than is spoken of is something to do, either way; a trailer's window ends at the whole of it."""
+        for moved, past in around(bench.BEAM_MOVED):
+            for way in (1.0, -1.0):
+                tone = of_bench("tyre", cut_before=0.6, cut_after=0.6 + way * moved)[1]
+                self.assertEqual(tone == "act", past, moved)
+        self.assertTrue(of_bench("tongue", trailer=1300.0, hitch="own", least=0.1, most=1.0)[0])
+        with self.assertRaisesRegex(InputError, "no more than the whole trailer"):
+            of_bench("tongue", trailer=1300.0, hitch="own", least=0.1, most=1.2)
+
     def takes(self, load: float, most: float) -> float:
         """Return the pressure an axle's load (kg) takes by index 112, two tyres."""
         return most * (load / 2.0 / 1120.0) ** 1.25

@@ -101,6 +101,8 @@ class Beside(DemoCase):
             },
         )
         self.assertTrue(Desk.look(job.pk).done["set"])
+        proved = {number: Desk.look(self.job(number).pk).done["prove"] for number in ("041", "038")}
+        self.assertEqual(proved, {"041": False, "038": True})  # read before the kit alone proves nothing
         self.assertFalse("Causeway helper leaf: as set on the vehicle" in self.page("set", job))
         other = self.client.post(reverse("set", args=[self.job("038").pk]), {"part": first.pk})
         self.assertEqual(other.status_code, 409)
