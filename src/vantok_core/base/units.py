@@ -37,6 +37,7 @@ Kind = Literal[
     "damping",
     "roll_stiffness",
     "depth",
+    "thickness",
     "travel",
     "acceleration",
 ]
@@ -60,6 +61,7 @@ UNITS: dict[str, dict[str, float]] = {
         "'": _factor("foot", "m"),
     },
     "depth": {"mm": 1e-3, "in": _factor("inch", "m"), "/32": _factor("inch", "m") / 32.0},
+    "thickness": {"mm": 1e-3, "in": _factor("inch", "m")},
     "mass": {"kg": 1.0, "g": 1e-3, "t": 1000.0, "lb": _factor("pound", "kg"), "lbs": _factor("pound", "kg")},
     "force": {"N": 1.0, "kN": 1000.0, "lbf": _factor("force_pound", "N")},
     "pressure": {"kPa": 1000.0, "bar": 1e5, "psi": _factor("psi", "Pa"), "Pa": 1.0},
@@ -98,6 +100,7 @@ UNITS: dict[str, dict[str, float]] = {
 SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "length": {"metric": ("mm", 0), "us": ("in", 0)},
     "depth": {"metric": ("mm", 1), "us": ("in", 2)},
+    "thickness": {"metric": ("mm", 2), "us": ("in", 3)},
     "mass": {"metric": ("kg", 0), "us": ("lb", 0)},
     "force": {"metric": ("N", 0), "us": ("lbf", 0)},
     "pressure": {"metric": ("bar", 2), "us": ("psi", 0)},
@@ -122,6 +125,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
 MOST: dict[str, float] = {
     "length": 30.0,
     "depth": 0.03,
+    "thickness": 0.1,
     "distance": 1e4,
     "mass": 1.01e5,
     "force": 1e6,

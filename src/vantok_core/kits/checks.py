@@ -40,6 +40,11 @@ class FitCheck:
         """Whether something is still to be read for it."""
         return self.status in ("measure", "marginal")
 
+    @property
+    def told(self) -> Say:
+        """What was checked, and why it stands so."""
+        return Say("{check}: {why}", {"check": self.words.capitalize(), "why": self.why})
+
 
 def empty_reading(job: Job, axle: AxleName, datum: str) -> Pair | None:
     """Return an axle's left and right reading (m) in the empty state on a datum, None unless both exist."""

@@ -94,9 +94,7 @@ SPARE = 0.003
 
 def _ruled_out(kit: Kit, checks: tuple[FitCheck, ...]) -> Choice:
     """Return a kit that its data rule out, with the reasons; nothing is predicted of it."""
-    out = tuple(
-        Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in checks if c.status == "fail"
-    )
+    out = tuple(c.told for c in checks if c.status == "fail")
     return Choice(key=kit.code, name=kit.name, kind="kit", kit=kit, out=out, checks=checks)
 
 
@@ -130,7 +128,7 @@ NAMED = 4
 def over_limits(job: Job, state: JobState) -> list[Say]:
     """Return a line for each limit the state is over."""
     return [
-        Say("{m} is {over} over its limit.", {"over": mass(-(m.margin or 0.0)), "m": m.name.capitalize()})
+        Say("{name} is {over} over its limit.", {"over": mass(-(m.margin or 0.0)), "name": m.name.capitalize()})
         for m in state_margins(job, state)
         if m.over
     ]
@@ -281,7 +279,7 @@ def evaluate_kit(
     checks, where they were made."""
     base, rests = bare or (model.vehicle, 0.0)
     checks = list(checked or all_checks(model.job, kit))
-    out = [Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in checks if c.status == "fail"]
+    out = [c.told for c in checks if c.status == "fail"]
     if any(c.status == "fail" and c.key in ANOTHER_VEHICLES for c in checks):
         return _ruled_out(kit, tuple(checks))
     family = family_of(kit)
@@ -314,7 +312,7 @@ def evaluate_kit(
     rated = rated_checks(kit, state, loaded)
     ride = [*empty_ride_kept(model.job, empty, before), *droop_checks(model.job, kit, empty), *rated]
     checks += ride
-    out += [Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in ride if c.status == "fail"]
+    out += [c.told for c in ride if c.status == "fail"]
     unloaded = [] if model.job.never_empty else family.emptied(kit, empty)
     return Choice(
         key=kit.code,
@@ -375,7 +373,7 @@ def _set_by_hand(model: JobModel, kit: Kit, key: str, base: Vehicle, found: tupl
     ride = droop_checks(model.job, kit, empty) if family.lifts else []
     out = [
         *out,
-        *(Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in ride if c.status == "fail"),
+        *(c.told for c in ride if c.status == "fail"),
     ]
     notes = family.does(model, kit, setting, key)
     if kit.axle == "front" and family.lifts:

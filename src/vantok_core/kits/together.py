@@ -103,7 +103,7 @@ def _checked(model: JobModel, found: Shortlist, kits: Sequence[Kit], settings: M
         own = all_checks(raised, kit) if raised is not None else _alone(found, kit)
         failed = next((c for c in own if c.status == "fail"), None)
         if failed is not None:
-            why = Say("{words}: {why}", {"words": failed.words.capitalize(), "why": failed.why})
+            why = failed.told
             raise InputError("kits", kit.name, why.in_units("metric"))
         checks += own
     return checks

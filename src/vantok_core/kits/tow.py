@@ -78,9 +78,7 @@ def hitched(
     notes: tuple[Say, ...],
 ) -> Choice:
     """Return what a hitch that gives load back would do; shift: what it puts on front, rear and trailer axle, kg; None: not known."""
-    out = tuple(
-        Say("{words}: {why}", {"words": c.words.capitalize(), "why": c.why}) for c in checks if c.status == "fail"
-    )
+    out = tuple(c.told for c in checks if c.status == "fail")
     bare = Choice(
         key=kit.code,
         name=kit.name,

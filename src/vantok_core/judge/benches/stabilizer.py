@@ -107,10 +107,10 @@ def _kick(draft: Draft, values: Values) -> None:
     )
     peaks = f"{degrees(with_.peak):.1f}° instead of {degrees(without.peak):.1f}°"
     draft.say(
-        "A kick of the road turns the wheels {peaks}, and is gone in {time_to_tenth} s instead of {time_to_tenth2} s.",
+        "A kick of the road turns the wheels {peaks}, and is gone in {with_it} s instead of {without} s.",
         peaks=peaks,
-        time_to_tenth=f"{with_.time_to_tenth:.2f}",
-        time_to_tenth2=f"{without.time_to_tenth:.2f}",
+        with_it=f"{with_.time_to_tenth:.2f}",
+        without=f"{without.time_to_tenth:.2f}",
     )
 
 

@@ -69,13 +69,15 @@ def _washers(draft: Draft, values: Values) -> None:
         return
     found = washers(bracket, bush, _stock(stock))
     draft.row("Gap to fill", length(found.gap))
-    draft.row("On either side, mm", f"{1000.0 * found.left:.2f} and {1000.0 * found.right:.2f}")
-    sides = f"{1000.0 * found.left:.2f} mm on one side, {1000.0 * found.right:.2f} mm on the other"
+    left, right, play = (Quantity(one, "thickness") for one in (found.left, found.right, found.play))
+    draft.row("On one side", left)
+    draft.row("On the other", right)
     draft.say(
-        "{count} washers: {sides}; {words} mm of play remains.",
+        "{count} washers: {left} on one side, {right} on the other; {play} of play remains.",
         count=found.count,
-        sides=sides,
-        words=f"{1000.0 * found.play:.2f}",
+        left=left,
+        right=right,
+        play=play,
     )
 
 
@@ -111,11 +113,11 @@ def _torque(draft: Draft, values: Values) -> None:
     draft.row("Clamp the table means", clamp)
     draft.row(f"{words[other].capitalize()}, it takes", wanted)
     draft.say(
-        "The table means a clamp of {clamp} {word}; {word2} that takes {torque}.",
+        "The table means a clamp of {clamp} {first}; {other} that takes {torque}.",
         clamp=clamp,
         torque=wanted,
-        word=words[first],
-        word2=words[other],
+        first=words[first],
+        other=words[other],
     )
     if found.warn:
         draft.say(

@@ -25,8 +25,8 @@ def answered_said(job: Job, found: Sequence[Answering]) -> tuple[Say, ...]:
     if lack := lacking(job):
         return (
             Say(
-                "Choose what answers it, or fit nothing; how much less it rolls with each could be told with {in_a_row}.",
-                {"in_a_row": in_a_row(lack)},
+                "Choose what answers it, or fit nothing; how much less it rolls with each could be told with {lack}.",
+                {"lack": in_a_row(lack)},
             ),
         )
     told = sorted((one for one in found if one.rolled is not None), key=lambda one: not _of(one).meets)

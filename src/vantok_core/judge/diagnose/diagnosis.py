@@ -191,7 +191,7 @@ def _limit_findings(view: StateView) -> list[tuple[float, Finding]]:
             else "",
             topic="weigh",
             where=view.state.name,
-            what=Say("{m} {over} over its limit of {limit}.", {**values, "m": m.name.capitalize()}),
+            what=Say("{name} {over} over its limit of {limit}.", {**values, "name": m.name.capitalize()}),
             do=Say("Move or remove load before anything is fitted. No helper raises a rating."),
         )
         found.append((m.share or 0.0, finding))

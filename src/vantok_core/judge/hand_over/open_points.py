@@ -41,7 +41,10 @@ def open_points(
 def _limits_open(job: Job, unweighed: Sequence[Unweighed]) -> list[Say]:
     """Return what is open about limits: passed, of zones, in doubt, of a nose, of loads nobody weighed."""
     found = [
-        Say("“{state}” is {over} over its {m}.", {"over": mass(-(m.margin or 0.0)), "state": state.name, "m": m.name})
+        Say(
+            "“{state}” is {over} over its {name}.",
+            {"over": mass(-(m.margin or 0.0)), "state": state.name, "name": m.name},
+        )
         for state in job.states
         for m in state_margins(job, state)
         if m.over

@@ -48,8 +48,8 @@ def _tyres(model: JobModel | None, base: Condition, now: Condition, names: tuple
                 if abs(moved) >= TELLS_M:
                     worth = Say(": worth about {mm} of height there, which is no sag", {"mm": length(abs(moved))})
             what = Say(
-                "The {place} tyre had {by} {way} in “{name}” than in “{name2}”{worth}.",
-                {**values, "place": PLACES[corner], "way": way, "name": names[1], "name2": names[0], "worth": worth},
+                "The {place} tyre had {by} {way} in “{name}” than in “{other}”{worth}.",
+                {**values, "place": PLACES[corner], "way": way, "name": names[1], "other": names[0], "worth": worth},
             )
             found.append(
                 Finding(
@@ -70,8 +70,8 @@ def _rest(base: Condition, now: Condition, names: tuple[str, str]) -> list[Findi
         if before is not None and after is not None and abs(after - before) >= TELLS_SHARE:
             values = {"a": Quantity(before, "percent"), "b": Quantity(after, "percent")}
             what = Say(
-                "The {words} stood at {a} in “{name}” and at {b} in “{name2}”.",
-                {**values, "words": words, "name": names[0], "name2": names[1]},
+                "The {words} stood at {a} in “{name}” and at {b} in “{other}”.",
+                {**values, "words": words, "name": names[0], "other": names[1]},
             )
             found.append(
                 Finding(
@@ -83,8 +83,8 @@ def _rest(base: Condition, now: Condition, names: tuple[str, str]) -> list[Findi
             )
     if base.ground and now.ground and base.ground.casefold() != now.ground.casefold():
         what = Say(
-            "“{state}” was read on {ground}, “{state2}” on {ground2}.",
-            {"state": names[0], "ground": base.ground, "state2": names[1], "ground2": now.ground},
+            "“{state}” was read on {ground}, “{other}” on {other_ground}.",
+            {"state": names[0], "ground": base.ground, "other": names[1], "other_ground": now.ground},
         )
         found.append(
             Finding(

@@ -30,8 +30,8 @@ def _told(one: Likely, said: Said) -> list[Say]:
     own = next((c for c in one.causes if c.key == said.cause), None)
     told = [
         Say(
-            "By what was read the tool holds “{first}” for the likeliest: {odds_in_words}.",
-            {"first": first.words, "odds_in_words": odds_in_words(first.chance)},
+            "By what was read the tool holds “{first}” for the likeliest: {odds}.",
+            {"first": first.words, "odds": odds_in_words(first.chance)},
         )
     ]
     if own is None:
@@ -46,12 +46,12 @@ def _told(one: Likely, said: Said) -> list[Say]:
     elif own.chance >= NEAR * first.chance:
         told.append(
             Say(
-                "Yours is as likely by what was read: {odds_in_words}. The next test tells them apart.",
-                {"odds_in_words": odds_in_words(own.chance)},
+                "Yours is as likely by what was read: {odds}. The next test tells them apart.",
+                {"odds": odds_in_words(own.chance)},
             )
         )
     else:
-        told.append(Say("Yours: {odds_in_words}.", {"odds_in_words": odds_in_words(own.chance)}))
+        told.append(Say("Yours: {odds}.", {"odds": odds_in_words(own.chance)}))
         told += list(first.speaks_for[:2]) + list(own.speaks_against[:2])
     if one.tests:
         told.append(Say("What would tell most now: {test}", {"test": one.tests[0].words}))
