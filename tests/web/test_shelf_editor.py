@@ -104,7 +104,7 @@ class Editor(DemoCase):
         self.client.post(reverse("choose", args=[job.pk]), {"action": "sizes"} | answer)
         choice = Desk.look(job.pk).shortlist.choice("NB-30")  # type: ignore[union-attr]
         assert choice is not None
-        self.assertTrue("does not have it: bolted stops" in str(choice.out[0]))
+        self.assertTrue("does not have it: bolted stops" in choice.out[0].in_units("metric"))
         file = self.client.get(reverse("job-file", args=[job.pk])).json()
         self.assertEqual(file["vehicle"]["hardware"], {"bolted stops": False})
         job.vehicle.year = 1999
