@@ -7,13 +7,22 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vantok_core.base.say import MOST_LED, Finding, Say, Verdict
+from vantok_core.base.say import MOST_LED, Finding, Say, Verdict, in_turn, length
 
 WORDS = st.text("abcdefgh ,", min_size=1, max_size=90).map(lambda t: f"A{t.strip() or 'b'}.")
 SAYS = st.builds(Say, WORDS, act=st.sampled_from(("", "", "alone", "with")))
 
 
 class Leads(TestCase):
+    def test_a_place_is_filled_once(self) -> None:
+        """By a quantity in the reader's units, a name as it was written, a count, a sentence of its own; braces in somebody's words are theirs."""
+        why = Say("{n} of {all}", {"n": 2, "all": "{n}"})
+        said = Say("{state}: {sag}, {why}{other}", {"state": "{sag}", "sag": length(0.05), "why": why})
+        self.assertEqual(said.in_units("metric"), "{sag}: 50\u00a0mm, 2 of {n}{other}")
+        self.assertEqual(
+            in_turn([said, "as told", 3], "; ").in_units("us"), "{sag}: 1 15/16\u00a0in, 2 of {n}{other}; as told; 3"
+        )
+
     @given(st.lists(SAYS, min_size=1, max_size=7))
     def test_nothing_is_lost_and_the_first_leads(self, sentences: list[Say]) -> None:
         """Lead and rest hold every sentence once, each in its order; the first sentence leads; the lead keeps its length unless that alone is longer."""
