@@ -20,7 +20,8 @@ class Leads(TestCase):
         said = Say("{state}: {sag}, {why}{other}", {"state": "{sag}", "sag": length(0.05), "why": why})
         self.assertEqual(said.in_units("metric"), "{sag}: 50\u00a0mm, 2 of {n}{other}")
         self.assertEqual(
-            in_turn([said, "as told", 3], "; ").in_units("us"), "{sag}: 1\u00a015/16\u00a0in, 2 of {n}{other}; as told; 3"
+            in_turn([said, "as told", 3], "; ").in_units("us"),
+            "{sag}: 1\u00a015/16\u00a0in, 2 of {n}{other}; as told; 3",
         )
 
     @given(st.lists(SAYS, min_size=1, max_size=7))
