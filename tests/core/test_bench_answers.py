@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from itertools import combinations_with_replacement
 from typing import Any
 
 from hypothesis import given
@@ -74,6 +75,17 @@ class Answers(unittest.TestCase):
                     raise InputError("nothing", key, "it asks for nothing in particular")
                 bench.answer({})
             self.assertTrue(set(bench.of_job(job(), build_model(job()))) <= set(names))
+
+    def test_nought_anywhere_is_answered_or_refused_in_words(self) -> None:
+        """Any figure of any bench at nought or next to it, alone and with any other: an answer, or a refusal that names a field."""
+        for key, bench in BENCHES.items():
+            names = [one.name for one in bench.asks if one.kind not in ("choice", "points", "list")]
+            for first, second in combinations_with_replacement(names, 2):
+                for small in (0.0, 1e-9):
+                    try:
+                        answered(key, **{first: small, second: small})
+                    except InputError as error:
+                        self.assertTrue(error.field, (key, first, second))
 
     def test_what_each_says(self) -> None:
         """A reversed leaf, a leak, a damper that is the strap, a link that turns over, a rear axle that locks first, a thread with its rival."""

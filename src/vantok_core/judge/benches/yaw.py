@@ -115,13 +115,16 @@ def _cell(speed: float | None) -> Cell:
 
 
 def _train(values: Values) -> Train:
-    """Return car and trailer as entered. Raises InputError for a load off the trailer, or a nose that lifts."""
+    """Return car and trailer as entered. Raises InputError for a trailer of no length or mass, a load off it, or a nose that lifts."""
     base, car_mass = number(values, "wheelbase"), number(values, "car")
     share = maybe(values, "front") or FRONT_SHARE
     if not LEAST_FRONT <= share <= MOST_FRONT:
         raise InputError("front", share, "a share between a fifth and four fifths")
     empty, nose_0, load = number(values, "empty"), number(values, "nose"), number(values, "load")
     lever, at, body = number(values, "lever"), number(values, "load_at"), number(values, "body")
+    for name, value in (("lever", lever), ("empty", empty)):
+        if value <= 0.0:
+            raise InputError(name, value, "more than nought")
     if not 0.0 <= at <= lever + body / 2.0:
         raise InputError("load_at", at, "it lies between the coupling and the trailer's end")
     whole, nose = empty + load, nose_0 + load * (1.0 - at / lever)
