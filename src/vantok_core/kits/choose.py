@@ -198,8 +198,8 @@ def _move(model: JobModel, state: JobState, key: str, target: TargetDrop, plain:
         if state.items:
             none = Say(
                 "Nothing on the plan can go further forward: it stands there, the cab's wall is in the way, or no zone has "
-                "room for it. What is left: less load{which}.",
-                {"which": ", less tongue load, or a hitch that gives load back" if state.hitched else ""},
+                "room for it. What is left: less load{or_else}.",
+                {"or_else": ", less tongue load, or a hitch that gives load back" if state.hitched else ""},
             )
             return Choice(key="move", name="Take load off", kind="move", notes=(none,))
         each = Say(

@@ -56,10 +56,10 @@ def _thread(draft: Draft, values: Values) -> None:
         )
     else:
         draft.say(
-            "{found}.{which}",
+            "{found}.{again}",
             "level" if found.sure else "act",
             found=found.name,
-            which="" if found.sure else " Measure again: it is near, not sure.",
+            again="" if found.sure else " Measure again: it is near, not sure.",
         )
 
 

@@ -129,11 +129,11 @@ def _damps(draft: Draft, values: Values, now: Mixed, at: float, best: int | None
         old=old,
     )
     draft.say(
-        "For {wanted} {which} needs {need}; it has {have}.",
+        "For {wanted} {damper} needs {need}; it has {have}.",
         need=Quantity(need, "damping"),
         have=Quantity(have, "damping"),
         wanted=f"{WANTED:g}",
-        which=f"each of {count} a side" if count > 1 else "it",
+        damper=f"each of {count} a side" if count > 1 else "it",
     )
     if best is not None and best != round(at):
         draft.say(

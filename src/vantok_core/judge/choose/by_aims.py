@@ -155,7 +155,7 @@ def _rake(asked: _Asked) -> Scored | None:
     off = 0.0 if wanted is None else abs(rake - wanted)
     met = None if wanted is None else True if off + band <= MET else False if off - band > MET else None
     told = Say(
-        "rear {r} {which}", {"r": Quantity(abs(rake), "length", band=band), "which": "high" if rake >= 0.0 else "low"}
+        "rear {r} {way}", {"r": Quantity(abs(rake), "length", band=band), "way": "high" if rake >= 0.0 else "low"}
     )
     ruled = Ruled(value=rake, low=rake - band, high=rake + band, kind="length", wanted=wanted, within=MET)
     return _told(told, met, ruled)

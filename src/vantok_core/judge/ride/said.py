@@ -121,7 +121,7 @@ class _Telling:
         if ratio is None:
             words = "the seat’s blow is about as before, {a}" if len(told) > 1 else "the seat’s blow is {a}"
             return Say(words, {"a": figures["a"]})
-        return Say("the seat’s blow {which} from {a} to {b}", {**figures, "which": "rises" if ratio > 1.0 else "falls"})
+        return Say("the seat’s blow {how} from {a} to {b}", {**figures, "how": "rises" if ratio > 1.0 else "falls"})
 
     def _on_the_road(self) -> Say | None:
         """Return what becomes of a road without end at the seat, in the standard's words."""
@@ -131,13 +131,13 @@ class _Telling:
             return None
         if ratio is None:
             return Say(
-                "at the seat {which}{word}", {"which": "about as before, " if len(words) > 1 else "", "word": words[0]}
+                "at the seat {how}{word}", {"how": "about as before, " if len(words) > 1 else "", "word": words[0]}
             )
         then = f"still {words[0]}" if words[0] == words[-1] else f"{words[-1]} instead of {words[0]}"
         values = {"p": Quantity(abs(ratio - 1.0), "percent")}
         return Say(
-            "{which} at the seat by {p}, {then}",
-            {**values, "which": "harsher" if ratio > 1.0 else "softer", "then": then},
+            "{how} at the seat by {p}, {then}",
+            {**values, "how": "harsher" if ratio > 1.0 else "softer", "then": then},
         )
 
     def _roll(self) -> Say | None:
