@@ -76,6 +76,12 @@ class Answers(unittest.TestCase):
                 bench.answer({})
             self.assertTrue(set(bench.of_job(job(), build_model(job()))) <= set(names))
 
+    def test_a_bag_of_unknown_size_is_drawn_as_a_usual_one(self) -> None:
+        """Its picture is that of a bag so wide and so high, and says that its size is not known."""
+        usual, unsaid = answered("air", across=0.13, height=0.17).drawn, answered("air").drawn
+        self.assertEqual({**usual, "known": 0.0}, dict(unsaid))
+        self.assertNotEqual(usual, unsaid)
+
     def test_nought_anywhere_is_answered_or_refused_in_words(self) -> None:
         """Any figure of any bench at nought or next to it, alone and with any other: an answer, or a refusal that names a field."""
         for key, bench in BENCHES.items():

@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 from dataclasses import replace
 from math import sqrt
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given, settings
@@ -251,3 +252,6 @@ class Decided(unittest.TestCase):
             self.assertTrue(unsure.enough == ("p" not in unsure.say.values))
         share = self.told(loose, found, **{found.recommended.replace("-", "_"): 0.5}).say.values["p"].value
         self.assertTrue(0.05 < share < 1.0, share)
+        with patch("vantok_core.judge.choose.deciding.LEAST_SHARE", 1.0):  # nothing takes the whole band away
+            told = self.told(loose, found, **{found.recommended.replace("-", "_"): 0.5})
+        self.assertIn("nothing that could be read now narrows", told.say.in_units("metric"))

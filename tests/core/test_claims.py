@@ -745,6 +745,11 @@ class NeverEmpty(unittest.TestCase):
         said = " ".join(c.said.in_units("metric") for c in result_claims(proved, diagnose(build_model(proved)), proof))
         self.assertIn("differed by 20\u00a0mm", said)
         self.assertNotIn("empty", said)
+        sand = JobState(key="loaded", name="Sand on", front_kg=1450, rear_kg=1850)
+        read = tuple(reading("loaded", r.place, round(r.value_m - 0.03, 3)) for r in one.readings)
+        lower = one.model_copy(update={"states": (*one.states, sand), "readings": one.readings + read})
+        told = diagnose(build_model(lower)).verdict.in_units("metric")
+        self.assertIn("Sand on: the rear stands 30\u00a0mm lower than as it came", told)
         unrated = vehicle(one, rear_axle_kg=None)
         self.assertTrue(any(m.hard and "ratings off the plate" in m.what for m in missing(unrated)))
         self.assertIn("ratings off the plate", solve_job(unrated)["diagnosis"]["error"])
@@ -921,6 +926,7 @@ class AlreadyOnIt(unittest.TestCase):
             told = already(build_model(self.came(share * promised, kit=AIR, setting=high, off=low)))
             assert told is not None and told.strength is not None
             self.assertAlmostEqual(told.strength[0], share, delta=0.05)
+            self.assertTrue(told.strength[1] < 0.9 * share < 1.1 * share < told.strength[2], told.strength)
             self.assertEqual("Its data say otherwise" in told.verdict.in_units("metric"), apart)
         with self.assertRaisesRegex(ValueError, "a pair at one setting tells nothing"):
             AlreadyOn(what="bags", kit=AIR, setting=low, off=low)

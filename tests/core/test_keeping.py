@@ -230,6 +230,10 @@ class Unsettled(unittest.TestCase):
             self.assertAlmostEqual(sum(side.carries.values()), sprung, delta=0.02 * sprung)
             self.assertEqual((len(side.kits), side.kits[0].in_hand), (1, True))
             self.assertGreater(side.kits[0].force, 0.0)
+        bar = Fitting(kit=KITS["anti_roll_bar"], setting={}, state=key)
+        still = close_up(model, "rear", key, fitted_vehicle(model, bar), bar)
+        assert still is not None
+        self.assertEqual([(k.force, k.pressure, k.gap) for s in still.sides for k in s.kits], [(0.0, None, None)] * 2)
         bare = close_up(model, "rear", key, model.vehicle)
         assert bare is not None
         self.assertEqual(bare.sides[0].kits, ())

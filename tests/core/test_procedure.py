@@ -107,6 +107,9 @@ class Cards(unittest.TestCase):
                 self.assertTrue(weighed, step)
             if step.off or step.irreversible or step.key.startswith("kit"):
                 self.assertTrue(baseline, step)
+            if step.gate in ("lift", "stands"):  # what stands must hold is asked once they carry, and not before
+                asked = lifting(job(), kit).asks
+                self.assertEqual([one in step.asks for one in asked], [step.gate == "stands"] * len(asked))
         self.assertEqual(made.steps[-1].gate, "end")
 
     def test_what_holds_and_what_is_said(self) -> None:

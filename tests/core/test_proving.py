@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 from datetime import datetime, timedelta
+from unittest.mock import Mock
 
 import numpy as np
 from hypothesis import given
@@ -30,6 +31,7 @@ from vantok_core.judge.prove.driving import (
     next_change,
     not_compared,
 )
+from vantok_core.judge.prove.proving import _worst_mean
 from vantok_core.judge.set.card_for import can_have, job_card
 from vantok_core.judge.set.failing import failures
 from vantok_core.kits.choice import MET
@@ -61,6 +63,15 @@ def with_proving(**told: object) -> Job:
     """Return the sample job with air springs on, and so much that proves them."""
     fitting = Fitting(kit=AIR, setting={"pressure_pa": (2e5, 2e5)}, state="loaded", done=True)
     return job().model_copy(update={"fitting": fitting, "proving": Proving.model_validate(told)})
+
+
+class Suspected(unittest.TestCase):
+    def test_the_state_furthest_outside_its_own_band_is_named(self) -> None:
+        """Not the one furthest off: 12 mm past a band of 4 says more than 20 mm past one of 18; inside its band none is named."""
+        means = {"empty": (0.020, 0.018), "loaded": (-0.012, 0.004), "other": (0.003, 0.004), "unread": None}
+        bands = Mock(mean=lambda state, axle: means[state])
+        self.assertEqual(_worst_mean(bands, "rear", set(means)), ("loaded", -0.012, 0.004))
+        self.assertIsNone(_worst_mean(bands, "rear", {"other", "unread"}))
 
 
 class Leaks(unittest.TestCase):

@@ -6,10 +6,12 @@ from unittest.mock import patch
 
 import numpy as np
 
-from tests.core.samples import loaded, pickup
+from tests.core.samples import AIR, job, loaded, pickup
 from vantok_core.base.errors import InputError, StateError
+from vantok_core.facts import Fitting
 from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.judge.measure.doubts import doubts
+from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.model import build_model
 from vantok_core.physics.vehicle import Item, LoadState
 from vantok_core.practice.life import KINDS, lives, read_sheet
@@ -101,6 +103,37 @@ class Estimation(unittest.TestCase):
         np.testing.assert_allclose(found.joint(wanted), (away * weight) @ away.T + 0.004**2 / 2, rtol=0.15, atol=1e-6)
         off = tried[:, 1] - found.best[1]  # the branches' own errors, and how far apart they lie
         np.testing.assert_allclose(found.sigma_ln["rear"], np.sqrt(weight @ off**2), rtol=0.15)
+        for column in range(3, tried.shape[1]):  # where the kinks are likeliest, and what vehicles are drawn
+            meant = float(weight @ tried[:, column])
+            drawn = found.draws(4000, 1)[:, column]
+            np.testing.assert_allclose(
+                [sum(b.weight * (b.at + b.found.best)[column] for b in found.branches), drawn.mean()], meant, atol=0.12
+            )
+
+    def test_a_cell_read_twice_two_ways_tells_its_mean(self) -> None:
+        """Two readings of one height far apart tell what one at their mean tells: how far apart they are weighs on no vehicle more than on another."""
+        one = self.problem(0.06, 0.002)
+        apart = [replace(r, value=r.value + off, sigma=0.002 * 2**0.5) for r in one.readings for off in (-0.1, 0.1)]
+        twice = replace(one, readings=apart)
+        wanted = [("empty", REAR), ("loaded", REAR)]
+        found = [lived(p, estimate(p).points) for p in (one, twice)]
+        here = [estimate(one).height(*at).value for at in wanted]
+        bands = [drawn.about(here, wanted, None) for drawn in found if drawn is not None]
+        self.assertEqual(len(bands), 2)
+        np.testing.assert_allclose(bands[1], bands[0], rtol=0.02)
+
+    def test_states_solved_together_stand_as_each_does_alone(self) -> None:
+        """Heights asked of several states at once, also where a bag is shut, are those asked of each."""
+        bag = job(fitting=Fitting(kit=AIR, setting={"pressure_pa": (2e5, 2e5)}, state="loaded"))
+        assert bag.fitting is not None
+        model = build_model(bag)
+        wanted = [("empty", REAR), ("loaded", REAR)]
+        for used in (model.vehicle, fitted_vehicle(model, bag.fitting)):
+            problem, at = model.estimate.problem, [model.estimate.best]
+            together = problem.drops(at, wanted, used)[0]
+            for one, told in zip(wanted, together, strict=True):
+                alone = problem.drops(at, [one], used)[0][0]
+                self.assertAlmostEqual(float(told.values[0]), float(alone.values[0]), places=7)
 
     def test_where_a_draw_cannot_stand_the_slopes_tell_the_band(self) -> None:
         """A state in which some draws lift a wheel off the ground still has its band, by the slopes at the best values."""

@@ -121,7 +121,10 @@ class Empty(unittest.TestCase):
         self.assertEqual(self.keys(leaning(0.0, TIRED_SIDE - BIT)), set())
         self.assertEqual(self.keys(leaning(0.0, TIRED_SIDE + BIT)), {"tired-rear"})
         self.assertEqual(self.keys(leaning(TIRED_SIDE + BIT, 0.0)), {"tired-front"})
-        self.assertEqual(self.keys(leaning(BOTH_LEAN + BIT, TIRED_SIDE + BIT)), {"floor"})
+        for way, side in ((1.0, "left"), (-1.0, "right")):
+            floor = diagnose(build_model(leaning(way * (BOTH_LEAN + BIT), way * (TIRED_SIDE + BIT)))).findings
+            said = next(f.what.in_units("metric") for f in floor if f.key == "floor")
+            self.assertIn(f"lower on the {side} at both axles", said)
         self.assertEqual(self.keys(leaning(BOTH_LEAN - BIT, TIRED_SIDE + BIT)), {"tired-rear"})
         self.assertEqual(self.keys(leaning(-BOTH_LEAN - BIT, TIRED_SIDE + BIT)), {"tired-rear"})
         rear = 890.0

@@ -572,3 +572,8 @@ class SaidAndTaken(unittest.TestCase):
         gone = heights["Boat on, ground to arch, front right"]
         self.assertEqual((gone.right, gone.change, gone.differs), (None, None, False))
         self.assertIn("Empty, ground to arch, front left", heights)
+        longer = one.vehicle.model_copy(update={"wheelbase_m": 3.75, "front_axle_kg": None, "axle_ratio": None})
+        facts = side_by_side(one, one.model_copy(update={"vehicle": longer}))[0]
+        self.assertEqual(facts.words, "The vehicle")
+        told = {row.words: (row.left is None, row.right is None, row.differs) for row in facts.rows}
+        self.assertEqual(told, {"wheelbase": (False, False, True), "front axle": (False, True, False)})

@@ -17,6 +17,7 @@ from vantok_core.judge.grounds.shown import StateView
 from vantok_core.judge.listen.inspect import AREAS, standing_faults
 from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model, unsprung_mass
+from vantok_core.rates.simple import rate_for_frequency
 
 loads = st.tuples(st.floats(50.0, 600.0), st.floats(1.2, 4.4), st.floats(-0.5, 0.5), st.floats(0.0, 200.0))
 
@@ -68,6 +69,7 @@ class Consequences(unittest.TestCase):
             sprung = sum(float(report.load[c]) for c in corners) / (2 * G) - unsprung_mass(job, axle)  # type: ignore[arg-type]
             hand = sqrt(rate / sprung) / (2 * pi)
             self.assertAlmostEqual(view.frequency[axle], hand, 9)
+            self.assertAlmostEqual(rate_for_frequency(sprung, hand), rate, 3)
         self.assertAlmostEqual(view.ratio or 0.0, view.frequency["rear"] / view.frequency["front"], 12)
         front = (float(report.load["FL"]) + float(report.load["FR"])) / G
         self.assertAlmostEqual(view.front_lost or 0.0, (1210.0 - front) / 1210.0, 6)

@@ -368,12 +368,8 @@ def _stance(main: StateView | None, tapes: tuple[TapeView, ...], *, never_empty:
 def _as_it_stands(main: StateView) -> Say:
     """Return how a vehicle that is never empty stands: its rear against its front, and in another state against how it came."""
     name, sag = main.state.name, mean_of(main.sag, ("RL", "RR"))
-    if not main.state.empty and sag is not None and abs(sag) > main.band:
-        word = "lower" if sag > 0 else "higher"
-        return Say(
-            "{name}: the rear stands {sag} {word} than as it came.",
-            {"sag": length(abs(sag)), "name": name, "word": word},
-        )
+    if not main.state.empty and sag is not None and sag > main.band:
+        return Say("{name}: the rear stands {sag} lower than as it came.", {"sag": length(sag), "name": name})
     if main.rake is None:
         return Say("{name}: read the front and rear arches on one datum, and it is told how it stands.", {"name": name})
     if abs(main.rake) <= main.band:

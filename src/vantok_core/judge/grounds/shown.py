@@ -140,8 +140,8 @@ def _riding(model: JobModel, report: StateReport) -> dict[str, Any]:
     if BODIES[model.job.vehicle.body].trailer:
         del frequency["front"]
         return {"frequency": frequency, "ratio": None, "ratio_band": None, "rides": ""}
-    ratio = frequency["rear"] / frequency["front"] if frequency["front"] > 0.0 else None
-    band = None if ratio is None else _ratio_band(model, ratio)
+    ratio = frequency["rear"] / frequency["front"]
+    band = _ratio_band(model, ratio)
     return {"frequency": frequency, "ratio": ratio, "ratio_band": band, "rides": _rides(ratio, band)}
 
 
