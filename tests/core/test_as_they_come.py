@@ -21,7 +21,7 @@ from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import Element, Item, LoadState
 from vantok_core.physics.what_if import BrokenLeaf, DeadBag, what_if
 from vantok_core.practice.as_they_come import KINDS, coverage
-from vantok_core.rates.estimate import estimate
+from vantok_core.rates.calibrate import estimate
 from vantok_core.rates.next_measurement import Candidate, next_measurement
 from vantok_core.rates.off_springs import gain_band, margin_off, prior_sigma, read_off, unknown_load
 from vantok_core.rates.places import Place, place_drop

@@ -32,7 +32,7 @@ from vantok_core.model import build_model
 from vantok_core.physics.braking import front_braking_share
 from vantok_core.physics.levers import hitch_effect, tongue_lever
 from vantok_core.physics.vehicle import LoadState
-from vantok_core.rates.estimate import estimate
+from vantok_core.rates.calibrate import estimate
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading
 from vantok_core.readings.tape import drop_between

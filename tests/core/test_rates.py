@@ -15,7 +15,7 @@ from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.model import build_model
 from vantok_core.physics.vehicle import Item, LoadState
 from vantok_core.practice.life import KINDS, lives, read_sheet
-from vantok_core.rates.estimate import estimate
+from vantok_core.rates.calibrate import estimate
 from vantok_core.rates.lived import lived
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad

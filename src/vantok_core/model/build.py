@@ -18,7 +18,8 @@ from vantok_core.model.readings import mean_readings
 from vantok_core.model.side import with_pads, with_side_couples
 from vantok_core.model.states import core_states
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
-from vantok_core.rates.estimate import ALWAYS, estimate
+from vantok_core.rates.calibrate import estimate
+from vantok_core.rates.estimate import ALWAYS
 from vantok_core.rates.problem import EstimationProblem, UncertainLoad
 from vantok_core.rates.trial import TONGUE, with_masses
 

@@ -25,8 +25,9 @@ from vantok_core.physics.settings import Setting, at_setting
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import AXLES, AxleName, Element, Item, LoadState, Vehicle
 from vantok_core.practice.life import SOLID, STEPS, drawn, mean_error
+from vantok_core.rates.calibrate import estimate
 from vantok_core.rates.class_rate import SPREAD
-from vantok_core.rates.estimate import Estimate, estimate
+from vantok_core.rates.estimate import Estimate
 from vantok_core.rates.off_springs import axle_gain, gain_band, margin_off, prior_sigma, unknown_load
 from vantok_core.rates.places import Place, place_drop
 from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from vantok_core.base.num import G, Real
+from vantok_core.base.num import FloatArray, G, Real
 from vantok_core.physics.levers import resultant
 from vantok_core.physics.vehicle import LoadState, Vehicle
 from vantok_core.rates.trial import TONGUE
@@ -44,6 +44,15 @@ def directions(vehicle: Vehicle, states: Sequence[LoadState], sigma: Mapping[str
         else:
             found += [Direction(states=shared, share={name: sigma[name]}) for name in names]
     return tuple(found)
+
+
+def shares_of(names: Sequence[str], found: Sequence[Direction]) -> FloatArray:
+    """Return each named load's kg for one unit of each direction, a row a load."""
+    shares, row = np.zeros((len(names), len(found))), {name: n for n, name in enumerate(names)}
+    for column, direction in enumerate(found):
+        for name in direction.share.keys() & row.keys():
+            shares[row[name], column] = direction.share[name]
+    return shares
 
 
 def _felt(vehicle: Vehicle, state: LoadState, names: Sequence[str], sigma: Mapping[str, float]) -> list[Direction]:

@@ -8,7 +8,7 @@ Source: method section 3.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from math import sqrt
 
@@ -23,7 +23,6 @@ from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
 from vantok_core.rates.lived import Lived, lived
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading
-from vantok_core.rates.search import least_squares
 
 JUDGEABLE = 1e-6
 """Least share of a reading's variance that others must leave free for it to be judged."""
@@ -75,7 +74,7 @@ class Estimate:
         A misfit is judged against its own standard deviation, `sigma sqrt(1 - h)`, h the reading's leverage with the
         priors counted in; a reading nothing else speaks to cannot be judged and is left out.
         """
-        _, jacobian = self.problem.residuals(self.best, wide=True)
+        _, jacobian = self.problem.residuals([self.best], wide=True)[0]
         rows = jacobian[: len(self.problem.readings)]
         leverage = np.sum((rows @ self.covariance) * rows, axis=1)
         found = []
@@ -155,7 +154,7 @@ class Estimate:
 
     def load_covariance(self, names: Sequence[str]) -> FloatArray:
         """Return the covariance of some loads by name (kg2)."""
-        of = slice(2 + len(self.problem.places), self.problem.first_kit)
+        of = slice(self.problem.first_load, self.problem.first_kit)
         return self.problem.load_covariance(names, self.covariance[of, of])
 
     def draws(self, count: int, seed: int) -> FloatArray:
@@ -276,121 +275,3 @@ class Branch:
 
 ALWAYS = tuple(Place(at, datum) for at in AXLES for datum in ("ground", "hub"))
 """Places that one solve of a state serves together."""
-
-
-NODES = (-1.6, 0.0, 1.6)
-"""Where a kink is tried, in sigmas of its prior."""
-BETWEEN = 0.5
-"""How far from a node a kink tried there may lie, one sigma, in the same."""
-
-
-def estimate(problem: EstimationProblem, near: Estimate | None = None) -> Estimate:
-    """Return rates, loads and reference heights that fit readings and priors best, with their covariance.
-
-    near: an estimate of nearly the same readings, from which the search starts; the end is the same, found sooner. Where a trait's kink can lie to either side
-    of what was read, it is tried at several places, each weighed by how well it fits (Laplace: `exp(-chi2 / 2) sqrt(det C)` by its prior), and the bands go
-    over all of them.
-
-    Raises InputError for a bad reading or load, StateError from the static solve.
-    Source: method section 3; covariance from the inverse of `J^T J`, priors' rows included; branches: own derivation.
-    """
-    kinked = next((i for i, trait in enumerate(problem.traits) if trait.fixed is not None), None)
-    if kinked is None:
-        return _estimated(problem, near)
-    column, trait = problem.first_trait + kinked, problem.traits[kinked]
-    assert trait.fixed is not None
-    tried: list[tuple[Estimate, FloatArray]] = []
-    weights: list[float] = []
-    for n, node in enumerate(NODES):
-        known = (*problem.traits[:kinked], trait.fixed(trait.axle, node), *problem.traits[kinked + 1 :])
-        before = tried[-1][0] if tried else near
-        close = near.branches[n].found if near is not None and len(near.branches) == len(NODES) else before
-        found = _estimated(replace(problem, traits=known), close)
-        found.covariance[column, :] = found.covariance[:, column] = 0.0
-        found.covariance[column, column] = BETWEEN**2
-        at = np.zeros(len(found.best))
-        at[column] = node
-        tried.append((found, at))
-        weights.append(-0.5 * (found.chi2 + node**2) + 0.5 * float(np.linalg.slogdet(found.covariance)[1]))
-        if not found.settled:
-            break  # nothing rests on it, nor on what would be tried from it
-    shares = np.exp(np.array(weights) - max(weights))
-    branches = tuple(
-        Branch(weight=float(w), at=at, found=found) for w, (found, at) in zip(shares / shares.sum(), tried, strict=True)
-    )
-    likeliest = max(branches, key=lambda b: b.weight)
-    whole = replace(likeliest.found, best=likeliest.found.best + likeliest.at, problem=problem)
-    spread = np.zeros_like(whole.covariance)
-    for branch in branches:
-        off = branch.found.best + branch.at - whole.best
-        spread += branch.weight * (branch.found.covariance + np.outer(off, off))
-    sigma, loads = np.sqrt(np.diag(spread)), slice(problem.first_load, problem.first_kit)
-    return replace(
-        whole,
-        branches=branches,
-        settled=all(one.found.settled for one in branches),
-        covariance=spread,
-        sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
-        correlation=float(spread[0, 1] / (sigma[0] * sigma[1])),
-        loads_sigma=problem.spread(spread[loads, loads]),
-    )
-
-
-def _estimated(problem: EstimationProblem, near: Estimate | None) -> Estimate:
-    """Return the estimate of one branch."""
-    cache: dict[bytes, tuple[FloatArray, FloatArray]] = {}
-
-    def both(x: FloatArray) -> tuple[FloatArray, FloatArray]:
-        key = x.tobytes()
-        if key not in cache:
-            cache[key] = problem.residuals(x)
-        return cache[key]
-
-    start = problem.start()
-    scale = np.array(
-        [1.0, 1.0, *(0.01 for _ in problem.places), *(1.0 for _ in range(len(start) - 2 - len(problem.places)))]
-    )
-
-    sought = least_squares(both, _from(problem, near, start) if near is not None else start, scale)
-    x = sought.x
-    residuals, jacobian = problem.residuals(x, wide=True) if problem.traits else both(x)
-    covariance = np.linalg.inv(jacobian.T @ jacobian)
-    sigma = np.sqrt(np.diag(covariance))
-    places, first = problem.places, 2 + len(problem.places)
-    at_best = problem.at_unknowns(problem.vehicle, x)
-    stated: dict[str, float] = {name: load.mass for name, load in problem.loads.items()}
-    found_masses = problem.masses(x[first:], [state.name for state in problem.states])
-    masses = stated | {name: float(mass) for name, mass in found_masses.items()}
-    return Estimate(
-        vehicle=at_best,
-        k={axle: float(at_best.axle(axle).spring.k) for axle in AXLES},
-        sigma_ln={"front": float(sigma[0]), "rear": float(sigma[1])},
-        correlation=float(covariance[0, 1] / (sigma[0] * sigma[1])),
-        loads=masses,
-        loads_sigma=problem.spread(covariance[first : problem.first_kit, first : problem.first_kit]),
-        strength={name: float(a) for name, a in problem.strength(x).items()},
-        strength_sigma={
-            name: problem.strengths[name] * float(sigma[problem.first_kit + i]) for i, name in enumerate(problem.kits)
-        },
-        heights={place: float(x[2 + i]) for i, place in enumerate(places)},
-        chi2=float(residuals @ residuals),
-        misfits=tuple((-residuals[: len(problem.readings)]).tolist()),
-        problem=problem,
-        covariance=covariance,
-        best=x,
-        settled=sought.settled,
-    )
-
-
-def _from(problem: EstimationProblem, near: Estimate, start: FloatArray) -> FloatArray:
-    """Return the unknowns at another estimate's values, as far as it has them."""
-    x = start.copy()
-    x[:2] = near.best[:2]
-    for i, place in enumerate(problem.places):
-        x[2 + i] = near.heights.get(place, x[2 + i])
-    if len(near.problem.directions) == len(problem.directions):
-        here, there = 2 + len(problem.places), 2 + len(near.problem.places)
-        x[here : problem.first_kit] = near.best[there : near.problem.first_kit]
-    known = {trait.name: near.best[near.problem.first_trait + i] for i, trait in enumerate(near.problem.traits)}
-    x[problem.first_trait :] = [known.get(trait.name, 0.0) for trait in problem.traits]
-    return x

@@ -6,7 +6,7 @@ heights, whose prior is flat, are left out of the draws and followed exactly. So
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,24 +26,30 @@ WIDER = 2.0
 """How much wider than found the branches' covariance is drawn."""
 Bell = tuple[float, FloatArray, FloatArray]
 """A share, a mean and a covariance."""
+Stood = Mapping[tuple[str, Place], FloatArray]
+"""How far places in states have come down (m), at each draw."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Lived:
-    """Draws of the unknowns (rows of ln k, m, sigmas; reference heights at their best for each), how much each counts, and what is left unknown of each
-    place's reference height (m2) beside them."""
+    """Draws of the unknowns (rows of ln k, m, sigmas; reference heights at their best for each), how much each counts, what is left unknown of each
+    place's reference height (m2) beside them, and how the states that were read stand at them (m), with each vehicle they were read on."""
 
     problem: EstimationProblem
     rows: FloatArray
     weights: FloatArray
     own: FloatArray
+    stood: Sequence[tuple[Vehicle, Stood]]
 
     def about(
         self, heights: Sequence[float], wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None
     ) -> FloatArray:
         """Return the covariance (m2) about some foretold heights (m) at some places in some states. Raises StateError where a draw cannot stand so."""
         columns = [self.problem.places.index(place) for _, place in wanted]
-        stood = self.rows[:, 2:].T[columns] - self.problem.all_at(self.rows, wanted, vehicle)
+        known = next((at for one, at in self.stood if one is (vehicle or self.problem.vehicle)), {})
+        if not known.keys() >= set(wanted):
+            known = dict(zip(wanted, self.problem.all_at(self.rows, wanted, vehicle), strict=True))
+        stood = self.rows[:, 2:].T[columns] - np.reshape([known[one] for one in wanted], (len(wanted), len(self.rows)))
         off = stood - np.array(heights)[:, None]
         same = np.equal.outer(columns, columns)
         return np.asarray((off * self.weights) @ off.T + np.where(same, self.own[columns], 0.0))
@@ -68,26 +74,26 @@ def lived(problem: EstimationProblem, branches: Sequence[Bell]) -> Lived | None:
     told = _ln_density(prior, drawn) - np.logaddexp.reduce([_ln_density(bell, drawn) for bell in bells], axis=0)
     stood, own = _stood(problem, rows), np.empty(len(problem.places))
     for i, place in enumerate(problem.places):
-        read = [n for n, r in enumerate(problem.readings) if r.place == place]
-        sure = np.array([1.0 / problem.readings[n].sigma ** 2 for n in read])
-        rows[:, 2 + i] = sure @ stood[read] / sure.sum()
-        told -= 0.5 * sure @ (stood[read] - rows[:, 2 + i]) ** 2
+        read = [r for r in problem.readings if r.place == place]
+        meant = np.array([r.value + stood[r.kits][1][r.state, place] for r in read])
+        sure = np.array([1.0 / r.sigma**2 for r in read])
+        rows[:, 2 + i] = sure @ meant / sure.sum()
+        told -= 0.5 * sure @ (meant - rows[:, 2 + i]) ** 2
         own[i] = 1.0 / sure.sum()
     weights = np.exp(told - told.max())
     weights /= weights.sum()
     enough = 1.0 / float(weights @ weights) >= ENOUGH
-    return Lived(problem=problem, rows=rows, weights=weights, own=own) if enough else None
+    return Lived(problem=problem, rows=rows, weights=weights, own=own, stood=stood) if enough else None
 
 
-def _stood(problem: EstimationProblem, rows: FloatArray) -> FloatArray:
-    """Return the reference height (m) that each reading would tell by itself, a row each, at each draw."""
-    found = np.empty((len(problem.readings), len(rows)))
+def _stood(problem: EstimationProblem, rows: FloatArray) -> list[tuple[Vehicle, Stood]]:
+    """Return with each vehicle that was read how far every place of the states read on it has come down (m) at each draw."""
+    found: list[tuple[Vehicle, Stood]] = []
     for kits, vehicle in enumerate((problem.vehicle, *problem.fitted)):
-        read = [n for n, r in enumerate(problem.readings) if r.kits == kits]
-        if read:
-            told = [problem.readings[n] for n in read]
-            drops = problem.all_at(rows, [(r.state, r.place) for r in told], vehicle)
-            found[read] = np.array([r.value for r in told])[:, None] + drops
+        states = dict.fromkeys(r.state for r in problem.readings if r.kits == kits)
+        wanted = [(state, place) for state in states for place in problem.places]
+        drops = problem.all_at(rows, wanted, vehicle)
+        found.append((vehicle, dict(zip(wanted, drops, strict=True))))
     return found
 
 

@@ -15,6 +15,7 @@ import numpy as np
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import FloatArray
+from vantok_core.rates.directions import shares_of
 from vantok_core.rates.estimate import Estimate
 from vantok_core.rates.problem import UncertainLoad
 
@@ -126,7 +127,7 @@ def axle_gain(found: Estimate, levers: Mapping[str, float]) -> tuple[float, floa
     """Return an axle's gain and sigma (kg), and its slope in the estimate's unknowns. levers: share of each load, by name, on it."""
     names = list(levers)
     share = np.array([levers[name] for name in names])
-    told = found.problem.directions_of(names)
+    told = shares_of(names, found.problem.directions)
     slope = np.zeros(len(found.best))
     slope[2 + len(found.problem.places) : found.problem.first_kit] = share @ told
     gain = sum(levers[name] * found.loads[name] for name in names)

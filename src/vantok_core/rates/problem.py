@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from math import log, sqrt
+from math import log
 
 import numpy as np
 
@@ -19,7 +19,7 @@ from vantok_core.physics.stance.assembly import assemble
 from vantok_core.physics.stance.newton import equilibrium
 from vantok_core.physics.stance.states import SolvedState, check_wheels, solve_states
 from vantok_core.physics.vehicle import AXLES, AxleName, LoadState, Vehicle
-from vantok_core.rates.directions import Direction, directions
+from vantok_core.rates.directions import Direction, directions, shares_of
 from vantok_core.rates.places import Place, place_drop
 from vantok_core.rates.stepped import STEP_OF_LOAD, Drops, Steps
 from vantok_core.rates.strength import as_strong, with_strength
@@ -105,36 +105,13 @@ class EstimationProblem:
                 found[name] = found.get(name, self.loads[name].mass) + share * v[..., i]
         return found
 
-    def spread(self, covariance: FloatArray) -> dict[str, float]:
-        """Return every load's sigma (kg) by name, from the covariance of the directions."""
-        names = list(self.loads)
-        found = self.load_covariance(names, covariance)
-        return {name: sqrt(max(float(found[i, i]), 0.0)) for i, name in enumerate(names)}
-
     def load_covariance(self, names: Sequence[str], covariance: FloatArray) -> FloatArray:
         """Return the covariance (kg^2, in kg) of some loads by name, from that of the directions (1): what lies across these stays at its prior."""
-        told = self.directions_of(names)
+        told = shares_of(names, self.directions)
         felt = np.flatnonzero(told.any(axis=0))  # of a job's many directions, those of these loads
         told, covariance = told[:, felt], covariance[np.ix_(felt, felt)]
         prior = np.diag([self.loads[name].sigma ** 2 for name in names]) - told @ told.T
         return np.asarray(prior + told @ covariance @ told.T)
-
-    @cached_property
-    def _by_load(self) -> dict[str, list[tuple[int, float]]]:
-        """Each load's kg for one unit of the directions it is in, by their place among them."""
-        found: dict[str, list[tuple[int, float]]] = {}
-        for i, direction in enumerate(self.directions):
-            for name, share in direction.share.items():
-                found.setdefault(name, []).append((i, share))
-        return found
-
-    def directions_of(self, names: Sequence[str]) -> FloatArray:
-        """Return each named load's kg for one unit of each direction."""
-        found = np.zeros((len(names), len(self.directions)))
-        for row, name in enumerate(names):
-            for column, share in self._by_load.get(name, ()):
-                found[row, column] = share
-        return found
 
     def start(self) -> FloatArray:
         """Return the prior: ln k, first readings as reference heights, loads as stated."""
@@ -164,6 +141,11 @@ class EstimationProblem:
         """Where the vehicle's traits stand among the unknowns."""
         return self.first_kit + len(self.kits)
 
+    @cached_property
+    def kinked(self) -> int | None:
+        """Where the first trait whose kink can lie to either side of what was read stands among the unknowns; None where there is none."""
+        return next((self.first_trait + i for i, trait in enumerate(self.traits) if trait.fixed is not None), None)
+
     def at_unknowns(self, vehicle: Vehicle, x: FloatArray) -> Vehicle:
         """Return the vehicle at trial rates and traits (ln k, m, sigmas; rows an array each)."""
         rated = with_rates(vehicle, np.exp(x[..., 0]), np.exp(x[..., 1]), self.vehicle)
@@ -186,7 +168,7 @@ class EstimationProblem:
         pairs a step above and below each unknown that the state depends on.
 
         wide: the step of a trait is its own sigma, so that a kink within its reach is felt (where a vehicle can be solved that far out:
-        else a small one); kinks: whether those unknowns are stepped of which xs tries several values already.
+        else a small one); kinks: whether that unknown is stepped of which xs tries several values already (`kinked`).
         """
         used = vehicle or self.vehicle
         if not wide:
@@ -194,6 +176,8 @@ class EstimationProblem:
         try:
             return self._drops(xs, wanted, used, Steps(wide=True, kinks=kinks))
         except StateError:
+            if len(xs) > 1:
+                return [self.drops([x], wanted, used, kinks=kinks)[0] for x in xs]
             return self._drops(xs, wanted, used, Steps(wide=False, kinks=kinks))
 
     def _drops(
@@ -344,16 +328,16 @@ class EstimationProblem:
     def _moving(self, states: set[str], steps: Steps) -> list[int]:
         """Return the unknowns that these states depend on: the rates, the directions of their loads, kits' strengths, traits."""
         loads = sorted({self.first_load + i for name in states for i in self._by_state[name]})
-        traits = [self.first_trait + i for i, t in enumerate(self.traits) if steps.kinks or t.fixed is None]
-        return [0, 1, *loads, *range(self.first_kit, self.first_trait), *traits]
+        more = range(self.first_kit, self.first_trait + len(self.traits))
+        return [0, 1, *loads, *(j for j in more if steps.kinks or j != self.kinked)]
 
     def gradients(self, x: FloatArray, drops: Sequence[Drops]) -> list[FloatArray]:
         """Return the gradient of each drop (m) in each unknown of x (ln k, m, or a load's own sigma) from its differences."""
         return [drop.gradient(len(x), self.first_trait) for drop in drops]
 
-    def _reading_drops(self, x: FloatArray, *, wide: bool) -> list[Drops]:
-        """Return the drops of all readings in their order, each with the vehicle it was read on."""
-        found: dict[int, Drops] = {}
+    def _reading_drops(self, xs: Sequence[FloatArray], *, wide: bool, kinks: bool) -> list[list[Drops]]:
+        """Return at each x the drops of all readings in their order, each with the vehicle it was read on."""
+        found: list[dict[int, Drops]] = [{} for _ in xs]
         if max((r.kits for r in self.readings), default=0) > len(self.fitted):
             raise InputError("readings", "with a kit", "the fitted vehicle is needed to use them")
         for kits, vehicle in enumerate((self.vehicle, *self.fitted)):
@@ -361,13 +345,21 @@ class EstimationProblem:
             if not chosen:
                 continue
             wanted = [(self.readings[i].state, self.readings[i].place) for i in chosen]
-            found |= dict(zip(chosen, self.drops([x], wanted, vehicle, wide=wide)[0], strict=True))
-        return [found[i] for i in range(len(self.readings))]
+            for at, drops in zip(found, self.drops(xs, wanted, vehicle, wide=wide, kinks=kinks), strict=True):
+                at |= dict(zip(chosen, drops, strict=True))
+        return [[at[i] for i in range(len(self.readings))] for at in found]
 
-    def residuals(self, x: FloatArray, *, wide: bool = False) -> tuple[FloatArray, FloatArray]:
-        """Return the weighted residuals (readings, then priors) and their Jacobian at x (ln k, reference heights m, the rest in sigmas); wide: see
-        `drops`."""
-        places, drops = self.places, self._reading_drops(x, wide=wide)
+    def residuals(
+        self, xs: Sequence[FloatArray], at: Sequence[FloatArray] = (), *, wide: bool = False
+    ) -> list[tuple[FloatArray, FloatArray]]:
+        """Return the weighted residuals (readings, then priors) and their Jacobian at each x (ln k, reference heights m, the rest in sigmas), one solve for
+        all; at: what is taken as known of each (sigmas), added to x and not itself sought (`kinked`); wide: see `drops`."""
+        solved = [x + known for x, known in zip(xs, at, strict=True)] if at else xs
+        drops = self._reading_drops(solved, wide=wide, kinks=not at)
+        return [self._weighed(x, of) for x, of in zip(xs, drops, strict=True)]
+
+    def _weighed(self, x: FloatArray, drops: Sequence[Drops]) -> tuple[FloatArray, FloatArray]:
+        places = self.places
         rows, jacobian = [], [np.empty((0, len(x)))]
         for reading, drop, gradient in zip(self.readings, drops, self.gradients(x, drops), strict=True):
             place = 2 + places.index(reading.place)

@@ -21,7 +21,9 @@ from vantok_core.physics.elements.laws import Law, Mean
 from vantok_core.physics.levers import item_lever
 from vantok_core.physics.settings import at_setting
 from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Element, Item, LoadState, MainSpring, Vehicle
-from vantok_core.rates.estimate import Estimate, estimate
+from vantok_core.rates.calibrate import estimate
+from vantok_core.rates.directions import shares_of
+from vantok_core.rates.estimate import Estimate
 from vantok_core.rates.next_measurement import LEAST_SHARE, Candidate, next_measurement
 from vantok_core.rates.off_springs import axle_gain, margin_off, prior_sigma, read_off, unknown_load
 from vantok_core.rates.places import Place
@@ -347,7 +349,9 @@ def _slope(job: Job, state: str, row: Inputs) -> FloatArray:
         slope[size + AXLES.index(row["axle"])] = 1.0
         return -slope if kind == "margin" else slope
     if kind == "load_scale":
-        slope[2 + len(found.problem.places) : found.problem.first_kit] = found.problem.directions_of([row["load"]])[0]
+        slope[2 + len(found.problem.places) : found.problem.first_kit] = shares_of(
+            [row["load"]], found.problem.directions
+        )[0]
     elif kind == "push_test":
         axle: AxleName = row["axle"]
         k_t = float(job.vehicle.axle(axle).tyre_rate)

@@ -6,7 +6,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.files.cases.plain import Inputs, Outputs
 from vantok_core.physics.stance.report import ride_frequency
 from vantok_core.physics.vehicle import AXLES, Axle, Item, LoadState, MainSpring, Vehicle
-from vantok_core.rates.estimate import estimate
+from vantok_core.rates.calibrate import estimate
 from vantok_core.rates.places import Place
 from vantok_core.rates.problem import EstimationProblem, HeightReading, UncertainLoad
 from vantok_core.rates.simple import (
