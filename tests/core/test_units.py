@@ -59,3 +59,6 @@ class Shown(unittest.TestCase):
         self.assertEqual(show("length", -0.012, signed=True), "−12\u00a0mm")
         self.assertEqual(show("length", 0.0002, "us", signed=True), "0\u00a0in")
         self.assertEqual(show("length", 0.0127, "us", signed=True), "+1/2\u00a0in")
+        self.assertEqual([show("temperature", 233.15, s) for s in ("metric", "us")], ["−40\u00a0°C", "−40\u00a0°F"])
+        for text, system in (("20", "metric"), ("68", "us"), ("68 F", "metric"), ("20 °C", "us"), ("293.15 K", "us")):
+            self.assertAlmostEqual(parse("temperature", text, system).value, 293.15, places=9)  # type: ignore[arg-type]

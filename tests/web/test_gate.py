@@ -1,6 +1,7 @@
 """Nobody past the gate: rights by action, the same for page, fragment, file and history; first start; sessions; failures in words."""
 
 import os
+import re
 import socket
 import ssl
 import stat
@@ -19,13 +20,15 @@ from django.conf import settings
 from django.core.files.storage import default_storage
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError, connection
-from django.test import Client, TestCase
+from django.http import HttpResponse
+from django.test import Client, RequestFactory, TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, resolve, reverse
 from tools.pages import addresses
 
 from tests.web.base import FAST, DemoCase, words
 from tests.web.test_measure import picture
 from vantok.people.access import accesses, as_markdown
+from vantok.people.acts import Acting, act
 from vantok.people.gate import OPEN, right_of
 from vantok.people.models import Act, Shop, User
 from vantok.people.rights import RIGHTS, may
@@ -68,6 +71,37 @@ class Rights(DemoCase):
                 self.assertIsNone(right_of(kind, "no such action"), name)
         self.assertGreater(posting, 25)
         self.assertFalse(may(User.objects.get(username="marit"), "no such right"))
+
+    def test_what_a_page_can_be_told_is_what_its_forms_tell(self) -> None:
+        """Each act of a page has a form or a script that asks for it, and each name that a form asks by is some page's act or question: none is left behind."""
+        pages = "".join(p.read_text(encoding="utf-8") for p in (settings.ROOT / "src/vantok/templates").rglob("*.html"))
+        told = set(re.findall(r'name="action"\s+value="(?:\{% if [^%]*%\})?([a-z-]+)', pages))
+        told |= set(re.findall(r"\{% else %\}([a-z-]+)\{% endif %\}\"", pages)) | {"", "*"}
+        acts: dict[str, str] = {}
+        for _, view in views():
+            acts |= getattr(getattr(view, "view_class", None), "acts", {})
+        self.assertGreater(len(acts), 60)
+        self.assertLessEqual(set(acts), told)
+
+    def test_an_act_is_done_by_its_own_right(self) -> None:
+        """A method marked for two rights asks each for its own posts; one marked without a name takes every other post; an unmarked one takes none."""
+
+        class Page(Acting):
+            @act("set", "tick")
+            @act("overrule", "pass")
+            def _leave(self) -> HttpResponse:
+                return HttpResponse(self.right)
+
+            @act("measure")
+            def _other(self) -> HttpResponse:
+                return HttpResponse("other")
+
+        self.assertEqual(Page.rights, {"tick": "set", "pass": "overrule", "*": "measure"})
+        for asked, answer in (("tick", "set"), ("pass", "overrule"), ("leave", "other"), ("_leave", "other")):
+            page = Page()
+            page.request = RequestFactory().post("/", {"action": asked})
+            self.assertEqual(page.post(page.request).content.decode(), answer)  # type: ignore[attr-defined]
+        self.assertFalse(hasattr(Acting, "post"))
 
     def test_the_document_is_what_the_views_declare(self) -> None:
         """docs/security.md ends in the tables that are made of the views."""

@@ -20,6 +20,7 @@ from vantok.desk.look import VIEWS, Look, drawable, drawing
 from vantok.desk.translate import Unfit
 from vantok.drawing.stance import TIMES
 from vantok.fields.seen import SeenMixin, StaleError
+from vantok.people.acts import Acting
 from vantok.people.models import User
 from vantok.records.jobs.models import STAGES, Job
 from vantok_core.aims.of_job import needs_heights
@@ -81,13 +82,12 @@ class _NotTakenError(Exception):
     """Leaves a change without storing anything: the form says why."""
 
 
-class StageView(TemplateView):
-    """A stage's page. `stage` is its name in the URL and in the list of stages; `view`: of its drawing until another is asked for; `rights`: the
-    right each action takes; `opens_offline`: whether the device keeps it, for hands where there is no connection."""
+class StageView(Acting, TemplateView):
+    """A stage's page. `stage` is its name in the URL and in the list of stages; `view`: of its drawing until another is asked for;
+    `opens_offline`: whether the device keeps it, for hands where there is no connection. What it can be told to do: `Acting`."""
 
     stage = ""
     view: ClassVar[str] = "side"
-    rights: ClassVar[str | dict[str, str] | None] = None
     opens_offline: ClassVar[bool] = False
 
     @cached_property
@@ -100,20 +100,18 @@ class StageView(TemplateView):
         self.__dict__["desk"] = Desk.look(self.kwargs["pk"])
         return self.desk
 
-    def change(self, right: str, *, facts: bool = True) -> AbstractContextManager[Job]:
-        """Change the job inside the block (see `jobs.actions.change`)."""
-        return change(self.person, self.kwargs["pk"], right, facts=facts)
+    def change(self, *, facts: bool = True) -> AbstractContextManager[Job]:
+        """Change the job inside the block, by the right of what was asked for (see `jobs.actions.change`)."""
+        return change(self.person, self.kwargs["pk"], self.right, facts=facts)
 
-    def take(
-        self, right: str, make: Callable[[Job], SeenType], save: Callable[[Job, SeenType], object] | None = None
-    ) -> SeenType:
+    def take(self, make: Callable[[Job], SeenType], save: Callable[[Job, SeenType], object] | None = None) -> SeenType:
         """Take a form in: made of the record as it stands under the lock, saved when it holds and something was changed.
 
         Arguments: make: record to bound form; save: what storing means, the form's own `save` when not said. Returns the form;
         one with errors was not stored. The desk is the one after it.
         """
         try:
-            with self.change(right) as record:
+            with self.change() as record:
                 form = make(record)
                 form.person = self.person
                 if not form.is_valid():

@@ -9,9 +9,8 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from vantok.fields.quantity import QuickText
-from vantok_core.base.units import System
+from vantok_core.base.units import System, parse, show
 
-ZERO = 273.15
 LOWEST, HIGHEST = 220.0, 340.0
 """What a shop, a yard or a bag can be at, K."""
 _TEXT = re.compile(r"(?P<figure>[-−]?\d+(?:[.,]\d+)?)\s*°?\s*(?P<unit>[CFKcfk])?")
@@ -37,8 +36,7 @@ class TemperatureField(forms.CharField):
             raise ValidationError(f"“{text}” does not read as a temperature: write it like 18 C or 64 F.")
         if match["unit"] is None:
             raise ValidationError(f"“{text}”: is that °C or °F? Write the unit with it.")
-        figure = float(match["figure"].replace("−", "-").replace(",", "."))
-        kelvin = {"C": figure + ZERO, "F": (figure - 32.0) / 1.8 + ZERO, "K": figure}[match["unit"].upper()]
+        kelvin = parse("temperature", f"{match['figure']} {match['unit']}").value
         if not LOWEST <= kelvin <= HIGHEST:
             raise ValidationError(f"“{text}” is no temperature of a shop or a yard; look at the unit.")
         return kelvin
@@ -46,5 +44,4 @@ class TemperatureField(forms.CharField):
 
 def shown(kelvin: float, system: System) -> str:
     """Return a temperature (K) as the reader has it."""
-    celsius = kelvin - ZERO
-    return f"{celsius * 1.8 + 32.0:.0f} °F" if system == "us" else f"{celsius:.0f} °C"
+    return show("temperature", kelvin, system)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
 from typing import Any, ClassVar, cast
 
@@ -19,6 +20,7 @@ from vantok.desk.load import Desk
 from vantok.desk.practising import case_of
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
+from vantok.people.acts import Acting, act
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
 from vantok.records.practice.models import OwnCase, Run, Task
@@ -32,11 +34,10 @@ SHOWN = 60
 """Jobs offered to make a case of."""
 
 
-class Cases(TemplateView):
+class Cases(Acting, TemplateView):
     """The shop's own cases and tasks."""
 
     template_name = "practice/cases.html"
-    rights: ClassVar[str] = "teach"
     seen_by: ClassVar[str] = "teach"  # a case's truth is for leads
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
@@ -55,30 +56,20 @@ class Cases(TemplateView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest) -> HttpResponse:
-        """Make a case, take one in, give one up, set a task, or take one back."""
-        actions = {
-            "make": self._make,
-            "take": self._take,
-            "give-up": self._give_up,
-            "set": self._set,
-            "unset": self._unset,
-        }
-        action = actions.get(request.POST.get("action", ""))
-        if action is None:
-            messages.error(request, "Nobody may do that here. Nothing was changed.")
-            return HttpResponseRedirect(reverse("cases"))
+    def do(self, doing: Callable[[], Any]) -> HttpResponse:
+        """Say what was done, or why nothing was."""
         try:
             with transaction.atomic():
-                messages.success(request, action(request))
+                messages.success(self.request, doing())
         except UnicodeDecodeError:
-            messages.error(request, "This file is not text; a case file is JSON. Nothing was taken in.")
+            messages.error(self.request, "This file is not text; a case file is JSON. Nothing was taken in.")
         except (VantokError, forms.ValidationError) as error:
-            messages.error(request, f"{error} Nothing was changed.")
+            messages.error(self.request, f"{error} Nothing was changed.")
         return HttpResponseRedirect(reverse("cases"))
 
-    def _make(self, request: HttpRequest) -> str:
-        told = request.POST
+    @act("teach", "make")
+    def _make(self) -> str:
+        told = self.request.POST
         pk, title = identity(told.get("job")), told.get("title", "").strip()
         if not Job.objects.filter(pk=pk).exists():
             raise InputError("job", "nothing", "choose the job it is made of")
@@ -90,24 +81,24 @@ class Cases(TemplateView):
         case = case_from(
             desk.worked.model, code=_next_code(), title=title, cause=told.get("cause", ""), deed=told.get("deed", "")
         )
-        return self._keep(case, request)
+        return self._keep(case)
 
-    def _take(self, request: HttpRequest) -> str:
-        upload = request.FILES.get("file")
+    @act("teach", "take")
+    def _take(self) -> str:
+        upload = self.request.FILES.get("file")
         if upload is None:
             raise InputError("file", "nothing", "choose one first")
         case = read_case(text_of(upload)).model_copy(update={"code": _next_code()})
-        return self._keep(case, request)
+        return self._keep(case)
 
-    @staticmethod
-    def _keep(case: Case, request: HttpRequest) -> str:
+    def _keep(self, case: Case) -> str:
         stored = case.model_dump(mode="json")
-        OwnCase.objects.create(code=case.code, title=case.title, case=stored, by=cast("User", request.user))
+        OwnCase.objects.create(code=case.code, title=case.title, case=stored, by=cast("User", self.request.user))
         return f"Case {case.code} is in the bay."
 
-    @staticmethod
-    def _give_up(request: HttpRequest) -> str:
-        one = get_object_or_404(OwnCase, pk=identity(request.POST.get("own")))
+    @act("teach", "give-up")
+    def _give_up(self) -> str:
+        one = get_object_or_404(OwnCase, pk=identity(self.request.POST.get("own")))
         if one.code in set(Task.objects.values_list("code", flat=True)):
             raise InputError("case", one.code, "it is set as a task: take that back first")
         if Run.objects.filter(code=one.code).exists():
@@ -115,9 +106,9 @@ class Cases(TemplateView):
         one.delete()
         return f"Case {one.code} is gone."
 
-    @staticmethod
-    def _set(request: HttpRequest) -> str:
-        told = request.POST
+    @act("teach", "set")
+    def _set(self) -> str:
+        told, by = self.request.POST, cast("User", self.request.user)
         person = User.objects.filter(pk=identity(told.get("person")), is_active=True).first()
         if person is None:
             raise InputError("person", "nobody", "choose who it is for")
@@ -126,12 +117,12 @@ class Cases(TemplateView):
             due = date.fromisoformat(told.get("due", ""))
         except ValueError as error:
             raise InputError("day", told.get("due", "") or "nothing", "say by which day") from error
-        Task.objects.update_or_create(code=code, person=person, defaults={"due": due, "by": cast("User", request.user)})
+        Task.objects.update_or_create(code=code, person=person, defaults={"due": due, "by": by})
         return f"{code} is set for {person}."
 
-    @staticmethod
-    def _unset(request: HttpRequest) -> str:
-        get_object_or_404(Task, pk=identity(request.POST.get("task"))).delete()
+    @act("teach", "unset")
+    def _unset(self) -> str:
+        get_object_or_404(Task, pk=identity(self.request.POST.get("task"))).delete()
         return "The task is taken back."
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import csv
+from collections.abc import Callable
 from io import StringIO
-from typing import Any, ClassVar, cast
+from typing import Any, cast
 
 import numpy as np
 from django.contrib import messages
@@ -20,6 +21,7 @@ from vantok.desk.load import JUDGED, SPOKEN_OF, Desk
 from vantok.desk.practising import acts_of
 from vantok.drawing.height_rows import heights_svg
 from vantok.fields.ids import identity
+from vantok.people.acts import Acting, act
 from vantok.people.models import Shop, User
 from vantok.people.rights import RefusedError, may
 from vantok.practice import work
@@ -39,11 +41,10 @@ def _person(request: HttpRequest) -> User:
     return cast("User", request.user)
 
 
-class Bay(TemplateView):
+class Bay(Acting, TemplateView):
     """Every case, with where one stands in it; what is set, and what is weak, first."""
 
     template_name = "practice/list.html"
-    rights: ClassVar[dict[str, str]] = {"begin": "practise", "draw": "practise"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return the list."""
@@ -73,16 +74,23 @@ class Bay(TemplateView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest) -> HttpResponse:
-        """Begin a case, or one that is drawn."""
-        code, mode = request.POST.get("code", ""), request.POST.get("mode", "after")
-        if request.POST.get("action") == "draw":
-            skill = request.POST.get("skill", "")
-            code = drawn_code(int(np.random.default_rng().integers(MOST_SEED)), skill if skill in SKILLS else "")
+    @act("practise", "begin")
+    def _begin(self) -> HttpResponse:
+        return self._begun(self.request.POST.get("code", ""))
+
+    @act("practise", "draw")
+    def _draw(self) -> HttpResponse:
+        skill = self.request.POST.get("skill", "")
+        return self._begun(
+            drawn_code(int(np.random.default_rng().integers(MOST_SEED)), skill if skill in SKILLS else "")
+        )
+
+    def _begun(self, code: str) -> HttpResponse:
+        mode = self.request.POST.get("mode", "after")
         try:
-            job = work.begin(_person(request), code, mode if mode in dict(MODES) else "after")
+            job = work.begin(_person(self.request), code, mode if mode in dict(MODES) else "after")
         except VantokError as error:
-            messages.error(request, f"{error} Nothing was begun.")
+            messages.error(self.request, f"{error} Nothing was begun.")
             return HttpResponseRedirect(reverse("bay"))
         return HttpResponseRedirect(reverse("listen", args=[job.pk]))
 
@@ -114,32 +122,37 @@ def own_run(request: HttpRequest, pk: int) -> Run:
     return run
 
 
-class BayAct(View):
+class BayAct(Acting, View):
     """Something done to the vehicle in the bay, an answer written down, or what one makes of it."""
 
-    rights: ClassVar[dict[str, str]] = {"do": "practise", "write": "practise", "say": "practise"}
-
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Do it, and go back to where it was done."""
-        run, told, person = own_run(request, pk), request.POST, _person(request)
+    def do(self, doing: Callable[[], Any]) -> HttpResponse:
+        """Go back to where it was done."""
         try:
-            if told.get("action") == "do":
-                work.do(person, run, told.get("kind", ""), told.get("what", ""))
-            elif told.get("action") == "write":
-                write(
-                    person, get_object_or_404(Done.objects.select_related("run"), run=run, pk=identity(told.get("act")))
-                )
-                messages.success(request, "Written down.")
-            else:
-                self._say(run, told)
+            doing()
         except VantokError as error:
-            messages.error(request, str(error))
-        back = told.get("back", "")
+            messages.error(self.request, str(error))
+        back = self.request.POST.get("back", "")
         safe = url_has_allowed_host_and_scheme(back, allowed_hosts=None) and back.startswith("/jobs/")
-        return HttpResponseRedirect(f"{back}#practice" if safe else reverse("measure", args=[pk]))
+        return HttpResponseRedirect(f"{back}#practice" if safe else reverse("measure", args=[self.kwargs["pk"]]))
 
-    @staticmethod
-    def _say(run: Run, told: Any) -> None:
+    @property
+    def _run(self) -> Run:
+        return own_run(self.request, self.kwargs["pk"])
+
+    @act("practise", "do")
+    def _do(self) -> None:
+        told = self.request.POST
+        work.do(_person(self.request), self._run, told.get("kind", ""), told.get("what", ""))
+
+    @act("practise", "write")
+    def _write(self) -> None:
+        asked = identity(self.request.POST.get("act"))
+        write(_person(self.request), get_object_or_404(Done.objects.select_related("run"), run=self._run, pk=asked))
+        messages.success(self.request, "Written down.")
+
+    @act("practise", "say")
+    def _say(self) -> None:
+        run, told = self._run, self.request.POST
         stage, cause, deed = (told.get(name, "") for name in ("stage", "cause", "deed"))
         if stage not in set(JUDGED) - set(SPOKEN_OF):
             raise Http404
@@ -167,11 +180,10 @@ class BayLog(View):
         return answer
 
 
-class Debrief(TemplateView):
+class Debrief(Acting, TemplateView):
     """Handing in, and the truth behind it."""
 
     template_name = "practice/debrief.html"
-    rights: ClassVar[dict[str, str]] = {"hand-in": "practise"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return what stands to be handed in; once it is, everything."""
@@ -210,7 +222,8 @@ class Debrief(TemplateView):
             context["no_film"] = str(error)
         return context
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Hand it in."""
-        work.hand_in(own_run(request, pk))
+    @act("practise", "hand-in")
+    def _hand_in(self) -> HttpResponse:
+        pk = self.kwargs["pk"]
+        work.hand_in(own_run(self.request, pk))
         return HttpResponseRedirect(reverse("bay-debrief", args=[pk]))

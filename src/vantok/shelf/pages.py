@@ -8,7 +8,6 @@ from django.contrib import messages
 from django.db import transaction
 from django.db.models import Max
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
-from django.shortcuts import get_object_or_404
 from django.urls import reverse
 from django.utils import timezone
 from django.utils.functional import SimpleLazyObject
@@ -19,6 +18,7 @@ from vantok.desk.load import Desk
 from vantok.drawing.families import family_svg
 from vantok.fields.files import csv_answer, text_of
 from vantok.fields.ids import identity
+from vantok.people.acts import Acting, act
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
@@ -160,13 +160,12 @@ class ShelfFile(View):
         return answer
 
 
-class KitPage(DetailView):
+class KitPage(Acting, DetailView):
     """One kit with its published data; taken off the offer, put back on it, copied under another code."""
 
     model = KitRecord
     slug_field = slug_url_kwarg = "code"
     template_name = "shelf/kit.html"
-    rights: ClassVar[str] = "shelf"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return the kit and its load table."""
@@ -186,20 +185,20 @@ class KitPage(DetailView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, code: str) -> HttpResponse:
-        """Retire it, offer it again, or copy it."""
-        record = get_object_or_404(KitRecord, code=code)
-        action = request.POST.get("action", "")
-        if action == "copy":
-            record = _copied(record)
-            messages.success(request, f"Copied as {record.code}.")
-        elif action in ("retire", "offer"):
-            with transaction.atomic():
-                record.offered = action == "offer"
-                record.save()
-            messages.success(
-                request, "Offered again." if record.offered else "No longer offered. Jobs keep their copy of it."
-            )
+    @act("shelf", "copy")
+    def _copy(self) -> HttpResponse:
+        record = _copied(self.get_object())
+        messages.success(self.request, f"Copied as {record.code}.")
+        return HttpResponseRedirect(reverse("kit", args=[record.code]))
+
+    @act("shelf", "retire", "offer")
+    def _offered(self) -> HttpResponse:
+        with transaction.atomic():
+            record = self.get_object()
+            record.offered = self.asked == "offer"
+            record.save()
+        said = "Offered again." if record.offered else "No longer offered. Jobs keep their copy of it."
+        messages.success(self.request, said)
         return HttpResponseRedirect(reverse("kit", args=[record.code]))
 
 

@@ -23,6 +23,7 @@ from django.views.generic import FormView, TemplateView, UpdateView
 from vantok.desk.load import Desk
 from vantok.fields.ids import identity
 from vantok.fields.seen import SeenModelForm
+from vantok.people.acts import Acting, act
 from vantok.people.models import CURRENCIES, NOSES, UNITS, Role, Shop, User
 from vantok.records.shelf.models import KitRecord
 from vantok.shop.starter_kits import KITS
@@ -201,11 +202,10 @@ class People(FormView):
         return HttpResponseRedirect(reverse("people"))
 
 
-class ShopPage(TemplateView):
+class ShopPage(Acting, TemplateView):
     """The shop's name, units and currency."""
 
     template_name = "people/shop.html"
-    rights = "shop"
 
     def form(self, data: Any = None) -> SeenModelForm:
         """Return the shop's form."""
@@ -221,20 +221,22 @@ class ShopPage(TemplateView):
         kwargs.setdefault("form", self.form())
         return super().get_context_data(samples=len(samples_to_take()), **kwargs)
 
-    def post(self, request: HttpRequest) -> HttpResponse:
-        """Store it, or take the sample kits onto the shelf."""
-        if request.POST.get("action") == "samples":
-            with transaction.atomic():
-                messages.success(request, f"{put_sample_kits()} sample kits are on the shelf.")
-            return HttpResponseRedirect(reverse("shop"))
+    @act("shop", "samples")
+    def _samples(self) -> HttpResponse:
         with transaction.atomic():
-            form = self.form(request.POST)
+            messages.success(self.request, f"{put_sample_kits()} sample kits are on the shelf.")
+        return HttpResponseRedirect(reverse("shop"))
+
+    @act("shop", "")
+    def _store(self) -> HttpResponse:
+        with transaction.atomic():
+            form = self.form(self.request.POST)
             if form.is_valid():
                 form.save()
         if form.errors:
             return self.render_to_response(self.get_context_data(form=form), status=409 if form.met else 422)
         Desk.forget_all()
-        messages.success(request, "Saved.")
+        messages.success(self.request, "Saved.")
         return HttpResponseRedirect(reverse("shop"))
 
 

@@ -40,6 +40,7 @@ Kind = Literal[
     "thickness",
     "travel",
     "acceleration",
+    "temperature",
 ]
 System = Literal["metric", "us"]
 
@@ -94,8 +95,11 @@ UNITS: dict[str, dict[str, float]] = {
         "N·m/°": 1.0 / _factor("degree", "radian"),
         "lb·ft/°": _factor("force_pound * foot", "N*m") / _factor("degree", "radian"),
     },
+    "temperature": {"°C": 1.0, "C": 1.0, "°F": 5.0 / 9.0, "F": 5.0 / 9.0, "K": 1.0},
 }
 """SI value of one of each unit, by kind; gain in degrees per metre, volume in litres, travel in km, as the facts hold them."""
+NOUGHT = dict.fromkeys(("°C", "C"), 273.15) | dict.fromkeys(("°F", "F"), 459.67 * 5.0 / 9.0)
+"""What the nought of a unit is in SI, where it is not nought: of temperatures, K."""
 
 SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "length": {"metric": ("mm", 0), "us": ("in", 0)},
@@ -119,6 +123,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "percent": {"metric": ("%", 0), "us": ("%", 0)},
     "damping": {"metric": ("N·s/m", 0), "us": ("lb·s/in", 1)},
     "roll_stiffness": {"metric": ("N·m/°", 0), "us": ("lb·ft/°", 0)},
+    "temperature": {"metric": ("°C", 0), "us": ("°F", 0)},
 }
 """Unit and decimals in which each kind is shown (inches are shown to the nearest sixteenth instead)."""
 
@@ -144,6 +149,7 @@ MOST: dict[str, float] = {
     "roll_stiffness": 1e7,
     "travel": 3e6,
     "percent": 10.0,
+    "temperature": 400.0,
 }
 """The largest figure (SI) of a kind that anything here has: beyond it a finger slipped."""
 LONGEST = 60
@@ -283,8 +289,8 @@ def _parse(kind: str, text: str, system: System) -> Parsed:
         )
     unit = unit_names[match["unit"].strip()] if match["unit"] else usual
     factor = UNITS[kind][unit]
-    value = _number(match["number"], unit) * factor
-    return Parsed(-value if negative else value, unit, factor)
+    number = _number(match["number"], unit)
+    return Parsed((-number if negative else number) * factor + NOUGHT.get(unit, 0.0), unit, factor)
 
 
 def inches_text(value: float) -> str:
@@ -312,7 +318,7 @@ def figure(kind: str, value: float, system: System = "metric", *, signed: bool =
         text = f"{value:.2f}".rstrip("0").rstrip(".")  # a turn may be a quarter
     else:
         unit, decimals = SHOWN[kind][system]
-        text = f"{value / UNITS[kind][unit]:.{decimals}f}"
+        text = f"{(value - NOUGHT.get(unit, 0.0)) / UNITS[kind][unit]:.{decimals}f}"
     if float(text.replace(",", "")) == 0.0:
         return text.lstrip("-")
     return plus + text.replace("-", "−")

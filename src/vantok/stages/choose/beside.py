@@ -119,7 +119,7 @@ class SideBySide(StageView):
             if found is None or model is None or len(kits) < len(codes):
                 raise InputError("kits", ", ".join(codes), "one of them is not on the shelf any more")
             both = together(model, found, [kits[code].to_core() for code in codes])
-            with self.change("choose") as record:
+            with self.change() as record:
                 take_together(
                     record,
                     both,

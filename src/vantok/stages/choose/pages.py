@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, ClassVar
+from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
@@ -15,6 +15,7 @@ from vantok.desk.parts import lazy_parts
 from vantok.desk.stage import StageView, part
 from vantok.fields.ids import identity
 from vantok.fields.seen import StaleError, hold_to_shown
+from vantok.people.acts import act
 from vantok.people.rights import may
 from vantok.records.shelf.models import KitRecord
 from vantok.stages.choose.actions import (
@@ -81,18 +82,6 @@ class Choose(StageView):
     """Do nothing, move the load, and every kit on the shelf, judged against the target."""
 
     stage = "choose"
-    rights: ClassVar[dict[str, str]] = {
-        "": "choose",
-        "no-baseline": "choose",
-        "target": "choose",
-        "roll": "choose",
-        "propose": "propose",
-        "space": "measure",
-        "sizes": "measure",
-        "take-off": "choose",
-        "weights": "choose",
-        "not-after-all": "choose",
-    }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add target and choices."""
@@ -133,89 +122,95 @@ class Choose(StageView):
                 weights[name] = min(identity(self.request.GET[f"w-{name}"]), 100) / 100
         return weights
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Set the target, propose a kit, or take one."""
-        done = {
-            "no-baseline": self._no_baseline,
-            "weights": self._keep_weights,
-            "not-after-all": self._not_after_all,
-            "sizes": self._sizes,
-            "target": self._target,
-            "roll": self._roll,
-            "space": self._space,
-            "take-off": self._take_off,
-        }
-        action = request.POST.get("action", "")
-        if action in done:
-            return self._told(done[action], request)
-        kit = get_object_or_404(KitRecord, code=request.POST.get("kit"), offered=True)
-        if action == "propose":
-            with self.change("propose") as record:
-                propose_kit(self.person, record, kit.data, request.POST.get("why", ""))
-            messages.success(request, f"{kit.name} is proposed; a technician or the lead takes it.")
-            return self.back()
-        because = request.POST.get("because", "").strip()[:150] if may(self.person, "overrule") else ""
-        if problem := not_yet(self.desk, kit.to_core(), self.units, because=because):
-            messages.error(request, problem)
-            return self.back()
+    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+        """Say it where what the page showed has changed meanwhile."""
         try:
-            with self.change("choose") as record:
-                told = {name: identity(request.POST.get(name)) for name in ("instead_of", "on_top_of")}
-                choose_kit(record, kit.data, because=f"{because} ({self.person})" if because else "", **told)
-        except OnTheJobError as error:
-            return self.again(409, asking={"kit": kit, "standing": error.fitting})
-        except InputError as error:
-            messages.error(request, f"{error} It was not taken.")
-            return self.back()
-        return HttpResponseRedirect(reverse("fit", args=[pk]))
-
-    def _told(self, act: Callable[[HttpRequest], HttpResponse | None], request: HttpRequest) -> HttpResponse:
-        """Do one thing; say it where what the page showed has changed meanwhile."""
-        try:
-            return act(request) or self.back()
+            return doing()
         except StaleError as error:
-            messages.error(request, str(error))
+            messages.error(self.request, str(error))
             self.anew()
             return self.again(409)
 
-    def _keep_weights(self, request: HttpRequest) -> HttpResponse | None:
-        with self.change("choose") as record:
-            hold_to_shown(request.POST, record.weights, "what counts")
-            save_weights(record, {name: min(identity(request.POST.get(f"w-{name}")), 100) / 100 for name in WEIGHTS})
-        return None
+    @property
+    def _kit(self) -> KitRecord:
+        """The kit of the shelf that a form is about."""
+        return get_object_or_404(KitRecord, code=self.request.POST.get("kit"), offered=True)
 
-    def _not_after_all(self, request: HttpRequest) -> HttpResponse | None:
-        with self.change("choose") as record:
-            not_after_all(record, request.POST.get("kit", ""))
-        return None
+    @act("propose", "propose")
+    def _propose(self) -> HttpResponse:
+        kit = self._kit
+        with self.change() as record:
+            propose_kit(self.person, record, kit.data, self.request.POST.get("why", ""))
+        messages.success(self.request, f"{kit.name} is proposed; a technician or the lead takes it.")
+        return self.back()
 
-    def _no_baseline(self, request: HttpRequest) -> HttpResponse | None:
-        with self.change("choose") as record:
-            say_no_baseline(record, request.POST.get("reason", ""))
-        return None
-
-    def _take_off(self, request: HttpRequest) -> HttpResponse | None:
+    @act("choose", "")
+    def _take(self) -> HttpResponse:
+        """Take a kit; one that the baseline or a check holds back is said, one in the place of which it goes is asked about."""
+        kit, told = self._kit, self.request.POST
+        because = told.get("because", "").strip()[:150] if may(self.person, "overrule") else ""
+        if problem := not_yet(self.desk, kit.to_core(), self.units, because=because):
+            messages.error(self.request, problem)
+            return self.back()
+        places = {name: identity(told.get(name)) for name in ("instead_of", "on_top_of")}
         try:
-            with self.change("choose") as record:
-                name = take_off(record, identity(request.POST.get("fitting")))
+            with self.change() as record:
+                choose_kit(record, kit.data, because=f"{because} ({self.person})" if because else "", **places)
+        except OnTheJobError as error:
+            return self.again(409, asking={"kit": kit, "standing": error.fitting})
         except InputError as error:
-            messages.error(request, str(error))
+            messages.error(self.request, f"{error} It was not taken.")
+            return self.back()
+        return HttpResponseRedirect(reverse("fit", args=[self.kwargs["pk"]]))
+
+    @act("choose", "weights")
+    def _keep_weights(self) -> HttpResponse:
+        with self.change() as record:
+            hold_to_shown(self.request.POST, record.weights, "what counts")
+            save_weights(
+                record, {name: min(identity(self.request.POST.get(f"w-{name}")), 100) / 100 for name in WEIGHTS}
+            )
+        return self.back()
+
+    @act("choose", "not-after-all")
+    def _not_after_all(self) -> HttpResponse:
+        with self.change() as record:
+            not_after_all(record, self.request.POST.get("kit", ""))
+        return self.back()
+
+    @act("choose", "no-baseline")
+    def _no_baseline(self) -> HttpResponse:
+        with self.change() as record:
+            say_no_baseline(record, self.request.POST.get("reason", ""))
+        return self.back()
+
+    @act("choose", "take-off")
+    def _take_off(self) -> HttpResponse:
+        try:
+            with self.change() as record:
+                name = take_off(record, identity(self.request.POST.get("fitting")))
+        except InputError as error:
+            messages.error(self.request, str(error))
         else:
-            messages.success(request, f"{name} is taken off the job; the history keeps it.")
-        return None
+            messages.success(self.request, f"{name} is taken off the job; the history keeps it.")
+        return self.back()
 
-    def _target(self, request: HttpRequest) -> HttpResponse | None:
-        form = self.take("choose", lambda r: TargetForm(request.POST, instance=r, units=self.units))
-        return self.taken(form, target_form=form)
+    @act("choose", "target")
+    def _target(self) -> HttpResponse:
+        form = self.take(lambda r: TargetForm(self.request.POST, instance=r, units=self.units))
+        return self.taken(form, target_form=form) or self.back()
 
-    def _roll(self, request: HttpRequest) -> HttpResponse | None:
-        form = self.take("choose", lambda r: RollForm(request.POST, instance=r, units=self.units))
-        return self.taken(form, roll_form=form)
+    @act("choose", "roll")
+    def _roll(self) -> HttpResponse:
+        form = self.take(lambda r: RollForm(self.request.POST, instance=r, units=self.units))
+        return self.taken(form, roll_form=form) or self.back()
 
-    def _sizes(self, request: HttpRequest) -> HttpResponse | None:
-        told = self.take("measure", lambda r: SizesForm(request.POST, vehicle=r.vehicle, units=self.units), save_sizes)
-        return self.taken(told, sizes_form=told)
+    @act("measure", "sizes")
+    def _sizes(self) -> HttpResponse:
+        told = self.take(lambda r: SizesForm(self.request.POST, vehicle=r.vehicle, units=self.units), save_sizes)
+        return self.taken(told, sizes_form=told) or self.back()
 
-    def _space(self, request: HttpRequest) -> HttpResponse | None:
-        room = self.take("measure", lambda r: SpaceForm(request.POST, instance=r, units=self.units))
-        return self.taken(room, space_form=room)
+    @act("measure", "space")
+    def _space(self) -> HttpResponse:
+        room = self.take(lambda r: SpaceForm(self.request.POST, instance=r, units=self.units))
+        return self.taken(room, space_form=room) or self.back()

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import timedelta
-from typing import Any, ClassVar
+from typing import Any
 
 from django import forms
 from django.contrib import messages
@@ -18,6 +19,7 @@ from vantok.desk.stage import StageView
 from vantok.drawing.ride_still import still_svg
 from vantok.fields.money import NumberField
 from vantok.fields.seen import SeenForm, hold_to_shown
+from vantok.people.acts import act
 from vantok.people.models import Shop
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord
@@ -140,7 +142,6 @@ class QuotePage(StageView):
     """The quote of a job."""
 
     stage = "choose"
-    rights: ClassVar[dict[str, str]] = {"save": "quote", "make": "quote", "accepted": "quote", "declined": "quote"}
 
     def get_template_names(self) -> list[str]:
         """Return the quote's page."""
@@ -161,29 +162,32 @@ class QuotePage(StageView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Make the quote, store it as edited, or note the customer's answer."""
-        action = request.POST.get("action", "")
-        try:
-            if action == "make":
-                self._make(request.POST.getlist("kit"))
-            elif action in ("accepted", "declined"):
-                self._answered(action)
-        except InputError as error:
-            messages.error(request, str(error))
-            return self.again(409)
-        if action not in ("make", "accepted", "declined") and self.desk.job.quote is not None:
-            form = self.take(
-                "quote",
-                lambda r: QuoteForm(request.POST, sheet=QuoteSheet.model_validate(r.quote)),
-                lambda r, form: save_quote(r, form.found),
-            )
-            if response := self.taken(form, form=form):
-                return response
-        return HttpResponseRedirect(reverse("quote", args=[pk]))
+    def back(self) -> HttpResponse:
+        """Go to the quote anew."""
+        return HttpResponseRedirect(reverse("quote", args=[self.kwargs["pk"]]))
 
-    def _make(self, codes: list[str]) -> None:
+    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+        """Show the quote again with why nothing came of it."""
+        try:
+            return doing()
+        except InputError as error:
+            messages.error(self.request, str(error))
+            return self.again(409)
+
+    @act("quote", "save")
+    def _save(self) -> HttpResponse:
+        if self.desk.job.quote is None:
+            return self.back()
+        form = self.take(
+            lambda r: QuoteForm(self.request.POST, sheet=QuoteSheet.model_validate(r.quote)),
+            lambda r, form: save_quote(r, form.found),
+        )
+        return self.taken(form, form=form) or self.back()
+
+    @act("quote", "make")
+    def _make(self) -> HttpResponse:
         """Make a quote of some kits of the shelf, else of what is chosen."""
+        codes = self.request.POST.getlist("kit")
         kits = (
             tuple(r.to_core() for r in KitRecord.objects.filter(code__in=codes, offered=True))
             if codes
@@ -195,10 +199,11 @@ class QuotePage(StageView):
             rate=shop.hour if shop else HOUR,
             tax=self._tax(shop),
         )
-        with self.change("quote") as record:
+        with self.change() as record:
             if record.quote:
                 hold_to_shown(self.request.POST, record.quote, "the quote")
             save_quote(record, sheet)
+        return self.back()
 
     def _tax(self, shop: Shop | None) -> float:
         """Return the shop's tax on a quote, as a share; asked with the first quote, and kept from then on. Raises InputError where nobody says."""
@@ -213,17 +218,18 @@ class QuotePage(StageView):
         shop.save()
         return shop.tax
 
-    def _answered(self, answer: str) -> None:
+    @act("quote", "accepted", "declined")
+    def _answered(self) -> HttpResponse:
         """Note what the customer said to the whole, with the day and who heard it."""
-        sheet = self.desk.job.quote
-        if sheet is None:
-            return
-        told = {"answer": answer, "answered": timezone.localdate().isoformat(), "by": str(self.person)[:120]}
-        with self.change("quote") as record:
+        if self.desk.job.quote is None:
+            return self.back()
+        told = {"answer": self.asked, "answered": timezone.localdate().isoformat(), "by": str(self.person)[:120]}
+        with self.change() as record:
             hold_to_shown(self.request.POST, record.quote, "the quote")
             sheet = QuoteSheet.model_validate(record.quote)
             save_quote(record, sheet.model_copy(update=told))
-        messages.success(self.request, f"The quote is noted as {answer}.")
+        messages.success(self.request, f"The quote is noted as {self.asked}.")
+        return self.back()
 
 
 class QuotePdf(QuotePage):

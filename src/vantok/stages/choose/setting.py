@@ -117,7 +117,7 @@ class SetStage(StageView):
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Enter the setting as made on the vehicle: of the kit in hand, or of one that went on with it."""
         try:
-            form = self.take("set", self._read, lambda record, form: save_setting(record, form.save(commit=False)))
+            form = self.take(self._read, lambda record, form: save_setting(record, form.save(commit=False)))
         except StaleError as error:
             messages.error(request, str(error))
             self.anew()

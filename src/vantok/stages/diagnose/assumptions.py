@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from vantok.desk.stage import StageView
 from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok_core.base.errors import VantokError
 from vantok_core.facts.vehicle import OWN
@@ -80,7 +81,6 @@ class Assumptions(StageView):
     """What the job rests on that nobody measured."""
 
     stage = "diagnose"
-    rights: ClassVar[dict[str, str]] = {"meant": "choose", "*": "measure"}
 
     def get_template_names(self) -> list[str]:
         """Return its page."""
@@ -108,20 +108,22 @@ class Assumptions(StageView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Keep which way an instruction is meant, or figures with their sources."""
-        if request.POST.get("action") == "meant":
-            asked = {one.key: dict(one.ways) for one in two_ways(self.desk.job)}
-            with self.change("choose") as record:
-                told = dict(record.sheets.get("meant", {}))
-                told |= {key: way for key, ways in asked.items() if (way := request.POST.get(key, "")) in ways}
-                record.sheets = record.sheets | {"meant": told}
-                if told.get("share-of"):
-                    record.target_state = told["share-of"]
-                record.save()
-            return self.back()
+    @act("choose", "meant")
+    def _meant(self) -> HttpResponse:
+        """Keep which way an instruction is meant."""
+        asked = {one.key: dict(one.ways) for one in two_ways(self.desk.job)}
+        with self.change() as record:
+            told = dict(record.sheets.get("meant", {}))
+            told |= {key: way for key, ways in asked.items() if (way := self.request.POST.get(key, "")) in ways}
+            record.sheets = record.sheets | {"meant": told}
+            if told.get("share-of"):
+                record.target_state = told["share-of"]
+            record.save()
+        return self.back()
+
+    @act("measure")
+    def _sources(self) -> HttpResponse:
+        """Keep figures with their sources."""
         rows = self.rows
-        form = self.take(
-            "measure", lambda r: SourcesForm(r, rows, request.POST, units=self.units), lambda r, f: f.store(r)
-        )
+        form = self.take(lambda r: SourcesForm(r, rows, self.request.POST, units=self.units), lambda r, f: f.store(r))
         return self.taken(form, form=form) or self.back()

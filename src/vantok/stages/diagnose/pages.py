@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
-from typing import Any, ClassVar
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.lessons import causes_proved, learnt_since
 from vantok.desk.load import Desk
 from vantok.desk.stage import StageView
+from vantok.people.acts import act
 from vantok.people.models import Shop
 from vantok.stages.diagnose.planned import PlannedForm, add_planned, drop_planned
 from vantok_core.aims.complaints import COMPLAINT_WORDS
@@ -35,7 +36,6 @@ class Diagnose(StageView):
     """Sag, rake, lean, rates, what a helper can and cannot do; each number opens to its working."""
 
     stage = "diagnose"
-    rights: ClassVar[dict[str, str]] = {"add-planned": "measure", "drop-planned": "measure"}
 
     def _springs(self) -> list[dict[str, Any]]:
         """Return each axle's rate with the ride frequency of the state spoken of, both with their bands."""
@@ -100,13 +100,15 @@ class Diagnose(StageView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Keep a planned change, or give one up."""
-        if request.POST.get("action") == "drop-planned":
-            with self.change("measure") as record:
-                drop_planned(record, request.POST.get("planned", ""))
-            return self.back()
-        form = self.take("measure", lambda r: PlannedForm(request.POST, record=r, units=self.units), add_planned)
+    @act("measure", "drop-planned")
+    def _drop_planned(self) -> HttpResponse:
+        with self.change() as record:
+            drop_planned(record, self.request.POST.get("planned", ""))
+        return self.back()
+
+    @act("measure", "add-planned")
+    def _add_planned(self) -> HttpResponse:
+        form = self.take(lambda r: PlannedForm(self.request.POST, record=r, units=self.units), add_planned)
         return self.taken(form, planned_form=form) or self.back()
 
 

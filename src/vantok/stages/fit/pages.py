@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from datetime import datetime, time
-from typing import Any, ClassVar
+from functools import cached_property
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
 
@@ -16,6 +18,7 @@ from vantok.desk.stage import StageView
 from vantok.drawing.at_step import at_step_svg
 from vantok.drawing.orient import orient_svg
 from vantok.fields.ids import identity
+from vantok.people.acts import act
 from vantok.people.models import Shop
 from vantok.records.instruments.models import BY_EYE, run_out
 from vantok.records.jobs.models import Job
@@ -38,16 +41,6 @@ class Fit(StageView):
 
     stage = "fit"
     opens_offline = True
-    rights: ClassVar[dict[str, str]] = {
-        "tick": "set",
-        "skip": "set",
-        "back": "set",
-        "stop": "set",
-        "learn": "set",
-        "ordered": "set",
-        "overrule": "overrule",
-        "overrule-fit": "overrule",
-    }
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the card that is worked on, or the one asked for."""
@@ -78,7 +71,7 @@ class Fit(StageView):
             "wrenches": run_out(BY_EYE) if any(one.fasteners for one in found.open) else (),
         }
 
-    @property
+    @cached_property
     def _place(self) -> int | None:
         """Return which kit's card: the one asked for, else the first with a step left."""
         if not self.desk.cards:
@@ -115,41 +108,62 @@ class Fit(StageView):
             for step, held in steps
         ]
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Leave a step as done, skipped or overruled, or take it back."""
-        place, action = self._place, request.POST.get("action", "")
-        if place is None:
-            return self.back()
-        try:
-            with self.change("overrule" if action.startswith("overrule") else "set") as record:
-                fitting = list(record.fittings.all())[place]
-                if action == "overrule-fit":
-                    unfit = standing_unfit(Desk.look(pk).job, place)
-                    overrule_fit(
-                        self.person, fitting, unfit, request.POST.get("check", ""), request.POST.get("reason", "")
-                    )
-                    return self.back()
-                if action == "ordered":
-                    order(fitting, ordered_of(self.person, request.POST))
-                    return self.back()
-                hold_to(fitting.pk, Desk.look(pk).cards[place], request.POST)
-                if action == "back":
-                    take_back(record, place, request.POST.get("key", ""))
-                elif action == "learn":
-                    taught = learnt_of(self.person, Desk.look(pk).cards[place], request.POST)
-                    hold_to_proof(Desk.look(pk).job, place, taught)
-                    learn(record, place, taught, keep=bool(request.POST.get("keep")))
-                else:
-                    found = Desk.look(pk).cards[place]
-                    leave_step(record, place, found, mark_of(self.person, self.units, found, request.POST))
-        except InputError as error:
-            self.anew()
-            return self.again(422, refused=error.args[0])
-        query = "&".join(f"{name}={request.POST[name]}" for name in ("gloves",) if request.POST.get(name) == "1")
-        address = reverse("fit", args=[pk])
-        return HttpResponseRedirect(
-            f"{address}?part={place}{'&' + query if query else ''}" if query or len(self.desk.cards) > 1 else address
-        )
+    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+        """Go on with the card, or say at it what was not taken."""
+        if self._place is not None:
+            try:
+                doing()
+            except InputError as error:
+                self.anew()
+                return self.again(422, refused=error.args[0])
+        return self.back()
+
+    def back(self) -> HttpResponse:
+        """Go to the card that was worked on, with gloves on where they were."""
+        gloves = "&gloves=1" if self.request.POST.get("gloves") == "1" else ""
+        asked = f"?part={self._place}{gloves}" if gloves or len(self.desk.cards) > 1 else ""
+        return HttpResponseRedirect(reverse("fit", args=[self.kwargs["pk"]]) + asked)
+
+    @contextmanager
+    def _card(self) -> Iterator[tuple[Job, int, Progress]]:
+        """Change the card inside the block: the job, which kit's card, and the card as it stands under the lock. Raises InputError for another kit's."""
+        place = self._place
+        assert place is not None
+        with self.change() as record:
+            found = Desk.look(record.pk).cards[place]
+            hold_to(list(record.fittings.all())[place].pk, found, self.request.POST)
+            yield record, place, found
+
+    @act("set", "tick", "skip", "stop")
+    @act("overrule", "overrule")
+    def _leave(self) -> None:
+        with self._card() as (record, place, found):
+            leave_step(record, place, found, mark_of(self.person, self.units, found, self.request.POST))
+
+    @act("set", "back")
+    def _take_back(self) -> None:
+        with self._card() as (record, place, _):
+            take_back(record, place, self.request.POST.get("key", ""))
+
+    @act("set", "learn")
+    def _learn(self) -> None:
+        with self._card() as (record, place, found):
+            taught = learnt_of(self.person, found, self.request.POST)
+            hold_to_proof(Desk.look(record.pk).job, place, taught)
+            learn(record, place, taught, keep=bool(self.request.POST.get("keep")))
+
+    @act("set", "ordered")
+    def _ordered(self) -> None:
+        with self.change() as record:
+            order(list(record.fittings.all())[self._place or 0], ordered_of(self.person, self.request.POST))
+
+    @act("overrule", "overrule-fit")
+    def _overrule_fit(self) -> None:
+        told, place = self.request.POST, self._place or 0
+        with self.change() as record:
+            unfit = standing_unfit(Desk.look(record.pk).job, place)
+            fitting = list(record.fittings.all())[place]
+            overrule_fit(self.person, fitting, unfit, told.get("check", ""), told.get("reason", ""))
 
 
 class Needed(StageView):
@@ -171,7 +185,6 @@ class Stuck(StageView):
     """When it fights: the tree of questions, a place a page; where it ends, what was tried goes on the card."""
 
     stage = "fit"
-    rights: ClassVar[dict[str, str]] = {"fought": "set"}
 
     def get_template_names(self) -> list[str]:
         """Return the page of the tree."""
@@ -185,19 +198,20 @@ class Stuck(StageView):
             node=at(self.request.GET.get("at", START)), start=START, fasteners=list(names), **kwargs
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    @act("set", "fought")
+    def _fought(self) -> HttpResponse:
         """Put what fought, what was tried and the minutes it took on the card that is worked on."""
         place = next((n for n, one in enumerate(self.desk.cards) if not one.done), None)
         if place is None:
             return self.back()
         try:
-            with self.change("set") as record:
-                found = Desk.look(pk).cards[place]
-                learn(record, place, fought_of(self.person, found, request.POST), keep=False)
+            with self.change() as record:
+                found = Desk.look(record.pk).cards[place]
+                learn(record, place, fought_of(self.person, found, self.request.POST), keep=False)
         except InputError as error:
             self.anew()
             return self.again(422, refused=error.args[0])
-        return HttpResponseRedirect(reverse("fit", args=[pk]))
+        return self.back()
 
 
 def _of_the_day(found: Progress) -> dict[str, Any]:

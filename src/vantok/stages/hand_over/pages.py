@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any
 
 from django import forms
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
@@ -20,6 +20,7 @@ from vantok.desk.paper import paper
 from vantok.desk.stage import StageView, frame
 from vantok.fields.ids import identity
 from vantok.fields.seen import SeenForm
+from vantok.people.acts import act
 from vantok.people.rights import RefusedError
 from vantok.records.handover.models import Issue
 from vantok.records.jobs.models import Job
@@ -74,7 +75,6 @@ class Report(StageView):
     """The whole job on one or two pages; one that was handed over stays as it was then."""
 
     stage = "report"
-    rights: ClassVar[dict[str, str]] = {"hand-over": "hand over", "reopen": "reopen", "answers": "answer"}
 
     @property
     def issue(self) -> Issue | None:
@@ -113,27 +113,28 @@ class Report(StageView):
             kept["open points"] = self._open_points()
         return kept["open points"]
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Answer the complaints, hand over, or take the job back into the shop."""
-        action = request.POST.get("action", "")
-        if action == "answers":
-            form = self.take("answer", lambda record: AnswersForm(record, request.POST), self._answered)
-            return self.taken(form, answers_form=form) or self.back()
-        if action == "reopen":
-            with self.change("reopen") as record:
-                record.done = False
-                record.save()
-            return self.back()
-        return self._hand_over(request.POST.get("anyway", "").strip()[:300])
+    @act("answer", "answers")
+    def _answers(self) -> HttpResponse:
+        form = self.take(lambda record: AnswersForm(record, self.request.POST), self._answered)
+        return self.taken(form, answers_form=form) or self.back()
+
+    @act("reopen", "reopen")
+    def _reopen(self) -> HttpResponse:
+        with self.change() as record:
+            record.done = False
+            record.save()
+        return self.back()
 
     @staticmethod
     def _answered(record: Job, form: AnswersForm) -> None:
         record.answers, record.heard = form.told(), form.heard(record.heard)
         record.save()
 
-    def _hand_over(self, anyway: str) -> HttpResponse:
+    @act("hand over", "hand-over")
+    def _hand_over(self) -> HttpResponse:
         """Freeze the report and close the job; open points need a reason."""
-        with self.change("hand over") as record:
+        anyway = self.request.POST.get("anyway", "").strip()[:300]
+        with self.change() as record:
             self.__dict__["desk"] = Desk.open(record.pk)
             points = self._open_points()
             if points and not anyway:

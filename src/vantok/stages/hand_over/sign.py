@@ -75,7 +75,7 @@ class Sign(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Keep a signature; one that is there is never changed."""
-        form = self.take("answer", lambda record: _form(record, request.POST), _keep)
+        form = self.take(lambda record: _form(record, request.POST), _keep)
         if refused := self.taken(form, form=form):
             return refused
         messages.success(request, f"Signed by {form.cleaned_data['name']}.")

@@ -68,7 +68,7 @@ class Inspect(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was changed on the sheet."""
-        form = self.take("inspect", lambda record: InspectionForm(record, all_fine(request.POST)), self._save)
+        form = self.take(lambda record: InspectionForm(record, all_fine(request.POST)), self._save)
         zone = request.GET.get("zone", "")
         if not form.errors:
             messages.success(request, "Inspection saved.")

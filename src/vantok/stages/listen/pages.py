@@ -32,6 +32,6 @@ class Listen(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Save what was said."""
-        form = self.take("listen", lambda record: ListenForm(request.POST, instance=record, **self._known()))
+        form = self.take(lambda record: ListenForm(request.POST, instance=record, **self._known()))
         on = reverse("vehicle" if "on" in request.POST else "listen", args=[pk])
         return self.taken(form, form=form) or HttpResponseRedirect(on)

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any
 
 from django import forms
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
 
 from vantok.desk.stage import StageView
 from vantok.fields.files import text_of
 from vantok.fields.quantity import UnitsForm
+from vantok.people.acts import act
 from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Job
 from vantok.wire.link import look
@@ -74,7 +75,6 @@ class ByPhone(StageView):
     """Levels and push tests."""
 
     stage = "measure"
-    rights: ClassVar[str] = "measure"
 
     def get_template_names(self) -> list[str]:
         """Return its page."""
@@ -96,31 +96,34 @@ class ByPhone(StageView):
             look(logger.url)  # it begins to listen as the page is shown
         return super().get_context_data(names=names, logger=logger, **told, **kwargs)
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Keep a level, a push test, or take one off."""
-        action = request.POST.get("action", "")
-        if action in ("drop-level", "drop-push"):
-            with self.change("measure") as record:
-                name, n = ("levels" if action == "drop-level" else "pushes"), request.POST.get("n", "")
-                rows = list(record.sheets.get(name, ()))
-                if n.isascii() and n.isdecimal() and int(n[:4]) < len(rows):
-                    rows.pop(int(n))
-                    record.sheets = record.sheets | {name: rows}
-                    record.save()
-            return HttpResponseRedirect(reverse("by-phone", args=[pk]))
-        if action in ("push", "live"):
-            push = self.take(
-                "measure", lambda r: PushForm(r, request.POST, units=self.units, prefix="push"), self._push
-            )
-            answer = self.taken(push, push_form=push)
-        else:
-            level = self.take(
-                "measure", lambda r: LevelForm(r, request.POST, units=self.units, prefix="level"), self._level
-            )
-            answer = self.taken(level, level_form=level)
-        if answer is None:
-            messages.success(request, "Kept.")
-        return answer or HttpResponseRedirect(reverse("by-phone", args=[pk]))
+    def back(self) -> HttpResponse:
+        """Go to this page anew."""
+        return HttpResponseRedirect(reverse("by-phone", args=[self.kwargs["pk"]]))
+
+    @act("measure", "drop-level", "drop-push")
+    def _drop(self) -> HttpResponse:
+        with self.change() as record:
+            name, n = ("levels" if self.asked == "drop-level" else "pushes"), self.request.POST.get("n", "")
+            rows = list(record.sheets.get(name, ()))
+            if n.isascii() and n.isdecimal() and int(n[:4]) < len(rows):
+                rows.pop(int(n))
+                record.sheets = record.sheets | {name: rows}
+                record.save()
+        return self.back()
+
+    @act("measure", "push", "live")
+    def _pushed(self) -> HttpResponse:
+        form = self.take(lambda r: PushForm(r, self.request.POST, units=self.units, prefix="push"), self._push)
+        return self.taken(form, push_form=form) or self._kept()
+
+    @act("measure", "level")
+    def _levelled(self) -> HttpResponse:
+        form = self.take(lambda r: LevelForm(r, self.request.POST, units=self.units, prefix="level"), self._level)
+        return self.taken(form, level_form=form) or self._kept()
+
+    def _kept(self) -> HttpResponse:
+        messages.success(self.request, "Kept.")
+        return self.back()
 
     def _noted(self, form: _StateForm) -> dict[str, Any]:
         at = timezone.now().isoformat(timespec="seconds")

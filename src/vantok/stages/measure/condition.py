@@ -117,7 +117,7 @@ class ConditionPage(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Store it; the odometer goes to the job where it has none."""
-        form = self.take("measure", lambda record: self._form(record, request.POST), self._save)
+        form = self.take(lambda record: self._form(record, request.POST), self._save)
         if response := self.taken(form, form=form):
             return response
         messages.success(request, "Kept with the state.")

@@ -32,7 +32,7 @@ class ReadingsCsv(StageView):
             if upload is None:
                 raise FileFormatError("file", "choose a CSV file first")
             rows = read_readings(text_of(upload))
-            with self.change("measure") as record:
+            with self.change() as record:
                 if record.began is not None and any(row.phase == "before" for row in rows):
                     raise FileFormatError(
                         "file", "work has begun, and the baseline stands: type the figures, with the reason"

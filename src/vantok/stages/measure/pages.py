@@ -29,6 +29,7 @@ from vantok.desk.stage import StageView, frame, part
 from vantok.drawing.datums import datum_svg
 from vantok.fields.ids import identity
 from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok.people.acts import act
 from vantok.people.gate import REFUSED, SCRIPT, STORED
 from vantok.people.once import FIELD
 from vantok.records.jobs.models import Bay, Job
@@ -61,11 +62,6 @@ class Measure(StageView):
     stage = "measure"
     opens_offline = True
     phase = "before"
-    rights: ClassVar[str] = "measure"
-    forms: ClassVar[dict[str, tuple[str, Any, Any]]] = {
-        "already": ("already_form", AlreadyForm, save_already),
-        "empty-load": ("empty_form", EmptyLoadForm, save_empty_load),
-    }
 
     @property
     def datum(self) -> str:
@@ -115,34 +111,47 @@ class Measure(StageView):
             "let_down": [{"one": one, "effects": effect_rows(one.effects)} for one in (found.others if found else ())],
         }
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Say where the vehicle stands, what was on when it came, or add or remove a named point."""
-        action = request.POST.get("action", "")
-        if action in self.forms:
-            name, kind, save = self.forms[action]
-            told = self.take("measure", lambda r: kind(request.POST, record=r, units=self.units), save)
-            return self.taken(told, **{name: told}) or self.back()
-        if action == "bay":
-            bay = Bay.objects.filter(pk=identity(request.POST.get("bay"))).first()
-            with self.change("measure") as record:
-                actions.stand_in(record, bay, facing_out=request.POST.get("facing") == "out")
-            return self.back()
-        if action == "never-empty":
-            with self.change("measure") as record:
-                judge_as_it_stands(record, never_empty=request.POST.get("never") == "yes")
-            return self.back()
-        if action == "same-load":
-            with self.change("measure", facts=False) as record:
-                same_load(record, get_object_or_404(LoadState, job=record, pk=identity(request.POST.get("state"))))
-            return self.back()
-        if action == "remove-point":
-            try:
-                with self.change("measure") as record:
-                    actions.remove_point(record.vehicle, request.POST.get("point", ""))
-            except VantokError as error:
-                messages.error(request, str(error))
-            return self.back()
-        form = self.take("measure", lambda _: PointForm(request.POST, units=self.units), self._add_point)
+    @act("measure", "already")
+    def _was_on(self) -> HttpResponse:
+        form = self.take(lambda r: AlreadyForm(self.request.POST, record=r, units=self.units), save_already)
+        return self.taken(form, already_form=form) or self.back()
+
+    @act("measure", "empty-load")
+    def _empty_load(self) -> HttpResponse:
+        form = self.take(lambda r: EmptyLoadForm(self.request.POST, record=r, units=self.units), save_empty_load)
+        return self.taken(form, empty_form=form) or self.back()
+
+    @act("measure", "bay")
+    def _bay(self) -> HttpResponse:
+        bay = Bay.objects.filter(pk=identity(self.request.POST.get("bay"))).first()
+        with self.change() as record:
+            actions.stand_in(record, bay, facing_out=self.request.POST.get("facing") == "out")
+        return self.back()
+
+    @act("measure", "never-empty")
+    def _never_empty(self) -> HttpResponse:
+        with self.change() as record:
+            judge_as_it_stands(record, never_empty=self.request.POST.get("never") == "yes")
+        return self.back()
+
+    @act("measure", "same-load")
+    def _same_load(self) -> HttpResponse:
+        with self.change(facts=False) as record:
+            same_load(record, get_object_or_404(LoadState, job=record, pk=identity(self.request.POST.get("state"))))
+        return self.back()
+
+    @act("measure", "remove-point")
+    def _remove_point(self) -> HttpResponse:
+        try:
+            with self.change() as record:
+                actions.remove_point(record.vehicle, self.request.POST.get("point", ""))
+        except VantokError as error:
+            messages.error(self.request, str(error))
+        return self.back()
+
+    @act("measure", "add-point")
+    def _point(self) -> HttpResponse:
+        form = self.take(lambda _: PointForm(self.request.POST, units=self.units), self._add_point)
         return self.taken(form, point_form=form) or self.back()
 
     @staticmethod
@@ -158,7 +167,7 @@ class Settle(StageView):
 
     def post(self, request: HttpRequest, pk: int) -> HttpResponse:
         """Note it, and go back to the sheet it was said on."""
-        with self.change("measure", facts=False) as record:
+        with self.change(facts=False) as record:
             record.lifted = request.POST.get("action") == "lifted"
             record.save()
         return HttpResponseRedirect(reverse("prove" if request.POST.get("from") == "prove" else "measure", args=[pk]))

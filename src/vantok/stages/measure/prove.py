@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from vantok.desk.parts import lazy_parts
 from vantok.desk.proof_tables import cause_rows, effect_rows, proof_rows
 from vantok.desk.proving import by_drive_alone, ways
+from vantok.people.acts import act
 from vantok.records.measure.models import DATUMS
 from vantok.stages.measure.causes import rule_out
 from vantok.stages.measure.pages import Measure
@@ -26,7 +27,6 @@ class Prove(Measure):
 
     stage = "prove"
     phase = "after"
-    rights: ClassVar[str] = "set"
 
     @property
     def datum(self) -> str:
@@ -56,9 +56,10 @@ class Prove(Measure):
         words = dict(DATUMS)
         return [{"words": words[one.datum], "places": one.places, "rows": one.rows()} for one in sheets]
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    @act("set", "rule-out")
+    def _rule_out(self) -> HttpResponse:
         """Note which causes of a missed height were ruled out."""
         known = {cause.key for cause in CAUSES}
-        with self.change("set") as record:
-            rule_out(record, [key for key in request.POST.getlist("cause") if key in known])
+        with self.change() as record:
+            rule_out(record, [key for key in self.request.POST.getlist("cause") if key in known])
         return self.back()

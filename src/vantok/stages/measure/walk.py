@@ -217,7 +217,7 @@ class Walk(StageView):
     def _prepared(self) -> HttpResponse:
         """Store what was ticked and where the vehicle stands, and begin."""
         told = self.request.POST
-        with self.change("measure") as record:
+        with self.change() as record:
             done = [key for key in PREPARE if key in told.getlist("done")] or ["asked"]
             bay = Bay.objects.filter(pk=identity(told.get("bay"))).first()
             said = (done, bay, told.get("facing") == "out")

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import partial
-from typing import Any, ClassVar
+from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from vantok.desk.proving import add, change_entry, put_setting
 from vantok.desk.rides import FITTED, NOW, standing
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok.stages.prove.forms import DriveForm
 from vantok.stages.prove.pages import ProvePage
@@ -56,7 +57,6 @@ class DriveSheet(ProvePage):
 
     page = "drive"
     opens_offline = True
-    rights: ClassVar[dict[str, str]] = {"drive": "measure", "ended": "set", "remember": "set", "recall": "set"}
 
     @property
     def _tape_first(self) -> bool:
@@ -96,18 +96,20 @@ class DriveSheet(ProvePage):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Take a drive, how a change went, a setting remembered or put back."""
-        action = request.POST.get("action", "drive")
-        if action == "drive":
-            expected = self._foreseen()  # worked out before the lock
-            form = self.take("measure", lambda r: self._form(r, request.POST), partial(self._drive, expected=expected))
-            return self.taken(form, form=form) or self.here()
+    @act("measure", "drive", "")
+    def _driven(self) -> HttpResponse:
+        expected = self._foreseen()  # worked out before the lock
+        form = self.take(lambda r: self._form(r, self.request.POST), partial(self._drive, expected=expected))
+        return self.taken(form, form=form) or self.here()
+
+    @act("set", "ended", "remember", "recall")
+    def _changed(self) -> HttpResponse:
+        """Note how a change went, or keep a setting for a road; or put one back."""
         try:
-            with self.change("set") as record:
-                getattr(self, f"_{action}")(record) if action in ("ended", "remember", "recall") else None
+            with self.change() as record:
+                {"ended": self._ended, "remember": self._remember, "recall": self._recall}[self.asked](record)
         except InputError as error:
-            messages.error(request, f"{error} Nothing was changed.")
+            messages.error(self.request, f"{error} Nothing was changed.")
         return self.here()
 
     def _drive(self, record: Job, form: DriveForm, expected: dict[str, str]) -> None:

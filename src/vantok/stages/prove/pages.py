@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import timedelta
-from typing import Any, ClassVar
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
 
 from vantok.desk.proving import add, change_entry, ways
 from vantok.desk.stage import StageView
 from vantok.fields.temperature import shown
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok.stages.prove.forms import LeakForm, ReadAgainForm
 from vantok_core.base.errors import InputError, UnitError
@@ -58,7 +60,6 @@ class Leak(ProvePage):
     """A bag pressed up, soaped, read again: what it loses at the same temperature."""
 
     page = "leak"
-    rights: ClassVar[dict[str, str]] = {"begin": "measure", "read": "measure"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the tests with what each says now."""
@@ -84,21 +85,17 @@ class Leak(ProvePage):
             tests=tests, again_faults=again.non_field_errors() if again is not None else (), **kwargs
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Begin a test, or read one again."""
-        if request.POST.get("action") == "read":
-            form = self.take(
-                "measure",
-                lambda r: ReadAgainForm(
-                    request.POST, units=self.units, auto_id=f"{request.POST.get('key', '')[:12]}-%s"
-                ),
-                self._read,
-            )
-            return self.taken(form, again_form=form, again_key=request.POST.get("key", "")) or self.here()
-        begun = self.take(
-            "measure", lambda r: LeakForm(request.POST, units=self.units, auto_id="begin-%s"), self._begin
-        )
-        return self.taken(begun, form=begun) or self.here()
+    @act("measure", "read")
+    def _read_again(self) -> HttpResponse:
+        told = self.request.POST
+        key = told.get("key", "")
+        form = self.take(lambda r: ReadAgainForm(told, units=self.units, auto_id=f"{key[:12]}-%s"), self._read)
+        return self.taken(form, again_form=form, again_key=key) or self.here()
+
+    @act("measure", "begin")
+    def _begun(self) -> HttpResponse:
+        form = self.take(lambda r: LeakForm(self.request.POST, units=self.units, auto_id="begin-%s"), self._begin)
+        return self.taken(form, form=form) or self.here()
 
     def _begin(self, record: Job, form: LeakForm) -> None:
         told = form.cleaned_data
@@ -135,7 +132,6 @@ class Clear(ProvePage):
     """Where parts might meet, looked at with the kit as it is set now; another setting asks for it again."""
 
     page = "clear"
-    rights: ClassVar[dict[str, str]] = {"": "measure", "overrule": "overrule"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add what is asked for."""
@@ -145,25 +141,28 @@ class Clear(ProvePage):
             rows=rows, before=before, founds=FOUND, hows=HOW, typed=kwargs.pop("typed", {}), **kwargs
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Take in what was found, row by row, what is left empty stays as it was; or a lead's reason why it goes on although something touches."""
-        action = request.POST.get("action", "")
+    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+        """Show what is not taken as it was typed."""
         try:
-            if action == "overrule":
-                return self._overrule()
-            with self.change("measure") as record:
-                for one in clearances_asked(self.desk.job):
-                    if entry := self._entry(f"{one.what}-{one.where}", one.what, one.where):
-                        add(record, "clearances", entry)
+            return doing()
         except (InputError, UnitError) as error:
             self.anew()
-            return self.again(422, refused=str(error), typed=request.POST)
+            return self.again(422, refused=str(error), typed=self.request.POST)
+
+    @act("measure", "")
+    def _found(self) -> HttpResponse:
+        """Take in what was found, row by row; what is left empty stays as it was."""
+        with self.change() as record:
+            for one in clearances_asked(self.desk.job):
+                if entry := self._entry(f"{one.what}-{one.where}", one.what, one.where):
+                    add(record, "clearances", entry)
         return self.here()
 
+    @act("overrule", "overrule")
     def _overrule(self) -> HttpResponse:
         """Let it go on although a place touches, with the reason the report keeps. Raises InputError for one nobody overrules, or without a reason."""
         told = self.request.POST
-        with self.change("overrule") as record:
+        with self.change() as record:
             one = next((a for a in clearances_asked(self.desk.job) if f"{a.what}-{a.where}" == told.get("place")), None)
             if one is None or one.stands is None or not one.stops:
                 raise InputError("place", told.get("place", ""), "it stops nothing any more")

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar, cast
+from collections.abc import Callable
+from typing import Any, cast
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
-from django.urls import reverse
+from django.http import HttpResponse
 
 from vantok.desk.proving import add, proving_of, store
 from vantok.drawing.trace_look import trace_svg
 from vantok.fields.files import text_of
+from vantok.people.acts import act
 from vantok.stages.prove.pages import ProvePage
 from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.units import parse
@@ -28,7 +29,7 @@ class Traces(ProvePage):
     """Logged roads: looked at, kept, told."""
 
     page = "traces"
-    rights: ClassVar[dict[str, str]] = {"look": "measure", "keep": "measure", "drop": "measure"}
+    text = ""
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add what is kept, and the choices of the form."""
@@ -47,27 +48,35 @@ class Traces(ProvePage):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Look at a file, keep what it says, or take one off."""
-        told, text = request.POST, ""
+    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+        """Show a file that is not kept as it was told."""
         try:
-            if told.get("action") == "drop":
-                with self.change("measure") as record:
-                    kept = proving_of(record)
-                    left = [one for one in kept["logs"] if one["key"] != told.get("key", "")]
-                    store(record, kept | {"logs": left})
-                return HttpResponseRedirect(reverse("traces", args=[pk]))
-            text = self._text()
-            found = read_file(text)
-            if told.get("action") == "keep":
-                told_so = self._as_told(found)
-                self._keep(told_so, self._stretch(told_so))
-                messages.success(request, "Kept.")
-                return HttpResponseRedirect(reverse("traces", args=[pk]))
+            return doing()
         except (VantokError, UnitError) as error:
             self.anew()
-            return self.again(422, refused=f"{error} Nothing was kept.", text=text, typed=told, found=_looked_at(text))
-        return self.again(found=found, text=text, typed=told)
+            return self._looked(_looked_at(self.text), 422, refused=f"{error} Nothing was kept.")
+
+    def _looked(self, found: TraceFile | None, status: int = 200, **more: str) -> HttpResponse:
+        return self.again(status, found=found, text=self.text, typed=self.request.POST, **more)
+
+    @act("measure", "drop")
+    def _drop(self) -> HttpResponse:
+        with self.change() as record:
+            kept = proving_of(record)
+            left = [one for one in kept["logs"] if one["key"] != self.request.POST.get("key", "")]
+            store(record, kept | {"logs": left})
+        return self.here()
+
+    @act("measure", "look")
+    def _look(self) -> HttpResponse:
+        return self._looked(read_file(self._text()))
+
+    @act("measure", "keep")
+    def _keep_it(self) -> HttpResponse:
+        told = self._as_told(read_file(self._text()))
+        self._keep(told, self._stretch(told))
+        messages.success(self.request, "Kept.")
+        return self.here()
 
     def _text(self) -> str:
         """Return the file's text, sent anew or kept in the page that looked at it. Raises InputError for none, or one that is no text."""
@@ -84,6 +93,7 @@ class Traces(ProvePage):
                 f"{len(text) / 1e6:.0f} million characters",
                 "four million at most: cut it to the road that is compared",
             )
+        self.text = text
         return text
 
     def _as_told(self, found: TraceFile) -> TraceFile:
@@ -129,7 +139,7 @@ class Traces(ProvePage):
             **log_of(road_trace(found, stretch)),
             **self.signed,
         }
-        with self.change("measure") as record:
+        with self.change() as record:
             add(record, "logs", entry)
 
 

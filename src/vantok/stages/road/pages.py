@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import cache
 from pathlib import Path
-from typing import Any, ClassVar
+from typing import Any
 
 from django.contrib import messages
 from django.contrib.staticfiles import finders
@@ -22,6 +22,7 @@ from vantok.desk.rides import FITTED, MOST, NOW, options
 from vantok.desk.stage import StageView, part
 from vantok.drawing.pieces import piece_svg
 from vantok.drawing.ride_still import still_svg
+from vantok.people.acts import act
 from vantok.people.models import Shop
 from vantok.stages.road.film import film
 from vantok_core.base.errors import InputError, VantokError
@@ -99,8 +100,6 @@ class RoadView(StageView):
 class OverRoad(RoadView):
     """One piece of the course: the animation, the traces, the table, the sentence; kept for the report at a press."""
 
-    rights: ClassVar[dict[str, str]] = {"keep": "set", "forget": "set"}
-
     def get_template_names(self) -> list[str]:
         """Return the page."""
         return ["road/page.html"]
@@ -130,22 +129,24 @@ class OverRoad(RoadView):
             }
         return context
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Keep this ride for quote and report, or take a kept one off them."""
-        action = request.POST.get("action", "")
+    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+        """Go back to the same drive, and say what could not be kept."""
         try:
-            with self.change("set") as record:
-                if action == "forget":
-                    told = proving_of(record)
-                    key = request.POST.get("key", "")
-                    store(record, told | {"rides": [one for one in told["rides"] if one["key"] != key]})
-                else:
-                    add(record, "rides", self._kept())
+            doing()
         except VantokError as error:
-            messages.error(request, f"{error} Nothing was kept.")
-        else:
-            self.anew()
-        return HttpResponseRedirect(f"{reverse('road', args=[pk])}?{request.GET.urlencode()}")
+            messages.error(self.request, f"{error} Nothing was kept.")
+        return HttpResponseRedirect(f"{reverse('road', args=[self.kwargs['pk']])}?{self.request.GET.urlencode()}")
+
+    @act("set", "keep")
+    def _keep(self) -> None:
+        with self.change() as record:
+            add(record, "rides", self._kept())
+
+    @act("set", "forget")
+    def _forget(self) -> None:
+        with self.change() as record:
+            told, key = proving_of(record), self.request.POST.get("key", "")
+            store(record, told | {"rides": [one for one in told["rides"] if one["key"] != key]})
 
     def _kept(self) -> dict[str, Any]:
         """Return this ride as it is kept. Raises VantokError where it cannot be driven."""

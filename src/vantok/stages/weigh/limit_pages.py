@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any, ClassVar
+from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
 from vantok.desk.load import Desk
 from vantok.desk.readings import stamp_loads
 from vantok.fields.ids import identity
 from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import LoadItem
 from vantok.stages.weigh import actions
@@ -34,7 +35,6 @@ class Limits(WeighView):
     """Every limit in every state, what it rests on, and the smallest things that clear an overload."""
 
     topic = "limits"
-    rights: ClassVar[dict[str, str]] = {"move": "measure", "take": "measure"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the board and the suggestions for the state looked at."""
@@ -107,21 +107,20 @@ class Limits(WeighView):
             return f"{'dual ' if v.dual_rear else ''}load index {index}, {'four' if v.dual_rear else 'two'} tyres"
         return ""
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
+    @act("measure", "move", "take")
+    def _offered(self) -> HttpResponse:
         """Do what was offered: move an item, or take some of it off. What no longer clears is not done."""
-        with self.change("measure") as record:
-            self.__dict__["desk"] = Desk.open(pk)
-            item = get_object_or_404(
-                LoadItem, state__job=record, state_id=self.record.pk, pk=identity(request.POST.get("item"))
-            )
-            stamp_loads(
-                record, self.record
-            )  # what was read so far was read under the load as it is now, before it is moved
-            said = self._move(item) if request.POST.get("action") == "move" else self._take_off(item)
+        asked = identity(self.request.POST.get("item"))
+        with self.change() as record:
+            self.__dict__["desk"] = Desk.open(record.pk)
+            item = get_object_or_404(LoadItem, state__job=record, state_id=self.record.pk, pk=asked)
+            # What was read so far was read under the load as it is now, before it is moved.
+            stamp_loads(record, self.record)
+            said = self._move(item) if self.asked == "move" else self._take_off(item)
         if said:
-            messages.success(request, said)
+            messages.success(self.request, said)
         else:
-            messages.error(request, "That no longer clears it; look again.")
+            messages.error(self.request, "That no longer clears it; look again.")
         return self.back()
 
     def _move(self, item: LoadItem) -> str:
@@ -174,7 +173,6 @@ class Coach(WeighView):
     """Corner loads, tag axle, overhang ratio and what they do to handling."""
 
     topic = "coach"
-    rights: ClassVar[str] = "measure"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the sheet."""
@@ -191,18 +189,18 @@ class Coach(WeighView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Store the front overhang, or the tag axle: the two axles' load centre becomes the wheelbase that every lever uses."""
-        if request.POST.get("action") == "front":
-            front = self.take(
-                "measure",
-                lambda r: FrontForm(request.POST, initial=r.vehicle.beyond, units=self.units, prefix="front"),
-                self._front,
-            )
-            return self.taken(front, front_form=front) or self.back()
+    @act("measure", "front")
+    def _front_overhang(self) -> HttpResponse:
         form = self.take(
-            "measure", lambda r: TagForm(request.POST, initial=_tag_axle(r), units=self.units), self._store
+            lambda r: FrontForm(self.request.POST, initial=r.vehicle.beyond, units=self.units, prefix="front"),
+            self._front,
         )
+        return self.taken(form, front_form=form) or self.back()
+
+    @act("measure", "")
+    def _tag(self) -> HttpResponse:
+        """Store the tag axle: the two axles' load centre becomes the wheelbase that every lever uses."""
+        form = self.take(lambda r: TagForm(self.request.POST, initial=_tag_axle(r), units=self.units), self._store)
         return self.taken(form, tag_form=form) or self.back()
 
     @staticmethod

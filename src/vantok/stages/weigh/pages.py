@@ -15,6 +15,7 @@ from vantok.desk.stage import frame, part
 from vantok.drawing.floor import FloorPlan, floor_svg
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
+from vantok.people.acts import act
 from vantok.people.gate import SCRIPT, STORED
 from vantok.people.rights import RefusedError
 from vantok.records.jobs.models import Job
@@ -63,15 +64,6 @@ def floor_of(desk: Desk, record: LoadState, picked: int = 0) -> FloorPlan | None
 class Plan(WeighView):
     """The load plan of one state."""
 
-    rights: ClassVar[dict[str, str]] = {
-        "adjust": "plan",
-        "keep": "shop",
-        **dict.fromkeys(
-            ("add-state", "remove-state", "name", "add-usual", "add-item", "save-item", "remove-item", "file"),
-            "measure",
-        ),
-    }
-
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the floor plan, the items, the one being edited, and the usual items to put on."""
         items = list(self.record.items.all())
@@ -119,15 +111,6 @@ class Plan(WeighView):
             found += [explain("tongue_rear", **lever), explain("tongue_front", **lever)]
         return found
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Do the action asked for."""
-        action = request.POST.get("action", "")
-        found = getattr(self, f"_do_{action.replace('-', '_')}", None)
-        if found is None:
-            raise Http404
-        answer: HttpResponse = found()
-        return answer
-
     def _at(self, record: Job) -> LoadState:
         """Return the state looked at, read anew under the lock."""
         return get_object_or_404(LoadState, job=record, pk=self.record.pk)
@@ -135,27 +118,29 @@ class Plan(WeighView):
     def _item(self, state: LoadState) -> LoadItem:
         return get_object_or_404(LoadItem, state=state, pk=identity(self.request.POST.get("item")))
 
+    @act("measure", "add-state")
     def _do_add_state(self) -> HttpResponse:
         told = self.request.POST
         name = told.get("name", "").strip()[:60] or actions.PRESETS.get(told.get("preset", ""), "Another load")
-        with self.change("measure") as record:
+        with self.change() as record:
             copied = record.states.filter(pk=identity(told.get("copy"))).first()
             self.__dict__["record"] = actions.add_state(record, name, copied)
         return self.back()
 
+    @act("measure", "remove-state")
     def _do_remove_state(self) -> HttpResponse:
-        with self.change("measure") as record:
+        with self.change() as record:
             said = actions.remove_state(self._at(record))
         messages.info(self.request, said)
         self.__dict__["record"] = LoadState.objects.filter(job_id=self.kwargs["pk"]).order_by("-empty").first()
         return self.back()
 
+    @act("measure", "name")
     def _do_name(self) -> HttpResponse:
-        form = self.take(
-            "measure", lambda record: StateForm(self.request.POST, instance=self._at(record), units=self.units)
-        )
+        form = self.take(lambda record: StateForm(self.request.POST, instance=self._at(record), units=self.units))
         return self.taken(form, state_form=form) or self.back()
 
+    @act("measure", "add-usual")
     def _do_add_usual(self) -> HttpResponse:
         place = reach(self.desk.job)
         usual = actions.usual_items().get(self.request.POST.get("usual", ""))
@@ -165,15 +150,16 @@ class Plan(WeighView):
             why = "Measure the wheelbase first" if place is None else "The empty state carries nothing"
             messages.error(self.request, f"{why}: {usual.name} was not put on.")
             return self.back()
-        with self.change("measure") as record:
+        with self.change() as record:
             item = actions.add_usual(self._at(record), usual, place)
         return self.back(item=item.pk)
 
+    @act("measure", "add-item")
     def _do_add_item(self) -> HttpResponse:
         kind = self.request.POST.get("kind", "item")
         kind = kind if kind in ItemForm.needs else "item"
         form = self.take(
-            "measure", lambda r: self._form(LoadItem(state=self._at(r), kind=kind), self.request.POST), self._save_item
+            lambda r: self._form(LoadItem(state=self._at(r), kind=kind), self.request.POST), self._save_item
         )
         return self.taken(form, item_form=form) or self.back(item=form.instance.pk)
 
@@ -181,15 +167,18 @@ class Plan(WeighView):
     def _save_item(_: Job, form: ItemForm) -> None:
         actions.save_item(form.save(commit=False))
 
+    @act("measure", "save-item")
     def _do_save_item(self) -> HttpResponse:
-        form = self.take("measure", lambda r: self._form(self._item(self._at(r)), self.request.POST), self._save_item)
+        form = self.take(lambda r: self._form(self._item(self._at(r)), self.request.POST), self._save_item)
         return self.taken(form, item_form=form, picked=form.instance) or self.back()
 
+    @act("measure", "remove-item")
     def _do_remove_item(self) -> HttpResponse:
-        with self.change("measure") as record:
+        with self.change() as record:
             actions.remove_item(self._item(self._at(record)))
         return self.back()
 
+    @act("shop", "keep")
     def _do_keep(self) -> HttpResponse:
         place = reach(self.desk.job)
         if place is not None:
@@ -197,15 +186,17 @@ class Plan(WeighView):
             messages.success(self.request, f"“{kept.name}” is on the shop's own list now.")
         return self.back()
 
+    @act("plan", "adjust")
     def _do_adjust(self) -> HttpResponse:
         try:
-            with self.change("plan") as record:
+            with self.change() as record:
                 said = actions.adjust_to_scale(self._at(record))
             messages.success(self.request, said.in_units(self.units))
         except VantokError as error:
             messages.error(self.request, str(error))
         return self.back()
 
+    @act("measure", "file")
     def _do_file(self) -> HttpResponse:
         form = PlanFileForm(self.request.POST, self.request.FILES)
         try:
@@ -214,7 +205,7 @@ class Plan(WeighView):
                     form.add_error("file", "The empty state carries nothing: open the plan in a loaded state.")
                 else:
                     plan = read_plan(text_of(form.cleaned_data["file"]))
-                    with self.change("measure") as record:
+                    with self.change() as record:
                         actions.replace_plan(self._at(record), plan)
                     messages.success(
                         self.request, "The plan of the file is on; what was there before is in the history."
@@ -256,7 +247,7 @@ class TryPlace(WeighView):
         """Put it down."""
         asked, station, lateral = self._asked()
         try:
-            with self.change("measure") as record:
+            with self.change() as record:
                 item = get_object_or_404(LoadItem, state__job=record, pk=asked.pk)
                 stands = f"{item.station_m:.2f} {item.lateral_m:.2f}"
                 if request.POST.get("seen", stands) not in (stands, f"{station:.2f} {lateral:.2f}"):

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.worked import Worked
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok.records.measure.models import place_words
 from vantok.records.weigh.models import LoadState
@@ -25,7 +26,6 @@ class Scales(WeighView):
     """Axle, pad, tag, tongue and trailer readings of one state, with the plan beside them."""
 
     topic = "scales"
-    rights: ClassVar[str] = "measure"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the forms, the table of scale against plan, and what the portable scale's figures come to."""
@@ -79,11 +79,10 @@ class Scales(WeighView):
             rows.append({"name": place_words(corner), "scale": scale, "plan": plan, "short": scale - plan})
         return rows
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Store readings, or take in what one portable scale came to. Nothing changed leaves an old ticket old."""
-        if request.POST.get("action") == "portable":
-            return self._portable()
-        form = self.take("measure", self._read, self._save)
+    @act("measure", "")
+    def _read_off(self) -> HttpResponse:
+        """Store readings. Nothing changed leaves an old ticket old."""
+        form = self.take(self._read, self._save)
         return self.taken(form, form=form) or self.back()
 
     def _read(self, record: Job) -> ScaleForm:
@@ -97,8 +96,10 @@ class Scales(WeighView):
             form.instance, read, at=form.cleaned_data["weighed_at"] if "weighed_at" in form.touched else None
         )
 
+    @act("measure", "portable")
     def _portable(self) -> HttpResponse:
-        form = self.take("measure", self._put_under, self._take_in)
+        """Take in what one portable scale came to."""
+        form = self.take(self._put_under, self._take_in)
         return self.taken(form, portable=form) or self._taken_in()
 
     def _taken_in(self) -> HttpResponse:

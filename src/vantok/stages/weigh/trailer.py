@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Any, ClassVar
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils.functional import SimpleLazyObject
 
 from vantok.drawing.lever import lever_svg
 from vantok.fields.ids import identity
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import LoadState, TrailerItem
 from vantok.stages.weigh import actions
@@ -30,7 +31,6 @@ class Trailer(WeighView):
     """What one state tows."""
 
     topic = "trailer"
-    rights: ClassVar[str] = "measure"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the forms and what hitching does, with its working."""
@@ -92,25 +92,28 @@ class Trailer(WeighView):
         except VantokError:
             return ()  # the stage's own sentence says why this state cannot be solved
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Store the trailer, the hitch, or something on the trailer."""
-        action = request.POST.get("action", "")
-        if action == "remove":
-            with self.change("measure") as record:
-                thing = get_object_or_404(TrailerItem, state=self._at(record), pk=identity(request.POST.get("item")))
-                actions.remove_item(thing)
-            return self.back()
-        if action == "hitch":
-            hitch = self.take(
-                "measure", lambda r: HitchForm(request.POST, instance=r.vehicle, units=self.units, prefix="hitch")
-            )
-            return self.taken(hitch, hitch_form=hitch) or self.back()
-        if action == "add":
-            item = self.take("measure", self._thing, self._put_on)
-            return self.taken(item, item_form=item) or self.back()
-        form = self.take(
-            "measure", lambda r: TrailerForm(request.POST, instance=self._at(r), units=self.units), self._store
-        )
+    @act("measure", "remove")
+    def _remove(self) -> HttpResponse:
+        asked = identity(self.request.POST.get("item"))
+        with self.change() as record:
+            actions.remove_item(get_object_or_404(TrailerItem, state=self._at(record), pk=asked))
+        return self.back()
+
+    @act("measure", "hitch")
+    def _hitch(self) -> HttpResponse:
+        told = self.request.POST
+        form = self.take(lambda r: HitchForm(told, instance=r.vehicle, units=self.units, prefix="hitch"))
+        return self.taken(form, hitch_form=form) or self.back()
+
+    @act("measure", "add")
+    def _add(self) -> HttpResponse:
+        form = self.take(self._thing, self._put_on)
+        return self.taken(form, item_form=form) or self.back()
+
+    @act("measure", "")
+    def _trailer(self) -> HttpResponse:
+        told = self.request.POST
+        form = self.take(lambda r: TrailerForm(told, instance=self._at(r), units=self.units), self._store)
         return self.taken(form, form=form) or self.back()
 
     def _at(self, record: Job) -> LoadState:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.names import PLACES
@@ -171,7 +172,6 @@ class TyresPage(WeighView):
     """Tyres and angles of a state."""
 
     topic = "tyres"
-    rights: ClassVar[str] = "measure"
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add sheets and forms."""
@@ -188,12 +188,16 @@ class TyresPage(WeighView):
             **kwargs,
         )
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Store one of the two sheets."""
-        if request.POST.get("action") == "angles":
-            angles = self.take(
-                "measure", lambda r: AnglesForm(r, request.POST, units=self.units, prefix="a"), lambda r, f: f.store(r)
-            )
-            return self.taken(angles, angles=angles) or self.back()
-        form = self.take("measure", lambda r: TyresForm(r, request.POST, units=self.units), lambda r, f: f.store(r))
+    @act("measure", "angles")
+    def _angles(self) -> HttpResponse:
+        form = self.take(lambda r: AnglesForm(r, self.request.POST, units=self.units, prefix="a"), _stored)
+        return self.taken(form, angles=form) or self.back()
+
+    @act("measure", "")
+    def _tyres(self) -> HttpResponse:
+        form = self.take(lambda r: TyresForm(r, self.request.POST, units=self.units), _stored)
         return self.taken(form, form=form) or self.back()
+
+
+def _stored(record: Job, form: AnglesForm | TyresForm) -> None:
+    form.store(record)

@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from itertools import chain, count
-from typing import Any, ClassVar
+from typing import Any
 
 from django import forms
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.utils.functional import SimpleLazyObject
 from django.utils.text import slugify
 
 from vantok.desk.load import Desk
 from vantok.drawing.floor import zones_svg
 from vantok.fields.quantity import QuantityField, UnitsForm
+from vantok.people.acts import act
 from vantok.records.jobs.models import Job
 from vantok.stages.weigh.frame import WeighView
 from vantok_core.base.errors import InputError
@@ -133,7 +134,6 @@ class Zones(WeighView):
     """The zones of the vehicle; its own once they were edited, else the usual ones of its body style."""
 
     topic = "zones"
-    rights: ClassVar[dict[str, str]] = {"save": "measure", "usual": "rate"}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the drawing and the rows."""
@@ -154,17 +154,18 @@ class Zones(WeighView):
         rows = [row | {"carries": kg[row["n"]]} for row in form.rows]
         return {"form": form, "rows": rows, "drawn": zones_svg(place, self.units) if place else ""}
 
-    def post(self, request: HttpRequest, pk: int) -> HttpResponse:
-        """Store the zones, or go back to the usual ones."""
-        if request.POST.get("action") == "usual":
-            with self.change("rate") as record:
-                record.vehicle.beyond = {k: v for k, v in record.vehicle.beyond.items() if k != "zones"}
-                record.vehicle.save()
-            messages.success(request, "The usual zones of this body style again; nothing is rated.")
-            return self.back()
-        form = self.take(
-            "measure", lambda r: ZonesForm(request.POST, kept=kept_zones(Desk.open(r.pk)), units=self.units), _store
-        )
+    @act("rate", "usual")
+    def _usual(self) -> HttpResponse:
+        with self.change() as record:
+            record.vehicle.beyond = {k: v for k, v in record.vehicle.beyond.items() if k != "zones"}
+            record.vehicle.save()
+        messages.success(self.request, "The usual zones of this body style again; nothing is rated.")
+        return self.back()
+
+    @act("measure", "save")
+    def _save(self) -> HttpResponse:
+        told = self.request.POST
+        form = self.take(lambda r: ZonesForm(told, kept=kept_zones(Desk.open(r.pk)), units=self.units), _store)
         return self.taken(form, form=form) or self.back()
 
 

@@ -12,7 +12,7 @@ from vantok_core.base.num import P_ATM
 from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import both
 from vantok_core.benches.air import air_line, pressure_at, tee
-from vantok_core.benches.tight import Temperature, tight
+from vantok_core.benches.tight import USUAL, Temperature, tight
 from vantok_core.facts import Job
 from vantok_core.judge.benches.bench import (
     Answer,
@@ -34,7 +34,6 @@ from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
 
-HOUR, ZERO, USUAL = 3600.0, 273.15, 20.0
 LOWEST, HIGHEST = -500.0, 11_000.0
 """Heights above the sea that the air's formula holds for, m."""
 
@@ -118,11 +117,11 @@ def _leak(draft: Draft, values: Values, pressure: float) -> None:
     later, hours = maybe(values, "later"), maybe(values, "hours")
     if later is None or hours is None:
         return
-    warm, cold = (ZERO + (USUAL if (told := maybe(values, name)) is None else told) for name in ("warm", "cold"))
+    warm, cold = (USUAL if (told := maybe(values, name)) is None else told for name in ("warm", "cold"))
     felt: Temperature = "none" if maybe(values, "warm") is None or maybe(values, "cold") is None else "felt"
-    found = tight(pressure, later, hours * HOUR, GAUGE_STEP, felt, (warm, cold))
+    found = tight(pressure, later, hours * 3600.0, GAUGE_STEP, felt, (warm, cold))
     draft.row("Lost, the weather taken off", Quantity(found.lost, "pressure"))
-    words = spoken(found, hours * HOUR)
+    words = spoken(found, hours * 3600.0)
     draft.say("{words}", TONES[found.verdict], words=words)
 
 
@@ -191,8 +190,8 @@ BENCH = Bench(
         Ask(name="pressed", words="pressed further, valve shut", kind="length", needed=False),
         Ask(name="later", words="Second reading", kind="pressure", needed=False),
         Ask(name="hours", words="Hours between", kind="count", most=10000.0, needed=False),
-        Ask(name="warm", words="°C at the first", kind="count", most=90.0, needed=False),
-        Ask(name="cold", words="°C at the second", kind="count", most=90.0, needed=False),
+        Ask(name="warm", words="Temperature at the first", kind="temperature", needed=False),
+        Ask(name="cold", words="Temperature at the second", kind="temperature", needed=False),
         Ask(name="high", words="Height above the sea, metres", kind="distance", needed=False),
         Ask(name="bore", words="Tee: bore of the line", kind="length", needed=False),
         Ask(name="line", words="Tee: line between the bags", kind="length", needed=False),

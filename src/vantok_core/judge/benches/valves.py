@@ -10,6 +10,7 @@ from typing import Any
 
 from vantok_core.base.num import G
 from vantok_core.base.say import Quantity
+from vantok_core.base.units import NOUGHT
 from vantok_core.benches.damper import damping_ratio
 from vantok_core.benches.valves import Mixed, Valves, at_click, damping_word, fade, needed_rate
 from vantok_core.facts import Job
@@ -153,7 +154,7 @@ def _fades(draft: Draft, values: Values, now: Mixed) -> None:
     if peak <= 0.0:
         return
     found = fade(now.equivalent(peak) * peak**2 / 2.0)
-    draft.row("End temperature on that washboard", f"{found.end:.0f} °C")
+    draft.row("End temperature on that washboard", Quantity(found.end + NOUGHT["°C"], "temperature"))
     if found.minutes_to_half is None:
         draft.say(
             "On that washboard it never loses half its damping; {factor_end} of it remains when it is hot through.",

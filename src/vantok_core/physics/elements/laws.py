@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from vantok_core.base.errors import InputError
-from vantok_core.base.num import Real, highest, largest, lowest, never_pulls, pick, softplus
+from vantok_core.base.num import Real, anywhere, highest, largest, lowest, never_pulls, pick, softplus
 from vantok_core.physics.elements.curve import Curve
 
 
@@ -102,8 +102,12 @@ class Stop:
     def at(self, c: Real) -> tuple[Real, Real]:
         """Return force and rate; past the maker's last point the curve goes on at its last slope."""
         pressed = c - self.gap
+        touched = pressed > 0.0
+        if not anywhere(touched):
+            nothing = pick(touched, pressed, 0.0)
+            return nothing, nothing
         force, rate = self.curve.at(pressed)
-        return pick(pressed > 0.0, force, 0.0), pick(pressed > 0.0, rate, 0.0)
+        return pick(touched, force, 0.0), pick(touched, rate, 0.0)
 
     def beyond_data(self, c: Real) -> Real:
         """Tell where the part is pressed past the maker's last point."""
