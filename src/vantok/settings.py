@@ -9,10 +9,12 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+import django_stubs_ext
 from csp.constants import NONE, SELF
 from django.core.exceptions import ImproperlyConfigured
 from django.core.management.utils import get_random_secret_key
 
+django_stubs_ext.monkeypatch()  # views and forms are written with what they are of: FormView[PersonForm]
 ROOT = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("VANTOK_VAR", ROOT / "var"))
 os.umask(0o077)  # database, key and photographs are for their owner only

@@ -85,7 +85,7 @@ def packed(desk: Desk, report: bytes) -> bytes:
     return out.getvalue()
 
 
-def take_archive(user: User, upload: UploadedFile) -> Job:
+def take_archive(user: User, upload: UploadedFile[Any]) -> Job:
     """Make a job of an archive: all of it, or nothing.
 
     Raises FileFormatError for an archive that is cut short, has a path that climbs, a photograph that is none or not listed, too much in it, no job
@@ -208,7 +208,7 @@ def _kept(user: User, job: Job, entry: PhotoEntry, data: bytes, width: int, heig
     return photo.file
 
 
-def is_archive(upload: UploadedFile) -> bool:
+def is_archive(upload: UploadedFile[Any]) -> bool:
     """Tell whether a file is meant as an archive: by its name, or by how it begins."""
     head = upload.read(len(BEGINS))
     upload.seek(0)

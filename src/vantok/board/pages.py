@@ -87,7 +87,7 @@ class Board(TemplateView):
         )
 
 
-class Start(FormView):
+class Start(FormView[StartForm]):
     """Start a job."""
 
     template_name = "jobs/start.html"
@@ -131,7 +131,7 @@ class JobFile(View):
         return response
 
 
-class ImportJob(FormView):
+class ImportJob(FormView[ImportForm]):
     """Make a job of a file."""
 
     rights = "import"

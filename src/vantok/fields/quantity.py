@@ -10,7 +10,7 @@ from django.forms.utils import flatatt
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from vantok.fields.seen import SeenForm, SeenModelForm
+from vantok.fields.seen import SeenForm, SeenModelForm, Stored
 from vantok_core.base.errors import UnitError
 from vantok_core.base.units import System, figure, parse, unit_name
 
@@ -116,7 +116,7 @@ class UnitsForm(SeenForm):
         super().settle()
 
 
-class QuantityForm(SeenModelForm):
+class QuantityForm(SeenModelForm[Stored]):
     """A model form whose `quantities` (field name to kind) are read in the reader's units."""
 
     quantities: dict[str, str] = {}

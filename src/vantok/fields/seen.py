@@ -9,9 +9,10 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, TypeVar
 
 from django import forms
+from django.db.models import Model
 from django.http import QueryDict
 from django.utils.functional import cached_property
 from django.utils.html import format_html
@@ -211,7 +212,10 @@ class SeenForm(SeenMixin, forms.Form):
                 self.cleaned_data[name] = stored
 
 
-class SeenModelForm(SeenMixin, forms.ModelForm):
+Stored = TypeVar("Stored", bound=Model)
+
+
+class SeenModelForm(SeenMixin, forms.ModelForm[Stored]):
     """A model form of that kind. A class that changes its fields after this calls `settle` again itself."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:

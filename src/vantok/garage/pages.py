@@ -61,7 +61,7 @@ def _stood(job: Job) -> dict[str, Any]:
     return {"job": job, "drawn": small_svg(outlined(job.vehicle), job.stands), "parts": parts}
 
 
-class VehiclePage(DetailView):
+class VehiclePage(DetailView[Vehicle]):
     """One vehicle, its jobs, and its heights over time."""
 
     queryset = Vehicle.objects.select_related("customer")

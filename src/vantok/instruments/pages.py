@@ -160,7 +160,7 @@ class Now(View):
         return JsonResponse({"text": show(READS[kind][0], read.value, units)})
 
 
-class InstrumentForm(forms.ModelForm):
+class InstrumentForm(forms.ModelForm[Instrument]):
     """A new instrument."""
 
     class Meta:
@@ -181,7 +181,7 @@ class InstrumentForm(forms.ModelForm):
         return url
 
 
-class CalibratedForm(forms.ModelForm):
+class CalibratedForm(forms.ModelForm[Instrument]):
     """Until when an instrument is calibrated."""
 
     class Meta:
@@ -189,7 +189,7 @@ class CalibratedForm(forms.ModelForm):
         fields = ("calibrated_to",)
 
 
-class Instruments(FormView):
+class Instruments(FormView[InstrumentForm]):
     """The shop's instruments; the lead adds and removes them, and writes down until when each is calibrated."""
 
     template_name = "instruments/list.html"

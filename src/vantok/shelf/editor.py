@@ -21,7 +21,7 @@ from vantok_core.kits.family import Family
 from vantok_core.kits.registry import FAMILIES
 
 
-def plots(family: Family, own: Mapping[str, Any], units: System) -> list[dict[str, Any]]:
+def plots(family: Family[Any], own: Mapping[str, Any], units: System) -> list[dict[str, Any]]:
     """Return a drawing for each curve or table of a kit's own data, as far as there are points."""
     return [
         {"name": words_of(name), "svg": curve_svg(curves(own, name, one), one.columns, units)}

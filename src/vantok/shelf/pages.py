@@ -160,7 +160,7 @@ class ShelfFile(View):
         return answer
 
 
-class KitPage(Acting, DetailView):
+class KitPage(Acting, DetailView[KitRecord]):
     """One kit with its published data; taken off the offer, put back on it, copied under another code."""
 
     model = KitRecord

@@ -93,7 +93,7 @@ class FirstRunForm(PersonForm):
 
 
 @method_decorator(login_not_required, name="dispatch")
-class FirstRun(FormView):
+class FirstRun(FormView[FirstRunForm]):
     """The first start: the shop gets its name and its first lead. Gone for good once anybody can sign in."""
 
     template_name = "people/first_run.html"
@@ -136,7 +136,7 @@ def put_sample_kits() -> int:
     return len(found)
 
 
-class People(FormView):
+class People(FormView[PersonForm]):
     """Who works here: adding, roles, passwords, leaving, and opening a locked sign-in."""
 
     template_name = "people/people.html"
@@ -207,11 +207,11 @@ class ShopPage(Acting, TemplateView):
 
     template_name = "people/shop.html"
 
-    def form(self, data: Any = None) -> SeenModelForm:
+    def form(self, data: Any = None) -> SeenModelForm[Shop]:
         """Return the shop's form."""
         fields = ("name", "units", "currency", "hour", "tax", "quote_days", "sheet", "day_ends", "address", *NOSES)
         kind = forms.modelform_factory(Shop, form=SeenModelForm, fields=fields)
-        form = cast("SeenModelForm", kind(data, instance=Shop.objects.first() or Shop()))
+        form = cast("SeenModelForm[Shop]", kind(data, instance=Shop.objects.first() or Shop()))
         for field in form.fields.values():
             field.widget.attrs["class"] = "form-select" if isinstance(field, forms.ChoiceField) else "form-control"
         return form
@@ -240,7 +240,7 @@ class ShopPage(Acting, TemplateView):
         return HttpResponseRedirect(reverse("shop"))
 
 
-class SettingsForm(SeenModelForm):
+class SettingsForm(SeenModelForm[User]):
     """One's own name and units."""
 
     class Meta:
@@ -253,7 +253,7 @@ class SettingsForm(SeenModelForm):
             field.widget.attrs["class"] = "form-select" if name == "units" else "form-control"
 
 
-class Settings(UpdateView):
+class Settings(UpdateView[User, SettingsForm]):
     """One's own units and name."""
 
     rights = "own"
@@ -266,7 +266,7 @@ class Settings(UpdateView):
         """Only ever oneself."""
         return cast("User", self.request.user)
 
-    def form_valid(self, form: forms.ModelForm) -> HttpResponse:
+    def form_valid(self, form: SettingsForm) -> HttpResponse:
         """Save and say so."""
         messages.success(self.request, "Saved.")
         with transaction.atomic():

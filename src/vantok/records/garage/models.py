@@ -32,22 +32,22 @@ class Customer(models.Model):
         return self.name
 
 
-def _metres(label: str, help_text: str = "", low: float = 0.0) -> models.FloatField:
+def _metres(label: str, help_text: str = "", low: float = 0.0) -> models.FloatField[float | None, float | None]:
     limits = [MinValueValidator(low), MaxValueValidator(30.0)]
     return models.FloatField(label, null=True, blank=True, validators=limits, help_text=help_text)
 
 
-def _kilograms(label: str) -> models.FloatField:
+def _kilograms(label: str) -> models.FloatField[float | None, float | None]:
     limits = [MinValueValidator(1.0), MaxValueValidator(60_000.0)]
     return models.FloatField(label, null=True, blank=True, validators=limits)
 
 
-def _load_index(label: str) -> models.PositiveSmallIntegerField:
+def _load_index(label: str) -> models.PositiveSmallIntegerField[int | None, int | None]:
     limits = [MinValueValidator(min(LOAD_INDEX)), MaxValueValidator(max(LOAD_INDEX))]
     return models.PositiveSmallIntegerField(label, null=True, blank=True, validators=limits)
 
 
-def _gain(label: str) -> models.FloatField:
+def _gain(label: str) -> models.FloatField[float | None, float | None]:
     limits = [MinValueValidator(-300.0), MaxValueValidator(300.0)]
     return models.FloatField(label, null=True, blank=True, validators=limits)
 

@@ -14,7 +14,9 @@ from vantok_core.facts.sums import tank_mass
 from vantok_core.loads.places import ItemKind, UsualItem
 
 
-def _mass(label: str, *, null: bool = True, default: float | None = None, least: float = 0.0) -> models.FloatField:
+def _mass(
+    label: str, *, null: bool = True, default: float | None = None, least: float = 0.0
+) -> models.FloatField[float | None, float | None]:
     limits = [MinValueValidator(least), MaxValueValidator(60_000.0)]
     return models.FloatField(label, null=null, blank=True, default=default, validators=limits)
 

@@ -20,7 +20,7 @@ from vantok_core.kits.target import ASK, OF_EMPTY, SCHOOLS, SIDED
 SIDES = ("left", "right")
 
 
-class TargetForm(QuantityForm):
+class TargetForm(QuantityForm[Job]):
     """What height is wanted, and why."""
 
     quantities = {"rake_m": "length", "length_m": "length", "length_right_m": "length", "front_raise_m": "length"}
@@ -63,14 +63,14 @@ class TargetForm(QuantityForm):
 
     def clean_share(self) -> float:
         """Percent to share."""
-        return self.cleaned_data["share"] / 100
+        return float(self.cleaned_data["share"]) / 100.0
 
     def clean_rake_m(self) -> float:
         """Take an empty rake as level."""
         return self.cleaned_data["rake_m"] or 0.0
 
 
-class RollForm(QuantityForm):
+class RollForm(QuantityForm[Job]):
     """What the roll is wanted at, as a share of what it is."""
 
     quantities = {"roll_wanted": "percent"}
@@ -80,7 +80,7 @@ class RollForm(QuantityForm):
         fields = ("roll_wanted",)
 
 
-class SpaceForm(QuantityForm):
+class SpaceForm(QuantityForm[Job]):
     """The room there is for a kit beside the tyre, and whether lines and exhaust stand clear of it."""
 
     quantities = {"space_left_m": "length", "space_right_m": "length"}
@@ -90,7 +90,7 @@ class SpaceForm(QuantityForm):
         fields = ("space_left_m", "space_right_m", "lines")
 
 
-class SettingForm(QuantityForm):
+class SettingForm(QuantityForm[Fitting]):
     """What the kit is set by, left and right, as set on the vehicle: the fields are its family's."""
 
     class Meta:

@@ -34,7 +34,7 @@ LOADS = (
 )
 
 
-class ListenForm(SeenModelForm):
+class ListenForm(SeenModelForm[Job]):
     """The complaint in a few taps, when it is felt, the customer's own words, and how the vehicle is used."""
 
     complaints = forms.MultipleChoiceField(

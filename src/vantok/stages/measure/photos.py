@@ -57,7 +57,7 @@ _ONE_AT_A_TIME = threading.Lock()
 """Pictures are decoded one after another: what is needed at once does not grow with the people."""
 
 
-def re_encode(upload: UploadedFile) -> tuple[bytes, int, int]:
+def re_encode(upload: UploadedFile[Any]) -> tuple[bytes, int, int]:
     """Return a picture as JPEG with its size, upright, without any of the original's data (place, time, camera).
 
     Only JPEG, PNG and WebP are read, by readers inside this process. Raises InputError for a file that is too large, is no
@@ -84,7 +84,7 @@ def re_encode(upload: UploadedFile) -> tuple[bytes, int, int]:
 
 
 def keep_photo(
-    user: User, pk: int, upload: UploadedFile, *, reading: int, area: str, caption: str, step: str = ""
+    user: User, pk: int, upload: UploadedFile[Any], *, reading: int, area: str, caption: str, step: str = ""
 ) -> Photo:
     """Keep a photograph with a job, and with a reading or an inspection area of it.
 

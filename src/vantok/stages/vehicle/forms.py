@@ -26,7 +26,7 @@ PLACED = ("front_droop_m", "rear_droop_m")
 """Those of them that stand on the page beside what they belong to."""
 
 
-class VehicleForm(QuantityForm):
+class VehicleForm(QuantityForm[Vehicle]):
     """Vehicle and ratings; whatever is left empty stays unknown."""
 
     quantities = {name: kind for name, kind in KINDS.items() if name in (*FACTS, *MORE)}

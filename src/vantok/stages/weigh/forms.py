@@ -23,7 +23,7 @@ BALLS = ("ball", "caravan")
 """Hitches that stand behind the body."""
 
 
-class StateForm(QuantityForm):
+class StateForm(QuantityForm[LoadState]):
     """A state's name and the conditions it was read in."""
 
     class Meta:
@@ -58,7 +58,7 @@ class StateForm(QuantityForm):
         return name
 
 
-class ScaleForm(QuantityForm):
+class ScaleForm(QuantityForm[LoadState]):
     """What the scales read in a state, and when."""
 
     quantities = dict.fromkeys(SCALES, "mass")
@@ -100,7 +100,7 @@ class ScaleForm(QuantityForm):
         self.add_error(axle, f"The two pads make {pads}; the axle scale says {axle_says}. Weigh again.")
 
 
-class TrailerForm(QuantityForm):
+class TrailerForm(QuantityForm[LoadState]):
     """What a state tows: tongue and mass as read, the place of its axle, spring bars, its own ratings."""
 
     quantities = {
@@ -156,7 +156,7 @@ class TrailerForm(QuantityForm):
         return super().save(commit)
 
 
-class HitchForm(QuantityForm):
+class HitchForm(QuantityForm[Vehicle]):
     """The vehicle's hitch: its kind, where it is, what it may carry and tow."""
 
     quantities = {"hitch_overhang_m": "length", "hitch_kg": "mass", "towed_kg": "mass", "combination_kg": "mass"}
@@ -179,7 +179,7 @@ class HitchForm(QuantityForm):
         return data
 
 
-class TrailerItemForm(QuantityForm):
+class TrailerItemForm(QuantityForm[TrailerItem]):
     """Something on the trailer."""
 
     quantities = {"mass_kg": "mass", "behind_ball_m": "length"}
@@ -199,7 +199,7 @@ COUNTED_FROM = (("front", "the front axle"), ("rear", "the rear axle"), ("hitch"
 """What a place is counted from, rearwards; ahead of it is negative."""
 
 
-class ItemForm(QuantityForm):
+class ItemForm(QuantityForm[LoadItem]):
     """Something carried: an item, a tank with its fill, or a row of people; and where it stands."""
 
     quantities = {
@@ -241,9 +241,9 @@ class ItemForm(QuantityForm):
         """Take an empty field as the centre line."""
         return self.cleaned_data["lateral_m"] or 0.0
 
-    def clean_fill_percent(self) -> float:
+    def clean_fill_percent(self) -> float | None:
         """Refuse a tank that is overfilled."""
-        percent = self.cleaned_data["fill_percent"]
+        percent: float | None = self.cleaned_data["fill_percent"]
         if percent is not None and not 0.0 <= percent <= 100.0:
             raise ValidationError(f"{percent:g} % cannot be: a tank is between empty (0) and full (100).")
         return percent
@@ -267,7 +267,8 @@ class ItemForm(QuantityForm):
 
     def _behind_front(self, data: dict[str, Any]) -> float | None:
         """Bring a place counted from the rear axle or the hitch to one behind the front axle; refuse one from where nobody measured."""
-        typed, origin = data.get("station_m"), data.get("counted_from") or "front"
+        typed: float | None = data.get("station_m")
+        origin = data.get("counted_from") or "front"
         if typed is None or origin == "front" or "station_m" not in self.touched:
             return typed
         vehicle = self.instance.state.job.vehicle
