@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db import connection, transaction
 
+from tests.unfilled import refuse_unfilled
 from vantok.demo.world import build
 from vantok.desk.load import Desk
 from vantok.records.instruments.models import Instrument
@@ -19,6 +20,7 @@ _ROWS: dict[str, Rows] = {}
 def demo_world() -> None:
     """Fill an empty database with the demo world."""
     Desk.forget_all()
+    refuse_unfilled()
     with connection.cursor() as cursor:
         if _ROWS:
             for table, (names, rows) in _ROWS.items():

@@ -78,6 +78,7 @@ class Answers(unittest.TestCase):
 
     def test_a_bag_of_unknown_size_is_drawn_as_a_usual_one(self) -> None:
         """Its picture is that of a bag so wide and so high, and says that its size is not known."""
+        self.assertEqual([answered("leaf", **told).drawn["known"] for told in ({}, {"arch": 0.1})], [0.0, 1.0])
         usual, unsaid = answered("air", across=0.13, height=0.17).drawn, answered("air").drawn
         self.assertEqual({**usual, "known": 0.0}, dict(unsaid))
         self.assertNotEqual(usual, unsaid)

@@ -41,7 +41,7 @@ from vantok_core.judge.visits.two_jobs import side_by_side
 from vantok_core.judge.visits.vehicle_history import PastHeight, axle_means, settling
 from vantok_core.judge.weigh import thresholds as weighed
 from vantok_core.judge.weigh.coach import coach_sheet
-from vantok_core.judge.weigh.loads import own_limit_unknown
+from vantok_core.judge.weigh.loads import check_loads, own_limit_unknown
 from vantok_core.judge.weigh.tyre_loads import tyre_sheet, worn
 from vantok_core.kits.chances import Chance, Chances
 from vantok_core.kits.choose import shortlist
@@ -275,7 +275,32 @@ class Weighed(unittest.TestCase):
             self.assertEqual(one.tone, "level" if past else "limit")
 
 
+class Pads(unittest.TestCase):
+    def test_two_pads_against_their_axle(self) -> None:
+        """From the share of a heavy axle on, and of a light one from the least there is."""
+        for whole, most in ((2000.0, weighed.PADS_SHARE * 2000.0), (300.0, float(weighed.PADS_LEAST))):
+            for off, past in around(most):
+                pads = (500.0, 500.0, whole / 2.0 + off, whole / 2.0)
+                state = JobState(key="loaded", name="Loaded", corners_kg=pads, rear_kg=whole)
+                self.assertEqual("pads-rear" in keys(check_loads(sample(), state)), past, (whole, off))
+
+
 class Diagnosed(unittest.TestCase):
+    def test_an_alignment_read_at_another_load(self) -> None:
+        """Where sag turns the wheels by more than a bench tells, by how much and at which angle is said; else only that it was another load."""
+        for gain in (None, 60.0):
+            one = sample(aligned=Aligned(state="empty", toe_fl=0.0))
+            one = one.model_copy(
+                update={
+                    "vehicle": one.vehicle.model_copy(
+                        update={"rear_spring": "coil_independent", "rear_camber_gain": gain}
+                    )
+                }
+            )
+            found = alignment(one, diagnose(build_model(one))).findings
+            said = next(text(f.what) for f in found if f.key == "aligned-at")
+            self.assertEqual("Sag there turns the wheels by rear camber +" in said, gain is not None, said)
+
     def test_an_alignment_sheet(self) -> None:
         """Sides that differ pull from the figure on, each to its own side; a rear axle askew from twice what a bench may be off; a change from once."""
         for apart, past in around(diagnosed.PULLS):

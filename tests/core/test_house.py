@@ -169,7 +169,9 @@ class House(unittest.TestCase):
         """Judgement compares with no figure written on the spot, nor with one at the top of a module: each is a row of `thresholds.py`, with its why."""
         for path in modules(CORE / "judge"):
             tree = ast.parse(path.read_text(encoding="utf-8"))
-            on_top = [s.value for s in tree.body if isinstance(s, ast.Assign)] if path.name != "thresholds.py" else []
+            named = [s for s in tree.body if isinstance(s, ast.Assign) and path.name != "thresholds.py"]
+            several = [v for s in named if isinstance(s.targets[0], ast.Tuple) for v in getattr(s.value, "elts", ())]
+            on_top = [*(s.value for s in named), *several]
             compared = [c for n in ast.walk(tree) if isinstance(n, ast.Compare) for c in ast.walk(n)]
             for node in (*on_top, *compared):
                 if isinstance(node, ast.Constant) and type(node.value) is float:

@@ -17,6 +17,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.facts import Fitting
 from vantok_core.facts.kit import Care
 from vantok_core.facts.proving import LeakTest
+from vantok_core.judge.grounds.leaking import figures_of
 from vantok_core.judge.hand_over.label import label
 from vantok_core.judge.prove.after_causes import CAUSES, KIT_CAUSE, WEIGHTS, Pattern, pattern_words, weighed
 from vantok_core.judge.set.close_up import close_up
@@ -125,6 +126,10 @@ class OverTheYears(unittest.TestCase):
         tight, loses = test("a", 3.99e5, 2026), test("b", 3.2e5, 2027)
         self.assertIn("The left bag: loses 0.40\u00a0bar a day", losing([tight, loses])[0].in_units("metric"))
         self.assertEqual([v.tone for v in losing([tight, loses])], ["act"])
+        bands = [figures_of(one) for one in (tight, loses)]
+        half = [(one.band[1] - one.band[0]) / 2.0 for one in bands if one is not None]
+        told = losing([tight, loses])[0].sentences[0].values["band"]
+        self.assertAlmostEqual(told.value, (half[0] ** 2 + half[1] ** 2) ** 0.5)
         self.assertIn("as far as both can tell", losing([tight, test("c", 3.985e5, 2027)])[0].in_units("metric"))
         self.assertIn("less than", losing([loses, tight])[0].in_units("metric"))
         self.assertEqual(losing([tight]) + losing([tight, test("d", 0.0, 2027, ended=False)]), [])

@@ -32,7 +32,7 @@ from vantok_core.judge.prove.driving import (
     not_compared,
 )
 from vantok_core.judge.prove.proving import _worst_mean
-from vantok_core.judge.set.card_for import can_have, job_card
+from vantok_core.judge.set.card_for import _steps, can_have, job_card
 from vantok_core.judge.set.failing import failures
 from vantok_core.kits.choice import MET
 from vantok_core.kits.fit import fitted_vehicle
@@ -72,6 +72,14 @@ class Suspected(unittest.TestCase):
         bands = Mock(mean=lambda state, axle: means[state])
         self.assertEqual(_worst_mean(bands, "rear", set(means)), ("loaded", -0.012, 0.004))
         self.assertIsNone(_worst_mean(bands, "rear", {"other", "unread"}))
+
+
+class Steps(unittest.TestCase):
+    def test_a_cards_payloads_go_up_to_the_most_there_is(self) -> None:
+        """Even steps of whole driver's steps, nought first; the most is among them where it is a whole number of them."""
+        self.assertEqual(_steps(300.0, 4, 100.0), (0.0, 100.0, 200.0, 300.0))
+        self.assertEqual(_steps(690.0, 4, 100.0), (0.0, 200.0, 400.0, 600.0))
+        self.assertEqual(_steps(0.0, 4, 100.0), (0.0,))
 
 
 class Leaks(unittest.TestCase):

@@ -13,7 +13,7 @@ from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.judge.measure.doubts import doubts
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.model import build_model
-from vantok_core.physics.vehicle import Item, LoadState
+from vantok_core.physics.vehicle import AntiRollBar, Item, LoadState
 from vantok_core.practice.life import KINDS, lives, read_sheet
 from vantok_core.rates.calibrate import estimate
 from vantok_core.rates.lived import lived
@@ -100,6 +100,9 @@ class Estimation(unittest.TestCase):
         stands = 0.95 + (sag - 0.06) / 2  # the best reference by both readings
         away = np.array([stands - rise, stands - sag]) - np.array([[found.height(*one).value] for one in wanted])
         self.assertEqual(len(found.branches), 3)
+        self.assertEqual(
+            found.drop_slope("less", REAR)[problem.kinked], 0.0
+        )  # it is tried at several places, and not stepped besides
         np.testing.assert_allclose(found.joint(wanted), (away * weight) @ away.T + 0.004**2 / 2, rtol=0.15, atol=1e-6)
         off = tried[:, 1] - found.best[1]  # the branches' own errors, and how far apart they lie
         np.testing.assert_allclose(found.sigma_ln["rear"], np.sqrt(weight @ off**2), rtol=0.15)
@@ -127,13 +130,20 @@ class Estimation(unittest.TestCase):
         bag = job(fitting=Fitting(kit=AIR, setting={"pressure_pa": (2e5, 2e5)}, state="loaded"))
         assert bag.fitting is not None
         model = build_model(bag)
-        wanted = [("empty", REAR), ("loaded", REAR)]
-        for used in (model.vehicle, fitted_vehicle(model, bag.fitting)):
-            problem, at = model.estimate.problem, [model.estimate.best]
+        plain, bars = model.estimate.problem, (AntiRollBar(name="bar", stiffness=20e3),)
+        barred = replace(pickup(), rear=replace(pickup().rear, bars=bars))
+        heavy = loaded(400, 3.55, 0.6)
+        off = replace(
+            self.problem(0.06), vehicle=barred, states=[heavy, replace(heavy, name="off", off_bars=("bar",))], loads={}
+        )
+        for problem, used in ((plain, model.vehicle), (plain, fitted_vehicle(model, bag.fitting)), (off, barred)):
+            at = [problem.start() if problem is off else model.estimate.best]
+            wanted = [(state.name, Place("RL", "ground")) for state in problem.states]
             together = problem.drops(at, wanted, used)[0]
             for one, told in zip(wanted, together, strict=True):
                 alone = problem.drops(at, [one], used)[0][0]
                 self.assertAlmostEqual(float(told.values[0]), float(alone.values[0]), places=7)
+            self.assertGreater(abs(float(together[0].values[0] - together[1].values[0])), 1e-4)
 
     def test_where_a_draw_cannot_stand_the_slopes_tell_the_band(self) -> None:
         """A state in which some draws lift a wheel off the ground still has its band, by the slopes at the best values."""

@@ -10,7 +10,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.samples import AIR, job, reading
+from tests.core.samples import AIR, INSERT, job, reading
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.base.say import Quantity
@@ -489,6 +489,15 @@ class ByPhone(unittest.TestCase):
             )
             said = pushes_told(base.model_copy(update={"pushes": (push,)}), model)[0].said.in_units("metric")
             self.assertIn(words, said)
+        view = diagnose(model).view("loaded")
+        assert view is not None
+        as_told = view.frequency["rear"]
+        for frequency, state, apart in ((as_told, "loaded", False), (4.0, "nowhere", False), (4.0, "loaded", True)):
+            push = Pushed(
+                state=state, axle="rear", frequency=frequency, frequency_sigma=0.05, damping=0.2, damping_sigma=0.02
+            )
+            said = pushes_told(base.model_copy(update={"pushes": (push,)}), model)[0].said.in_units("metric")
+            self.assertEqual("The model has" in said, apart, said)
         odd = Pushed(state="loaded", axle="rear", frequency=4.0, frequency_sigma=0.05, damping=0.2, damping_sigma=0.02)
         self.assertIn(
             "The model has", pushes_told(base.model_copy(update={"pushes": (odd,)}), model)[0].said.in_units("metric")
@@ -505,6 +514,10 @@ class SaidAndTaken(unittest.TestCase):
         )
         found = [f for f in catches(base.model_copy(update={"readings": told}), None) if f.key.startswith("recited")]
         self.assertIn("by its readings it is down by 62", found[0].what.in_units("metric"))
+        risen = tuple(r.model_copy(update={"value_m": 1.0}) if r.told_gain_m is not None else r for r in told)
+        up = [f for f in catches(base.model_copy(update={"readings": risen}), None) if f.key.startswith("recited")]
+        self.assertIn("said to have come down by 40", up[0].what.in_units("metric"))
+        self.assertIn("by its readings it is up by", up[0].what.in_units("metric"))
         near = tuple(
             r.model_copy(update={"told_gain_m": -0.061}) if (r.state, r.place) == ("loaded", "RL") else r
             for r in base.readings
@@ -575,5 +588,18 @@ class SaidAndTaken(unittest.TestCase):
         longer = one.vehicle.model_copy(update={"wheelbase_m": 3.75, "front_axle_kg": None, "axle_ratio": None})
         facts = side_by_side(one, one.model_copy(update={"vehicle": longer}))[0]
         self.assertEqual(facts.words, "The vehicle")
+        bag, insert = (
+            one.model_copy(update={"fitting": Fitting(kit=kit, setting=setting, state="loaded")})
+            for kit, setting in (
+                (AIR, {"pressure_pa": (2e5, 2e5)}),
+                (INSERT, {"spacer_m": (0.006, 0.006)}),
+            )
+        )
+        rows = {row.words: row for s in side_by_side(bag, insert) if s.words == "Kits and settings" for row in s.rows}
+        self.assertTrue(rows["kit 1"].differs)
+        self.assertEqual(
+            {(r.left is None, r.right is None, r.change) for w, r in rows.items() if w != "kit 1"},
+            {(True, False, None), (False, True, None)},
+        )
         told = {row.words: (row.left is None, row.right is None, row.differs) for row in facts.rows}
         self.assertEqual(told, {"wheelbase": (False, False, True), "front axle": (False, True, False)})

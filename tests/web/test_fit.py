@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from unittest.mock import Mock
+
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
 from tests.web.test_measure import picture
 from vantok.desk.load import Desk
+from vantok.desk.sentences import WITHOUT_CARD, _on_the_card
 from vantok.records.choose.models import Fitting, kind_of
 from vantok.records.jobs.models import Job
 from vantok.records.shelf.models import KitRecord, LearntRecord
@@ -24,6 +28,22 @@ def said(step: Step) -> dict[str, str]:
     """Return what a step asks, as a hand answers it: each fastener to its figure, by feel where it has none; what is to be written down."""
     told = {f"reached-{n}": "told" if one.torque_nm else "feel" for n, one in enumerate(step.fasteners)}
     return told | ({"fact": MADE.get(step.fact) or ANSWERS.get(step.fact, ("as it was",))[0]} if step.fact else {})
+
+
+class Drawn(DemoCase):
+    def test_the_kit_is_drawn_from_set_on(self) -> None:
+        """What a stage draws by itself: with the kit from Set on, before that without."""
+        desk = Desk.look(self.job("038").pk)
+        self.assertEqual(desk.stance("set"), desk.stance("set", state="+kit"))
+        self.assertNotEqual(desk.stance("diagnose"), desk.stance("diagnose", state="+kit"))
+
+    def test_a_card_nobody_ticked_is_told_so_only_where_every_kit_is_set(self) -> None:
+        """Of two kits set without their cards the sentence says so; with one still to be set the card asks for its first step."""
+        open_card = Desk.look(self.job("038").pk).cards[0]
+        card = replace(open_card, marks={})
+        for parts, told in (((True, True), True), ((True, False), False)):
+            desk = Mock(cards=[card, card], job=Mock(parts=[Mock(done=one) for one in parts]))
+            self.assertEqual(_on_the_card(desk).sentences == (WITHOUT_CARD,), told)
 
 
 class Card(DemoCase):

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import re
+from math import log
+from unittest.mock import Mock
 
 from django.urls import reverse
 from django.utils import timezone
 
+from tests.core.test_families import KITS
 from tests.web.base import DemoCase, words
 from vantok.demo.closed import closed_jobs
-from vantok.desk.lessons import learnt_now
+from vantok.desk.lessons import _hours, learnt_now
 from vantok.desk.load import Desk
-from vantok.desk.opening import next_number
+from vantok.desk.opening import new_vehicle, next_number
+from vantok.records.garage.models import Customer
 from vantok.records.jobs.models import Job
 from vantok.records.learnt.models import Foretold, Lesson
 from vantok.records.measure.models import Reading
@@ -73,6 +77,22 @@ class Learning(DemoCase):
         self.assertIn("switched off", self.page("lessons"))
         self.client.post(reverse("lessons"), {"action": "key", "kind": "rate", "key": key, "to": "on"})
         self.assertEqual([one.n for one in learnt_now(decided.facts.job)], [9])
+
+    def test_hours_are_kept_against_the_sheets_own(self) -> None:
+        """In all, and at either side against half of them: twice as long is ln 2 more, half as long ln 2 less; a card left open teaches none."""
+        kit = KITS["air_spring"].model_copy(update={"hours": 2.0})
+        took = _hours("key", Mock(took_in_all=240.0, took=(("left", 120.0), ("right", 30.0))), kit)
+        self.assertEqual([round(one.value, 9) for one, _ in took], [round(log(f), 9) for f in (2.0, 2.0, 0.5)])
+        self.assertEqual([usual for _, usual in took], [2.0, 1.0, 1.0])
+        self.assertEqual(_hours("key", Mock(took_in_all=0.0, took=()), kit), [])
+
+    def test_a_known_customers_number_is_kept(self) -> None:
+        """One that stands is never written over by another; one that is lacking is taken."""
+        for n, (first, then, kept) in enumerate((("", " 55 10 ", "55 10"), ("55 10", "66", "55 10"), ("", "", ""))):
+            owner = Customer.objects.create(name=f"Owner {n}", phone=first)
+            new_vehicle(customer=owner.name, label="A van", body="van", phone=then)
+            owner.refresh_from_db()
+            self.assertEqual(owner.phone, kept)
 
     def test_imported_and_unweighed_jobs_teach_when_a_lead_says_so(self) -> None:
         """They are kept, do not count, and say why."""

@@ -50,7 +50,7 @@ def shown(instrument: Instrument, latest: Latest, problem: str) -> dict[str, Any
         {
             "channel": c,
             "words": WORDS[c],
-            "load": latest.get(c),
+            "kg": latest[c].value if c in latest else None,
             "state": STATE_WORDS[latest[c].state] if c in latest else "waiting",
         }
         for c in CHANNELS[instrument.kind]

@@ -52,6 +52,7 @@ class Asking(TemplateView):
         seed = identity(self.request.GET.get("n") or self.request.POST.get("n")) % MOST_SEED or _fresh()
         before = kept(self.person, self.key, seed)
         told = self._told(seed, before) if before is not None else None
+        kwargs.setdefault("typed", "")
         return super().get_context_data(seed=seed, fresh=_fresh(), told=told, **self.question(seed, before), **kwargs)
 
     def _told(self, seed: int, answer: Answer) -> dict[str, Any] | None:

@@ -33,7 +33,7 @@ def _currency() -> str:
 
 
 def shop(request: HttpRequest) -> dict[str, Any]:
-    """Return the reader's units, what they may do, and whether this is the demo."""
+    """Return the reader's units, what they may do, and whether this is the demo, by day or by night."""
     person = getattr(request, "user", None)
     can = {right for right in RIGHTS if may(person, right)} if isinstance(person, User) else set()
     banner = backup_banner(person) if isinstance(person, User) and not by_script(request) else ""
@@ -42,6 +42,7 @@ def shop(request: HttpRequest) -> dict[str, Any]:
         "units": getattr(person, "units", "metric") or "metric",
         "can": can,
         "demo": settings.DEMO,
+        "lit": request.COOKIES.get("vantok_look", ""),
         "currency": SimpleLazyObject(_currency),
         "here": _here(request),
     }

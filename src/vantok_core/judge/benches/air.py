@@ -27,15 +27,12 @@ from vantok_core.judge.benches.bench import (
     nothing_of_job,
     number,
 )
-from vantok_core.judge.benches.thresholds import BAGS_APART, SWAY_TIME
+from vantok_core.judge.benches.thresholds import BAGS_APART, HIGHEST_AIR, LOWEST_AIR, SWAY_TIME
 from vantok_core.judge.grounds.leaking import TONES, spoken
 from vantok_core.judge.grounds.thresholds import GAUGE_STEP
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
-
-LOWEST, HIGHEST = -500.0, 11_000.0
-"""Heights above the sea that the air's formula holds for, m."""
 
 
 def _answer(values: Values) -> Answer:
@@ -43,8 +40,10 @@ def _answer(values: Values) -> Answer:
     drawn = _bag(draft, values, pressure)
     _leak(draft, values, pressure)
     if (high := maybe(values, "high")) is not None:
-        if not LOWEST <= high <= HIGHEST:
-            raise InputError("high", high, f"a height above the sea lies between {LOWEST:.0f} and {HIGHEST:.0f} m")
+        if not LOWEST_AIR <= high <= HIGHEST_AIR:
+            raise InputError(
+                "high", high, f"a height above the sea lies between {LOWEST_AIR:.0f} and {HIGHEST_AIR:.0f} m"
+            )
         there = Quantity(pressure_at(high, pressure), "pressure")
         draft.row("Up there it reads", there)
         draft.say(

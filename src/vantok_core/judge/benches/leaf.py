@@ -28,14 +28,14 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
+from vantok_core.judge.benches.thresholds import MPA, WOUND_UP
 from vantok_core.kits.family import KIT_ELEMENT, SettingField
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.budget import side_loads
 
-MPA, WOUND, MOST_ROWS = 1e6, 5.0, 11
-"""N/mm² in Pa; wind-up (degrees) from which it is worth looking; most rows of a chart."""
+MOST_ROWS = 11
 STRESS_TONE: dict[str, Tone] = {"easy": "level", "watch": "act", "poor": "limit"}
 
 
@@ -156,7 +156,7 @@ def _wound_up(draft: Draft, values: Values, pack: LeafPack) -> None:
     more = f", {now - without:.1f}° of it the block's" if block else ""
     draft.say(
         "That force at the ground turns the seat by {now}°{more}: look at the driveshaft's angle and the brake lines.",
-        "act" if now > WOUND else "level",
+        "act" if now > WOUND_UP else "level",
         now=f"{now:.1f}",
         more=more,
     )

@@ -27,7 +27,7 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
-from vantok_core.judge.benches.thresholds import BEAM_MOVED, LOWEST_BY_INDEX
+from vantok_core.judge.benches.thresholds import BEAM_MOVED, DRY_GRIP, LOWEST_BY_INDEX, WALL_OFF
 from vantok_core.kits.target import target_state
 from vantok_core.model import JobModel
 
@@ -78,8 +78,6 @@ WEAR: dict[str, tuple[tuple[str, str], ...]] = {
     ),
 }
 """Patterns of wear: what is behind them, the likeliest first, each with the test that tells."""
-GRIP, WALL = 0.8, 10.0
-"""A dry road's grip, and how far off the wall is (m), where nobody says."""
 
 
 def _answer(values: Values) -> Answer:
@@ -111,7 +109,7 @@ def _answer(values: Values) -> Answer:
         load=load,
         squash=found.squash or 0.0,
         rise=rise,
-        wall=maybe(values, "wall") or WALL,
+        wall=maybe(values, "wall") or WALL_OFF,
         wheelbase=maybe(values, "wheelbase") or 3.0,
     )
 
@@ -149,7 +147,7 @@ def _worn(draft: Draft, values: Values) -> None:
 
 def _lamps(draft: Draft, values: Values) -> float:
     """Say where the cut-off stands on the wall before and after, by the rake or as marked; return the rise taken (m)."""
-    rise, base, wall = maybe(values, "rise"), maybe(values, "wheelbase"), maybe(values, "wall") or WALL
+    rise, base, wall = maybe(values, "rise"), maybe(values, "wheelbase"), maybe(values, "wall") or WALL_OFF
     before, after = maybe(values, "cut_before"), maybe(values, "cut_after")
     if before is not None and after is not None:
         moved = Quantity(after - before, "length", signed=True)
@@ -177,7 +175,7 @@ def _brakes(draft: Draft, values: Values) -> None:
     share, height, base = (maybe(values, name) for name in ("rear_share", "height", "wheelbase"))
     if share is None or height is None or base is None:
         return
-    grip, front_brakes = maybe(values, "grip") or GRIP, maybe(values, "front_brakes") or FRONT_BRAKES
+    grip, front_brakes = maybe(values, "grip") or DRY_GRIP, maybe(values, "front_brakes") or FRONT_BRAKES
     found = brake_balance(grip, share, height, base, front_brakes=front_brakes)
     if (unladen := maybe(values, "empty_share")) is not None:
         before = brake_balance(grip, unladen, maybe(values, "empty_height") or height, base, front_brakes=front_brakes)

@@ -28,6 +28,7 @@ from vantok_core.judge.benches.bench import (
     maybe,
     points,
 )
+from vantok_core.judge.benches.thresholds import HAND_SPEED, USUAL_SPEED, VALVED_FIRM, VALVED_SOFT, WANTED_RATIO
 from vantok_core.kits.fit import fitted_vehicle
 from vantok_core.kits.registry import family_of
 from vantok_core.kits.target import target_state
@@ -36,10 +37,6 @@ from vantok_core.physics.vehicle import AXLE_CORNERS, AxleName
 
 CLICK = "click_count"
 """What a damper kit is set by."""
-WANTED, USUAL, BY_HAND = 0.30, 0.30, 0.10
-"""Damping ratio wanted; speed it is told at, and that a hand pushes at, m/s (settings)."""
-SOFT, FIRM = 0.20, 0.60
-"""Damping ratios under and over which a damper is under- or over-valved (settings, as its words)."""
 SPEEDS = ("damper_speed", "force")
 EXAMPLE = ((0.1, 180.0), (0.3, 420.0), (0.6, 700.0)), ((0.1, 320.0), (0.3, 800.0), (0.6, 1250.0))
 """An example's bump and rebound (m/s, N)."""
@@ -56,9 +53,10 @@ def _answer(values: Values) -> Answer:
     now = at_click(clicks, at)
     draft.curves |= {"bump": points(values, "bump"), "rebound": points(values, "rebound")}
     draft.curves |= {"bump_hard": hard_points[0], "rebound_hard": hard_points[1]} if all(hard_points) else {}
-    draft.row("Rate over a cycle, at the damper", Quantity(now.equivalent(USUAL), "damping"))
+    draft.row("Rate over a cycle, at the damper", Quantity(now.equivalent(USUAL_SPEED), "damping"))
     draft.row(
-        "A hand feels, bump and rebound", f"{now.force(BY_HAND):.0f} N, {-now.force(-BY_HAND):.0f} N at {BY_HAND:g} m/s"
+        "A hand feels, bump and rebound",
+        f"{now.force(HAND_SPEED):.0f} N, {-now.force(-HAND_SPEED):.0f} N at {HAND_SPEED:g} m/s",
     )
     best = _by_click(draft, values, clicks, count)
     _damps(draft, values, now, at, best)
@@ -78,7 +76,7 @@ def _wheel(values: Values) -> tuple[float, float, int]:
 
 def _zeta(values: Values, damper: Mixed, spring: float) -> float:
     ratio, mass, count = _wheel(values)
-    return damping_ratio(count * ratio**2 * damper.equivalent(ratio * USUAL), spring, mass)
+    return damping_ratio(count * ratio**2 * damper.equivalent(ratio * USUAL_SPEED), spring, mass)
 
 
 def _by_click(draft: Draft, values: Values, clicks: list[tuple[float, Valves]], count: int) -> int | None:
@@ -93,13 +91,13 @@ def _by_click(draft: Draft, values: Values, clicks: list[tuple[float, Valves]], 
         rows.append(
             (
                 f"{n}",
-                Quantity(one.force(BY_HAND), "force"),
-                Quantity(-one.force(-BY_HAND), "force"),
-                Quantity(one.equivalent(USUAL), "damping"),
+                Quantity(one.force(HAND_SPEED), "force"),
+                Quantity(-one.force(-HAND_SPEED), "force"),
+                Quantity(one.equivalent(USUAL_SPEED), "damping"),
                 told,
             )
         )
-    best = None if None in zetas else min(range(count), key=lambda n: abs((zetas[n] or 0.0) - WANTED))
+    best = None if None in zetas else min(range(count), key=lambda n: abs((zetas[n] or 0.0) - WANTED_RATIO))
     heads = ("Click", "By hand, bump", "By hand, rebound", "Rate over a cycle", "Damping ratio")
     draft.charts.append(Chart(words="By click", heads=heads, rows=tuple(rows), chosen=best))
     return None if best is None else best + 1
@@ -117,9 +115,9 @@ def _damps(draft: Draft, values: Values, now: Mixed, at: float, best: int | None
     tone: Tone = "act" if word in ("keeps bouncing", "harsh") else "level"
     old = f" Before the helper it was {_zeta(values, now, before):.2f}." if before else ""
     draft.row("Damping ratio", f"{zeta:.2f}, {word}")
-    need = needed_rate(WANTED, spring, mass, ratio, count)
-    have = now.equivalent(ratio * USUAL)
-    side = "under-valved" if zeta < SOFT else "over-valved" if zeta > FIRM else "about right"
+    need = needed_rate(WANTED_RATIO, spring, mass, ratio, count)
+    have = now.equivalent(ratio * USUAL_SPEED)
+    side = "under-valved" if zeta < VALVED_SOFT else "over-valved" if zeta > VALVED_FIRM else "about right"
     draft.say(
         "At click {at} the damping ratio is {zeta}: {word}, {side} for this mass and these springs.{old}",
         tone,
@@ -133,7 +131,7 @@ def _damps(draft: Draft, values: Values, now: Mixed, at: float, best: int | None
         "For {wanted} {damper} needs {need}; it has {have}.",
         need=Quantity(need, "damping"),
         have=Quantity(have, "damping"),
-        wanted=f"{WANTED:g}",
+        wanted=f"{WANTED_RATIO:g}",
         damper=f"each of {count} a side" if count > 1 else "it",
     )
     if best is not None and best != round(at):

@@ -27,19 +27,28 @@ from vantok_core.judge.benches.bench import (
     maybe,
     number,
 )
-from vantok_core.judge.benches.thresholds import FRONT_SHARE, LEAST_FRONT, MOST_FRONT
+from vantok_core.judge.benches.thresholds import (
+    FASTEST,
+    FRONT_SHARE,
+    LEAST_FRONT,
+    MOST_FRONT,
+    SLOWEST,
+    SWING_STAYS,
+    SWING_WATCHED,
+    THINGS_SPREAD,
+    TYRES_SOFT,
+)
 from vantok_core.loads.nose import nose_word, window_words
 from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import JobModel
 from vantok_core.road.plane import Car, Towed, Train
 
-LEAST, NOUGHT = 0.10, 0.0
-"""Damping under which a swing is watched, and at which it no longer dies away."""
-SOFT, SPREAD = 0.7, 1.5
-"""Shares of the usual figures that the same is shown at: tyres that hold less, things at both ends."""
-FROM, TO, STEPS = 5.0, 40.0, 71
-"""Speeds of the curve, m/s."""
-CURVES = {"as entered": (1.0, 1.0), "tyres that hold less": (SOFT, 1.0), "things at both ends": (1.0, SPREAD)}
+STEPS = 71
+CURVES = {
+    "as entered": (1.0, 1.0),
+    "tyres that hold less": (TYRES_SOFT, 1.0),
+    "things at both ends": (1.0, THINGS_SPREAD),
+}
 
 
 def _answer(values: Values) -> Answer:
@@ -64,7 +73,8 @@ def _answer(values: Values) -> Answer:
     varied = {name: _varied(train, *factors) for name, factors in CURVES.items()}
     draft.curves.update({words: _curve(one) for words, one in varied.items()})
     rows = tuple(
-        (words, *(_cell(one.falls_to(damping)) for damping in (LEAST, NOUGHT))) for words, one in varied.items()
+        (words, *(_cell(one.falls_to(damping)) for damping in (SWING_WATCHED, SWING_STAYS)))
+        for words, one in varied.items()
     )
     draft.charts.append(Chart(words="Where its damping falls", heads=("", "to 0.10 at", "to none at"), rows=rows))
     turns = train.diverges()
@@ -95,13 +105,13 @@ def _at_speed(draft: Draft, train: Train, speed: float) -> None:
     v = Quantity(speed, "speed")
     if found.damping is None:
         draft.say("At {v} nothing swings.", v=v)
-    elif found.damping <= NOUGHT:
+    elif found.damping <= SWING_STAYS:
         draft.say("At {v} a swing grows by itself: slower, load forward.", "limit", v=v)
-    elif worst <= NOUGHT:
+    elif worst <= SWING_STAYS:
         draft.say(
             "At {v} a swing dies away by these figures; with less grip, or things at both ends, it grows.", "act", v=v
         )
-    elif worst < LEAST:
+    elif worst < SWING_WATCHED:
         draft.say("At {v} a swing dies away slowly, or may: little is to spare.", "act", v=v)
     else:
         draft.say("At {v} a swing dies away, also with less grip and with things at both ends.", v=v)
@@ -153,7 +163,7 @@ def _varied(train: Train, grip: float, spread: float) -> Train:
 
 def _curve(train: Train) -> Points:
     """Return damping over speed (m/s), where a pair swings."""
-    found = ((float(u), train.at(float(u)).damping) for u in np.linspace(FROM, TO, STEPS))
+    found = ((float(u), train.at(float(u)).damping) for u in np.linspace(SLOWEST, FASTEST, STEPS))
     return tuple((u, d) for u, d in found if d is not None)
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from vantok_core.base.say import Finding, Quantity, Say
+from vantok_core.base.say import Finding, Quantity, Say, in_turn
 from vantok_core.facts import Aligned, Job
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
 from vantok_core.judge.diagnose.thresholds import BENCH_OFF, PULLS
@@ -128,9 +128,11 @@ def _state(job: Job, diagnosis: Diagnosis | None) -> list[Finding]:
     name = next((s.name for s in job.states if s.key == sheet.state), "")
     if sheet.state and sheet.state != main.state.key and name:
         turned = [
-            f"{key} {value:+.1f}°".replace("-", "−") for key, value in main.angles.items() if abs(value) > BENCH_OFF
+            Say("{angle} {by}", {"angle": key, "by": Quantity(value, "degrees", signed=True)})
+            for key, value in main.angles.items()
+            if abs(value) > BENCH_OFF
         ]
-        by = f" Sag there turns the wheels by {', '.join(turned)}." if turned else ""
+        by = Say(" Sag there turns the wheels by {turned}.", {"turned": in_turn(turned, ", ")}) if turned else ""
         what = Say(
             "It was read in “{name}”, and is driven in “{state}”.{by}",
             {"name": name, "state": main.state.name, "by": by},

@@ -14,16 +14,13 @@ from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Quantity
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.vehicle import OWN
-from vantok_core.judge.diagnose.thresholds import OWN_OFF
+from vantok_core.judge.diagnose.thresholds import LOADS_OFF, OWN_OFF, PLACE_OFF, TRACK_OFF, TYRE_OFF, UNSPRUNG_OFF
 from vantok_core.kits.target import target_state
 from vantok_core.loads.plan import scale_loads
 from vantok_core.model import JobModel
 from vantok_core.physics.stance.states import solve_states
 from vantok_core.physics.vehicle import Axle, AxleName, Vehicle
 from vantok_core.rates.places import Place, place_drop
-
-TYRE, UNSPRUNG, PLACE, TRACK, LOADS = 0.15, 0.20, 0.10, 0.03, 0.15
-"""How far off a class's figure may be, nine times in ten, as a share: tyre rate, unsprung mass, spring's place, track, axle loads (settings)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -123,7 +120,7 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
             "tyre",
             "tyre rate, by its class",
             Quantity(float(own.tyre_rate), "rate"),
-            TYRE,
+            TYRE_OFF,
             ("measure", "read ground and hub to arch at two loads"),
             lambda a, f: replace(a, tyre_rate=float(a.tyre_rate) * f),
         )
@@ -131,7 +128,7 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
             "unsprung",
             "unsprung mass of a corner, by its class",
             Quantity(own.unsprung, "mass"),
-            UNSPRUNG,
+            UNSPRUNG_OFF,
             ("vehicle", "weigh a wheel that is off"),
             lambda a, f: replace(a, unsprung=a.unsprung * f),
         )
@@ -140,7 +137,7 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
                 "place",
                 "springs' place from the middle, by its class",
                 Quantity(own.spring.y, "length"),
-                PLACE,
+                PLACE_OFF,
                 ("vehicle", "measure between the springs"),
                 lambda a, f: replace(a, spring=replace(a.spring, y=(a.spring.y or 0.0) * f)),
             )
@@ -149,7 +146,7 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
                 "track",
                 "track, a usual one",
                 Quantity(own.track, "length"),
-                TRACK,
+                TRACK_OFF,
                 ("vehicle", "measure it, tyre middle to tyre middle"),
                 lambda a, f: replace(a, track=a.track * f),
             )
@@ -158,7 +155,7 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
                 "load",
                 "axle load empty, by its class or plate",
                 Quantity(float(sum(own.ref_load)) / 9.80665, "mass"),
-                LOADS,
+                LOADS_OFF,
                 ("weigh", "weigh it empty"),
                 lambda a, f: replace(a, ref_load=(float(a.ref_load[0]) * f, float(a.ref_load[1]) * f)),
             )

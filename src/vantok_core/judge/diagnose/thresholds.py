@@ -59,3 +59,8 @@ STEEP = Threshold(
     "a kerb, a ramp or a ferry’s linkspan is up to so steep: a tail under this angle drags on it",
 )
 MOST_WEIGHT = Threshold(100.0, "ratio", "ours", "the most that a shop may put its own odds of a cause at")
+TYRE_OFF = Threshold(0.15, "percent", "ours", "how far off a class’s tyre rate may be, nine times in ten")
+UNSPRUNG_OFF = Threshold(0.2, "percent", "ours", "how far off a class’s unsprung mass may be, nine times in ten")
+PLACE_OFF = Threshold(0.1, "percent", "ours", "how far off a class’s place of the springs may be, nine times in ten")
+TRACK_OFF = Threshold(0.03, "percent", "ours", "how far off a class’s track may be, nine times in ten")
+LOADS_OFF = Threshold(0.15, "percent", "ours", "how far off axle loads taken off the plate may be, nine times in ten")

@@ -18,6 +18,7 @@ from vantok_core.base.say import Quantity
 from vantok_core.facts import Job, JobReading, JobState
 from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.judge.grounds.pitched import beam_moved, caster_moved
+from vantok_core.judge.grounds.thresholds import RIDE_PITCHES, RIDES_FLAT
 from vantok_core.judge.grounds.working import Working, explain
 from vantok_core.loads.limits import Margin
 from vantok_core.loads.plan import scale_loads, state_margins
@@ -219,10 +220,6 @@ def _sag_band(job: Job, state: str, datum: str) -> float:
     return NINE_IN_TEN * hypot(*(mean_sigma(job, pair) for pair in pairs if pair))
 
 
-FLAT, PITCHES = 1.1, 1.0
-"""Rear over front ride frequency from which it rides flat, and below which it pitches (method section 3)."""
-
-
 def _ratio_band(model: JobModel, ratio: float) -> tuple[float, float]:
     """Return the 90 % band of the rear over front ride frequency: it goes with the root of the rates' ratio."""
     found = model.estimate
@@ -235,11 +232,11 @@ def _rides(ratio: float | None, band: tuple[float, float] | None) -> str:
     """Return what a frequency ratio means in words; a difference inside its band is none."""
     if ratio is None or band is None:
         return ""
-    if band[1] < PITCHES:
+    if band[1] < RIDE_PITCHES:
         return "pitches"
-    if ratio >= FLAT and band[0] > PITCHES:
+    if ratio >= RIDES_FLAT and band[0] > RIDE_PITCHES:
         return "rides flat"
-    return "about equal" if band[0] <= PITCHES else ""
+    return "about equal" if band[0] <= RIDE_PITCHES else ""
 
 
 def mean_of(values: Mapping[str, float], corners: tuple[str, str]) -> float | None:

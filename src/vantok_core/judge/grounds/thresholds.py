@@ -17,3 +17,5 @@ LEVEL_WORTH = Threshold(
     "ours",
     "from which pitch, surely passed, a trailer is said not to stand level: some 35 mm over 4 m",
 )
+RIDES_FLAT = Threshold(1.1, "ratio", "method 3", "rear over front ride frequency from which it rides flat")
+RIDE_PITCHES = Threshold(1.0, "ratio", "method 3", "rear over front ride frequency below which it pitches")

@@ -14,11 +14,8 @@ from vantok_core.base.names import DEFAULT_TRACK
 from vantok_core.base.say import Quantity, Say, Tone, Verdict, length
 from vantok_core.facts import Job, PhoneLevel, Pushed
 from vantok_core.judge.grounds.shown import axle_frequency, main_datum
-from vantok_core.judge.measure.thresholds import FREQUENCY_KNOWN, PHONE_OFF, STANDS_AT
+from vantok_core.judge.measure.thresholds import FIRMLY_DAMPED, FREQUENCY_KNOWN, HARDLY_DAMPED, PHONE_OFF, STANDS_AT
 from vantok_core.model import JobModel, reading_own_sigma
-
-HARDLY, FIRM = 0.15, 0.45
-"""Share of critical damping under which a body is hardly damped, and above which it is firm (settings)."""
 
 
 def levelled(first: tuple[float, float], turned: tuple[float, float]) -> tuple[float, float, float]:
@@ -119,11 +116,11 @@ def _push_said(one: Pushed, model: JobModel | None) -> Verdict:
         "b": Quantity(NINE_IN_TEN * one.damping_sigma, "percent"),
     }
     tone: Tone = "level"
-    if high < HARDLY:
+    if high < HARDLY_DAMPED:
         means, tone = "hardly damped: look at the dampers before more spring", "act"
-    elif low > FIRM:
+    elif low > FIRMLY_DAMPED:
         means = "firm"
-    elif low < HARDLY:
+    elif low < HARDLY_DAMPED:
         means = "whether that is enough the test cannot tell: push again"
     else:
         means = "as usual"

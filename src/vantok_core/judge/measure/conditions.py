@@ -9,11 +9,9 @@ from vantok_core.base.names import PLACES
 from vantok_core.base.say import Finding, Quantity, Say, length
 from vantok_core.facts import Job
 from vantok_core.facts.load import Condition
+from vantok_core.judge.measure.thresholds import FILL_TOLD, HEIGHT_TOLD, PRESSURE_TOLD
 from vantok_core.model import JobModel
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES
-
-TELLS_PA, TELLS_M, TELLS_SHARE = 15_000.0, 0.0015, 0.10
-"""Differences that are told: of a tyre's pressure (Pa), of what that is worth in height (m), of a tank's fill (settings)."""
 
 
 def condition_findings(job: Job, model: JobModel | None) -> list[Finding]:
@@ -36,7 +34,7 @@ def _tyres(model: JobModel | None, base: Condition, now: Condition, names: tuple
     for axle in AXLES:
         for corner in AXLE_CORNERS[axle]:
             before, after = base.tyres_pa.get(corner), now.tyres_pa.get(corner)  # type: ignore[call-overload]  # a corner's name
-            if before is None or after is None or not min(before, after) > 0.0 or abs(after - before) < TELLS_PA:
+            if before is None or after is None or not min(before, after) > 0.0 or abs(after - before) < PRESSURE_TOLD:
                 continue
             way = "lower" if after < before else "higher"
             values = {"by": Quantity(abs(after - before), "pressure")}
@@ -45,7 +43,7 @@ def _tyres(model: JobModel | None, base: Condition, now: Condition, names: tuple
                 load = float(model.solve()[key].load[corner])
                 squash = load / float(model.vehicle.axle(axle).tyre_rate)
                 moved = squash * (before / after - 1.0)
-                if abs(moved) >= TELLS_M:
+                if abs(moved) >= HEIGHT_TOLD:
                     worth = Say(": worth about {mm} of height there, which is no sag", {"mm": length(abs(moved))})
             what = Say(
                 "The {place} tyre had {by} {way} in “{name}” than in “{other}”{worth}.",
@@ -67,7 +65,7 @@ def _rest(base: Condition, now: Condition, names: tuple[str, str]) -> list[Findi
     found = []
     for key, words in (("fuel", "fuel"), ("water", "water")):
         before, after = getattr(base, key), getattr(now, key)
-        if before is not None and after is not None and abs(after - before) >= TELLS_SHARE:
+        if before is not None and after is not None and abs(after - before) >= FILL_TOLD:
             values = {"a": Quantity(before, "percent"), "b": Quantity(after, "percent")}
             what = Say(
                 "The {words} stood at {a} in “{name}” and at {b} in “{other}”.",

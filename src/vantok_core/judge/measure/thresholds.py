@@ -19,3 +19,8 @@ ODD = Threshold(1.5, "bands", "ours", "from which a reading is far from what the
 CORNER_APART = Threshold(
     0.020, "length", "ours", "further than any other corner one must have moved over ground against hub, to be named"
 )
+HARDLY_DAMPED = Threshold(0.15, "ratio", "ours", "share of critical damping under which a body is hardly damped")
+FIRMLY_DAMPED = Threshold(0.45, "ratio", "ours", "share of critical damping above which a body is firm")
+PRESSURE_TOLD = Threshold(15000.0, "pressure", "ours", "a difference of a tyre’s pressure from which it is told")
+HEIGHT_TOLD = Threshold(0.0015, "length", "ours", "what that is worth in height, from which it is told")
+FILL_TOLD = Threshold(0.1, "percent", "ours", "a difference of a tank’s fill from which it is told")

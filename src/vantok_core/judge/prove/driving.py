@@ -292,7 +292,8 @@ def _own_way(job: Job, way: str) -> Literal["more", "less", ""]:
         return "more" if family.damping(kit, {}) is not None else ""
     if not (family.lifts and family.set_by(kit)) or family.gives_back:
         return ""
-    return "more" if way == "more" else "less" if way == "less" else ""
+    ways: dict[str, Literal["more", "less"]] = {"more": "more", "less": "less"}
+    return ways.get(way, "")
 
 
 def _step(job: Job, way: str) -> str:

@@ -14,7 +14,7 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.num import FloatArray
 from vantok_core.judge.ride.figured import FIGURES, Figured
 from vantok_core.judge.ride.ready import Configuration, Over, run_of, usual_dampers
-from vantok_core.judge.ride.thresholds import COARSE, FINE
+from vantok_core.judge.ride.thresholds import ARM_SIGMA, COARSE, DAMPER_SIGMA, FINE, INERTIA_SIGMA, TESTED_SIGMA
 from vantok_core.model import JobModel, prior_sigma
 from vantok_core.physics.stance.states import SolvedState, solve_states
 from vantok_core.physics.vehicle import AXLES, Axle, AxleName, Vehicle
@@ -24,8 +24,6 @@ from vantok_core.road.ride_set import Damper, ForceCurve, RideSet
 from vantok_core.road.simulate import Ridden, drive_all, ridden
 
 COUNT, SEED = 32, 15
-DAMPER_SIGMA, TESTED_SIGMA, ARM_SIGMA, INERTIA_SIGMA = 0.30, 0.12, 0.15, 0.15
-"""What is not known, in ln: of a damper nobody tested, of one that was, of the arm over the roll axis, of the inertias."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,7 +13,7 @@ from vantok_core.base.errors import InputError
 from vantok_core.base.num import G
 from vantok_core.facts import Kit
 from vantok_core.facts.classes import BODIES
-from vantok_core.judge.ride.thresholds import ARM_LEAST, BUMP_SHARE, ROOF_LEAST
+from vantok_core.judge.ride.thresholds import ARM_LEAST, BUMP_SHARE, ROOF_LEAST, SEAT_BEHIND, SEAT_SIDE
 from vantok_core.kits.damping_left import USUAL
 from vantok_core.kits.registry import family_of
 from vantok_core.model import JobModel
@@ -24,8 +24,6 @@ from vantok_core.road.course import DURATION, RATE, Body, Side, driven_over
 from vantok_core.road.ride_set import Damper, ForceCurve, RidePoint, RideSet
 from vantok_core.road.simulate import Ridden, ridden
 
-SEAT, SEAT_SIDE = 0.55, 0.4
-"""Where the driver sits: share of the cab behind the front axle, and how far to the left (m)."""
 SEAT_NAME, REAR_NAME = "driver", "rear axle"
 
 
@@ -102,7 +100,7 @@ def run_of(model: JobModel, over: Over, dampers: Mapping[AxleName, Damper], *, r
     style = BODIES[model.job.vehicle.body]
     road, turn = driven_over(over.piece, over.speed, over.side, side_of(model))
     base = model.vehicle.wheelbase
-    seat = [RidePoint(name=SEAT_NAME, station=SEAT * style.cab * base, lateral=SEAT_SIDE)] if style.cab else []
+    seat = [RidePoint(name=SEAT_NAME, station=SEAT_BEHIND * style.cab * base, lateral=SEAT_SIDE)] if style.cab else []
     return RideSet(
         speed=over.speed,
         duration=DURATION,

@@ -12,13 +12,11 @@ from vantok_core.base.say import Quantity, Say, Tone, Verdict, in_turn
 from vantok_core.judge.ride.figured import FIGURES, Figured
 from vantok_core.judge.ride.odds import Banded
 from vantok_core.judge.ride.ready import SEAT_NAME, Over
-from vantok_core.judge.ride.thresholds import ALIKE, SURE_COUNT
+from vantok_core.judge.ride.thresholds import ALIKE, LEAST_JOLT, LEAST_MOVED, LEAST_ROLL, SURE_COUNT
 from vantok_core.judge.ride.told import Driven
 from vantok_core.road.course import PIECES
 from vantok_core.road.figures import RideResult
 
-LEAST_JOLT, LEAST_ROLL, LEAST_MOVED = 0.5, 0.005, 0.01
-"""A blow (m/s2), a lean (rad) and a movement of the body (m) under which nobody speaks of one."""
 TIMES = ("not at all", "once", "twice", "three times", "four times")
 BY_KEY: Mapping[str, Figured] = {one.key: one for one in FIGURES}
 NOTHING = Say("nothing to speak of moves at the seat or over the rear axle")

@@ -15,7 +15,7 @@ from vantok_core.base.say import Quantity
 from vantok_core.benches.roll_rate import tip_margin
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.ride.ready import Configuration, side_of, solved_in, usual_dampers
-from vantok_core.judge.ride.thresholds import HIGH_SIGMA, LAUNCH, TOO_SOFT
+from vantok_core.judge.ride.thresholds import DAMPER_SPEED, GUST_SPEED, HIGH_SIGMA, LAUNCH, TOO_SOFT
 from vantok_core.kits.damping_left import USUAL
 from vantok_core.model import JobModel
 from vantok_core.physics.elements.air import BUMP
@@ -27,9 +27,6 @@ from vantok_core.road.plane import Car, gust_plane
 from vantok_core.road.profile import gust_force
 from vantok_core.road.ride_set import Damper
 from vantok_core.road.squat import squat
-
-USUAL_SPEED, GUST_SPEED = 0.3, 25.0
-"""Speed of a damper that its rate is taken at, and of the vehicle in a gust, m/s."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,7 +93,7 @@ def _damping(one: Configuration, told: StateReport, own: Mapping[AxleName, Dampe
             )
             / 2.0
         )
-        mean = float(damper.force(USUAL_SPEED) - damper.force(-USUAL_SPEED)) / (2.0 * USUAL_SPEED) * damper.ratio**2
+        mean = float(damper.force(DAMPER_SPEED) - damper.force(-DAMPER_SPEED)) / (2.0 * DAMPER_SPEED) * damper.ratio**2
         ratio = mean / (2.0 * root)
         found[f"{axle} damping"] = f"{ratio:.2f}"
         if ratio < TOO_SOFT * USUAL:

@@ -15,6 +15,7 @@ from vantok_core.base.say import Quantity, Say, Worded
 from vantok_core.base.units import System
 from vantok_core.benches.air import air_at
 from vantok_core.facts import Fitting, Job
+from vantok_core.judge.set.thresholds import AIR_COLD, AIR_HOT, AIR_USUAL, PASS_HEIGHT
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.kits.fit import fitted_vehicle, set_in
 from vantok_core.kits.pressure_card import CardAsked, Cell, cargo_station, pressure_card
@@ -28,8 +29,6 @@ ROWS, COLUMNS = 8, 6
 """Payloads and tongues of a card, at most."""
 STEPS = {"metric": (10_000.0, 50.0), "us": (6_894.757, 45.359237)}
 """What a driver's gauge and scale are read to: Pa (0.1 bar, 1 psi), kg (50 kg, 100 lb)."""
-USUAL, COLD, HOT, HIGH = 293.15, 273.15, 313.15, 2000.0
-"""Temperatures (K) and a height above the sea (m) that the card's last lines are for."""
 SHORT = {"gross": "gross", "front_axle": "front axle or tyres", "rear_axle": "rear axle or tyres", "hitch": "hitch"}
 
 
@@ -144,9 +143,9 @@ def _weather(cells: Sequence[Sequence[Cell]]) -> tuple[Say, ...]:
     if not found:
         return ()
     middle = found[len(found) // 2]
-    cold, hot = (pressure_at_temperature(middle, USUAL, k, P_ATM) - middle for k in (COLD, HOT))
+    cold, hot = (pressure_at_temperature(middle, AIR_USUAL, k, P_ATM) - middle for k in (AIR_COLD, AIR_HOT))
     values = {"p": Quantity(middle, "pressure"), "cold": Quantity(-cold, "pressure"), "hot": Quantity(hot, "pressure")}
-    up = {"up": Quantity(P_ATM - air_at(HIGH), "pressure"), "high": Quantity(HIGH, "distance")}
+    up = {"up": Quantity(P_ATM - air_at(PASS_HEIGHT), "pressure"), "high": Quantity(PASS_HEIGHT, "distance")}
     return (
         Say(
             "Set at 20 °C (68 °F), {p} reads {cold} less at 0 °C (32 °F) and {hot} more at 40 °C (104 °F): set it as the gauge reads, cold, before the drive.",

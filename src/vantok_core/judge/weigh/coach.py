@@ -10,15 +10,20 @@ from vantok_core.base.num import G
 from vantok_core.base.say import Finding, Quantity, Say, Tone
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
-from vantok_core.judge.weigh.thresholds import LIGHT_FRONT, MOVE_WORTH, SIDE_WORTH, TAG_MOST, TARGET_FRONT
+from vantok_core.judge.weigh.thresholds import (
+    BASE_STEADY,
+    BASE_WATCH,
+    LIGHT_FRONT,
+    MOVE_WORTH,
+    SIDE_WORTH,
+    TAG_MOST,
+    TARGET_FRONT,
+)
 from vantok_core.loads.height import loaded_height
 from vantok_core.loads.limits import OVERHANG_EASY, OVERHANG_WATCH, overhang_ratio
 from vantok_core.loads.plan import hitch_of, reach, state_load
 from vantok_core.loads.zoning import open_zones
 from vantok_core.physics.levers import CentreOfMass, centre_of_mass
-
-BASE_STEADY, BASE_WATCH = 0.54, 0.50
-"""Wheelbase over the whole length from which a long vehicle runs steadily, and under which it is restless (settings)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,7 +10,7 @@ from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.grounds.lead import led_by_limits, limits_said, passed_limits
 from vantok_core.judge.grounds.unweighed import Unweighed
-from vantok_core.judge.weigh.thresholds import NEAR
+from vantok_core.judge.weigh.thresholds import NEAR, PADS_LEAST, PADS_SHARE
 from vantok_core.loads.adjust import WORTH_KG
 from vantok_core.loads.holding import HOLDS, PROBABLY, AllHeld, Held
 from vantok_core.loads.limits import LIMIT_NAMES, Margin
@@ -20,8 +20,6 @@ from vantok_core.loads.plan import ratings_of, reach, scale_loads, state_load, s
 from vantok_core.model import has_load, unsprung_mass
 from vantok_core.physics.vehicle import AXLES
 
-PADS_SHARE, PADS_LEAST = 0.03, 20.0
-"""Two pads may miss their axle's own reading by this share, or this many kg."""
 WAYS = {
     "item": "Take {kg} of {name} off",
     "tank": "Drain {kg} of {name}",

@@ -28,3 +28,9 @@ UNEVEN = Threshold(
 LEAST_TREAD = Threshold(
     0.0016, "depth", "the local rule holds", "depth at or under which many countries’ rules end a tyre"
 )
+BASE_STEADY = Threshold(
+    0.54, "ratio", "ours", "wheelbase over the whole length from which a long vehicle runs steadily"
+)
+BASE_WATCH = Threshold(0.5, "ratio", "ours", "wheelbase over the whole length under which a long vehicle is restless")
+PADS_SHARE = Threshold(0.03, "percent", "ours", "of an axle’s own reading, by which its two pads may miss it")
+PADS_LEAST = Threshold(20.0, "mass", "ours", "by which two pads may miss their axle’s own reading, however light it is")
