@@ -317,6 +317,20 @@ class Prover(unittest.TestCase):
             self.assertFalse(last and "off" in last.parts.values(), kit.name)
         self.assertGreater(shown, 400)
 
+    def test_a_stop_taken_out_is_not_drawn_any_more(self) -> None:
+        """From the step that takes the old stop out, its picture has none; before it, and where it stayed in, it stands there."""
+        shown = 0
+        for kit in SHELF.values():
+            made = of(kit)
+            at = next((n for n, s in enumerate(made.steps) if s.fact == "old_stop"), None)
+            for n, step in enumerate(made.steps if at is not None else ()):
+                for out in (True, False):
+                    seen = picture(made, step, stop_out=out)
+                    if seen is not None and "stop" in seen.parts and at is not None and step.key.startswith("kit"):
+                        shown += 1
+                        self.assertEqual(seen.parts["stop"] == "off", out and n > at, (kit.code, step.words))
+        self.assertGreater(shown, 20)
+
     def test_heads_in_both_systems(self) -> None:
         """A metric head by its millimetres, an inch head by its fraction, each with the other beside it."""
         self.assertEqual(head_words(0.017), "17 mm (0.67 in)")

@@ -100,9 +100,8 @@ class Estimation(unittest.TestCase):
         stands = 0.95 + (sag - 0.06) / 2  # the best reference by both readings
         away = np.array([stands - rise, stands - sag]) - np.array([[found.height(*one).value] for one in wanted])
         self.assertEqual(len(found.branches), 3)
-        self.assertEqual(
-            found.drop_slope("less", REAR)[problem.kinked], 0.0
-        )  # it is tried at several places, and not stepped besides
+        slopes = [found.drop_slope(state, REAR)[problem.kinked] for state in ("less", "loaded")]
+        self.assertEqual(slopes, [0.0, 0.0])  # it is tried at several places, and not stepped besides
         np.testing.assert_allclose(found.joint(wanted), (away * weight) @ away.T + 0.004**2 / 2, rtol=0.15, atol=1e-6)
         off = tried[:, 1] - found.best[1]  # the branches' own errors, and how far apart they lie
         np.testing.assert_allclose(found.sigma_ln["rear"], np.sqrt(weight @ off**2), rtol=0.15)

@@ -7,13 +7,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.samples import job as sample
+from tests.core.samples import reading
 from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.base.num import G
 from vantok_core.facts import Complaint, Inspected, Job, JobState, LoadItem
 from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.judge.diagnose.causes import likely_causes
 from vantok_core.judge.diagnose.diagnosis import URGENCY, Diagnosis, diagnose
-from vantok_core.judge.grounds.shown import StateView
+from vantok_core.judge.grounds.shown import StateView, gaps_read
 from vantok_core.judge.listen.inspect import AREAS, standing_faults
 from vantok_core.loads.plan import state_load
 from vantok_core.model import build_model, unsprung_mass
@@ -73,6 +74,16 @@ class Consequences(unittest.TestCase):
         self.assertAlmostEqual(view.ratio or 0.0, view.frequency["rear"] / view.frequency["front"], 12)
         front = (float(report.load["FL"]) + float(report.load["FR"])) / G
         self.assertAlmostEqual(view.front_lost or 0.0, (1210.0 - front) / 1210.0, 6)
+
+    def test_only_what_was_read_is_worked_out(self) -> None:
+        """A sag is worked out of an axle that was read both times; of two gaps read at an axle the smaller counts."""
+        base = sample()
+        rear = tuple(r for r in base.readings if r.state == "empty" or r.place.startswith("R"))
+        gaps = tuple(reading("loaded", place, gap, "stop_gap") for place, gap in (("RL", 0.05), ("RR", 0.03)))
+        job = base.model_copy(update={"readings": rear + gaps})
+        _, view = shown(job)
+        self.assertEqual([w.key for w in view.workings].count("sag"), 1)
+        self.assertEqual(gaps_read(job, job.states[1]), {"rear": 0.03})
 
     @settings(max_examples=20, deadline=None)
     @given(loads)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 import numpy as np
 from django.utils.safestring import SafeString
 
@@ -14,6 +16,7 @@ LONG = 8.0
 """How much road is drawn, m."""
 
 
+@cache
 def piece_svg(key: str) -> SafeString:
     """Return a piece's drawing: its road by height, both tracks, else its way across the road."""
     piece = PIECES[key]

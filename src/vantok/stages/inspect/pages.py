@@ -7,6 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
 
 from vantok.desk.stage import StageView
 from vantok.drawing.underside import underside_svg
@@ -35,25 +36,18 @@ class Inspect(StageView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add the areas by group, with what was graded."""
-        form = kwargs.setdefault("form", InspectionForm(self.desk.record))
+        form = kwargs.setdefault("form", SimpleLazyObject(lambda: InspectionForm(self.desk.record)))
         record, asked = self.desk.record, self.request.GET.get("zone", "")
         likely = areas_to_look_at(self.desk.job)[:LIKELY]
         first = {*likely, *(one.area for one in record.inspections.all())}
         zone, whole = asked if asked in ZONES else "", "all" in self.request.GET
-        groups: dict[str, list[dict[str, Any]]] = {}
-        for key, area in AREAS.items():
-            one = {n: form[f"{n}-{key}"] for n in FIELDS}
-            shown = zone in area.zones if zone else whole or key in first
-            row = {"key": key, "area": area, "one": one, "fields": list(one.values()), "first": key in first}
-            row["hidden"] = not shown and not any(field.errors for field in one.values())
-            groups.setdefault(area.group, []).append(row)
         pictures: dict[str, list[Photo]] = {}
         for photo in self.desk.record.photos.filter(gone=False):
             pictures.setdefault(photo.area, []).append(photo)
         areas = [(key, area.words) for key, area in AREAS.items()]
         vehicle = self.desk.facts.job.vehicle
         return super().get_context_data(
-            groups=groups,
+            groups=SimpleLazyObject(lambda: _groups(form, first, zone, whole=whole)),
             grades=GRADES,
             pictures=pictures,
             areas=areas,
@@ -61,7 +55,9 @@ class Inspect(StageView):
             zone=zone,
             whole=whole,
             first=first,
-            under=underside_svg(list(record.inspections.all()), (vehicle.front_spring, vehicle.rear_spring)),
+            under=SimpleLazyObject(
+                lambda: underside_svg(list(record.inspections.all()), (vehicle.front_spring, vehicle.rear_spring))
+            ),
             begun=record.began is not None or bool(record.fittings.all()),
             **kwargs,
         )
@@ -79,3 +75,15 @@ class Inspect(StageView):
     def _save(self, record: Job, form: InspectionForm) -> None:
         for area, told in form.areas():
             record_inspection(self.person, record, area, told)
+
+
+def _groups(form: InspectionForm, first: set[str], zone: str, *, whole: bool) -> dict[str, list[dict[str, Any]]]:
+    """Return the areas by group, each with its fields, and whether it is put by: not of the zone looked at, nor likely."""
+    groups: dict[str, list[dict[str, Any]]] = {}
+    for key, area in AREAS.items():
+        one = {n: form[f"{n}-{key}"] for n in FIELDS}
+        shown = zone in area.zones if zone else whole or key in first
+        row = {"key": key, "area": area, "one": one, "fields": list(one.values()), "first": key in first}
+        row["hidden"] = not shown and not any(field.errors for field in one.values())
+        groups.setdefault(area.group, []).append(row)
+    return groups

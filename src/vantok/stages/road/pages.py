@@ -32,10 +32,11 @@ from vantok_core.judge.prove.driving import COURSES
 from vantok_core.judge.ride.odds import Banded
 from vantok_core.judge.ride.ready import Configuration, Over, estimated
 from vantok_core.judge.ride.said import ride_verdict
-from vantok_core.judge.ride.steady import steady_rows
+from vantok_core.judge.ride.steady import Steady, steady_rows
 from vantok_core.judge.ride.told import Driven, fade_row, rows, words_row
 from vantok_core.kits.odds import odds_in_words
 from vantok_core.kits.target import target_state
+from vantok_core.model import JobModel
 from vantok_core.road.course import PIECES, Side
 from vantok_core.road.simulate import Run
 
@@ -124,7 +125,7 @@ class OverRoad(RoadView):
             context |= {
                 "verdict": led_by_limits(self.desk.job, ride_verdict(driven, over)),
                 "film": film(self.desk.job.vehicle, driven, over),
-                "steady": steady_rows(model, self.beside, over.state),
+                "steady": self._steady(model, over.state),
                 "sides": SIDES.items() if PIECES[over.piece].sided else (),
             }
         return context
@@ -168,6 +169,14 @@ class OverRoad(RoadView):
             "by": str(self.person),
             "at": timezone.now().isoformat(timespec="seconds"),
         }
+
+    def _steady(self, model: JobModel, state: str) -> tuple[Steady, ...]:
+        """Return what stands of each configuration in a state, worked out once for a desk."""
+        kept: dict[object, tuple[Steady, ...]] = self.desk.drawings
+        asked = ("steady", state, *(one.key for one in self.beside))
+        if asked not in kept:
+            kept[asked] = steady_rows(model, self.beside, state)
+        return kept[asked]
 
     def _piece(self, key: str, over: Over | None) -> dict[str, Any]:
         return {

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 from django.http import HttpResponse
+from django.utils.functional import SimpleLazyObject
 
 from vantok.fields.quantity import QuantityField, UnitsForm
 from vantok.people.acts import act
@@ -176,15 +177,15 @@ class TyresPage(WeighView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add sheets and forms."""
         job, record = self.desk.job, self.desk.record
-        kwargs.setdefault("form", TyresForm(record, units=self.units))
-        kwargs.setdefault("angles", AnglesForm(record, units=self.units, prefix="a"))
-        sheet = alignment(job, self.desk.diagnosis)
+        kwargs.setdefault("form", SimpleLazyObject(lambda: TyresForm(record, units=self.units)))
+        kwargs.setdefault("angles", SimpleLazyObject(lambda: AnglesForm(record, units=self.units, prefix="a")))
+        sheet = SimpleLazyObject(lambda: alignment(job, self.desk.diagnosis))
         return super().get_context_data(
-            sheet=tyre_sheet(job, self.state, self.desk.model),
-            worn=worn(job),
+            sheet=SimpleLazyObject(lambda: tyre_sheet(job, self.state, self.desk.model)),
+            worn=SimpleLazyObject(lambda: worn(job)),
             tread_unit=unit_name("depth", self.units),
             aligned=sheet,
-            changes={r.key: r for r in sheet.rows},
+            changes=SimpleLazyObject(lambda: {r.key: r for r in sheet.rows}),
             **kwargs,
         )
 
