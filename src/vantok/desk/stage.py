@@ -139,6 +139,13 @@ class StageView(Acting, TemplateView):
         self.__dict__["desk"] = self.desk.own()  # nothing kept: the forms are shown as typed
         return self.again(409 if form.met else 422, **context)
 
+    def entered(
+        self, name: str, make: Callable[[Job], SeenType], save: Callable[[Job, SeenType], object] | None = None
+    ) -> HttpResponse:
+        """Take a form in (see `take`) and go back; one that was not taken is shown again under its name on the page."""
+        form = self.take(make, save)
+        return self.taken(form, **{name: form}) or self.back()
+
     @property
     def person(self) -> User:
         """Who is signed in (nobody else gets here)."""

@@ -48,9 +48,10 @@ class Acting:
             raise Http404
         return self.do(getattr(self, method))
 
-    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+    def do(self, doing: Callable[[], Any]) -> HttpResponse:
         """Do it; a page that answers what cannot be done in one way does so here."""
-        return doing()
+        answer: HttpResponse = doing()
+        return answer
 
     @property
     def asked(self) -> str:

@@ -197,20 +197,18 @@ class Choose(StageView):
 
     @act("choose", "target")
     def _target(self) -> HttpResponse:
-        form = self.take(lambda r: TargetForm(self.request.POST, instance=r, units=self.units))
-        return self.taken(form, target_form=form) or self.back()
+        return self.entered("target_form", lambda r: TargetForm(self.request.POST, instance=r, units=self.units))
 
     @act("choose", "roll")
     def _roll(self) -> HttpResponse:
-        form = self.take(lambda r: RollForm(self.request.POST, instance=r, units=self.units))
-        return self.taken(form, roll_form=form) or self.back()
+        return self.entered("roll_form", lambda r: RollForm(self.request.POST, instance=r, units=self.units))
 
     @act("measure", "sizes")
     def _sizes(self) -> HttpResponse:
-        told = self.take(lambda r: SizesForm(self.request.POST, vehicle=r.vehicle, units=self.units), save_sizes)
-        return self.taken(told, sizes_form=told) or self.back()
+        return self.entered(
+            "sizes_form", lambda r: SizesForm(self.request.POST, vehicle=r.vehicle, units=self.units), save_sizes
+        )
 
     @act("measure", "space")
     def _space(self) -> HttpResponse:
-        room = self.take(lambda r: SpaceForm(self.request.POST, instance=r, units=self.units))
-        return self.taken(room, space_form=room) or self.back()
+        return self.entered("space_form", lambda r: SpaceForm(self.request.POST, instance=r, units=self.units))

@@ -178,11 +178,11 @@ class QuotePage(StageView):
     def _save(self) -> HttpResponse:
         if self.desk.job.quote is None:
             return self.back()
-        form = self.take(
+        return self.entered(
+            "form",
             lambda r: QuoteForm(self.request.POST, sheet=QuoteSheet.model_validate(r.quote)),
             lambda r, form: save_quote(r, form.found),
         )
-        return self.taken(form, form=form) or self.back()
 
     @act("quote", "make")
     def _make(self) -> HttpResponse:

@@ -125,5 +125,6 @@ class Assumptions(StageView):
     def _sources(self) -> HttpResponse:
         """Keep figures with their sources."""
         rows = self.rows
-        form = self.take(lambda r: SourcesForm(r, rows, self.request.POST, units=self.units), lambda r, f: f.store(r))
-        return self.taken(form, form=form) or self.back()
+        return self.entered(
+            "form", lambda r: SourcesForm(r, rows, self.request.POST, units=self.units), lambda r, f: f.store(r)
+        )

@@ -108,8 +108,9 @@ class Diagnose(StageView):
 
     @act("measure", "add-planned")
     def _add_planned(self) -> HttpResponse:
-        form = self.take(lambda r: PlannedForm(self.request.POST, record=r, units=self.units), add_planned)
-        return self.taken(form, planned_form=form) or self.back()
+        return self.entered(
+            "planned_form", lambda r: PlannedForm(self.request.POST, record=r, units=self.units), add_planned
+        )
 
 
 def _since(desk: Desk) -> list[dict[str, Any]]:

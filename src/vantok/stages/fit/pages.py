@@ -108,7 +108,7 @@ class Fit(StageView):
             for step, held in steps
         ]
 
-    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+    def do(self, doing: Callable[[], None]) -> HttpResponse:
         """Go on with the card, or say at it what was not taken."""
         if self._place is not None:
             try:

@@ -115,8 +115,7 @@ class Report(StageView):
 
     @act("answer", "answers")
     def _answers(self) -> HttpResponse:
-        form = self.take(lambda record: AnswersForm(record, self.request.POST), self._answered)
-        return self.taken(form, answers_form=form) or self.back()
+        return self.entered("answers_form", lambda record: AnswersForm(record, self.request.POST), self._answered)
 
     @act("reopen", "reopen")
     def _reopen(self) -> HttpResponse:

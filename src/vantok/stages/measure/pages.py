@@ -113,13 +113,15 @@ class Measure(StageView):
 
     @act("measure", "already")
     def _was_on(self) -> HttpResponse:
-        form = self.take(lambda r: AlreadyForm(self.request.POST, record=r, units=self.units), save_already)
-        return self.taken(form, already_form=form) or self.back()
+        return self.entered(
+            "already_form", lambda r: AlreadyForm(self.request.POST, record=r, units=self.units), save_already
+        )
 
     @act("measure", "empty-load")
     def _empty_load(self) -> HttpResponse:
-        form = self.take(lambda r: EmptyLoadForm(self.request.POST, record=r, units=self.units), save_empty_load)
-        return self.taken(form, empty_form=form) or self.back()
+        return self.entered(
+            "empty_form", lambda r: EmptyLoadForm(self.request.POST, record=r, units=self.units), save_empty_load
+        )
 
     @act("measure", "bay")
     def _bay(self) -> HttpResponse:
@@ -151,8 +153,7 @@ class Measure(StageView):
 
     @act("measure", "add-point")
     def _point(self) -> HttpResponse:
-        form = self.take(lambda _: PointForm(self.request.POST, units=self.units), self._add_point)
-        return self.taken(form, point_form=form) or self.back()
+        return self.entered("point_form", lambda _: PointForm(self.request.POST, units=self.units), self._add_point)
 
     @staticmethod
     def _add_point(record: Job, form: PointForm) -> None:

@@ -130,7 +130,7 @@ class OverRoad(RoadView):
             }
         return context
 
-    def do(self, doing: Callable[[], HttpResponse]) -> HttpResponse:
+    def do(self, doing: Callable[[], None]) -> HttpResponse:
         """Go back to the same drive, and say what could not be kept."""
         try:
             doing()

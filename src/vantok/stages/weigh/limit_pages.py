@@ -191,17 +191,18 @@ class Coach(WeighView):
 
     @act("measure", "front")
     def _front_overhang(self) -> HttpResponse:
-        form = self.take(
+        return self.entered(
+            "front_form",
             lambda r: FrontForm(self.request.POST, initial=r.vehicle.beyond, units=self.units, prefix="front"),
             self._front,
         )
-        return self.taken(form, front_form=form) or self.back()
 
     @act("measure", "")
     def _tag(self) -> HttpResponse:
         """Store the tag axle: the two axles' load centre becomes the wheelbase that every lever uses."""
-        form = self.take(lambda r: TagForm(self.request.POST, initial=_tag_axle(r), units=self.units), self._store)
-        return self.taken(form, tag_form=form) or self.back()
+        return self.entered(
+            "tag_form", lambda r: TagForm(self.request.POST, initial=_tag_axle(r), units=self.units), self._store
+        )
 
     @staticmethod
     def _front(record: Job, form: FrontForm) -> None:

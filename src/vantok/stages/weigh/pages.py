@@ -137,8 +137,9 @@ class Plan(WeighView):
 
     @act("measure", "name")
     def _do_name(self) -> HttpResponse:
-        form = self.take(lambda record: StateForm(self.request.POST, instance=self._at(record), units=self.units))
-        return self.taken(form, state_form=form) or self.back()
+        return self.entered(
+            "state_form", lambda record: StateForm(self.request.POST, instance=self._at(record), units=self.units)
+        )
 
     @act("measure", "add-usual")
     def _do_add_usual(self) -> HttpResponse:

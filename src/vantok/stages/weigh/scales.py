@@ -82,8 +82,7 @@ class Scales(WeighView):
     @act("measure", "")
     def _read_off(self) -> HttpResponse:
         """Store readings. Nothing changed leaves an old ticket old."""
-        form = self.take(self._read, self._save)
-        return self.taken(form, form=form) or self.back()
+        return self.entered("form", self._read, self._save)
 
     def _read(self, record: Job) -> ScaleForm:
         state = get_object_or_404(LoadState, job=record, pk=self.record.pk)

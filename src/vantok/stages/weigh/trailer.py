@@ -102,19 +102,18 @@ class Trailer(WeighView):
     @act("measure", "hitch")
     def _hitch(self) -> HttpResponse:
         told = self.request.POST
-        form = self.take(lambda r: HitchForm(told, instance=r.vehicle, units=self.units, prefix="hitch"))
-        return self.taken(form, hitch_form=form) or self.back()
+        return self.entered(
+            "hitch_form", lambda r: HitchForm(told, instance=r.vehicle, units=self.units, prefix="hitch")
+        )
 
     @act("measure", "add")
     def _add(self) -> HttpResponse:
-        form = self.take(self._thing, self._put_on)
-        return self.taken(form, item_form=form) or self.back()
+        return self.entered("item_form", self._thing, self._put_on)
 
     @act("measure", "")
     def _trailer(self) -> HttpResponse:
         told = self.request.POST
-        form = self.take(lambda r: TrailerForm(told, instance=self._at(r), units=self.units), self._store)
-        return self.taken(form, form=form) or self.back()
+        return self.entered("form", lambda r: TrailerForm(told, instance=self._at(r), units=self.units), self._store)
 
     def _at(self, record: Job) -> LoadState:
         return get_object_or_404(LoadState, job=record, pk=self.record.pk)

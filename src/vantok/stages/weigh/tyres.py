@@ -191,13 +191,11 @@ class TyresPage(WeighView):
 
     @act("measure", "angles")
     def _angles(self) -> HttpResponse:
-        form = self.take(lambda r: AnglesForm(r, self.request.POST, units=self.units, prefix="a"), _stored)
-        return self.taken(form, angles=form) or self.back()
+        return self.entered("angles", lambda r: AnglesForm(r, self.request.POST, units=self.units, prefix="a"), _stored)
 
     @act("measure", "")
     def _tyres(self) -> HttpResponse:
-        form = self.take(lambda r: TyresForm(r, self.request.POST, units=self.units), _stored)
-        return self.taken(form, form=form) or self.back()
+        return self.entered("form", lambda r: TyresForm(r, self.request.POST, units=self.units), _stored)
 
 
 def _stored(record: Job, form: AnglesForm | TyresForm) -> None:

@@ -165,8 +165,9 @@ class Zones(WeighView):
     @act("measure", "save")
     def _save(self) -> HttpResponse:
         told = self.request.POST
-        form = self.take(lambda r: ZonesForm(told, kept=kept_zones(Desk.open(r.pk)), units=self.units), _store)
-        return self.taken(form, form=form) or self.back()
+        return self.entered(
+            "form", lambda r: ZonesForm(told, kept=kept_zones(Desk.open(r.pk)), units=self.units), _store
+        )
 
 
 def _store(record: Job, form: ZonesForm) -> None:
