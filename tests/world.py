@@ -11,6 +11,8 @@ from vantok.records.instruments.models import Instrument
 
 SILENT = "socket://127.0.0.1:9"
 """Where no instrument answers: a demo that is served beside a test is not listened to."""
+OWN_OF_TRIGGERS = "jobs_shopstamp"
+"""Filled as the others are."""
 Rows = tuple[list[str], list[tuple[object, ...]]]
 _ROWS: dict[str, Rows] = {}
 """What building it puts into each table: its columns as they then stood, and the rows; a test that migrates back and forth puts columns in another order."""
@@ -32,7 +34,7 @@ def demo_world() -> None:
         build()
         Instrument.objects.exclude(url="").update(url=SILENT)
         for table, before in counts.items():
-            if not before and _count(cursor, table):
+            if table != OWN_OF_TRIGGERS and not before and _count(cursor, table):
                 _ROWS[table] = _taken(cursor, table)
         _same_stamps(cursor)
 

@@ -5,6 +5,7 @@ import json
 import os
 import re
 import shutil
+import signal
 import socket
 import sqlite3
 import stat
@@ -12,6 +13,7 @@ import subprocess
 import sys
 import tarfile
 import tempfile
+import time
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -262,7 +264,8 @@ class Backups(SimpleTestCase):
 
     def test_a_plain_copy_after_a_stop_holds_the_days_work(self) -> None:
         """A hundred and fifty connections that ask nothing keep nobody out, and a request under way when it is stopped is answered; after that a copy of the
-        database's file alone has everything. The demo's instruments answer while it runs."""
+        database's file alone has everything. The demo's instruments answer while it runs. Of its two processes each answers, a further one that ends is
+        begun again, and where the first is killed the further one ends with it: the folder is free."""
         with socket.create_server(("127.0.0.1", 0)) as free:
             port = free.getsockname()[1]
         env = os.environ | {
@@ -270,24 +273,25 @@ class Backups(SimpleTestCase):
             "VANTOK_INSTRUMENTS_PORT": str(port),
             "VANTOK_PLAIN_HTTP": "1",
             "VANTOK_DEMO": "1",
+            "VANTOK_PROCESSES": "2",
             "PYTHONUNBUFFERED": "1",
         }
         self.django("manage.py", "migrate", "-v0")
         self.django("manage.py", "collectstatic", "--noinput", "-v0")
-        program = subprocess.Popen(
-            [sys.executable, "-m", "vantok.serve", "0", "demo"], env=env, stdout=subprocess.PIPE, text=True
-        )
+        program, said = self.served(env, "demo")
         assert program.stdout is not None
-        said = ""
-        for line in program.stdout:
-            said += line
-            if "http://" in line:
-                break
         address = ("127.0.0.1", int(re.search(r":(\d+)/", said)[1]))  # type: ignore[index]
         idle = [socket.create_connection(address, 10) for _ in range(150)]
         urlopen(said.rsplit("at ", 1)[1].strip() + "sign-in/").close()
         with socket.create_connection(("127.0.0.1", port), 10) as bench:
             self.assertTrue(bench.makefile().readline().strip(), said)
+        further = self.further(program)
+        os.kill(further, signal.SIGKILL)
+        self.assertTrue(any("begun again" in line for line in program.stdout))
+        self.assertNotEqual(self.further(program), further)
+        os.kill(program.pid, signal.SIGSTOP)
+        urlopen(said.rsplit("at ", 1)[1].strip() + "sign-in/", timeout=60).close()
+        os.kill(program.pid, signal.SIGCONT)
         with socket.create_connection(address, 20) as late:
             answer = late.makefile("rb")
             late.sendall(
@@ -308,6 +312,35 @@ class Backups(SimpleTestCase):
         with sqlite3.connect(copy) as link:
             self.assertGreater(link.execute("SELECT count(*) FROM measure_reading").fetchone()[0], 50)
         self.assertEqual((self.var / DATABASE).stat().st_mode & 0o077, 0)
+        program, said = self.served(env)
+        further = self.further(program)
+        program.kill()
+        program.communicate()
+        until = time.monotonic() + 20
+        while Path(f"/proc/{further}").exists() and time.monotonic() < until:
+            time.sleep(0.05)
+        with shop_of(self.var, "a restore"), self.assertRaises(ConnectionRefusedError):
+            socket.create_connection(("127.0.0.1", int(re.search(r":(\d+)/", said)[1])), 5)  # type: ignore[index]
+
+    def served(self, env: dict[str, str], *more: str) -> tuple[subprocess.Popen[str], str]:
+        """Serve the folder; return the program and what it said until it was there."""
+        program = subprocess.Popen(
+            [sys.executable, "-m", "vantok.serve", "0", *more], env=env, stdout=subprocess.PIPE, text=True
+        )
+        self.addCleanup(program.kill)
+        assert program.stdout is not None
+        said = ""
+        for line in program.stdout:
+            said += line
+            if "http://" in line:
+                break
+        return program, said
+
+    def further(self, program: subprocess.Popen[str]) -> int:
+        """Return the process beside the first one at its door."""
+        found = Path(f"/proc/{program.pid}/task/{program.pid}/children").read_text().split()
+        self.assertEqual(len(found), 1)
+        return int(found[0])
 
 
 class Page(DemoCase):

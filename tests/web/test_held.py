@@ -111,7 +111,6 @@ class Misfits(DemoCase):
         kit.data = kit.data | {"years": [1990, 1995]}
         kit.save()
         Vehicle.objects.filter(pk=job.vehicle_id).update(year=2019)
-        Desk.forget_all()
         self.sign_in("tobin")
         answer = self.client.post(reverse("choose", args=[job.pk]), {"kit": FW_M, "because": "same frame"}, follow=True)
         self.assertIn("does not fit: The vehicle is of 2019", words(answer))
@@ -427,7 +426,6 @@ class Bounds(DemoCase):
     def test_a_request_has_a_limit_of_work(self) -> None:
         """Whatever it is that takes too long, it ends with a sentence."""
         job = self.job("041")
-        Desk.forget_all()
         with self.settings(MOST_WORK=0.0):
             answer = self.client.get(reverse("trial", args=[self.job("038").pk]), {"left_pressure_pa": "300000"})
         self.assertEqual((answer.status_code, "more work than one page may" in words(answer)), (503, True))

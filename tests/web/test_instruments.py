@@ -6,6 +6,7 @@ import socket
 import subprocess
 import sys
 import time
+from collections import deque
 from collections.abc import Callable
 from datetime import timedelta
 from unittest.mock import patch
@@ -22,6 +23,7 @@ from vantok.desk.load import Desk
 from vantok.instruments.simulated import Bench, Server
 from vantok.records.instruments.models import ADDRESS, Instrument
 from vantok.records.weigh.models import LoadState
+from vantok.wire import shared
 from vantok.wire.line import CHANNELS, READS, STATES, LineError, Reading, read_line, write_line
 from vantok.wire.link import Link, let_go, look
 from vantok_core.base.units import UNITS
@@ -140,6 +142,18 @@ class Live(DemoCase):
     def take(self, kind: str, **more: str) -> str:
         told = {"state": self.state.pk, "instrument": Instrument.objects.get(kind=kind).pk} | more
         return words(self.client.post(reverse("take", args=[self.state.job_id]), told, follow=True))
+
+    def test_a_further_process_sees_what_the_first_listens_to(self) -> None:
+        """Asked over its line, the first answers with the link as it stands: the same figures, and the trace of then."""
+        url = self.start(Bench()).url
+        look(url).traces["FL"] = deque([(0.0, 1.0)])
+        self.wait(lambda: bool(look(url).latest()))
+        with shared.answered() as line, patch.object(shared, "_first", line):
+            seen = shared.look(url)
+        look(url).traces["FL"].append((0.1, 2.0))
+        self.assertEqual((seen.problem, seen.trace("FL", 9.0)), ("", ([0.0], [1.0])))
+        self.assertLessEqual(set(seen.latest()), set(look(url).latest()))
+        self.assertTrue(seen.latest())
 
     def test_pads_scale_and_tongue_are_taken_by_one_touch(self) -> None:
         """Steady pads, an axle scale and a tongue scale go into the sheet; the pads rule over the axle figures."""

@@ -36,7 +36,6 @@ class Learning(DemoCase):
         for other in others:
             told = {"kind": "rate", "key": class_of(Desk.look(job.pk).job, "rear"), "sigma": 0.1, "usual": 40e3} | more
             Lesson.objects.create(job=other, value=value, at=timezone.now(), **told)
-        Desk.forget_all()
 
     def test_a_job_handed_over_teaches_once(self) -> None:
         """Rates, strength, heights foretold; handed over again it takes its own place; what a lead said of a line stays."""
@@ -123,7 +122,6 @@ class Learning(DemoCase):
             if n < 4:
                 cause = {"kind": "cause", "key": "sags tired", "value": 0.0, "sigma": 0.0}
                 Lesson.objects.create(job=other, at=timezone.now(), **cause)
-        Desk.forget_all()
         self.client.post(reverse("choose", args=[job.pk]), {"kit": "FW-M"})
         self.assertIn("from 6 of your own finished cards", self.page("quote", job))
         self.client.post(reverse("quote", args=[job.pk]), {"action": "make"})
@@ -145,7 +143,6 @@ class Closed(DemoCase):
     def test_three_years_of_closed_jobs_have_something_to_show(self) -> None:
         """Put in once, with rates, strengths, hours, causes and heights foretold; the next vehicle rests on them; nine in ten lie inside."""
         self.assertEqual((closed_jobs(), closed_jobs()), (60, 0))
-        Desk.forget_all()
         self.assertGreater(Foretold.objects.count(), 200)
         text = self.page("lessons")
         inside = int(re.findall(r"(\d+) % lay inside", text)[0])

@@ -158,7 +158,6 @@ class Quotes(DemoCase):
         """Made of the kit, what is to be cured and what is wished; edited; a range with its reserve; printed; accepted with its day."""
         job = self.job("041")
         Shop.objects.update(hour=100.0, tax=0.2)
-        Desk.forget_all()
         Inspection.objects.create(job=job, area="bushes", grade="fault", note="rear eye worn")
         Inspection.objects.create(job=job, area="tyres", grade="wish")
         self.assertTrue("It would be made of: Ferrywell bellows, middle" in self.page("quote", job))

@@ -1,6 +1,7 @@
 """What is kept of a job is never old: whatever changes it, by whatever path, its next page shows the change."""
 
 import re
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from threading import Barrier
 from unittest.mock import patch
@@ -13,12 +14,13 @@ from django.utils import timezone
 from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
 from vantok.desk.worked import Worked
-from vantok.people.models import User
+from vantok.people.models import Shop, User
 from vantok.records.choose.models import Fitting
 from vantok.records.garage.models import Customer, Vehicle
 from vantok.records.handover.models import Issue, Recall
-from vantok.records.jobs.models import Bay, Inspection, Job
-from vantok.records.jobs.stamp import OF_JOB, OF_MANY, statements
+from vantok.records.jobs.models import Bay, Inspection, Job, ShopStamp
+from vantok.records.jobs.stamp import OF_ALL, OF_JOB, OF_MANY, statements
+from vantok.records.learnt.models import Lesson
 from vantok.records.measure.models import Photo, Reading
 from vantok.records.practice.models import Finding, Run
 from vantok.records.shelf.models import KitRecord
@@ -71,6 +73,23 @@ class Stamps(DemoCase):
                 else {fitted.pk if table == "choose_fitting" else job.pk}
             )
             self.assertEqual(moved, expected, table)
+        lesson = {"kind": "cause", "key": "sags tired", "value": 0.0, "sigma": 0.0, "at": timezone.now()}
+        changes: dict[str, tuple[Callable[[], object], ...]] = {
+            "people_shop": (lambda: Shop.objects.update(hour=77.0),),
+            "learnt_lesson": (
+                lambda: Lesson.objects.create(job=job, **lesson),
+                lambda: Lesson.objects.update(off="lead"),
+                lambda: Lesson.objects.all().delete(),
+            ),
+        }
+        self.assertEqual(set(changes), set(OF_ALL))
+        for table, ways in changes.items():
+            for way in ways:
+                kept, shop = Desk.look(job.pk), ShopStamp.objects.get().stamp
+                self.assertIs(Desk.look(job.pk), kept)
+                way()
+                self.assertNotEqual(ShopStamp.objects.get().stamp, shop, table)
+                self.assertIsNot(Desk.look(job.pk), kept, table)
         before = self.stamps()
         Reading.objects.filter(job=job).first().delete()  # type: ignore[union-attr]
         User.objects.filter(username="marit").update(last_login=None)

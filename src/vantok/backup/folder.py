@@ -24,8 +24,9 @@ class InUseError(Exception):
 
 
 @contextmanager
-def held(folder: Path, name: str, who: str, *, otherwise: str) -> Iterator[None]:
-    """Hold a lock in a folder for as long as the block runs or the process lives. Raises InUseError with what is told otherwise."""
+def held(folder: Path, name: str, who: str, *, otherwise: str) -> Iterator[int]:
+    """Hold a lock in a folder for as long as the block runs, or a process lives that was given the descriptor of it; return that. Raises InUseError
+    with what is told otherwise."""
     file = os.open(folder / name, os.O_RDWR | os.O_CREAT, 0o600)
     try:
         try:
@@ -35,12 +36,12 @@ def held(folder: Path, name: str, who: str, *, otherwise: str) -> Iterator[None]
             raise InUseError(f"{otherwise}{f' ({told})' if told else ''}.") from error
         os.ftruncate(file, 0)
         os.pwrite(file, f"{who}, process {os.getpid()}".encode(), 0)
-        yield
+        yield file
     finally:
         os.close(file)
 
 
-def shop_of(var: Path, who: str) -> AbstractContextManager[None]:
+def shop_of(var: Path, who: str) -> AbstractContextManager[int]:
     """Return the lock of a shop's folder, to serve it or to replace it."""
     return held(var, LOCK, who, otherwise="This data folder is in use: stop the program that has it first")
 

@@ -40,7 +40,7 @@ class Compare(TemplateView):
         desk = Desk.look(self.kwargs["pk"])
         record = desk.record
         other, words = kwargs.pop("file", None) or self._asked(record)
-        jobs = Job.objects.exclude(pk=record.pk).select_related("vehicle__customer")
+        jobs = Job.objects.exclude(pk=record.pk).select_related("vehicle").only("number", "opened", "vehicle__label")
         same = list(jobs.filter(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
         rest = list(jobs.exclude(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
         return super().get_context_data(

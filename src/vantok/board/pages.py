@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any, cast
 
 from django.contrib import messages
-from django.core.paginator import Paginator
-from django.db.models import Case, Q, When
+from django.core.paginator import Page, Paginator
+from django.db.models import Case, Q, QuerySet, When
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
@@ -25,7 +25,7 @@ from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
 from vantok.desk.opening import new_vehicle, start_job
 from vantok.desk.settle import unsettled
-from vantok.drawing.small import outlined, small_svg
+from vantok.drawing.small import OUTLINED, small_svg
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
 from vantok.people.models import User
@@ -42,6 +42,14 @@ WORST = Case(*(When(tone=tone, then=n) for n, tone in enumerate(("limit", "act",
 """The board's order: what is over a limit first, what is done last."""
 
 
+SHOWN = (
+    *("number", "stage", "verdict", "verdict_us", "tone", "waits", "stands", "promised", "warranty", "came_back"),
+    *("stamp", "told_stamp", "bay__name", "who__username", "who__first_name", "who__last_name"),
+    *("vehicle__label", "vehicle__customer__name", *(f"vehicle__{name}" for name in OUTLINED)),
+)
+"""What a line of the board shows of a job, and needs to know whether its sentence is of today."""
+
+
 class Board(TemplateView):
     """The day board: jobs with their stage and sentence."""
 
@@ -52,7 +60,7 @@ class Board(TemplateView):
         wanted = self.request.GET.get("q", "").strip()
         show_done = self.request.GET.get("done") == "1"
         due = due_now()
-        jobs = Job.objects.select_related("vehicle__customer", "bay", "who").filter(done=show_done)
+        jobs = Job.objects.filter(done=show_done)
         if not show_done:
             jobs = jobs.annotate(worst=WORST).order_by("worst", "-opened")
         if wanted:
@@ -61,18 +69,18 @@ class Board(TemplateView):
             found = list(vehicles.values_list("pk", flat=True)[:500])
             number = Q(number__icontains=wanted) if any(c.isdigit() for c in wanted) else Q()
             jobs = jobs.filter(Q(vehicle_id__in=found) | number if number else Q(vehicle_id__in=found))
-        page = Paginator(jobs, PAGE).get_page(self.request.GET.get("page"))
+        page = self._page(jobs)
         if late := unsettled(page):  # a sentence older than its job: worked out now
             for pk in late:
                 settled(pk)
-            page = Paginator(jobs.all(), PAGE).get_page(self.request.GET.get("page"))
+            page = self._page(jobs)
         labels = dict(STAGES)
         rows = [
             {
                 "job": job,
                 "stage": labels.get(job.stage, job.stage),
                 "url": job.get_absolute_url(),
-                "drawn": small_svg(outlined(job.vehicle), job.stands),
+                "drawn": small_svg(job.vehicle, job.stands),
             }
             for job in page
         ]
@@ -85,6 +93,13 @@ class Board(TemplateView):
             today=timezone.localdate(),
             **kwargs,
         )
+
+    def _page(self, jobs: QuerySet[Job]) -> Page[Job]:
+        """Return the page asked for: which jobs it has, in their order, an index knows; only those are read."""
+        page: Page[Any] = Paginator(jobs.values_list("pk", flat=True), PAGE).get_page(self.request.GET.get("page"))
+        found = Job.objects.select_related("vehicle__customer", "bay", "who").only(*SHOWN).in_bulk(list(page))
+        page.object_list = list(found[pk] for pk in page if pk in found)
+        return page
 
 
 class Start(FormView[StartForm]):

@@ -120,7 +120,6 @@ def keep_lessons(record: Job, desk: Any) -> None:
         row.at = now
         row.save()
     Foretold.objects.bulk_create(_foretold(record, desk, now))
-    type(desk).forget_all()  # what is worked out from now on rests on it
 
 
 def _told(record: Job, desk: Any) -> list[tuple[Told, float]]:

@@ -18,7 +18,7 @@ from vantok.desk.translate import Facts, Unfit
 from vantok.desk.worked import Worked, once
 from vantok.drawing.stance import Stance, against, fitted_stance, stance_of
 from vantok.people.models import NOSES, Shop
-from vantok.records.jobs.models import STAGES, Job
+from vantok.records.jobs.models import STAGES, Job, ShopStamp
 from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import offered_kits
 from vantok.records.weigh.models import LoadState
@@ -27,6 +27,7 @@ from vantok_core.aims.of_job import Answering, answering
 from vantok_core.base.kept import LastByKey
 from vantok_core.base.say import Finding, Say, Verdict
 from vantok_core.facts import Kit
+from vantok_core.judge.choose.answered import rolled_said
 from vantok_core.judge.choose.deciding import Deciding
 from vantok_core.judge.diagnose.diagnosis import Diagnosis
 from vantok_core.judge.grounds.shown import main_datum
@@ -75,8 +76,9 @@ def load_record(pk: int) -> Job:
     return get_object_or_404(jobs, pk=pk)
 
 
-_LOOKED: LastByKey[int, tuple[int, Desk]] = LastByKey(64)
-"""The desks last looked at, by job, with the stamp they had."""
+Stamps = tuple[int, int | None]
+_LOOKED: LastByKey[int, tuple[Stamps, Desk]] = LastByKey(64)
+"""The desks last looked at, by job, with the stamps that job and shop had."""
 _LOOKING = tuple(RLock() for _ in range(64))
 """Whoever opens a job's desk holds one of these: who asks beside them gets the same desk, and what is worked out on it."""
 
@@ -95,23 +97,24 @@ class Desk:
     @classmethod
     def look(cls, pk: int) -> Desk:
         """Return the desk of a job to look at, not to change: the same one while nothing on it has changed (see `stamp`)."""
-        stamp = Job.every.filter(pk=pk).values_list("stamp", flat=True).first()
-        if stamp is None:
+        of_shop = Subquery(ShopStamp.objects.values("stamp")[:1])
+        stamps: Stamps | None = Job.every.filter(pk=pk).values_list("stamp", of_shop).first()
+        if stamps is None:
             raise Http404
         with _LOOKING[pk % len(_LOOKING)]:
             known = _LOOKED.get(pk)
-            if known is not None and known[0] == stamp:
+            if known is not None and known[0] == stamps:
                 return known[1]
             desk = cls.open(pk)
-            if known is not None:
+            if known is not None and known[0][1] == stamps[1]:
                 desk.worked.learn_from(known[1].worked)
-            if desk.record.stamp == stamp and stamp:
-                _LOOKED.put(pk, (stamp, desk))
+            if desk.record.stamp == stamps[0] and stamps[0]:
+                _LOOKED.put(pk, (stamps, desk))
             return desk
 
     @staticmethod
     def forget_all() -> None:
-        """Read every job anew when it is next looked at: something of the shop was changed that they rest on."""
+        """Read every job anew when it is next looked at (for tests: what their database is put back to has its old stamps)."""
         _LOOKED.clear()
 
     def own(self) -> Desk:
@@ -206,6 +209,11 @@ class Desk:
     def answering(self) -> tuple[Answering, ...]:
         """The kits on the shelf that answer what asks for no height."""
         return answering(self.job, self.kits, self.worked.model)
+
+    @once
+    def rolled(self) -> tuple[Say, ...]:
+        """How much the kit, as it is set, takes off the roll it came for."""
+        return rolled_said(self.job, self.worked.model)
 
     @once
     def shortlist(self) -> Shortlist | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 from django.utils.safestring import SafeString
@@ -17,14 +18,18 @@ WHEEL = 0.36
 """A wheel's radius as drawn, m."""
 
 
-def outlined(vehicle: Any) -> JobVehicle:
-    """Return what a vehicle's outline takes of its record."""
-    names = ("body", "wheelbase_m", "rear_overhang_m", "hitch_overhang_m")
-    return JobVehicle(**{name: getattr(vehicle, name) for name in names})
+OUTLINED = ("body", "wheelbase_m", "rear_overhang_m", "hitch_overhang_m")
+"""What a vehicle's outline takes of its record."""
 
 
-def small_svg(vehicle: JobVehicle, stands: list[float] | None) -> SafeString:
-    """Return the vehicle; stands: how far front and rear are down from empty, m, drawn three times as large."""
+def small_svg(vehicle: Any, stands: list[float] | None) -> SafeString:
+    """Return a record's vehicle; stands: how far front and rear are down from empty, m, drawn three times as large."""
+    return _drawn(tuple(getattr(vehicle, name) for name in OUTLINED), tuple(stands or ()))
+
+
+@lru_cache(maxsize=2048)
+def _drawn(told: tuple[Any, ...], stands: tuple[float, ...]) -> SafeString:
+    vehicle = JobVehicle(**dict(zip(OUTLINED, told, strict=True)))
     shape, _ = outline(vehicle)
     length = vehicle.wheelbase_m or DEFAULT_LENGTH
     low, high = min(x for x, _ in shape), max(x for x, _ in shape)

@@ -13,7 +13,6 @@ from django.urls import reverse
 from django.views.generic import TemplateView
 
 from vantok.desk.lessons import causes_proved
-from vantok.desk.load import Desk
 from vantok.drawing.foretold import foretold_svg
 from vantok.fields.ids import identity
 from vantok.people.models import User
@@ -78,9 +77,7 @@ class Lessons(TemplateView):
         on = told.get("to") == "on"
         with transaction.atomic():
             changed = sum(_switched(row, on=on) for row in rows)
-        if changed:
-            Desk.forget_all()
-        else:
+        if not changed:
             messages.error(request, "There is no such line. Nothing was changed.")
         return HttpResponseRedirect(f"{reverse('lessons')}#{told.get('kind', '')}")
 

@@ -23,7 +23,7 @@ from vantok.records.instruments.models import BY_EYE, Instrument
 from vantok.records.weigh.models import LoadState
 from vantok.stages.weigh.actions import save_scales
 from vantok.wire.line import CHANNELS, READS, WORDS, Reading
-from vantok.wire.link import look
+from vantok.wire.shared import look
 from vantok_core.base.units import System, show
 
 PAD_FIELDS = {"FL": "fl_kg", "FR": "fr_kg", "RL": "rl_kg", "RR": "rr_kg"}

@@ -11,7 +11,6 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.views.generic import TemplateView
 
-from vantok.desk.load import Desk
 from vantok.fields.seen import SeenForm
 from vantok.people.models import Shop
 from vantok_core.judge.diagnose.causes import EVIDENCE, OWN, table
@@ -97,6 +96,5 @@ class Causes(TemplateView):
                 shop.save()
         if form.errors:
             return self.render_to_response(self.get_context_data(form=form), status=409 if form.met else 422)
-        Desk.forget_all()
         messages.success(request, "Saved: the causes on every job follow.")
         return HttpResponseRedirect(reverse("causes"))

@@ -20,7 +20,6 @@ from django.urls import reverse, reverse_lazy
 from django.utils.decorators import method_decorator
 from django.views.generic import FormView, TemplateView, UpdateView
 
-from vantok.desk.load import Desk
 from vantok.fields.ids import identity
 from vantok.fields.seen import SeenModelForm
 from vantok.people.acts import Acting, act
@@ -235,7 +234,6 @@ class ShopPage(Acting, TemplateView):
                 form.save()
         if form.errors:
             return self.render_to_response(self.get_context_data(form=form), status=409 if form.met else 422)
-        Desk.forget_all()
         messages.success(self.request, "Saved.")
         return HttpResponseRedirect(reverse("shop"))
 

@@ -95,6 +95,10 @@ class Link:
         last = [(t, v) for t, v in kept if t >= kept[-1][0] - seconds]
         return [t for t, _ in last], [v for _, v in last]
 
+    def as_it_stands(self) -> Link:
+        """Return a copy that nothing is added to any more."""
+        return replace(self, traces={channel: deque(list(told)) for channel, told in list(self.traces.items())})
+
     def latest(self) -> dict[str, Reading]:
         """Return each channel's reading; one that has been silent for too long has no figure and is a fault."""
         now = time.monotonic()

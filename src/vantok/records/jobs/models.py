@@ -189,7 +189,12 @@ class Job(models.Model):
 
     class Meta:
         ordering = ["done", "-opened"]
-        indexes = [models.Index(fields=["done", "-opened"])]
+        indexes = [
+            models.Index(fields=["done", "-opened"]),
+            models.Index(fields=["practice", "done", "tone", "-opened"]),  # the board's order
+            models.Index(fields=["practice", "-opened", "vehicle"]),
+            models.Index(fields=["vehicle", "-opened"]),
+        ]
 
     def __str__(self) -> str:
         return f"{self.number} {self.vehicle}"
@@ -202,6 +207,15 @@ class Job(models.Model):
     def fitting(self) -> Any:
         """The kit in hand, the last that went on; None without any."""
         return next(iter(list(self.fittings.all())[-1:]), None)
+
+
+class ShopStamp(models.Model):
+    """One row: a number that changes with all that every job of the shop rests on, its settings and what it has learnt (`stamp`)."""
+
+    stamp = models.BigIntegerField()
+
+    def __str__(self) -> str:
+        return str(self.stamp)
 
 
 class Booking(models.Model):

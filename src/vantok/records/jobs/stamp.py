@@ -33,12 +33,15 @@ OF_MANY = {
     "shelf_kitrecord": "1",
 }
 """Tables whose rows many jobs show, and which jobs; users only by their names."""
+OF_ALL = ("people_shop", "learnt_lesson")
+"""Tables of the shop that all that is worked out rests on. They change the shop's own stamp: what is kept of a job goes by both."""
 QUIET = {
     "jobs_job": ("stage", "verdict", "verdict_us", "waits", "tone", "stands", "told_stamp", "stamp"),
     "measure_reading": ("flag",),
 }
 """Columns that follow from the rest: a change of these alone is no change of the job."""
 SET = "UPDATE jobs_job SET stamp = random() WHERE"
+SET_SHOP = "INSERT OR REPLACE INTO jobs_shopstamp (id, stamp) VALUES (1, random());"
 
 
 def statements() -> list[str]:
@@ -52,6 +55,7 @@ def statements() -> list[str]:
         found.append(_trigger(table, event, f"{SET} {jobs};"))
     found.append(_trigger("shelf_kitrecord", "INSERT", f"{SET} 1;"))
     found.append(_trigger("shelf_kitrecord", "DELETE", f"{SET} 1;"))
+    found += [_trigger(table, event, SET_SHOP) for table in OF_ALL for event in ("INSERT", "UPDATE", "DELETE")]
     found.append(_trigger("jobs_job", "INSERT", f"{SET} id = NEW.id;"))
     found.append(_trigger("jobs_job", _update_of("jobs_job"), f"{SET} id = NEW.id;"))
     return found
@@ -82,7 +86,7 @@ def remove(**_: Any) -> None:
 def install(**_: Any) -> None:
     """Make the triggers once all tables are there (after every migrate: a changed table loses its own)."""
     tables = set(connection.introspection.table_names())
-    if not ({"jobs_job", *OF_JOB, *OF_MANY} <= tables):
+    if not ({"jobs_job", "jobs_shopstamp", *OF_JOB, *OF_MANY, *OF_ALL} <= tables):
         return
     with connection.cursor() as cursor:
         columns = {column.name for column in connection.introspection.get_table_description(cursor, "jobs_job")}

@@ -23,7 +23,6 @@ from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity, Say, in_turn
 from vantok_core.facts import Fitting as CoreFitting
 from vantok_core.judge.benches.all import BENCHES
-from vantok_core.judge.choose.answered import rolled_said
 from vantok_core.judge.choose.fits import unfit_said
 from vantok_core.judge.choose.two_ways import two_ways
 from vantok_core.judge.grounds.shown import main_datum
@@ -60,7 +59,7 @@ class SetStage(StageView):
             has_card=can_have(fitting),
             bench=BENCHES.get(family_of(fitting.kit).bench),
             notes=self.desk.job.proving.benches,
-            reasons=(*self._reasons(fitting), *rolled_said(self.desk.job, self.desk.model), *_no_stop(self.desk)),
+            reasons=(*self._reasons(fitting), *self.desk.rolled, *_no_stop(self.desk)),
             follows=SimpleLazyObject(lambda: self._follows(fitting)),
             trial=self._kept_trial(fitting),
             sliders=_sliders(self.desk, fitting),

@@ -22,7 +22,6 @@ from vantok_core.aims.of_job import needs_heights
 from vantok_core.base.say import Quantity
 from vantok_core.base.units import System
 from vantok_core.facts.proving import Drive, LeakTest
-from vantok_core.judge.choose.answered import rolled_said
 from vantok_core.judge.choose.offer import offer
 from vantok_core.judge.grounds.leaking import WHAT, WHERE, LeakSaid, leak_said
 from vantok_core.judge.hand_over.result import result_claims
@@ -124,7 +123,7 @@ def _of_the_work(desk: Desk) -> dict[str, Any]:
         "cautions": _cautions(desk),
         "parts": part_rows(desk),
         "by_drive": not needs_heights(desk.job),
-        "rolled": rolled_said(desk.job, desk.model),
+        "rolled": desk.rolled,
         "all_done": all(part.done for part in desk.job.parts),
         "offer": _offer(desk),
         "effects": [told(e) for e in fitted_effects(desk.job) if not e.axle],

@@ -16,7 +16,7 @@ from vantok.fields.quantity import UnitsForm
 from vantok.people.acts import act
 from vantok.records.instruments.models import Instrument
 from vantok.records.jobs.models import Job
-from vantok.wire.link import look
+from vantok.wire.shared import look
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.facts import PhoneLevel, Pushed
 from vantok_core.judge.measure.by_phone import levelled, levels_told, pushes_told
