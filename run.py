@@ -219,7 +219,7 @@ def check() -> None:
     steps: list[tuple[str, list[object], dict[str, str]]] = [
         ("format", [tool / "ruff", "format", "--check", "."], {}),
         ("lint", [tool / "ruff", "check", "."], {}),
-        ("types", [tool / "mypy", "src"], {}),
+        ("types", [tool / "mypy", "src", "tools"], {}),
         ("layers", [tool / "lint-imports"], {}),
         ("migrations", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"], {}),
         ("house", [PYTHON, "manage.py", "test", "tests.core.test_house"], {"VANTOK_PLAIN_HTTP": "1"}),

@@ -16,6 +16,7 @@ import tempfile
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -79,7 +80,7 @@ def by_root(solved: SolvedState, load: Any) -> Callable[[], object]:
     problem = _Problem(solved.assembly, load)
     length, track = problem.lengths
 
-    def residual(x: np.ndarray) -> list[float]:
+    def residual(x: np.ndarray) -> list[Any]:
         front, rear, body, _ = problem.evaluate(tuple(x.tolist()))
         return [body[0], body[1] / length, body[2] / track, *front[6:8], *rear[6:8]]
 
@@ -91,7 +92,7 @@ def solves() -> None:
     repeats = 20 if QUICK else 60
     ratios, roots = [], []
     for _, solved, load in worked_states():
-        own = best_of(lambda s=solved, q=load: equilibrium(s.assembly, q, "bench"), repeats)
+        own = best_of(partial(equilibrium, solved.assembly, load, "bench"), repeats)
         theirs = best_of(by_root(solved, load), repeats // 4)
         ratios.append(own / theirs)
         roots.append(theirs)
@@ -244,7 +245,7 @@ def pages() -> None:
     from vantok.records.jobs.models import Job
     from vantok.urls import PAGES
 
-    vehicle = Job.objects.first().vehicle
+    vehicle = Job.objects.get(number="2026-038").vehicle
     Job.objects.bulk_create(
         Job(
             number=f"1999-{n:05d}",
@@ -276,7 +277,7 @@ def pages() -> None:
 
         with connection.execute_wrapper(count):
             assert client.get(address).status_code == 200, address
-        spent = best_of(lambda a=address: client.get(a), repeats, clock=own)
+        spent = best_of(partial(client.get, address), repeats, clock=own)
         most = max(most, len(caught))
         worst = max(worst, spent / empty)
         print(
@@ -355,7 +356,7 @@ def first_load(client: Any) -> None:
         for f in ("latin-400", "latin-600", "condensed-latin-500", "condensed-latin-600")
     ]
     for name in names:
-        path = Path(staticfiles_storage.path(staticfiles_storage.stored_name(name)))
+        path = Path(staticfiles_storage.path(staticfiles_storage.stored_name(name)))  # type: ignore[attr-defined] # of those with hashed names
         compressed = path.with_name(path.name + ".gz")
         total += (compressed if compressed.exists() else path).stat().st_size
     row("first load", "300 KB", f"{total / 1000:.0f} KB", met=total < 300_000)
@@ -389,7 +390,7 @@ def start() -> None:
 
 def main() -> None:
     """Measure all and print the table."""
-    parts = {
+    parts: dict[str, Callable[[], None]] = {
         "solves": solves,
         "bands": bands,
         "proofs": proofs,

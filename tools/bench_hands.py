@@ -42,13 +42,14 @@ PAINTED = """() => new Promise((told) => {
 def first_job(page: Page) -> None:
     """Do the whole job of the browser tests on a page that is signed in already."""
     django.setup()
+    from tests.browser.hands import Pointing
     from tests.browser.test_whole_job import METRIC, WholeJob
 
     class FirstJob(WholeJob):
         def sign_in(self, name: str, *, keeps: bool = False) -> Page:
             return page
 
-    FirstJob("test_in_millimetres").do(METRIC)
+    FirstJob("test_in_millimetres").do(METRIC, Pointing)
 
 
 def hands(row: Row) -> None:

@@ -26,7 +26,8 @@ Row = Callable[..., None]
 
 def twentieth() -> tuple[list[float], list[float], list[float], list[float]]:
     """Return share inside (nought or one) and half width of the band (m) of the rear's height under a load nobody read yet, by class and as learnt."""
-    rng, found = np.random.default_rng(20), ([], [], [], [])
+    rng = np.random.default_rng(20)
+    found: tuple[list[float], list[float], list[float], list[float]] = ([], [], [], [])
     for _ in range(SHOPS):
         lean = float(rng.normal(*LEAN))
         seen = [Lesson(kind="rate", key="", value=float(rng.normal(lean, 0.3)), sigma=0.1) for _ in range(EACH)]

@@ -70,8 +70,8 @@ def by_solver(told: list[tuple[Ridden, RideSet]], tolerance: float) -> tuple[flo
         times = np.arange(round(DURATION * RATE) + 1) / RATE
 
         def rates(t: float, s: np.ndarray, system: _System = system) -> np.ndarray:
-            changed, _ = system.rates(s[None, :], min(round(t / 0.001), len(system.road) - 1))
-            return changed[0]
+            changed: np.ndarray = system.rates(s[None, :], min(round(t / 0.001), len(system.road) - 1))[0]
+            return np.asarray(changed[0])
 
         other = solve_ivp(
             rates, (0.0, DURATION), np.zeros(14), t_eval=times, rtol=tolerance, atol=tolerance * 1e-2, max_step=0.02

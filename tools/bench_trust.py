@@ -359,14 +359,14 @@ class _Chatter(socketserver.BaseRequestHandler):
 
     def handle(self) -> None:
         """Tell until nobody listens."""
-        from vantok.wire.line import Load, write_line
+        from vantok.wire.line import Reading, write_line
 
         began, told = time.monotonic(), 0
         try:
             while True:
                 due = int((time.monotonic() - began) * 1000)
                 lines = "".join(
-                    write_line(Load(kind="TONGUE", channel="BALL", kg=float(n % 100_000), state="steady")) + "\n"
+                    write_line(Reading(kind="TONGUE", channel="BALL", value=float(n % 100_000), state="steady")) + "\n"
                     for n in range(told, due)
                 )
                 self.request.sendall(lines.encode())
@@ -389,8 +389,8 @@ def chatter(row: Row) -> None:
             time.sleep(0.3)
             link.looked = time.monotonic()
             seen = link.latest().get("BALL")
-            if seen is not None and seen.kg is not None:
-                late.append((server.told - seen.kg) / 1000)  # type: ignore[attr-defined]
+            if seen is not None and seen.value is not None:
+                late.append((server.told - seen.value) / 1000)  # type: ignore[attr-defined]
         let_go()
         server.shutdown()
     row("a figure of 1,000 lines a second is late by", "0.5 s", f"{max(late):.2f} s at most", met=max(late) < 0.5)

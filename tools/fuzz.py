@@ -172,7 +172,7 @@ class Round:
     def asked(self, how: str, address: str, told: dict[str, Any], **headers: str) -> HttpResponse | None:
         """Ask something; an answer that is a server's error is noted."""
         try:
-            answer = getattr(self.client, how)(address, told, headers=headers or None)
+            answer: HttpResponse = getattr(self.client, how)(address, told, headers=headers or None)
         except Exception as error:  # whatever breaks is what is looked for
             self.broken.append(f"{type(error).__name__}: {error} at {how} {address} {str(told)[:400]}")
             return None

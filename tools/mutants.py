@@ -41,7 +41,7 @@ from django.conf import settings
 from django.db import connection, transaction
 from django.test import LiveServerTestCase
 from django.test.runner import DiscoverRunner
-from django.test.utils import iter_test_cases
+from django.test.utils import iter_test_cases  # type: ignore[attr-defined] # not in its stubs
 from tests.world import demo_world
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -210,7 +210,7 @@ class _Places(ast.NodeVisitor):
 
     def visit_Constant(self, node: ast.Constant) -> None:
         """Break a figure: half as much again, or one more."""
-        if (self._inside or self._name) and type(node.value) in (int, float):
+        if (self._inside or self._name) and isinstance(node.value, int | float) and not isinstance(node.value, bool):
             other = node.value + 1 if isinstance(node.value, int) or not node.value else 1.5 * node.value
             self.found.append((node, ast.Constant(other), self._name))
         elif self._inside and isinstance(node.value, bool):
@@ -369,7 +369,8 @@ def mapped(kept: Path, *, anew: bool) -> Map:
     by = coverage.Coverage(data_file=str(data), include=[f"{SRC / room}/*" for room in ROOMS], config_file=False)
     _Listening.by, _Listening.took = by, {}
     by.start()
-    ran = unittest.TextTestRunner(resultclass=_Listening, verbosity=0).run(unittest.TestSuite(tests))
+    runner = unittest.TextTestRunner(resultclass=_Listening, verbosity=0)  # type: ignore[arg-type] # as its maker calls it
+    ran = runner.run(unittest.TestSuite(tests))
     by.stop()
     if not ran.wasSuccessful():
         raise SystemExit("The tests do not pass as they stand.")
@@ -390,15 +391,16 @@ def unspoken(told: Map) -> Iterator[str]:
         module = str(path.relative_to(SRC))
         spoken = {int(line) for line, tests in told.tests.get(module, {}).items() if tests}
         tree = ast.parse(path.read_text(encoding="utf-8"))
-        for node in (n for outer in ast.walk(tree) if isinstance(outer, ast.FunctionDef) for n in ast.walk(outer)):
-            said = isinstance(node, ast.Call) and ast.unparse(node.func).rpartition(".")[2] in ("Say", "say")
+        inside = (n for outer in ast.walk(tree) if isinstance(outer, ast.FunctionDef) for n in ast.walk(outer))
+        for node in (n for n in inside if isinstance(n, ast.Call)):
+            said = ast.unparse(node.func).rpartition(".")[2] in ("Say", "say")
             if said and spoken.isdisjoint(range(node.lineno, (node.end_lineno or node.lineno) + 1)):
                 yield f"{module}:{node.lineno}: {ast.unparse(node)[:120]}"
 
 
 def within(tests: Sequence[str], took: dict[str, float]) -> list[str]:
     """Return as many of the tests, cheapest first, as fit into the time given."""
-    found, left = [], MOST_SECONDS
+    found, left = list[str](), MOST_SECONDS
     for test in tests:
         left -= took.get(test, 1.0)
         if left < 0.0 and found:
@@ -418,7 +420,7 @@ def _runs(mutant: Mutant, tests: list[str], slot: int) -> None:
             connection.settings_dict["NAME"] = shutil.copy(here, here.with_suffix(f".{slot}"))
             put_in(mutant)
             suite = unittest.defaultTestLoader.loadTestsFromNames(tests)
-            print("".join(unittest.defaultTestLoader.errors), end="", file=sys.stderr)
+            print(*unittest.defaultTestLoader.errors, sep="", end="", file=sys.stderr)
             if not unittest.defaultTestLoader.errors:
                 ended = SEEN if not _passes(suite, quiet) else UNSEEN
     except Exception:
@@ -497,7 +499,7 @@ def main() -> None:
     if "--unspoken" in sys.argv:
         print("\n".join(unspoken(told)))
         sys.exit()
-    missed = []
+    missed = list[Mutant]()
     for n, (mutant, seen, tests) in enumerate(noticed(mutants, told), 1):
         if not n % 10:
             print(f"{n} tried, {len(missed)} not noticed", flush=True)

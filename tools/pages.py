@@ -71,7 +71,9 @@ def addresses(job: Job) -> Iterator[str]:
             if "<" in one:
                 raise AssertionError(f"nothing is known to put into {one}")
             yield from (
-                [one] if name not in ("weigh", "scales", "trailer", "condition") else [one, f"{one}?state={state.key}"]
+                [one, f"{one}?state={state.key}"]
+                if state and name in ("weigh", "scales", "trailer", "condition")
+                else [one]
             )
 
 
