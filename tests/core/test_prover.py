@@ -5,12 +5,12 @@ from __future__ import annotations
 import unittest
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from pathlib import Path
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.samples import job
+from tests.told import held_against
 from vantok.shop.starter_kits import KITS
 from vantok_core.facts import Kit
 from vantok_core.facts.classes import SPRINGS
@@ -150,7 +150,6 @@ PLANTED: tuple[tuple[str, Callable[[list[KitStep]], Sequence[KitStep]], Rule], .
 """A construction, what is spoilt of its steps, and the rule that must speak."""
 
 
-CARDS = Path(__file__).parent / "cards.txt"
 SIGN = {"wheels": "on its wheels", "stands": "on stands", "ride_height": "at ride height"}
 
 
@@ -233,10 +232,7 @@ class Prover(unittest.TestCase):
     def test_the_cards_as_they_are_printed(self) -> None:
         """One card of each construction, as the hands read it: what changes in a card is seen here line by line, and read before it is kept."""
         printed = "\n\n".join(printed_card(built(name)) for name in constructions()) + "\n"
-        kept = CARDS.read_text(encoding="utf-8")
-        if printed != kept:  # what is printed now lies beside it, to be read
-            CARDS.with_suffix(".new").write_text(printed, encoding="utf-8")
-        self.assertEqual(printed.splitlines(), kept.splitlines())
+        held_against(self, "cards", printed.splitlines())
 
     def test_every_demo_kit(self) -> None:
         """The card of each demo kit, on this vehicle, can be followed."""
