@@ -164,6 +164,7 @@ def printed_card(kit: Kit) -> str:
         stands = standing(s for s in made.steps[: n + 1] if s.side != "right")
         off = ", ".join(name for name, _ in stands.off)
         told = [*torques, *([f"off: {off}"] if off else []), *([f"air {step.air}"] if step.air else [])]
+        told += ["relieved"] if stands.relieved else []
         where = f"GATE {step.gate}" if step.gate else f"{step.side}, {SIGN[step.stands]}"
         lines.append(f"  {where}: {step.words}" + (f" [{' · '.join(told)}]" if told else ""))
         lines += [f"      ! {step.caution}"] if step.caution else []
@@ -195,9 +196,17 @@ class Prover(unittest.TestCase):
             steps = of(kit).steps
             ends = standing(steps)
             self.assertEqual((ends.lifted, ends.off, ends.relieved), (False, (), False), kit.code)
+            let_go: set[str] = set()
             for n, step in enumerate(steps):
                 if step.stands == "stands":
                     self.assertTrue(standing(steps[: n + 1]).lifted, (kit.code, step.words))
+                let_go |= {step.side} if step.energy == "unloads" else set()
+                let_go -= (
+                    ({"left", "right", "once"} if step.side == "once" else {step.side, "once"})
+                    if step.energy == "loads"
+                    else set()
+                )
+                self.assertEqual(standing(steps[: n + 1]).relieved, bool(let_go), (kit.code, step.words))
         steps = of(SHELF["FW-B"]).steps
         at = next(n for n, s in enumerate(steps) if s.side == "right" and "Squeeze the bag" in s.words)
         now = standing(steps[: at + 1])
@@ -337,12 +346,15 @@ class Prover(unittest.TestCase):
     def test_planted_faults_are_found(self) -> None:
         """Each of them, by its own rule; before it was planted nothing is found."""
         self.assertGreaterEqual(len(PLANTED), 30)
+        lines = []
         for name, change, rule in PLANTED:
             kit = built(name)
             with self.subTest(construction=name, rule=rule, change=change.__qualname__):
                 self.assertEqual(faults(of(kit)), ())
                 found = faults(changed(kit, change))
                 self.assertIn(rule, {f.rule for f in found}, [f.words for f in found])
+                lines.append(f"{name}: {' | '.join(f'{f.rule} at {f.key}: {f.words}' for f in found)}")
+        held_against(self, "faults", lines)
 
     def test_planted_in_the_gates_and_sides(self) -> None:
         """A gate lost, one too many, one side's step lost, both sides begun that go one at a time, a part put on and never off."""
