@@ -48,7 +48,7 @@ class Benches(BrowserCase):
             ("air/?across=130&height=170&pressed=20", "pressed", "ArrowDown", "pressed", ".verdict"),
             ("insert/", "spacer", "ArrowDown", "spacer", ".verdict"),
             ("tyre/?wheelbase=3200&rise=20", "rise", "ArrowUp", "rise", ".verdict"),
-            ("thread/?bracket=65&bush=60&stock=1 x 4, 1.5 x 4", "bush", "ArrowLeft", "bush", ""),
+            ("thread/?bracket=65&bush=60&stock=1: 4, 1.5: 4", "bush", "ArrowLeft", "bush", ""),
             ("tongue/?way=board", "to_tongue", "ArrowRight", "to_tongue", ".verdict"),
             ("tongue/?way=stack&axle=4000", "behind", "ArrowRight", "behind", ".verdict"),
             ("valves/?spring=60&mass=650&q=feels", "bump-1", "ArrowUp", "bump", ".verdict"),

@@ -42,9 +42,9 @@ WRONG = {
         {"way": "stack"},
     ),
     "thread": (
-        {"bracket": 0.04, "bush": 0.05, "stock": "1"},
+        {"bracket": 0.04, "bush": 0.05, "stock": ((0.001, 4.0),)},
         {"over": 0.04, "pitch": 0.009},
-        {"bracket": 0.05, "bush": 0.04, "stock": "wide"},
+        {"bracket": 0.05, "bush": 0.04, "stock": ((0.007, 4.0),)},
     ),
 }
 
@@ -106,7 +106,9 @@ class Answers(unittest.TestCase):
             "the rear locks first": answered("tyre", wheelbase=3.2, rear_share=0.3, height=0.8),
             "the cut-off moves": answered("tyre", wheelbase=3.2, rise=0.03),
             "M10 x 1.5": answered("thread", over=0.00984, pitch=0.0015),
-            "mm of play remains": answered("thread", bracket=0.0523, bush=0.0451, stock="1 x 4, 1.5 x 4, 2 x 2, 3 x 2"),
+            "mm of play remains": answered(
+                "thread", bracket=0.0523, bush=0.0451, stock=((0.001, 4.0), (0.0015, 4.0), (0.002, 2.0), (0.003, 2.0))
+            ),
             "never reaches either end": answered("stabilizer"),
             "the clamp moved by": answered("stabilizer", across=0.58),
             "lock the steering": answered("stabilizer", open=0.5),

@@ -112,7 +112,7 @@ FILLED: dict[str, dict[str, Any]] = {
         "pitch": 0.0015,
         "bracket": 0.0523,
         "bush": 0.0451,
-        "stock": "1 x 4, 1.5 x 4, 2 x 2, 3 x 2",
+        "stock": ((0.001, 4.0), (0.0015, 4.0), (0.002, 2.0), (0.003, 2.0)),
         "torque": 60.0,
         "diameter": 0.01,
     },

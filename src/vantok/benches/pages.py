@@ -218,7 +218,11 @@ def _field(ask: Ask, told: Any, known: dict[str, Any], units: System) -> dict[st
         source = f"from {from_job[1]}"
     value, error = _read(ask, text, units)
     kind = {"list": "length", "choice": "count", "text": "count"}.get(ask.kind, ask.kind)
-    unit = ": ".join(points_unit(axis, units) for axis in ask.axes) if kind == "points" else unit_name(kind, units)
+    unit = (
+        ": ".join(filter(None, (points_unit(axis, units) for axis in ask.axes)))
+        if kind == "points"
+        else unit_name(kind, units)
+    )
     return {"ask": ask, "text": text, "value": value, "source": source, "error": error, "unit": unit}
 
 

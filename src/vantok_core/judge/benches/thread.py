@@ -10,13 +10,11 @@ from vantok_core.base.say import Quantity, length
 from vantok_core.base.units import both, parse
 from vantok_core.benches.thread import INCH, find_thread, torque_in_state, washers
 from vantok_core.facts import Job
-from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Question, Values, chosen, maybe
+from vantok_core.judge.benches.bench import Answer, Ask, Bench, Draft, Known, Question, Values, chosen, maybe, points
 from vantok_core.model import JobModel
 
 STATES = (("dry", "dry"), ("oiled", "oiled"), ("locker", "with locker, wet"), ("anti_seize", "with anti-seize"))
 KINDS = ("torque", "pressure", "mass", "force", "rate", "damping", "speed", "length")
-USUAL_COUNT = 4
-"""Washers of a thickness at hand where nobody counted."""
 
 
 def _answer(values: Values) -> Answer:
@@ -64,10 +62,10 @@ def _thread(draft: Draft, values: Values) -> None:
 
 
 def _washers(draft: Draft, values: Values) -> None:
-    bracket, bush, stock = maybe(values, "bracket"), maybe(values, "bush"), str(values.get("stock") or "")
+    bracket, bush, stock = maybe(values, "bracket"), maybe(values, "bush"), points(values, "stock")
     if bracket is None or bush is None or not stock:
         return
-    found = washers(bracket, bush, _stock(stock))
+    found = washers(bracket, bush, [(thick, round(count)) for thick, count in stock])
     draft.row("Gap to fill", length(found.gap))
     left, right, play = (Quantity(one, "thickness") for one in (found.left, found.right, found.play))
     draft.row("On one side", left)
@@ -79,23 +77,6 @@ def _washers(draft: Draft, values: Values) -> None:
         right=right,
         play=play,
     )
-
-
-def _stock(text: str) -> list[tuple[float, int]]:
-    """Return the washers at hand (m, count) of a text like “1 x 4, 1.5 x 4”. Raises InputError for one that does not read."""
-    found = []
-    for one in text.replace(";", ",").split(","):
-        thick, _, count = one.partition("x")
-        try:
-            found.append(
-                (
-                    parse("length", thick.strip(), "metric").value,
-                    int(count) if count.strip().isdecimal() else USUAL_COUNT,
-                )
-            )
-        except UnitError as error:
-            raise InputError("stock", one.strip(), str(error)) from error
-    return found
 
 
 def _torque(draft: Draft, values: Values) -> None:
@@ -183,7 +164,13 @@ BENCH = Bench(
         Ask(name="tpi", words="or turns per inch", kind="count", needed=False),
         Ask(name="bracket", words="Bracket, inside width", kind="length", needed=False),
         Ask(name="bush", words="Bush, width", kind="length", needed=False),
-        Ask(name="stock", words="Washers at hand, mm, like “1 x 4, 1.5 x 4, 2 x 2”", kind="text", needed=False),
+        Ask(
+            name="stock",
+            words="Washers at hand, how thick: how many",
+            kind="points",
+            axes=("length", "count"),
+            needed=False,
+        ),
         Ask(name="torque", words="The table's torque", kind="torque", needed=False),
         Ask(name="diameter", words="Thread's nominal diameter", kind="length", needed=False),
         Ask(name="from", words="The table means", kind="choice", first="dry", choices=STATES),
