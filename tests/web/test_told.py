@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 from html import unescape
+from unittest.mock import patch
 
 from django.urls import reverse
+from django.utils import timezone
 
 from tests.told import held_against, once
 from tests.web.base import DemoCase
@@ -44,6 +46,14 @@ def pieces(html: str) -> list[str]:
 
 
 class Told(DemoCase):
+    def setUp(self) -> None:
+        """It is nine in the morning: what is left of the day stands on a card."""
+        nine = timezone.now().replace(hour=9, minute=0)
+        held = patch("django.utils.timezone.now", return_value=nine)
+        held.start()
+        self.addCleanup(held.stop)
+        super().setUp()
+
     def told(self, group: str) -> None:
         """Hold every page of a group for every job against its file: what was not said further up, and how much was."""
         jobs = Job.objects.exclude(number__contains="-L").filter(number__startswith="2026-").order_by("number")
