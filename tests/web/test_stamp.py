@@ -12,7 +12,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tests.web.base import DemoCase, words
-from vantok.desk.load import Desk
+from vantok.desk.load import PARTS, Desk
 from vantok.desk.worked import Worked
 from vantok.people.models import Shop, User
 from vantok.records.choose.models import Fitting
@@ -153,3 +153,11 @@ class Stamps(DemoCase):
             self.assertEqual(cursor.fetchone()[0], len(statements()))
             for statement in statements():
                 cursor.execute(statement)
+
+    def test_a_desk_keeps_so_many_parts_and_no_more(self) -> None:
+        """However many ways a page is asked for, of late ones the part is as it was made, and the oldest gives way."""
+        desk = Desk.look(self.job("041").pk)
+        made = [desk.kept(n, object) for n in range(PARTS + 10)]
+        self.assertIs(desk.kept(PARTS + 9, object), made[-1])
+        self.assertIsNot(desk.kept(0, object), made[0])
+        self.assertLessEqual(len(desk._parts._by_key), PARTS)

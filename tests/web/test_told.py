@@ -48,7 +48,7 @@ def pieces(html: str) -> list[str]:
 class Told(DemoCase):
     def setUp(self) -> None:
         """It is nine in the morning: what is left of the day stands on a card."""
-        nine = timezone.now().replace(hour=9, minute=0)
+        nine = timezone.now().replace(hour=9, minute=0, second=0, microsecond=0)
         held = patch("django.utils.timezone.now", return_value=nine)
         held.start()
         self.addCleanup(held.stop)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from threading import RLock
-from typing import Any
+from typing import Any, TypeVar
 
 from django.db.models import Max, Prefetch, Subquery
 from django.db.models.functions import JSONObject
@@ -79,6 +80,9 @@ def load_record(pk: int) -> Job:
 Stamps = tuple[int, int | None]
 _LOOKED: LastByKey[int, tuple[Stamps, Desk]] = LastByKey(64)
 """The desks last looked at, by job, with the stamps that job and shop had."""
+PARTS = 300
+"""Drawings and other parts of pages that a desk keeps: more than its pages have; an address may ask for any number of them."""
+Made = TypeVar("Made")
 _LOOKING = tuple(RLock() for _ in range(64))
 """Whoever opens a job's desk holds one of these: who asks beside them gets the same desk, and what is worked out on it."""
 
@@ -129,9 +133,14 @@ class Desk:
         return found.choice(kit.code) if found else None
 
     @cached_property
-    def drawings(self) -> dict[Any, Any]:
-        """Drawings made of this desk, by how they were asked for."""
-        return {}
+    def _parts(self) -> LastByKey[object, tuple[Any]]:
+        return LastByKey(PARTS)
+
+    def kept(self, asked: object, make: Callable[[], Made]) -> Made:
+        """Return a drawing or another part of a page as it was made of this desk for what was asked; of late, else it is made anew."""
+        known = self._parts.get(asked)
+        made: Made = known[0] if known else self._parts.put(asked, (make(),))[0]
+        return made
 
     @cached_property
     def facts(self) -> Facts:
@@ -155,20 +164,9 @@ class Desk:
 
     def forget(self) -> None:
         """Read the records anew, after something was changed in them without being stored."""
-        for name in (
-            "facts",
-            "_by_load",
-            "worked",
-            "shortlist",
-            "chances",
-            "deciding",
-            "cards",
-            "chosen",
-            "done",
-            "silent",
-            "drawings",
-        ):
-            self.__dict__.pop(name, None)
+        mine = {"record": self.record, "working": self.working}
+        self.__dict__.clear()
+        self.__dict__.update(mine)
 
     @cached_property
     def worked(self) -> Worked:

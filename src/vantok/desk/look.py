@@ -39,10 +39,7 @@ VIEWS = (("side", "from the side"), ("rear", "from behind"), ("axle", "axle, clo
 def drawing(desk: Desk, stage: str, look: Look) -> SafeString:
     """Return the drawing wanted, made once for each way it is asked for."""
     asked = (stage in FITTED_STAGES, stage == "set", replace(look, handles=None))
-    if asked not in desk.drawings:
-        desk.drawings[asked] = drawn(desk, stage, look)
-    found: SafeString = desk.drawings[asked]
-    return found
+    return desk.kept(asked, lambda: drawn(desk, stage, look))
 
 
 def drawn(desk: Desk, stage: str, look: Look, fitting: Fitting | None = None) -> SafeString:

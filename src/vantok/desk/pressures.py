@@ -8,7 +8,7 @@ from vantok.desk.load import Desk
 from vantok_core.base.errors import VantokError
 from vantok_core.base.say import Quantity
 from vantok_core.base.units import System
-from vantok_core.judge.set.card_for import SHORT, JobCard, job_card
+from vantok_core.judge.set.card_for import SHORT, job_card
 from vantok_core.kits.pressure_card import Cell
 
 
@@ -17,13 +17,10 @@ def card_of(desk: Desk, units: System) -> dict[str, Any]:
     model, fitting = desk.worked.in_hand, desk.job.fitting
     if model is None or fitting is None:
         return {"problem": "There is no kit on the job, or its model cannot be made yet."}
-    kept: dict[Any, Any] = desk.drawings
-    if ("card", units) not in kept:
-        try:
-            kept["card", units] = job_card(model, fitting, units)
-        except VantokError as error:
-            return {"problem": str(error)}
-    found: JobCard = kept["card", units]
+    try:
+        found = desk.kept(("card", units), lambda: job_card(model, fitting, units))
+    except VantokError as error:
+        return {"problem": str(error)}
     rows = [
         (Quantity(payload, "mass"), [_shown(cell) for cell in row])
         for payload, row in zip(found.payloads, found.cells, strict=True)

@@ -249,6 +249,17 @@ def dim_field(form: Any, name: str) -> SafeString:
     return field(form[name])
 
 
+LONG = 120
+"""Minutes from which a time is said in hours."""
+
+
+@register.filter
+def lasting(minutes: float) -> str:
+    """Return a time (min) as it is said: from two hours on in hours and minutes."""
+    whole = round(minutes)
+    return f"{whole} min" if whole < LONG else f"{whole // 60} h {whole % 60} min"
+
+
 @register.filter
 def moment(stamp: str) -> str:
     """Return a stored stamp as the shop's clock showed it; one that does not read, as it stands."""
@@ -319,10 +330,12 @@ class KeptNode(template.Node):
             desk.record.practice and getattr(user, "practises", False),
             *(str(v.resolve(context)) for v in self.vary),
         )
-        if key not in desk.drawings:
+
+        def made() -> str:
             with context.push(csrf_token=TOKEN):
-                desk.drawings[key] = self.nodelist.render(context)
-        shown = desk.drawings[key].replace(TOKEN, str(context.get("csrf_token", "")))
+                return self.nodelist.render(context)
+
+        shown = desk.kept(key, made).replace(TOKEN, str(context.get("csrf_token", "")))
         return mark_safe(re.sub(ONCE, lambda _: once.fresh(), shown))  # noqa: S308 - rendered by the template itself
 
 

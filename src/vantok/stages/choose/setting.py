@@ -78,22 +78,20 @@ class SetStage(StageView):
 
     def _kept_trial(self, fitting: CoreFitting) -> dict[str, Any] | None:
         """Return what the setting on the job does, worked out once for a desk."""
-        kept: dict[object, dict[str, Any] | None] = self.desk.drawings
-        if "trial" not in kept:
-            kept["trial"] = _trial(self.desk, fitting)
-        return kept["trial"]
+        return self.desk.kept("trial", lambda: _trial(self.desk, fitting))
 
     def _reasons(self, fitting: CoreFitting) -> tuple[Say, ...]:
         """Return why the kit is set as it is, worked out once for a desk."""
-        kept: dict[object, tuple[Say, ...]] = self.desk.drawings
         model = self.desk.worked.in_hand
-        if "reasons" not in kept and model is not None:
+
+        def told() -> tuple[Say, ...]:
             try:
-                key = target_state(model)
-                kept["reasons"] = set_reasons(model, fitting, key, target_drop(model, key))
+                key = target_state(model) if model else ""
+                return set_reasons(model, fitting, key, target_drop(model, key)) if model else ()
             except VantokError:
-                kept["reasons"] = ()  # the trial beside it says why nothing can be solved
-        return kept.get("reasons", ())
+                return ()  # the trial beside it says why nothing can be solved
+
+        return self.desk.kept("reasons", told)
 
     def _follows(self, fitting: CoreFitting) -> tuple[Consequence, ...]:
         """Return what follows from the setting on the job in every state; nothing where it cannot be solved."""

@@ -89,14 +89,14 @@ class Assumptions(StageView):
     @property
     def rows(self) -> tuple[Assumed, ...]:
         """Each assumption, worked out once for a desk."""
-        kept: dict[object, Any] = self.desk.drawings
-        if "assumptions" not in kept and self.desk.model is not None:
+
+        def told() -> tuple[Assumed, ...]:
             try:
-                kept["assumptions"] = assumptions(self.desk.model)
+                return assumptions(self.desk.model) if self.desk.model is not None else ()
             except VantokError:
-                kept["assumptions"] = ()  # the stage's own sentence says why nothing can be solved
-        found: tuple[Assumed, ...] = kept.get("assumptions", ())
-        return found
+                return ()  # the stage's own sentence says why nothing can be solved
+
+        return self.desk.kept("assumptions", told)
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add each, and what can be read two ways."""

@@ -108,10 +108,7 @@ class Report(StageView):
 
     def _open(self) -> list[Say]:
         """Return what is open, worked out once for a desk."""
-        kept: dict[object, list[Say]] = self.desk.drawings
-        if "open points" not in kept:
-            kept["open points"] = self._open_points()
-        return kept["open points"]
+        return self.desk.kept("open points", self._open_points)
 
     @act("answer", "answers")
     def _answers(self) -> HttpResponse:

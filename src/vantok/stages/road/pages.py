@@ -172,11 +172,8 @@ class OverRoad(RoadView):
 
     def _steady(self, model: JobModel, state: str) -> tuple[Steady, ...]:
         """Return what stands of each configuration in a state, worked out once for a desk."""
-        kept: dict[object, tuple[Steady, ...]] = self.desk.drawings
         asked = ("steady", state, *(one.key for one in self.beside))
-        if asked not in kept:
-            kept[asked] = steady_rows(model, self.beside, state)
-        return kept[asked]
+        return self.desk.kept(asked, lambda: steady_rows(model, self.beside, state))
 
     def _piece(self, key: str, over: Over | None) -> dict[str, Any]:
         return {

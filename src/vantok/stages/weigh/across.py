@@ -17,10 +17,8 @@ class AcrossPage(WeighView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Add both answers, worked out once for a desk."""
-        kept, key = self.desk.drawings, ("across", self.record.key)
-        if key not in kept:
-            kept[key] = self._worked()
-        return super().get_context_data(**kept[key], **kwargs)
+        worked = self.desk.kept(("across", self.record.key), self._worked)
+        return super().get_context_data(**worked, **kwargs)
 
     def _worked(self) -> dict[str, Any]:
         model, found = self.desk.worked.in_hand, dict[str, Any](problem="")

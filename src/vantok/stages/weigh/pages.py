@@ -89,12 +89,12 @@ class Plan(WeighView):
 
     def _floor(self, picked: int) -> str:
         """Return the floor plan, made once for a desk; empty while the wheelbase is unknown."""
-        asked = ("floor", self.record.key, picked, self.units)
-        if asked not in self.desk.drawings:
+
+        def drawn() -> str:
             plan = floor_of(self.desk, self.record, picked)
-            self.desk.drawings[asked] = floor_svg(plan, self.units) if plan else ""
-        drawn: str = self.desk.drawings[asked]
-        return drawn
+            return floor_svg(plan, self.units) if plan else ""
+
+        return self.desk.kept(("floor", self.record.key, picked, self.units), drawn)
 
     def _form(self, item: LoadItem, data: Any = None) -> ItemForm:
         return ItemForm(data, instance=item, units=self.units, footprint=reach(self.desk.job), prefix="item")
