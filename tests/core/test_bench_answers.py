@@ -67,7 +67,7 @@ class Answers(unittest.TestCase):
                 with self.subTest(key, wrong=wrong):
                     with self.assertRaises(InputError) as caught:
                         answered(key, **wrong)
-                    place, said = refused(bench, caught.exception)
+                    place, said = refused(bench, caught.exception, "metric")
                     self.assertIn(place, names)
                     self.assertNotIn("was given", said)
             with self.subTest(key), self.assertRaises(InputError):
@@ -75,6 +75,13 @@ class Answers(unittest.TestCase):
                     raise InputError("nothing", key, "it asks for nothing in particular")
                 bench.answer({})
             self.assertTrue(set(bench.of_job(job(), build_model(job()))) <= set(names))
+
+    def test_a_refusal_is_in_the_readers_units(self) -> None:
+        """Washers that do not fill a bracket, said to one who reads inches."""
+        with self.assertRaises(InputError) as caught:
+            answered("thread", bracket=0.0523, bush=0.0451, stock=((0.003, 4.0),))
+        for system, said in (("metric", "7.20 mm with at most 0.50 mm"), ("us", "0.283 in with at most 0.020 in")):
+            self.assertIn(said, refused(BENCHES["thread"], caught.exception, system)[1].replace("\u00a0", " "))  # type: ignore[arg-type]
 
     def test_a_bag_of_unknown_size_is_drawn_as_a_usual_one(self) -> None:
         """Its picture is that of a bag so wide and so high, and says that its size is not known."""

@@ -6,6 +6,7 @@ from __future__ import annotations
 import ast
 import doctest
 import importlib
+import itertools
 import pkgutil
 import re
 import shutil
@@ -21,6 +22,7 @@ from tools.wrap import formatted
 
 import vantok_core
 from vantok_core.base.glossary import ARGUMENTS
+from vantok_core.base.units import UNITS
 from vantok_core.judge.figures import tables
 from vantok_core.kits.registry import FAMILIES
 
@@ -186,6 +188,19 @@ class House(unittest.TestCase):
         self.assertEqual({path: said for path, said in found.items() if said}, {})
         wrong = "def f(x):\n    Say(f'at {x}')\n    Say('{a} {b}', {'a': x})\n    t = f'{x}'\n    draft.say(t)\n    u = f'{{a}} {x}'"
         self.assertEqual(len(list(built(ast.parse(wrong)))), 4)
+
+    def test_what_a_bench_refuses_is_in_the_readers_units(self) -> None:
+        """No error of a bench prints a figure by itself: a sentence with a quantity has the reader's units."""
+        names, found = {name for kind in UNITS.values() for name in kind}, []
+        for path in (*modules(CORE / "benches"), *modules(CORE / "judge/benches")):
+            for call in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+                if isinstance(call, ast.Call) and ast.unparse(call.func) == "InputError":
+                    printed = [n for n in ast.walk(call.args[2]) if isinstance(n, ast.JoinedStr)]
+                    after = [str(getattr(b, "value", "")) for one in printed for a, b in itertools.pairwise(one.values)]
+                    found += [
+                        f"{path}:{call.lineno}" for text in after if names & set(re.findall(r"[^\s,.:;]+", text)[:1])
+                    ]
+        self.assertEqual(found, [])
 
     def test_every_drawing_is_named_and_says_its_figures(self) -> None:
         """A whole drawing is made by `svg.drawing`, which asks for its sentence; what has none is an ornament, and hidden from whoever listens."""

@@ -77,7 +77,7 @@ class BenchPage(TemplateView):
         told = self.request.GET
         question = bench.question(told.get("q", ""), [name for name in told if told[name]] or known)
         fields = _fields(bench, question, told, known, self.units)
-        answer, wrong = _answered(bench, fields)
+        answer, wrong = _answered(bench, fields, self.units)
         for field in fields:
             field["error"] = field["error"] or wrong.get(field["ask"].name, "")
         return super().get_context_data(
@@ -103,7 +103,7 @@ class BenchPage(TemplateView):
         bench, job = self.bench, _job(request)
         question = bench.question(request.POST.get("q", ""), [name for name, text in request.POST.items() if text])
         fields = _fields(bench, question, request.POST, {}, self.units)
-        answer, wrong = _answered(bench, fields)
+        answer, wrong = _answered(bench, fields, self.units)
         if job is None or answer is None:
             messages.error(request, f"Nothing was kept: {next(iter(wrong.values()), 'choose a job first')}")
             return HttpResponseRedirect(reverse("bench", args=[key]))
@@ -256,14 +256,14 @@ def _read(ask: Ask, text: str, units: System) -> tuple[Any, str]:
         return None, str(error)
 
 
-def _answered(bench: Bench, fields: list[dict[str, Any]]) -> tuple[Answer | None, dict[str, str]]:
+def _answered(bench: Bench, fields: list[dict[str, Any]], units: System) -> tuple[Answer | None, dict[str, str]]:
     """Return the bench's answer, or what is wrong by field (empty: at none of them)."""
     if any(field["error"] for field in fields):
         return None, {}
     try:
         return bench.answer({field["ask"].name: field["value"] for field in fields if field["value"] is not None}), {}
     except InputError as error:
-        place, said = refused(bench, error)
+        place, said = refused(bench, error, units)
         return None, {place: said}
     except VantokError as error:
         return None, {"": str(error)}

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from vantok_core.base.names import PLACES
+
+if TYPE_CHECKING:
+    from vantok_core.base.say import Say
 
 
 class VantokError(Exception):
@@ -14,10 +19,11 @@ class VantokError(Exception):
 
 
 class InputError(VantokError, ValueError):
-    """A figure that cannot be right: says which one, what came, and what was expected."""
+    """A figure that cannot be right: says which one, what came, and what was expected (a sentence where it has quantities in it)."""
 
-    def __init__(self, field: str, value: object, expected: str) -> None:
-        super().__init__(f"{field}: {value!s} was given, but {expected}.", field=field)
+    def __init__(self, field: str, value: object, expected: str | Say) -> None:
+        plain = expected if isinstance(expected, str) else expected.in_units("metric")
+        super().__init__(f"{field}: {value!s} was given, but {plain}.", field=field)
         self.value = value
         self.expected = expected
 

@@ -11,6 +11,7 @@ from typing import Literal
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import P_ATM
+from vantok_core.base.say import Quantity, Say
 from vantok_core.physics.elements.air import pressure_at_temperature
 
 DAY = 86_400.0
@@ -94,7 +95,14 @@ def air_at(height: float) -> float:
     Formula: `101 325 (1 - 2.25577e-5 H)^5.25588`. Arguments: height: m. Raises InputError outside -500 to 11 000 m. Source: method section 11.
     """
     if not LOWEST <= height <= HIGHEST:
-        raise InputError("height", height, f"the formula holds from {LOWEST:g} to {HIGHEST:g} m above the sea")
+        raise InputError(
+            "height",
+            height,
+            Say(
+                "the formula holds from {low} to {high} above the sea",
+                {"low": Quantity(LOWEST, "distance"), "high": Quantity(HIGHEST, "distance")},
+            ),
+        )
     return float(P_ATM * (1.0 - 2.25577e-5 * height) ** 5.25588)
 
 

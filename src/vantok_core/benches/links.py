@@ -11,6 +11,7 @@ from math import acos, atan2, cos, degrees, hypot, pi, sin
 from typing import Literal
 
 from vantok_core.base.errors import InputError
+from vantok_core.base.say import Quantity, Say
 
 POOR, TURNS_OVER = 30.0, 15.0
 """A link further from upright than this is poor; arm and link nearer to one line than this may turn over (degrees, settings)."""
@@ -83,7 +84,10 @@ def _over(pivot: Flat, arm: float, mount: Flat, length: float, way: float, trave
             raise InputError(
                 "link",
                 length,
-                f"it cannot follow the travel: at {1000.0 * z:+.0f} mm of the wheel it is too short or too long",
+                Say(
+                    "it cannot follow the travel: at {z} of the wheel it is too short or too long",
+                    {"z": Quantity(z, "length", signed=True)},
+                ),
             )
         both = (atan2(dy, dx) + acos(reach), atan2(dy, dx) - acos(reach))
         before = min(both, key=lambda angle, last=before: abs(_turn(angle - last)))  # type: ignore[misc]

@@ -12,6 +12,7 @@ from math import hypot, prod
 from typing import Literal
 
 from vantok_core.base.errors import InputError
+from vantok_core.base.say import Quantity, Say
 
 ThreadState = Literal["dry", "oiled", "locker", "anti_seize"]
 NUT_FACTORS: Mapping[str, float] = {"dry": 0.20, "oiled": 0.15, "locker": 0.15, "anti_seize": 0.13}
@@ -94,7 +95,10 @@ def washers(bracket: float, bush: float, stock: Sequence[tuple[float, int]], pla
         raise InputError(
             "stock",
             ", ".join(f"{1e3 * t:g} mm" for t, _ in stock),
-            f"no set of these fills {1e-3 * gap:.1f} mm with at most {1e-3 * most:.1f} mm of play",
+            Say(
+                "no set of these fills {gap} with at most {most} of play",
+                {"gap": Quantity(1e-6 * gap, "thickness"), "most": Quantity(1e-6 * most, "thickness")},
+            ),
         )
     difference, play, count, left, right = best
     return Washers(

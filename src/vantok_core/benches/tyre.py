@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vantok_core.base.errors import InputError
+from vantok_core.base.say import Quantity, Say
 
 FRONT_BRAKES = 0.65
 """Front share of the brake force where nobody has said (default, flagged)."""
@@ -57,7 +58,11 @@ def _by_table(load: float, table: Sequence[tuple[float, float]]) -> float:
     if any(b[0] <= a[0] or b[1] <= a[1] for a, b in itertools.pairwise(table)):
         raise InputError("table", list(table), "pressures and loads must rise row by row")
     if load > table[-1][1]:
-        raise InputError("load", load, f"the table ends at {table[-1][1]:g} N: no pressure carries more")
+        raise InputError(
+            "load",
+            load,
+            Say("the table ends at {most}: no pressure carries more", {"most": Quantity(table[-1][1], "force")}),
+        )
     if load <= table[0][1]:
         return table[0][0]
     (p0, w0), (p1, w1) = next(pair for pair in itertools.pairwise(table) if load <= pair[1][1])
@@ -70,7 +75,11 @@ def _by_most(load: float, most_load: float, most_pressure: float) -> float:
             "tyre", (most_load, most_pressure), "its greatest load and pressure stand on its wall: both above nought"
         )
     if load > most_load:
-        raise InputError("load", load, f"the tyre carries {most_load:g} N at most: no pressure carries more")
+        raise InputError(
+            "load",
+            load,
+            Say("the tyre carries {most} at most: no pressure carries more", {"most": Quantity(most_load, "force")}),
+        )
     return float(most_pressure * (load / most_load) ** 1.25)
 
 

@@ -9,7 +9,7 @@ from math import pi
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.num import P_ATM
-from vantok_core.base.say import Quantity, length
+from vantok_core.base.say import Quantity, Say, length
 from vantok_core.base.units import both
 from vantok_core.benches.air import air_line, pressure_at, tee
 from vantok_core.benches.tight import USUAL, Temperature, tight
@@ -42,7 +42,12 @@ def _answer(values: Values) -> Answer:
     if (high := maybe(values, "high")) is not None:
         if not LOWEST_AIR <= high <= HIGHEST_AIR:
             raise InputError(
-                "high", high, f"a height above the sea lies between {LOWEST_AIR:.0f} and {HIGHEST_AIR:.0f} m"
+                "high",
+                high,
+                Say(
+                    "a height above the sea lies between {low} and {high}",
+                    {"low": Quantity(LOWEST_AIR, "distance"), "high": Quantity(HIGHEST_AIR, "distance")},
+                ),
             )
         there = Quantity(pressure_at(high, pressure), "pressure")
         draft.row("Up there it reads", there)

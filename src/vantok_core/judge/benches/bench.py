@@ -8,7 +8,7 @@ from typing import Literal
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say, Worded
-from vantok_core.base.units import MOST
+from vantok_core.base.units import MOST, System
 from vantok_core.facts import Job
 from vantok_core.model import JobModel
 
@@ -179,11 +179,12 @@ def _bounded(ask: Ask, value: object) -> None:
             )
 
 
-def refused(bench: Bench, error: InputError) -> tuple[str, str]:
-    """Return the field at which an error is said (empty: at none), and its sentence, without what was handed between the functions."""
+def refused(bench: Bench, error: InputError, system: System) -> tuple[str, str]:
+    """Return the field at which an error is said (empty: at none), and its sentence in the reader's units, without what was handed between the functions."""
     names, what = {one.name for one in bench.asks}, error.field or ""
     place = what if what in names else bench.places.get(what, "")
-    said = error.expected[:1].upper() + error.expected[1:]
+    told = error.expected if isinstance(error.expected, str) else error.expected.in_units(system)
+    said = told[:1].upper() + told[1:]
     return place, said if said.endswith(".") else f"{said}."
 
 
