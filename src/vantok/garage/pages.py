@@ -43,7 +43,8 @@ class Garage(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return one page of vehicles."""
         wanted = self.request.GET.get("q", "").strip()
-        vehicles = Vehicle.objects.select_related("customer").order_by("customer__name", "label")
+        shown = Vehicle.objects.select_related("customer").only("label", "body", "customer__name")
+        vehicles = shown.order_by("customer__name", "label")
         if wanted:
             vehicles = vehicles.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
         page = Paginator(vehicles, 25).get_page(self.request.GET.get("page"))

@@ -152,9 +152,13 @@ def closer(desk: Desk, key: str) -> dict[str, Any] | None:
 
 def aims_of(desk: Desk, choice: Choice) -> list[Scored | None]:
     """Return how a choice stands on each of the job's aims that has a ruler; None where nothing is told of it."""
-    model, found = desk.worked.staged, desk.shortlist
-    told = {one.aim.key: one for one in scored(model, choice, found.state.key)} if model and found else {}
-    return [told.get(aim.key) for aim in _rulers(desk)]
+
+    def told() -> list[Scored | None]:
+        model, found = desk.worked.staged, desk.shortlist
+        told = {one.aim.key: one for one in scored(model, choice, found.state.key)} if model and found else {}
+        return [told.get(aim.key) for aim in _rulers(desk)]
+
+    return desk.kept(("aims", choice.key), told)
 
 
 def _near(cards: list[str], asked: tuple[str, str]) -> list[str]:

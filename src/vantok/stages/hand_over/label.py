@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 import segno
@@ -98,6 +99,7 @@ def square_of(shop: Shop | None, number: str) -> SafeString | str:
     return square(shop.address.rstrip("/") + reverse("by-number", args=[number]))
 
 
+@lru_cache(maxsize=256)
 def square(address: str) -> SafeString:
     """Return the square (QR code, a quarter of it can be lost) of an address, as SVG."""
     drawn = segno.make(address, error="q", micro=False).svg_inline(
