@@ -7,16 +7,26 @@ from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
 from typing import Any
 
+from tests.core.test_prover import SHELF, of
 from tests.told import held_against, once
 from vantok_core.base.errors import VantokError
+from vantok_core.base.names import DATUMS
 from vantok_core.base.say import Quantity, Say
+from vantok_core.facts import JobReading
 from vantok_core.judge.benches.all import BENCHES
 from vantok_core.judge.benches.bench import Answer
+from vantok_core.judge.diagnose.diagnosis import diagnose
+from vantok_core.judge.grounds.next_step import next_step
+from vantok_core.judge.measure.checks import check_reading
+from vantok_core.judge.visits.over_visits import since_fitting
+from vantok_core.model import build_model
 from vantok_core.practice.planted import said_of
 from vantok_core.practice.planted_jobs import planted
+from vantok_core.procedure.card import may_follow
 
 LESS, MORE = 0.8, 1.2
 NOUGHT = 1e-7
+READ = (0.02, 0.06, 0.085, 0.12, 0.3, 0.5, 0.84, 0.9, 1.6)
 FILLED: dict[str, dict[str, Any]] = {
     "leaf": {
         "arch": 0.1,
@@ -223,6 +233,50 @@ class Told(unittest.TestCase):
                 for part in (*said.diagnosis.views, *said.diagnosis.rates, *said.diagnosis.restore):
                     lines.append(f"  {type(part).__name__}: {' | '.join(one.strip() for one in figures(part))}")
         held_against(self, "planted", lines)
+
+    def test_what_planted_jobs_hand_to_the_benches_and_ask_next(self) -> None:
+        """What each bench takes from a job and where from; what to measure next, and what that would settle."""
+        lines, seen = [], set[str]()
+        for one in planted():
+            try:
+                model = build_model(one.job)
+            except VantokError:
+                continue
+            for key, bench in BENCHES.items():
+                try:
+                    known = bench.of_job(one.job, model)
+                except VantokError:
+                    known = bench.of_job(one.job, None)
+                lines.append(
+                    once(f"{one.key} {key}", (f"{n} {shown(v)} from {w}" for n, (v, w) in known.items()), seen)
+                )
+            step = next_step(model, diagnose(model).unweighed)
+            lines.append(f"{one.key} next: {' | '.join(figures(step)) if step else 'nothing'}")
+        held_against(self, "next", lines)
+
+    def test_readings_of_any_size(self) -> None:
+        """What is odd about a reading of each datum from a hand's breadth to a man's height, by itself and beside the others."""
+        lines, seen = [], set[str]()
+        base = next(one.job for one in planted() if one.key == "half-ton-tongue")
+        for datum in DATUMS:
+            for value in READ:
+                odd = check_reading(base, JobReading(state="loaded", place="RL", datum=datum, value_m=value))
+                lines.append(once(f"{datum} {value} m", (f"{f.key}: {shown(f.what)} {shown(f.do)}" for f in odd), seen))
+        held_against(self, "readings", lines)
+
+    def test_visits_and_the_order_of_a_card(self) -> None:
+        """How far a kit has let a vehicle down since it was fitted; which steps of each construction's card may be done after which."""
+        lines = [
+            f"now {now} m, {expected} m expected: {said.tone}: {said.in_units('metric')}"
+            for now in (0.9, 0.895, 0.88, 0.85, 0.91)
+            for expected in (0.0, 0.01, 0.04)
+            for said in (since_fitting("Rear", 0.9, now, expected),)
+        ]
+        for code, kit in SHELF.items():
+            steps = of(kit).steps
+            after = [(a.key, b.key) for a in steps for b in steps if may_follow(steps, a, b)]
+            lines.append(f"{code}: {len(after)} " + " ".join(f"{a}<{b}" for a, b in after[:: max(1, len(after) // 12)]))
+        held_against(self, "visits", lines)
 
 
 def _of(key: str) -> Any:

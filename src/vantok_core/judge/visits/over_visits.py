@@ -76,9 +76,14 @@ def since_fitting(name: str, fitted: float, now: float, expected: float) -> Verd
     Arguments: name: of the height; fitted, now, expected: m. Source: method section 17.
     """
     found = settled(fitted=fitted, now=now, expected=expected, sigma_fitted=VISIT_SIGMA, sigma_now=VISIT_SIGMA)
-    values = {"further": length(found.further), "expected": length(expected), "band": length(found.band)}
+    values: dict[str, Worded] = {
+        "further": length(abs(found.further)),
+        "way": "up" if found.further < 0.0 else "down",
+        "expected": length(expected),
+        "band": length(found.band),
+    }
     if found.word == "as expected":
-        text = "{name}: {further} down since it was fitted, as expected ({expected}, ± {band})."
+        text = "{name}: {further} {way} since it was fitted, as expected ({expected}, ± {band})."
         return _plain(text, **values, name=name)
     cure = (
         "Look at its bolts, pressures and springs." if found.word == "more than expected" else "Read it again, settled."
@@ -87,7 +92,7 @@ def since_fitting(name: str, fitted: float, now: float, expected: float) -> Verd
         tone="act",
         sentences=(
             Say(
-                "{name}: {further} down since it was fitted, {word} ({expected}, ± {band}). {cure}",
+                "{name}: {further} {way} since it was fitted, {word} ({expected}, ± {band}). {cure}",
                 {**values, "name": name, "word": found.word, "cure": cure},
             ),
         ),
