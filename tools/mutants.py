@@ -50,7 +50,8 @@ ROOMS = ("vantok_core/judge", "vantok_core/rates", "vantok_core/procedure", "van
 SEED = 20_261
 AT_ONCE = 2
 WANTED = 0.85
-MOST_SECONDS = 90.0
+TOLD = ".test_told."
+MOST_SECONDS = 60.0
 """Tests are run as long as this by their own times before a broken rule counts as not noticed, s."""
 UNSEEN, SEEN, FAULTY = 0, 1, 3
 """How a child ends: every test passed, one failed, or it could not break the rule at all."""
@@ -399,14 +400,14 @@ def unspoken(told: Map) -> Iterator[str]:
 
 
 def within(tests: Sequence[str], took: dict[str, float]) -> list[str]:
-    """Return as many of the tests, cheapest first, as fit into the time given."""
+    """Return as many of the tests, cheapest first, as fit into the time given, and after them those that hold all that is told: they are dear, and see most."""
     found, left = list[str](), MOST_SECONDS
     for test in tests:
         left -= took.get(test, 1.0)
         if left < 0.0 and found:
             break
         found.append(test)
-    return found
+    return found + [test for test in tests if TOLD in test and test not in found]
 
 
 def _runs(mutant: Mutant, tests: list[str], slot: int) -> None:
