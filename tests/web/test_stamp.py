@@ -6,7 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 from threading import Barrier
 from unittest.mock import patch
 
-from django.db import connection
+from django.db import OperationalError, connection, transaction
 from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
@@ -161,3 +161,22 @@ class Stamps(DemoCase):
         self.assertIs(desk.kept(PARTS + 9, object), made[-1])
         self.assertIsNot(desk.kept(0, object), made[0])
         self.assertLessEqual(len(desk._parts._by_key), PARTS)
+
+    def test_a_busy_database_still_knows_json(self) -> None:
+        """A thread whose first look comes while somebody writes (this test's own transaction does) reads jobs as any other, then and later."""
+
+        def first_look() -> tuple[bool, bool]:
+            told = connection.settings_dict
+            connection.settings_dict = told | {"OPTIONS": told["OPTIONS"] | {"timeout": 0.1}}
+            try:
+                connection.ensure_connection()
+                knows = connection.features.supports_json_field
+                with transaction.atomic():
+                    return knows, False
+            except OperationalError:
+                return knows, True
+            finally:
+                connection.close()
+
+        with ThreadPoolExecutor(1) as pool:
+            self.assertEqual(pool.submit(first_look).result(), (True, True))
