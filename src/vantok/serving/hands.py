@@ -18,13 +18,18 @@ from vantok.wire import shared
 
 MOST = 4
 """Processes at one door at most: beyond that the one database is what is waited for."""
-AGAIN_AFTER = 20
+MOST_TOLD = 16
+"""As many as may be asked for."""
+MOST_BEGUN = 40
 """How many are begun, all told: what ends again and again is not well, and the first serves on alone."""
 
 
 def wanted() -> int:
     """Return how many processes answer: `VANTOK_PROCESSES`, else one a core, four at most."""
-    return int(os.environ.get("VANTOK_PROCESSES") or min(os.cpu_count() or 1, MOST))
+    told = os.environ.get("VANTOK_PROCESSES", "")
+    if told and not (told.isdecimal() and 1 <= int(told) <= MOST_TOLD):
+        sys.exit(f"VANTOK_PROCESSES is “{told}”: it takes a whole number from 1 to {MOST_TOLD}.")
+    return int(told or min(os.cpu_count() or 1, MOST))
 
 
 class Hands:
@@ -48,7 +53,7 @@ class Hands:
     def look_after(self) -> None:
         """Begin each anew that has ended by itself."""
         for n, one in enumerate(self._all):
-            if one.poll() is not None and self._begun < AGAIN_AFTER:
+            if one.poll() is not None and self._begun < MOST_BEGUN:
                 self._all[n] = self._begin()
                 print(f"A process at the door ended by itself ({one.returncode}); it is begun again.", flush=True)
 
