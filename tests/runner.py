@@ -2,13 +2,26 @@
 
 from __future__ import annotations
 
+import os
 from typing import Any
-from unittest import TestSuite
+from unittest import TestResult, TestSuite
 
 from django.db import connections
 from django.test import LiveServerTestCase
 from django.test.runner import DiscoverRunner, ParallelTestSuite, partition_suite_by_case
 from django.test.utils import iter_test_cases
+
+GIVES_WAY = 10
+"""The niceness of the processes that run no browser."""
+
+
+class Behind(TestSuite):
+    """Tests that give way: the browser's, one after the other, are the longest path through a run, and nobody waits for these before they end."""
+
+    def run(self, result: TestResult, debug: bool = False) -> TestResult:
+        """Run them at a low priority, which a process keeps."""
+        os.nice(max(0, GIVES_WAY - os.nice(0)))
+        return super().run(result, debug)
 
 
 class Runner(DiscoverRunner):
@@ -20,7 +33,7 @@ class Runner(DiscoverRunner):
         processes, self.parallel = self.parallel, 1
         tests = list(iter_test_cases(super().build_suite(*args, **kwargs)))
         browser = [test for test in tests if isinstance(test, LiveServerTestCase)]
-        others = partition_suite_by_case(TestSuite(test for test in tests if not isinstance(test, LiveServerTestCase)))
+        others = partition_suite_by_case(Behind(test for test in tests if not isinstance(test, LiveServerTestCase)))
         parts = [*([TestSuite(browser)] if browser else []), *others]
         self.parallel = min(processes, len(others)) + bool(browser) if processes > 1 and len(parts) > 1 else 0
         if self.parallel > 1:

@@ -13,6 +13,7 @@ from tools.pages import CODE, FILE, addresses, counts, undone
 
 from tests.web.base import DemoCase, words
 from vantok.records.jobs.models import STAGES, Job
+from vantok.urls import PAGES
 
 JOBS = ("038", "046", "031")
 """A job with its kit on, one with its card half done, and one that came for no height."""
@@ -92,12 +93,16 @@ class EveryAddress(Walked):
                             named = form.data.get("once", [""])[0] or form.looks or form.action.startswith("/sign-in")
                             self.assertTrue(named, form.action)
 
-    def test_the_stages_of_every_demo_job_speak_the_trades_words(self) -> None:
-        """Each stage, the inspection and the history of all demo jobs, in either unit system: no word of the code."""
-        for person in ("marit", "tobin"):
+    def test_the_pages_of_every_demo_job_speak_the_trades_words(self) -> None:
+        """Every page of all demo jobs, the stages of those under way in either unit system: no word of the code, no template, no figure that is none."""
+        stages = tuple(stage for stage, _ in STAGES)
+        for person, names, jobs in (
+            ("marit", PAGES, Job.objects.all()),
+            ("tobin", (*stages, "inspect"), Job.objects.filter(done=False)),
+        ):
             self.sign_in(person)
-            for job in Job.objects.filter(done=False):
-                for name in (*(stage for stage, _ in STAGES), "inspect", "history"):
+            for job in jobs:
+                for name in names:
                     with self.subTest(person=person, job=job.number, name=name):
                         self.plain(self.client.get(reverse(name, args=[job.pk])), name)
 

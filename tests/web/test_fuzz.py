@@ -10,4 +10,4 @@ from vantok.records.jobs.models import Job
 class Fuzzed(DemoCase):
     def test_nonsense_thrown_at_everything_breaks_nothing(self) -> None:
         """Two rounds on a job with its kit on: forms, addresses and files spoilt; every address of the job opens afterwards."""
-        self.assertEqual(run(list(Job.objects.filter(number="2026-038")), 250, 7, undone), [])
+        self.assertEqual(run(list(Job.objects.filter(number="2026-038")), 150, 7, undone), [])

@@ -9,10 +9,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 from PIL import Image
+from tools.forms import read_page
 
 from tests.web.base import DemoCase, words
 from tests.web.test_measure import picture
-from tests.web.test_nonsense import Forms
 from vantok.board.history import changes
 from vantok.desk.load import Desk
 from vantok.records.choose.models import Fitting
@@ -26,11 +26,9 @@ from vantok.urls import PAGES
 
 class TrustCase(DemoCase):
     def form(self, address: str, has: str) -> dict[str, str]:
-        """Return what a browser would send of the form on a page that has a field."""
-        parser = Forms()
-        parser.feed(self.client.get(address).content.decode())
-        found = next(f for f in parser.all if has in f["fields"])
-        return dict(found["fields"])
+        """Return what a browser would send of the form on a page that has a field, its button left out."""
+        forms = read_page(address, self.client.get(address).content.decode()).forms
+        return next(told for told in (dict(f.shown) for f in forms) if has in told)
 
     def opens(self, job: Job) -> None:
         """Every page of a job opens."""

@@ -30,7 +30,7 @@ from tests.core.samples import AIR, job
 from vantok.desk.load import Desk
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Job
-from vantok.records.jobs.stamp import install, remove
+from vantok.records.jobs.stamp import install
 from vantok.records.measure.models import Reading
 from vantok.records.shelf.models import KitRecord
 from vantok.records.weigh.models import LoadState
@@ -404,6 +404,14 @@ ONCE: dict[str, tuple[Callable[[Any], None], Callable[[TransactionTestCase], Non
 """What a version kept elsewhere than now: how it is put in then, and found now."""
 
 
+def emptied() -> None:
+    """Leave a database with nothing in it: no table and no trigger, as before the first version."""
+    with connection.constraint_checks_disabled(), connection.cursor() as cursor:
+        cursor.execute("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'")
+        for (table,) in cursor.fetchall():
+            cursor.execute(f'DROP TABLE "{table}"')
+
+
 class Databases(TransactionTestCase):
     def tearDown(self) -> None:
         executor = MigrationExecutor(connection)
@@ -413,7 +421,7 @@ class Databases(TransactionTestCase):
     def test_every_earlier_version_comes_up_with_its_data(self) -> None:
         """A job of each version, put in at that version on the way up from the first, stands the same after all later migrations, and its pages have facts;
         what a version kept elsewhere is found where it belongs now; a new database, begun without that climb, is made alike."""
-        remove()
+        emptied()
         for version, nodes in VERSIONS.items():
             executor = MigrationExecutor(connection)
             executor.migrate(list(nodes.items()))

@@ -22,7 +22,6 @@ from vantok_core.base.num import G
 from vantok_core.judge.grounds.towed import Towed, towed
 from vantok_core.judge.grounds.working import explain
 from vantok_core.judge.weigh.back_or_up import Row, back_or_up, said_of
-from vantok_core.kits.choice import Shortlist
 from vantok_core.loads.nose import nose_word, window_of, window_words
 from vantok_core.loads.plan import hitch_of, trailer_wheels
 
@@ -66,7 +65,7 @@ class Trailer(WeighView):
             else {"tongue": effect.tongue_eff, "trailer": float(effect.trailer_axle) / G, "moment": effect.moment},
             rows=SimpleLazyObject(lambda: self.table),
             rows_said=SimpleLazyObject(lambda: said_of(self.table)),
-            with_kits=self._kits() is not None,
+            with_kits=self._with_kits,
             lever=lever_svg(self.desk.job, state, self.units),
             things=list(self.record.trailer_items.all()),
             trailer_total=state.trailer,
@@ -78,15 +77,15 @@ class Trailer(WeighView):
         model = self.desk.worked.model
         return towed(model, self.state, None) if model is not None else None
 
-    def _kits(self) -> Shortlist | None:
-        """Return the shelf's choices where they are asked for, or worked out already: they take their time."""
-        known = "shortlist" in self.desk.__dict__ or self.request.GET.get("kits")
-        return self.desk.shortlist if known else None
+    @property
+    def _with_kits(self) -> bool:
+        """Whether the shelf's choices are asked for: they take their time."""
+        return bool(self.request.GET.get("kits"))
 
     @cached_property
     def table(self) -> tuple[Row, ...]:
-        """Return the hitch beside the likeliest kits, as far as the model can tell."""
-        model, found = self.desk.worked.model, self._kits()
+        """Return the hitch, beside the likeliest kits where they are asked for, as far as the model can tell."""
+        model, found = self.desk.worked.model, self.desk.shortlist if self._with_kits else None
         try:
             return back_or_up(model, self.state, found.choices if found else ()) if model is not None else ()
         except VantokError:
