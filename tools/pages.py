@@ -22,7 +22,7 @@ from vantok_core.practice.bay.drills import DRILLS
 
 CODE = re.compile(
     r"\d-\d\dT\d\d:|\b20\d\d-\d\d-\d\d\b"  # a moment or a day as the database writes it
-    r"|(?<![\w/])[a-z]+_[a-z_]+\b|\bNone\b|\bTrue\b|\bnan\b|Value error|Traceback|<class|\{[\w%. ]*\}"  # names and values of the code
+    r"|(?<![\w/])[a-z]+_[a-z_]+\b|\bNone\b|\bTrue\b|\bnan\b|Value error|Ensure this|Traceback|<class|\{[\w%. ]*\}"  # names and values of the code
     r"|\[['\"\d][^\]]*\]|\b\d{4,} Pa\b|\b\d[\d.]* Pa\b"  # lists, pascals
     r"|\b(?:kg|lb|%) left\b|(?:gap|travel|droop|stroke|margin) left\b"  # left is a side
 )

@@ -82,7 +82,7 @@ class Told(unittest.TestCase):
                     with self.subTest(f"{table.room}.{name}", told=told):
                         kind, per = (one.kind, 1.0) if one.kind != "degrees" else ("angle", radians(1.0))
                         self.assertAlmostEqual(
-                            parse(kind, told.replace("\u00a0", " ")).value / per / one, 1.0, delta=0.1
+                            parse(kind, told.replace("\u00a0", " "), "metric").value / per / one, 1.0, delta=0.1
                         )
 
 

@@ -45,18 +45,18 @@ class Lengths(unittest.TestCase):
         """A figure written in any unit of its kind reads back within its printed digits."""
         for unit, factor in UNITS[kind].items():
             text = f"{value / factor:.9f} {unit}"
-            self.assertAlmostEqual(parse(kind, text).value, value, delta=1e-6 * value + 1e-9 * factor)
+            self.assertAlmostEqual(parse(kind, text, "metric").value, value, delta=1e-6 * value + 1e-9 * factor)
 
 
 class Shown(unittest.TestCase):
     def test_in_the_readers_units(self) -> None:
         """Quantities are shown with the system's unit, signed where asked, never as minus nought."""
-        self.assertEqual(show("length", 0.0583), "58\u00a0mm")
+        self.assertEqual(show("length", 0.0583, "metric"), "58\u00a0mm")
         self.assertEqual(show("length", 0.0583, "us"), "2\xa05/16\u00a0in")
         self.assertEqual(show("mass", 100.0, "us"), "220\u00a0lb")
         self.assertEqual(show("pressure", 413_685.0, "us"), "60\u00a0psi")
-        self.assertEqual(show("length", -0.0002, signed=True), "0\u00a0mm")
-        self.assertEqual(show("length", -0.012, signed=True), "−12\u00a0mm")
+        self.assertEqual(show("length", -0.0002, "metric", signed=True), "0\u00a0mm")
+        self.assertEqual(show("length", -0.012, "metric", signed=True), "−12\u00a0mm")
         self.assertEqual(show("length", 0.0002, "us", signed=True), "0\u00a0in")
         self.assertEqual(show("length", 0.0127, "us", signed=True), "+1/2\u00a0in")
         self.assertEqual([show("temperature", 233.15, s) for s in ("metric", "us")], ["−40\u00a0°C", "−40\u00a0°F"])

@@ -163,6 +163,27 @@ class BadInput(DemoCase):
         self.assertIn("must be a positive figure", text)
         self.assertEqual(Vehicle.objects.get(pk=job.vehicle_id).wheelbase_m, 3.55)
 
+    def test_a_bound_is_said_in_the_readers_units(self) -> None:
+        """What lies beyond its bounds is quoted, with the bound as its reader has figures: off a sheet, off the vehicle, in a trailer."""
+        job = self.job("042")
+        item = LoadItem.objects.filter(state__job=job).first()
+        assert item is not None
+        for person, bounds in (
+            ("marit", ("1000 mm", "60000 kg", "2000 mm", "mm behind the front axle is off the vehicle")),
+            ("tobin", ("39 3/8 in", "132277 lb", "78 3/4 in", "in behind the front axle is off the vehicle")),
+        ):
+            self.sign_in(person)
+            said = "".join(
+                words(self.client.post(reverse(page, args=[job.pk]) + told, typed))
+                for page, told, typed in (
+                    ("vehicle", "", {"label": "x", "body": "van", "wheelbase_m": "0.5 m", "gross_kg": "90 t"}),
+                    ("trailer", "?state=loaded", {"trailer_level_m": "3 m"}),
+                    ("weigh", f"?item={item.pk}", {"action": "save-item", "item": item.pk, "item-station_m": "24 m"}),
+                )
+            )
+            for bound in bounds:
+                self.assertIn(bound, said.replace("\u00a0", " "))
+
     def test_shown_figures_do_not_drift(self) -> None:
         """Saving the sheet unchanged in inches changes no stored millimetre."""
         self.sign_in("tobin")

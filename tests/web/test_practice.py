@@ -157,8 +157,8 @@ class NothingTold(Practising):
         case = case_of(self.code)
         self.do("load", "loaded")
         hidden = [
-            show("rate", case.hidden.rear.rate_n_per_m),
-            show("mass", case.hidden.loads[0].items[0].mass_kg),
+            show("rate", case.hidden.rear.rate_n_per_m, "metric"),
+            show("mass", case.hidden.loads[0].items[0].mass_kg, "metric"),
             f"{case.hidden.ratings['rear_axle_kg']:.0f}",
             case.lesson,
             "behind-level",

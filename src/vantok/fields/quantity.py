@@ -12,7 +12,7 @@ from django.utils.safestring import SafeString
 
 from vantok.fields.seen import SeenForm, SeenModelForm, Stored
 from vantok_core.base.errors import UnitError
-from vantok_core.base.units import System, figure, parse, unit_name
+from vantok_core.base.units import System, figure, parse, show, unit_name
 
 
 class QuickText(forms.TextInput):
@@ -80,6 +80,10 @@ class QuantityField(forms.CharField):
     def prepare_value(self, value: Any) -> Any:
         """Show a stored SI value as the reader reads it; keep typed text as typed."""
         return figure(self.kind, value, self.system).replace("−", "-") if isinstance(value, (int, float)) else value
+
+    def said(self, value: float) -> str:
+        """Return a bound (SI) as the reader has it, with its unit."""
+        return show(self.kind, value, self.system)
 
     def clean(self, value: Any) -> float | None:
         """Return SI, or None when empty."""

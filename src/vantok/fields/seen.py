@@ -59,7 +59,42 @@ def _shown(value: Any) -> Shown:
     return "on" if value is True else str(value).replace("\r\n", "\n").strip()
 
 
-class SeenMixin(forms.BaseForm):
+BOUNDS = {
+    "min_value": ("greater_than_equal", "ge"),
+    "max_value": ("less_than_equal", "le"),
+    "min_length": ("string_too_short", "min_length"),
+    "max_length": ("string_too_long", "max_length"),
+}
+"""What the framework calls a bound, and what the facts do."""
+LONG = 40
+"""So much of what was typed is said again."""
+
+
+class WordedMixin(forms.BaseForm):
+    """Says every bound in the facts' words, with what was typed and the bound as its field shows figures: in the reader's units."""
+
+    def add_error(self, field: str | None, error: Any) -> None:
+        """Take an error, whoever found it: the form's field, the record, or the facts."""
+        if isinstance(error, forms.ValidationError):
+            told = getattr(error, "error_dict", None) or {field or "": error.error_list}
+            for name, one in ((name, one) for name, found in told.items() for one in found):
+                if name in self.fields and one.code in BOUNDS and one.params:
+                    kind, bound = BOUNDS[one.code]
+                    said = self.beyond(name, {"type": kind, "ctx": {bound: one.params["limit_value"]}})
+                    one.message, one.params = said, None
+        super().add_error(field, error)
+
+    def beyond(self, name: str, fault: Mapping[str, Any]) -> str:
+        """Return what is wrong with a field's value; bounds in `ctx`: SI."""
+        field = self.fields[name]
+        said = getattr(field, "said", lambda value: value)
+        bounds = {k: said(v) if isinstance(v, (int, float)) else v for k, v in fault.get("ctx", {}).items()}
+        typed = str(field.widget.value_from_datadict(self.data, self.files, self.add_prefix(name)))
+        typed = typed if len(typed) <= LONG else f"{typed[:LONG]}…"
+        return f"“{typed}” {in_words({**fault, 'ctx': bounds})}."
+
+
+class SeenMixin(WordedMixin):
     """Brings what was typed together with what stands now, field by field. `touched`: what the person changed."""
 
     guards: Mapping[str, str] = {}
@@ -179,9 +214,7 @@ class SeenMixin(forms.BaseForm):
             if name is None:
                 self.add_error(None, first_fault(error))
                 continue
-            show = self.fields[name].prepare_value
-            bounds = {k: show(v) if isinstance(v, float) else v for k, v in fault.get("ctx", {}).items()}
-            self.add_error(name, f"“{self._typed(name)}” {in_words({**fault, 'ctx': bounds})}.")
+            self.add_error(name, self.beyond(name, dict(fault)))
 
     def changed_by(self) -> str:
         """Return who changed the record last, as far as its history tells."""

@@ -36,7 +36,7 @@ class TemperatureField(forms.CharField):
             raise ValidationError(f"“{text}” does not read as a temperature: write it like 18 C or 64 F.")
         if match["unit"] is None:
             raise ValidationError(f"“{text}”: is that °C or °F? Write the unit with it.")
-        kelvin = parse("temperature", f"{match['figure']} {match['unit']}").value
+        kelvin = parse("temperature", f"{match['figure']} {match['unit']}", "metric").value
         if not LOWEST <= kelvin <= HIGHEST:
             raise ValidationError(f"“{text}” is no temperature of a shop or a yard; look at the unit.")
         return kelvin

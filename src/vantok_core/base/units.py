@@ -261,7 +261,7 @@ def _decimal_step(text: str | None) -> float:
     return 10.0 ** -len(parts[1]) if len(parts) > 1 else 1.0 / 16.0
 
 
-def parse(kind: str, text: str, system: System = "metric") -> Parsed:
+def parse(kind: str, text: str, system: System) -> Parsed:
     """Return a quantity of a kind (SI) from text; a bare number is in the system's usual unit.
 
     Raises UnitError for text that is not such a quantity.
@@ -305,7 +305,7 @@ def inches_text(value: float) -> str:
     return f"{sign}{whole}\u00a0{fraction}" if whole else f"{sign}{fraction}"
 
 
-def figure(kind: str, value: float, system: System = "metric", *, signed: bool = False) -> str:
+def figure(kind: str, value: float, system: System, *, signed: bool = False) -> str:
     """Return the figure of a value (SI) alone, without its unit."""
     plus = "+" if signed and value > 0 else ""
     if kind == "length" and system == "us":
@@ -326,17 +326,17 @@ def figure(kind: str, value: float, system: System = "metric", *, signed: bool =
 
 def both(kind: str, value: float) -> str:
     """Return a quantity (value: SI) in both systems, for a sentence that does not know its reader."""
-    return f"{show(kind, value)} ({show(kind, value, 'us')})"
+    return f"{show(kind, value, 'metric')} ({show(kind, value, 'us')})"
 
 
-def unit_name(kind: str, system: System = "metric") -> str:
+def unit_name(kind: str, system: System) -> str:
     """Return the unit's name as shown."""
     if kind in SHOWN:
         return SHOWN[kind][system][0]
     return "h" if kind == "hours" else ""
 
 
-def show(kind: str, value: float, system: System = "metric", *, signed: bool = False) -> str:
+def show(kind: str, value: float, system: System, *, signed: bool = False) -> str:
     """Return a quantity with its unit, as the reader's system has it."""
     unit = unit_name(kind, system)
     gap = "" if unit in ("°", "") else "\u00a0"

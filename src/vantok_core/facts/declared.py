@@ -16,8 +16,6 @@ from typing import Annotated, Any, Union, get_args, get_origin
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
-from vantok_core.base.check import in_words
-
 
 @dataclass(frozen=True, slots=True)
 class Told:
@@ -58,11 +56,11 @@ def made_of(model: type[BaseModel], name: str) -> tuple[type[BaseModel] | None, 
     return (kind if isinstance(kind, type) and issubclass(kind, BaseModel) else None), many
 
 
-def fault(model: type[BaseModel], name: str, value: Any) -> str:
-    """Return what is wrong with a fact's value by its own bounds, in words; empty where nothing is. value: SI."""
+def fault(model: type[BaseModel], name: str, value: Any) -> Mapping[str, Any] | None:
+    """Return what is wrong with a fact's value by its own bounds, as `base.check.in_words` takes it; None where nothing is. value: SI."""
     kind: Any = model.model_fields[name]
     try:
         TypeAdapter(Annotated[kind.annotation, kind]).validate_python(value)
     except ValidationError as error:
-        return in_words(error.errors()[0])
-    return ""
+        return error.errors()[0]
+    return None

@@ -12,26 +12,26 @@ from vantok_core.facts.classes import LOAD_INDEX, SPRINGS
 def _shown(text: str) -> str:
     """Refuse what no page or file can show: half characters, and control characters other than line breaks and tabs."""
     if any(0xD800 <= ord(c) <= 0xDFFF or (ord(c) < 0x20 and c not in "\n\t\r") or ord(c) == 0x7F for c in text):
-        raise ValueError("it has characters that cannot be shown")
+        raise ValueError("has characters that cannot be shown")
     return text
 
 
 def one_line(text: str) -> str:
     """Refuse a text of more than one line, or with characters that cannot be shown: raises ValueError, as pydantic asks."""
     if "\n" in text or "\r" in text:
-        raise ValueError("it must be one line")
+        raise ValueError("must be one line")
     return _shown(text)
 
 
 def _known_spring(key: str) -> str:
     if key not in SPRINGS:
-        raise ValueError(f"“{key}” is no suspension this program knows; known are {', '.join(SPRINGS)}")
+        raise ValueError(f"is no suspension this program knows (“{key}”); known are {', '.join(SPRINGS)}")
     return key
 
 
 def _known_index(index: int) -> int:
     if index not in LOAD_INDEX:
-        raise ValueError(f"a load index lies between {min(LOAD_INDEX)} and {max(LOAD_INDEX)}")
+        raise ValueError(f"is no load index: they go from {min(LOAD_INDEX)} to {max(LOAD_INDEX)}")
     return index
 
 

@@ -173,7 +173,7 @@ class JobVehicle(Facts):
     def _of_a_plate(cls, value: float | None, info: ValidationInfo) -> float | None:
         """Raise ValueError for a rating that no plate says."""
         if value is not None and value < LEAST_KG[str(info.field_name)]:
-            raise ValueError(f"{value:.3g} kg is less than any plate says: look at its unit, and write it again")
+            raise ValueError("is less than any plate says: look at its unit, and write it again")
         return value
 
     @model_validator(mode="after")

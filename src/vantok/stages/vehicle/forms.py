@@ -59,7 +59,7 @@ class VehicleForm(QuantityForm[Vehicle]):
         data = super().clean()
         for name in self.touched & declared(JobVehicle).keys() & data.keys():
             if data[name] is not None and (wrong := fault(JobVehicle, name, data[name])):
-                self.add_error(name, f"It {wrong}.")
+                self.add_error(name, self.beyond(name, wrong))
         for name, least in LEAST_KG.items():
             value = data.get(name)
             if value is not None and value < least:

@@ -255,12 +255,14 @@ class ItemForm(QuantityForm[LoadItem]):
         if place and station is not None and not place.first <= station <= place.last:
             self.add_error(
                 "station_m",
-                f"{show('length', station)} behind the front axle is off the vehicle, which goes from {show('length', place.first)} "
-                f"to {show('length', place.last)}.",
+                f"{show('length', station, self.units)} behind the front axle is off the vehicle, which goes from {show('length', place.first, self.units)} "
+                f"to {show('length', place.last, self.units)}.",
             )
         lateral = data.get("lateral_m")
         if place and lateral is not None and abs(lateral) > place.half_width + 0.15:
-            self.add_error("lateral_m", f"The vehicle is {show('length', place.half_width)} wide to each side.")
+            self.add_error(
+                "lateral_m", f"The vehicle is {show('length', place.half_width, self.units)} wide to each side."
+            )
         if self.instance.state.empty:
             self.add_error(None, "The empty state carries nothing: add the item to a loaded state.")
         return data
