@@ -38,12 +38,12 @@ class Handbook(DemoCase):
                 self.assertIn(one.title, said)
                 self.assertTrue(one.lead and all(line.strip() for _, lines in one.parts for line in lines))
                 self.assertLess(len(said.split()), LONGEST)
-                self.assertTrue(one.svg or kind in ("construction", "bench", "figures"))
+                self.assertTrue(one.draw("us") or kind in ("construction", "bench", "figures"))
                 if kind == "construction":
                     for step in constructions()[key]["steps"]:
                         self.assertIn(step.get("caution", step["words"]), said)
         self.assertEqual(self.client.get("/help/bench/unicorn/").status_code, 404)
-        drawn = [one for one in entries().values() if one.kind == "construction" and one.svg]
+        drawn = [one for one in entries().values() if one.kind == "construction" and one.draw("metric")]
         self.assertGreater(len(drawn), 15)
 
     def test_every_word_leads_somewhere(self) -> None:

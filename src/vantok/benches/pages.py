@@ -12,7 +12,7 @@ from django.utils import timezone
 from django.views.generic import TemplateView
 
 from vantok.benches.handed import handed
-from vantok.benches.points import points_read, points_text, points_unit
+from vantok.benches.points import points_read, points_text
 from vantok.desk.actions import change
 from vantok.desk.load import Desk
 from vantok.desk.proving import add
@@ -219,7 +219,7 @@ def _field(ask: Ask, told: Any, known: dict[str, Any], units: System) -> dict[st
     value, error = _read(ask, text, units)
     kind = {"list": "length", "choice": "count", "text": "count"}.get(ask.kind, ask.kind)
     unit = (
-        ": ".join(filter(None, (points_unit(axis, units) for axis in ask.axes)))
+        ": ".join(filter(None, (unit_name(axis, units) for axis in ask.axes)))
         if kind == "points"
         else unit_name(kind, units)
     )

@@ -175,11 +175,11 @@ def _short(value: float) -> str:
 
 
 def _per(axis: str, units: System) -> float:
-    return 1.0 if axis == "damper_speed" else UNITS[axis][unit_name(axis, units)]
+    return UNITS[axis][unit_name(axis, units)]
 
 
 def _unit(axis: str, units: System) -> str:
-    return "m/s" if axis == "damper_speed" else unit_name(axis, units)
+    return unit_name(axis, units)
 
 
 def told(value: float, units: System) -> str:

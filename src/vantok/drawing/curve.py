@@ -55,6 +55,4 @@ def curve_svg(lines: Sequence[Curve], columns: Sequence[tuple[str, str]], units:
 
 
 def _told(kind: str, value: float, units: System) -> str:
-    if kind == "damper_speed":
-        return f"{value:g} m/s"
     return f"{value:g}" if kind == "count" else show(kind, value, units)

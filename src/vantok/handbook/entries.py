@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, partial
 
 from django.urls import reverse
 from django.utils.safestring import SafeString
@@ -21,6 +21,7 @@ from vantok.records.jobs.models import STAGES as NAMES
 from vantok.shop.starter_kits import KITS
 from vantok_core.aims.aim import AIMS
 from vantok_core.aims.complaints import COMPLAINTS
+from vantok_core.base.units import System
 from vantok_core.base.words import WORDS
 from vantok_core.facts import JobVehicle
 from vantok_core.judge.benches.all import BENCHES
@@ -44,16 +45,24 @@ PROOFS = {
 }
 
 
+Draw = Callable[[System], SafeString]
+
+
+def _alike(svg: SafeString) -> Draw:
+    """Return how a drawing without figures is drawn: alike in all units."""
+    return lambda units: svg
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Entry:
-    """A page: its kind and key, its title and first sentence, its parts (a heading and its lines), its drawing, and where to go from it."""
+    """A page: its kind and key, its title and first sentence, its parts (a heading and its lines), its drawing in the reader's units, where to go from it."""
 
     kind: str
     key: str
     title: str
     lead: str
     parts: tuple[tuple[str, tuple[str, ...]], ...]
-    svg: SafeString
+    draw: Draw
     to: str = ""
 
     @property
@@ -77,16 +86,16 @@ def _stages() -> Iterator[Entry]:
     for key, label in NAMES:
         told = STAGES[key]
         parts = (("First", told.first), ("What is told", (told.told,)), ("Mind", (told.mind,)))
-        yield Entry(kind="stage", key=key, title=label, lead=told.lead, parts=parts, svg=_of_stage(key))
+        yield Entry(kind="stage", key=key, title=label, lead=told.lead, parts=parts, draw=partial(_of_stage, key))
 
 
-def _of_stage(key: str) -> SafeString:
+def _of_stage(key: str, units: System) -> SafeString:
     """Return a stage's drawing: where the tape goes, the underside, or the vehicle it is about."""
     if key in ("measure", "prove"):
         return datum_svg("ground_arch", "ground to arch")
     if key in ("listen", "fit"):
         return underside_svg([], ("coil_independent", "leaf_solid"))
-    return stance_svg(LOADED if key in TOLD else stance_of(VEHICLE, None), "metric")
+    return stance_svg(LOADED if key in TOLD else stance_of(VEHICLE, None), units)
 
 
 VEHICLE = JobVehicle(wheelbase_m=3.55, body="pickup", hitch_overhang_m=1.25)
@@ -127,7 +136,7 @@ def _aims() -> Iterator[Entry]:
             title=title,
             lead=f"A job for {aim.words}{', where it tows' if aim.towing else ''}.",
             parts=tuple((head, lines) for head, lines in parts if lines),
-            svg=drawn(LOADED, "metric"),
+            draw=partial(drawn, LOADED),
         )
 
 
@@ -150,7 +159,7 @@ def _constructions() -> Iterator[Entry]:
             if family
             else "How it goes on, in the usual order.",
             parts=tuple((head, lines) for head, lines in parts if lines),
-            svg=family_svg(family.drawn, family.words) if family else SafeString(),
+            draw=_alike(family_svg(family.drawn, family.words) if family else SafeString()),
             to=f"{reverse('bench', args=[family.bench])}" if family and family.bench else "",
         )
 
@@ -175,7 +184,7 @@ def _benches() -> Iterator[Entry]:
             title=bench.words,
             lead="A question a page; from a job it opens filled with what is known there.",
             parts=(("It answers", tuple(one.words for one in bench.questions)),),
-            svg=bench_svg(key, first, "metric"),
+            draw=partial(bench_svg, key, first),
             to=reverse("bench", args=[key]),
         )
 
@@ -189,7 +198,7 @@ def _figures() -> Iterator[Entry]:
             title=table.words,
             lead="From these figures something is said; a reading’s own band, the maker’s figure and the job’s come before them.",
             parts=(("Figures", lines),),
-            svg=SafeString(),
+            draw=_alike(SafeString()),
         )
 
 

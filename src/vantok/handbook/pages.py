@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING, Any, cast
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.urls import reverse
@@ -13,6 +13,10 @@ from django.views.generic import TemplateView
 
 from vantok.handbook.entries import KINDS, entries
 from vantok_core.base.words import WORDS
+
+if TYPE_CHECKING:
+    from vantok.people.models import User
+    from vantok_core.base.units import System
 
 
 class Handbook(TemplateView):
@@ -37,7 +41,12 @@ class HandbookPage(TemplateView):
         found = entries().get((kwargs["kind"], kwargs["key"]))
         if found is None:
             raise Http404
-        return super().get_context_data(entry=found, kind_words=KINDS[found.kind], **kwargs)
+        return super().get_context_data(
+            entry=found,
+            svg=found.draw(cast("System", cast("User", self.request.user).units)),
+            kind_words=KINDS[found.kind],
+            **kwargs,
+        )
 
 
 class Words(View):

@@ -8,6 +8,7 @@ from vantok_core.base.names import PLACES
 
 if TYPE_CHECKING:
     from vantok_core.base.say import Say
+    from vantok_core.base.units import System
 
 
 class VantokError(Exception):
@@ -26,6 +27,11 @@ class InputError(VantokError, ValueError):
         super().__init__(f"{field}: {value!s} was given, but {plain}.", field=field)
         self.value = value
         self.expected = expected
+
+    def in_units(self, system: System) -> str:
+        """Return what was expected, as a sentence of its own in the reader's units: for a page that shows what came beside it."""
+        told = self.expected if isinstance(self.expected, str) else self.expected.in_units(system)
+        return f"{told[:1].upper()}{told[1:].removesuffix('.')}."
 
 
 class UnitError(VantokError, ValueError):

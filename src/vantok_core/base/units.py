@@ -78,6 +78,7 @@ UNITS: dict[str, dict[str, float]] = {
     "frequency": {"Hz": 1.0},
     "angle": {"°": _factor("degree", "radian")},
     "speed": {"km/h": _factor("km/hour", "m/s"), "mph": _factor("mile/hour", "m/s")},
+    "damper_speed": {"m/s": 1.0, "in/s": _factor("inch", "m"), "mm/s": 1e-3},
     "gain": {"°/100 mm": 10.0, "°/in": 1.0 / _factor("inch", "m"), "°/m": 1.0},
     "degrees": {"°": 1.0},
     "acceleration": {
@@ -115,6 +116,7 @@ SHOWN: dict[str, dict[System, tuple[str, int]]] = {
     "frequency": {"metric": ("Hz", 2), "us": ("Hz", 2)},
     "angle": {"metric": ("°", 1), "us": ("°", 1)},
     "speed": {"metric": ("km/h", 0), "us": ("mph", 0)},
+    "damper_speed": {"metric": ("m/s", 3), "us": ("in/s", 2)},
     "gain": {"metric": ("°/100 mm", 2), "us": ("°/in", 2)},
     "degrees": {"metric": ("°", 1), "us": ("°", 1)},
     "acceleration": {"metric": ("m/s²", 1), "us": ("ft/s²", 1)},
@@ -142,6 +144,7 @@ MOST: dict[str, float] = {
     "degrees": 1000.0,
     "acceleration": 400.0,
     "speed": 55.0,
+    "damper_speed": 20.0,
     "gain": 300.0,
     "volume": 20_000.0,
     "count": 1000.0,
@@ -284,7 +287,7 @@ def _parse(kind: str, text: str, system: System) -> Parsed:
     if match is None or (match["unit"] and match["unit"].strip() not in unit_names):
         known = ", ".join(dict.fromkeys(UNITS[kind]))
         raise UnitError(
-            f"“{text}” does not read as a {kind}; give a number{f' in {usual}, or with one of: {known}' if usual else ''}.",
+            f"“{text}” does not read as a {kind.replace('_', ' ')}; give a number{f' in {usual}, or with one of: {known}' if usual else ''}.",
             field=kind,
         )
     unit = unit_names[match["unit"].strip()] if match["unit"] else usual
@@ -319,6 +322,8 @@ def figure(kind: str, value: float, system: System, *, signed: bool = False) -> 
     else:
         unit, decimals = SHOWN[kind][system]
         text = f"{(value - NOUGHT.get(unit, 0.0)) / UNITS[kind][unit]:.{decimals}f}"
+    if kind == "damper_speed":
+        text = text.rstrip("0").rstrip(".")
     if float(text.replace(",", "")) == 0.0:
         return text.lstrip("-")
     return plus + text.replace("-", "−")

@@ -101,8 +101,8 @@ def roll_gradient(sprung_mass: float, arm: float, front: float, rear: float) -> 
     left_over = front + rear - sprung_mass * G * arm
     if not left_over > 0.0:
         raise RollInstabilityError(
-            f"The body would fall over: springs and bars give {front + rear:.0f} N m/rad of roll stiffness, leaning takes "
-            f"{sprung_mass * G * arm:.0f}.",
+            f"The body would fall over: springs and bars give {(front + rear) / (sprung_mass * G * arm):.0%} of the roll stiffness "
+            "that leaning takes.",
             field="roll stiffness",
         )
     gradient = sprung_mass * arm / left_over

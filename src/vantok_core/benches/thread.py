@@ -94,7 +94,7 @@ def washers(bracket: float, bush: float, stock: Sequence[tuple[float, int]], pla
     if best is None:
         raise InputError(
             "stock",
-            ", ".join(f"{1e3 * t:g} mm" for t, _ in stock),
+            len(sizes),
             Say(
                 "no set of these fills {gap} with at most {most} of play",
                 {"gap": Quantity(1e-6 * gap, "thickness"), "most": Quantity(1e-6 * most, "thickness")},

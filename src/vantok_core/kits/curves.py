@@ -58,15 +58,8 @@ def _click(one: Mapping[str, Any], typed: Typed, system: System) -> str:
     """Return a click: speed and bump, then speed and rebound, a row each with the way in front."""
     (_, speed), (_, force) = typed.columns[:2]
     return "\n".join(
-        f"{way}; {show_speed(speed, v, system)}; {show(force, f, system)}"
-        for way in ("bump", "rebound")
-        for v, f in one[way]
+        f"{way}; {show(speed, v, system)}; {show(force, f, system)}" for way in ("bump", "rebound") for v, f in one[way]
     )
-
-
-def show_speed(kind: str, value: float, system: System) -> str:
-    """Return a damper's speed (m/s) as a damper's sheet has it: in m/s, whatever the reader's units."""
-    return f"{value:g} m/s" if kind == "damper_speed" else show(kind, value, system)
 
 
 def read_typed(text: str, name: str, typed: Typed, system: System = "metric") -> dict[str, Any]:

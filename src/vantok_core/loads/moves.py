@@ -304,7 +304,7 @@ def best_place(job: Job, state: JobState, mass_kg: float) -> BestPlace | None:
         return None
     open_to = with_room(place, state, mass_kg)
     if not open_to:
-        raise InputError("mass", f"{mass_kg:g} kg", "no zone takes it beside what it carries: less load, or a trailer")
+        raise InputError("mass", mass_kg, "no zone takes it beside what it carries: less load, or a trailer")
     start, end, zone = _roomiest(lines, open_to, place.wall)
     middle = 0.5 * (start + end)
     limit = min(range(len(known)), key=lambda i: lines[i][0] + lines[i][1] * middle)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from math import hypot, sqrt
 
 from vantok_core.base.errors import InputError
+from vantok_core.base.say import Quantity, Say
 from vantok_core.base.units import UNITS
 
 Point = tuple[float, float]
@@ -41,7 +42,14 @@ def pictured(marks: Mapping[str, Point], diameter: float) -> Pictured:
         if name not in marks:
             raise InputError(name, "nothing", "set this mark on the picture")
     if not 0.3 <= diameter <= 1.5:
-        raise InputError("diameter", diameter, "a tyre is 0.3 to 1.5 m across")
+        raise InputError(
+            "diameter",
+            diameter,
+            Say(
+                "a tyre is {least} to {most} across",
+                {"least": Quantity(0.3, "length"), "most": Quantity(1.5, "length")},
+            ),
+        )
     arch, hub, one, two = (marks[name] for name in MARKS)
     across, up = hypot(one[0] - two[0], one[1] - two[1]), hypot(arch[0] - hub[0], arch[1] - hub[1])
     if across < 20.0 or up < 5.0:

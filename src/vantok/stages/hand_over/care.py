@@ -16,6 +16,7 @@ from vantok.desk.paper import paper
 from vantok.desk.stage import StageView
 from vantok.people.models import Shop
 from vantok.records.handover.models import Recall
+from vantok_core.base.units import System, show
 from vantok_core.upkeep.care import care_tasks, due
 
 
@@ -75,14 +76,14 @@ class CareCalendar(View):
         sheet = CareSheet(kwargs={"pk": pk}, request=request)
         shop = Shop.objects.first()
         told = HttpResponse(
-            calendar_of(desk, sheet.rows(), shop.name if shop else "", timezone.now()),
+            calendar_of(desk, sheet.rows(), shop.name if shop else "", timezone.now(), sheet.units),
             content_type="text/calendar; charset=utf-8",
         )
         told["Content-Disposition"] = f'attachment; filename="care-{slugify(desk.record.number)}.ics"'
         return told
 
 
-def calendar_of(desk: Desk, rows: list[Recall], shop: str, now: datetime) -> bytes:
+def calendar_of(desk: Desk, rows: list[Recall], shop: str, now: datetime, units: System) -> bytes:
     """Return the open dates as a calendar: a whole day each, with a reminder the day before; the same date keeps its identity."""
     found = Calendar()
     found.add("prodid", "-//Vantok//care dates//EN")
@@ -96,7 +97,7 @@ def calendar_of(desk: Desk, rows: list[Recall], shop: str, now: datetime) -> byt
         event.add("dtstart", day)
         event.add("dtend", day + timedelta(days=1))
         event.add("summary", f"{desk.record.vehicle}: {row.words}")
-        by_distance = f" Or at {row.due_km:.0f} km, whichever comes first." if row.due_km else ""
+        by_distance = f" Or at {show('travel', row.due_km, units)}, whichever comes first." if row.due_km else ""
         event.add(
             "description", f"{shop} {desk.record.number}.{by_distance} The maker's instructions come first.".strip()
         )

@@ -17,7 +17,7 @@ from vantok.records.measure.models import DATUMS, Reading, place_words, places_k
 from vantok.records.weigh.models import LoadState
 from vantok_core.base.errors import InputError, UnitError, VantokError
 from vantok_core.base.names import WALK
-from vantok_core.base.units import show
+from vantok_core.base.units import both, show
 from vantok_core.files.pasted import Pasted, PastedCell, read_pasted
 from vantok_core.readings.pictured import MARKS, pictured, tyre_diameter
 
@@ -135,7 +135,7 @@ class ByPhoto(StageView):
                 text=f"{found.height * 1000:.0f} mm",
                 unit="mm",
                 instrument="photo",
-                note=f"off a photograph, ± {found.sigma * 1000:.0f} mm; tyre {told.get('size', '')[:40]}",
+                note=f"off a photograph, ± {both('length', found.sigma)}; tyre {told.get('size', '')[:40]}",
             )
             put_reading(self.person, pk, cell, read, seen=last.pk if last else 0, reason=told.get("reason", ""))
         except (InputError, LockedError, ConflictError) as error:

@@ -94,7 +94,7 @@ class Limits(WeighView):
             try:
                 place = best_place(self.desk.job, self.state, heavy.cleaned_data["mass"])
             except InputError as error:
-                heavy.add_error("mass", str(error))
+                heavy.add_error("mass", error.in_units(self.units))
         return {"heavy": heavy, "best": place}
 
     def _tyres(self, key: str) -> str:

@@ -39,10 +39,10 @@ class Ask:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """A figure of the working: its words, and the quantity or a word."""
+    """A figure of the working: its words, and the quantity or what is said of it."""
 
     words: str
-    value: Quantity | str
+    value: Quantity | Say
 
 
 Cell = Quantity | str
@@ -87,9 +87,9 @@ class Draft:
         self.axes: tuple[str, str] | None = None
         self.gives: dict[str, float] = {}
 
-    def row(self, words: str, value: Quantity | str) -> None:
+    def row(self, words: str, value: Quantity | Say | str) -> None:
         """Add a figure of the working."""
-        self.rows.append(Row(words=words, value=value))
+        self.rows.append(Row(words=words, value=Say(value) if isinstance(value, str) else value))
 
     def say(self, text: str, tone: Tone = "level", **values: Worded) -> None:
         """Add a sentence with its figures; a graver tone than before is taken over."""
@@ -183,9 +183,7 @@ def refused(bench: Bench, error: InputError, system: System) -> tuple[str, str]:
     """Return the field at which an error is said (empty: at none), and its sentence in the reader's units, without what was handed between the functions."""
     names, what = {one.name for one in bench.asks}, error.field or ""
     place = what if what in names else bench.places.get(what, "")
-    told = error.expected if isinstance(error.expected, str) else error.expected.in_units(system)
-    said = told[:1].upper() + told[1:]
-    return place, said if said.endswith(".") else f"{said}."
+    return place, error.in_units(system)
 
 
 def number(values: Values, name: str) -> float:

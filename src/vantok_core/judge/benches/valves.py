@@ -9,7 +9,7 @@ from math import pi
 from typing import Any
 
 from vantok_core.base.num import G
-from vantok_core.base.say import Quantity
+from vantok_core.base.say import Quantity, Say
 from vantok_core.base.units import NOUGHT
 from vantok_core.benches.damper import damping_ratio
 from vantok_core.benches.valves import Mixed, Valves, at_click, damping_word, fade, needed_rate
@@ -54,10 +54,9 @@ def _answer(values: Values) -> Answer:
     draft.curves |= {"bump": points(values, "bump"), "rebound": points(values, "rebound")}
     draft.curves |= {"bump_hard": hard_points[0], "rebound_hard": hard_points[1]} if all(hard_points) else {}
     draft.row("Rate over a cycle, at the damper", Quantity(now.equivalent(USUAL_SPEED), "damping"))
-    draft.row(
-        "A hand feels, bump and rebound",
-        f"{now.force(HAND_SPEED):.0f} N, {-now.force(-HAND_SPEED):.0f} N at {HAND_SPEED:g} m/s",
-    )
+    bump, rebound = (Quantity(abs(now.force(way * HAND_SPEED)), "force") for way in (1.0, -1.0))
+    felt = {"bump": bump, "rebound": rebound, "speed": Quantity(HAND_SPEED, "damper_speed")}
+    draft.row("A hand feels, bump and rebound", Say("{bump}, {rebound} at {speed}", felt))
     best = _by_click(draft, values, clicks, count)
     _damps(draft, values, now, at, best)
     _fades(draft, values, now)

@@ -15,7 +15,7 @@ LEVEL_WORTH = Threshold(
     radians(0.5),
     "angle",
     "ours",
-    "from which pitch, surely passed, a trailer is said not to stand level: some 35 mm over 4 m",
+    "from which pitch, surely passed, a trailer is said not to stand level: the height of a hand over its length",
 )
 RIDES_FLAT = Threshold(1.1, "ratio", "method 3", "rear over front ride frequency from which it rides flat")
 RIDE_PITCHES = Threshold(1.0, "ratio", "method 3", "rear over front ride frequency below which it pitches")

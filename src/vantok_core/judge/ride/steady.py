@@ -11,7 +11,7 @@ from math import sqrt
 
 from vantok_core.base.errors import VantokError
 from vantok_core.base.num import G
-from vantok_core.base.say import Quantity
+from vantok_core.base.say import Quantity, Say
 from vantok_core.benches.roll_rate import tip_margin
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.ride.ready import Configuration, side_of, solved_in, usual_dampers
@@ -35,7 +35,7 @@ class Steady:
 
     words: str
     values: tuple[Quantity | str | None, ...]
-    note: str = ""
+    note: Say
 
 
 def steady_rows(model: JobModel, configurations: Sequence[Configuration], state: str) -> tuple[Steady, ...]:
@@ -49,19 +49,25 @@ def steady_rows(model: JobModel, configurations: Sequence[Configuration], state:
     return tuple(rows)
 
 
-ROWS: Mapping[str, tuple[str, str]] = {
-    "front damping": ("damping in front", "of critical; 0.25 is usual for dampers in order"),
-    "rear damping": ("damping behind", "of critical; 0.25 is usual for dampers in order"),
-    "front wanted": ("dampers in front for 0.25", "a wheel, mean of bump and rebound"),
-    "rear wanted": ("dampers behind for 0.25", "a wheel, mean of bump and rebound"),
-    "roll": ("leans for each g sideways", "height of the mass usual for its body"),
-    "share": ("of that held by the rear", "more at the rear: its tail loosens first"),
-    "tip": ("inner wheels lift at", "give or take a tenth: nobody measured how high its mass stands"),
+ROWS: Mapping[str, tuple[str, Say]] = {
+    "front damping": ("damping in front", Say("of critical; 0.25 is usual for dampers in order")),
+    "rear damping": ("damping behind", Say("of critical; 0.25 is usual for dampers in order")),
+    "front wanted": ("dampers in front for 0.25", Say("a wheel, mean of bump and rebound")),
+    "rear wanted": ("dampers behind for 0.25", Say("a wheel, mean of bump and rebound")),
+    "roll": ("leans for each g sideways", Say("height of the mass usual for its body")),
+    "share": ("of that held by the rear", Say("more at the rear: its tail loosens first")),
+    "tip": ("inner wheels lift at", Say("give or take a tenth: nobody measured how high its mass stands")),
     "gust": (
         "a gust has it aside by",
-        "wheel held straight, one second at 90 km/h, wind of 15 m/s; it presses where the mass lies",
+        Say(
+            "wheel held straight, one second at {speed}, wind of {wind}; it presses where the mass lies",
+            {"speed": Quantity(GUST_SPEED, "speed"), "wind": Quantity(WIND, "speed")},
+        ),
     ),
-    "squat": ("a hard start sinks the tail", "3 m/s2; what the axle's links hold is not in it"),
+    "squat": (
+        "a hard start sinks the tail",
+        Say("{start}; what the axle's links hold is not in it", {"start": Quantity(LAUNCH, "acceleration")}),
+    ),
 }
 """The rows in their order: words, and what each rests on."""
 

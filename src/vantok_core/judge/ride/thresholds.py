@@ -37,5 +37,5 @@ SEAT_SIDE = Threshold(0.4, "length", "ours", "how far to the left the driver sit
 LEAST_JOLT = Threshold(0.5, "acceleration", "ours", "a blow under which nobody speaks of one")
 LEAST_ROLL = Threshold(0.005, "angle", "ours", "a lean under which nobody speaks of one")
 LEAST_MOVED = Threshold(0.01, "length", "ours", "a movement of the body under which nobody speaks of one")
-DAMPER_SPEED = Threshold(0.3, "speed", "ours", "speed of a damper that its rate is taken at")
+DAMPER_SPEED = Threshold(0.3, "damper_speed", "ours", "speed of a damper that its rate is taken at")
 GUST_SPEED = Threshold(25.0, "speed", "ours", "of the vehicle in a gust")
