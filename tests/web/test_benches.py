@@ -171,4 +171,6 @@ class Benches(DemoCase):
                     self.assertAlmostEqual(x, x2, delta=0.0009)
                     self.assertAlmostEqual(f, f2, delta=2.5)
         self.assertTrue("is no pair" in self.bench("valves", bump="0.1, 0.3: 400"))
-        self.assertTrue("does not read as a damper speed; give a number in m/s" in self.bench("valves", bump="fast: 400"))
+        self.assertTrue(
+            "does not read as a damper speed; give a number in m/s" in self.bench("valves", bump="fast: 400")
+        )

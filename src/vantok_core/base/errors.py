@@ -20,10 +20,11 @@ class VantokError(Exception):
 
 
 class InputError(VantokError, ValueError):
-    """A figure that cannot be right: says which one, what came, and what was expected (a sentence where it has quantities in it)."""
+    """A figure that cannot be right: says which one, what came, and what was expected (a sentence where it has quantities in it,
+    told in both systems: an error knows no reader)."""
 
     def __init__(self, field: str, value: object, expected: str | Say) -> None:
-        plain = expected if isinstance(expected, str) else expected.in_units("metric")
+        plain = expected if isinstance(expected, str) else expected.in_both()
         super().__init__(f"{field}: {value!s} was given, but {plain}.", field=field)
         self.value = value
         self.expected = expected

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -43,6 +43,11 @@ class Quantity:
         told = show(self.kind, value, system, signed=self.signed)
         return told if band is None else f"{told} {OF_BAND}{show(self.kind, band, system)}"
 
+    def in_both(self) -> str:
+        """Return it in both systems."""
+        one, other = self.in_units("metric"), self.in_units("us")
+        return one if one == other else f"{one} ({other})"
+
     @property
     def size(self) -> Quantity:
         """How much it is, whichever way, with its band."""
@@ -68,10 +73,16 @@ class Say:
 
     def in_units(self, system: System) -> str:
         """Return the sentence in the reader's units."""
+        return self._with(lambda one: one.in_units(system))
 
+    def in_both(self) -> str:
+        """Return the sentence in both systems: for an error, which knows no reader."""
+        return self._with(lambda one: one.in_both())
+
+    def _with(self, said: Callable[[Quantity | Say], str]) -> str:
         def told(place: re.Match[str]) -> str:
             one = self.values.get(place[1], place[0])
-            return one.in_units(system) if isinstance(one, Quantity | Say) else str(one)
+            return said(one) if isinstance(one, Quantity | Say) else str(one)
 
         return _PLACE.sub(told, self.template).replace("± ", OF_BAND)
 

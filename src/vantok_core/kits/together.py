@@ -103,8 +103,7 @@ def _checked(model: JobModel, found: Shortlist, kits: Sequence[Kit], settings: M
         own = all_checks(raised, kit) if raised is not None else _alone(found, kit)
         failed = next((c for c in own if c.status == "fail"), None)
         if failed is not None:
-            why = failed.told
-            raise InputError("kits", kit.name, why.in_units("metric"))
+            raise InputError("kits", kit.name, failed.told)
         checks += own
     return checks
 
@@ -113,7 +112,7 @@ def _alone(found: Shortlist, kit: Kit) -> tuple[FitCheck, ...]:
     """Return a kit's checks by itself. Raises InputError where it is out."""
     alone = found.choice(kit.code)
     if alone is not None and alone.out:
-        raise InputError("kits", kit.name, alone.out[0].in_units("metric"))
+        raise InputError("kits", kit.name, alone.out[0])
     return alone.checks if alone is not None else ()
 
 

@@ -137,7 +137,7 @@ class Progress:
     def held(self, step: Step) -> str:
         """Return why a step cannot be ticked yet; empty where it can."""
         if self.stopped is not None:
-            return self.stopped.in_units("metric")
+            return self.stopped.in_both()
         if step.gate == "baseline" and self.asked:
             return self.asked
         if self.missing and step.key != "unpack":

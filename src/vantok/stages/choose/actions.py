@@ -72,7 +72,7 @@ def choose_kit(job: Job, kit: dict[str, Any], *, instead_of: int = 0, on_top_of:
     found = Desk.look(job.pk).worked.shortlist((read_kit(kit),))
     choice = found.choice(kit["code"]) if found else None
     if order and choice is not None and choice.out:
-        raise InputError("kit", kit["name"], choice.out[0].in_units("metric"))
+        raise InputError("kit", kit["name"], choice.out[0])
     if found is not None and choice is not None:
         fitting.state_key = found.state.key
         fitting.setting = {name: list(pair) for name, pair in choice.setting.items()}
@@ -87,7 +87,7 @@ def _demand_fit(fitting: Fitting, because: str) -> None:
     """Note why a kit is taken although checks of its fit fail. Raises InputError for one that nobody overrules."""
     failed = standing_unfit(Desk.look(fitting.job_id).job, fitting.order)
     if stays := next((one for one in failed if one.final), None):
-        raise InputError("kit", fitting.kit["name"], stays.why.in_units("metric"))
+        raise InputError("kit", fitting.kit["name"], stays.why)
     if failed and because:
         fitting.overruled = {one.key: because[:200] for one in failed}
         fitting.save()

@@ -232,4 +232,4 @@ def hold_to_proof(job: Job, place: int, told: Learnt) -> None:
     part = job.parts[place]
     why = cannot_be(card(job, part.kit, (*part.learnt, told), part.setting))
     if why is not None and cannot_be(card(job, part.kit, part.learnt, part.setting)) is None:
-        raise SaidError(why.in_units("metric").replace(" Mend its sheet on the shelf.", ""))
+        raise SaidError(why.in_both().replace(" Mend its sheet on the shelf.", ""))
