@@ -76,6 +76,16 @@ class Answers(unittest.TestCase):
                 bench.answer({})
             self.assertTrue(set(bench.of_job(job(), build_model(job()))) <= set(names))
 
+    def test_of_a_job_the_heavier_trailer_swings(self) -> None:
+        """The yaw bench opens with the heaviest trailer of the job's states."""
+        one = job()
+        towing = [
+            one.states[1].model_copy(update={"key": key, "name": key, "trailer_kg": kg, "tongue_kg": 90.0})
+            for key, kg in (("light", 900.0), ("heavy", 1600.0), ("middle", 1200.0))
+        ]
+        known = BENCHES["yaw"].of_job(one.model_copy(update={"states": (one.states[0], *towing)}), None)
+        self.assertEqual(known["empty"], (1600.0, "the trailer in “heavy”"))
+
     def test_a_refusal_is_in_the_readers_units(self) -> None:
         """Washers that do not fill a bracket, said to one who reads inches."""
         with self.assertRaises(InputError) as caught:
@@ -187,7 +197,7 @@ class Answers(unittest.TestCase):
 
         def damping(**more: float) -> float:
             row = next(r for r in answered("yaw", **more).rows if r.words == "Damping at that speed")
-            return float(str(row.value))
+            return float(row.value.in_units("metric"))
 
         good, back = damping(load_at=3.6), damping(load_at=5.5)
         self.assertGreater(good, back + 0.01)

@@ -6,17 +6,20 @@ import unittest
 from collections.abc import Iterable
 from dataclasses import replace
 from datetime import UTC, datetime
-from math import degrees, radians, tan
+from math import atan, degrees, hypot, radians, tan
 
 from tests.core.samples import AIR, INSERT, reading
 from tests.core.samples import job as sample
 from tests.core.test_bench_answers import answered
+from tests.told import held_against
 from vantok_core.base.errors import InputError
+from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.say import Finding, Say
 from vantok_core.base.units import SHOWN, parse
 from vantok_core.facts import Aligned, Fitting, Job, JobState, TreadRead
 from vantok_core.facts.load import Condition
 from vantok_core.facts.proving import RoadLog
+from vantok_core.facts.reading import PhoneLevel
 from vantok_core.judge.benches import thresholds as bench
 from vantok_core.judge.choose import thresholds as chosen
 from vantok_core.judge.choose.deciding import deciding
@@ -30,9 +33,10 @@ from vantok_core.judge.figures import tables
 from vantok_core.judge.grounds.thresholds import LEVEL_WORTH
 from vantok_core.judge.grounds.towed import Towed
 from vantok_core.judge.measure import thresholds as measured
-from vantok_core.judge.measure.by_phone import levelled
+from vantok_core.judge.measure.by_phone import levelled, levels_told
 from vantok_core.judge.measure.catches import catches
 from vantok_core.judge.measure.checks import check_reading
+from vantok_core.judge.measure.conditions import condition_findings
 from vantok_core.judge.prove.proof import Strength
 from vantok_core.judge.prove.road_logs import alike
 from vantok_core.judge.prove.thresholds import SAME_SPEED, STRENGTH_TOLD
@@ -46,8 +50,9 @@ from vantok_core.judge.weigh.tyre_loads import tyre_sheet, worn
 from vantok_core.kits.chances import Chance, Chances
 from vantok_core.kits.choose import shortlist
 from vantok_core.loads.plan import state_load
-from vantok_core.model import build_model
+from vantok_core.model import build_model, reading_own_sigma
 
+PLACES = ("FL", "FR", "RL", "RR")
 BIT = 1e-3
 """By how much of itself a figure is passed, or fallen short of."""
 
@@ -84,6 +89,18 @@ class Told(unittest.TestCase):
                         self.assertAlmostEqual(
                             parse(kind, told.replace("\u00a0", " "), "metric").value / per / one, 1.0, delta=0.1
                         )
+
+    def test_the_figures_as_somebody_last_read_them(self) -> None:
+        """Every figure of every room's table, from which something is said."""
+        held_against(
+            self,
+            "figures",
+            [
+                f"{table.room} {name}: {float(one):.6g} {one.kind}, {one.why}"
+                for table in tables()
+                for name, one in table.figures.items()
+            ],
+        )
 
 
 class Benches(unittest.TestCase):
@@ -380,6 +397,40 @@ class Measured(unittest.TestCase):
                 levelled((angle, 0.0), (0.0, 0.0))
         self.assertAlmostEqual(degrees(levelled((1.0, 0.0), (0.0, 0.0))[2]), measured.PHONE_OFF)
 
+    def test_phone_and_tape(self) -> None:
+        """They agree as long as both their bands together hold what lies between them; a corner read with a band of its own counts a quarter of its square."""
+        one = sample()
+        base = one.vehicle.base_m
+        assert base is not None
+        means = [
+            sum(
+                sign * one.read(state, place, "ground_arch").value_m
+                for place, sign in zip(PLACES, (1, 1, -1, -1), strict=True)
+            )  # type: ignore[union-attr]
+            for state in ("empty", "loaded")
+        ]
+        tape = 0.5 * (means[0] - means[1])
+        own = [reading_own_sigma(one, r) for r in one.readings if r.datum == "ground_arch" and r.place in PLACES]
+        whole = NINE_IN_TEN * hypot(hypot(0.001, 0.001) * base, 0.5 * hypot(*own))
+        for off, past in around(whole):
+            levels = tuple(
+                PhoneLevel(state=state, pitch=atan(rise / base), lean=0.0, sigma=0.001)
+                for state, rise in (("empty", 0.0), ("loaded", tape + off))
+            )
+            said = levels_told(one.model_copy(update={"levels": levels}))[1].said
+            self.assertEqual((said.tone, "differ" in text(*said.sentences)), ("act" if past else "level", past))
+
+    def test_a_tyre_let_down_since(self) -> None:
+        """A tyre's pressure that differs is told with both states by name."""
+        one = sample()
+        states = tuple(
+            s.model_copy(update={"condition": Condition(tyres_pa={"RL": 3e5 - 5e4 * n})})
+            for n, s in enumerate(one.states[:2])
+        )
+        found = condition_findings(one.model_copy(update={"states": states}), None)
+        said = next(text(f.what) for f in found if f.key == "tyre-RL")
+        self.assertIn(f"0.50 bar lower in “{states[1].name}” than in “{states[0].name}”", said.replace("\u00a0", " "))
+
     def test_two_datums_a_tyre_apart(self) -> None:
         """Ground and hub must lie a tyre's radius apart."""
         for radius, odd in (
@@ -477,6 +528,12 @@ class Chosen(unittest.TestCase):
             self.assertEqual(enough(share, 0.0), past, share)
         for share, past in around(chosen.RIVAL):
             self.assertEqual(enough(0.99, share), not past, share)
+        gone = AIR.model_copy(update={"code": "A-9", "springs": ("torsion_bar_independent",)})
+        found = shortlist(model, [AIR, INSERT, gone])
+        self.assertTrue(found.choice("A-9").out)  # type: ignore[union-attr]
+        sure, half = Chance(within=0.99, right=1.0, cost=1.0), Chance(within=0.5, right=0.5, cost=1.0)
+        told = deciding(model, found, Chances(by={best: sure, "A-9": half}, none=0.0))
+        self.assertTrue(told is not None and told.enough, "what does not fit is no rival")
 
 
 class Others(unittest.TestCase):
@@ -551,6 +608,20 @@ class Others(unittest.TestCase):
         ]
         self.assertEqual(axle_means(told, "rear", "ground_arch"), [(told[1].at, "J-1", 0.95)])
         self.assertEqual(axle_means(told[:1], "rear", "ground_arch"), [])
+
+    def test_two_jobs_heights(self) -> None:
+        """Side by side each state has the heights that were read in it, and no others."""
+        one = sample()
+        other = one.model_copy(update={"readings": tuple(r for r in one.readings if r.state == "empty")})
+        rows = [p for s in side_by_side(one, other) for p in s.rows if "ground to arch" in p.words]
+        read = {
+            state: len({(r.datum, r.place) for r in one.readings if r.state == state}) for state in ("empty", "loaded")
+        }
+        told = {name: [p for p in rows if p.words.startswith(name)] for name in ("Empty", one.states[1].name)}
+        self.assertTrue(all(p.left is not None for p in rows))
+        self.assertTrue(all(p.right is not None for p in told["Empty"]) and told["Empty"])
+        self.assertTrue(all(p.right is None for p in told[one.states[1].name]) and told[one.states[1].name])
+        self.assertLessEqual(len(told["Empty"]), read["empty"])
 
     def test_two_jobs_loads(self) -> None:
         """Axle loads differ from the figure on."""

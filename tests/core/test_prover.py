@@ -215,6 +215,10 @@ class Prover(unittest.TestCase):
         self.assertNotIn(("coil spring", "left"), now.off)
         self.assertIn("on stands · off: line clips, left", now.said.in_units("metric"))
         self.assertEqual(standing(steps[:2]).said.in_units("metric"), "")
+        off, on = (next(s for s in steps if s.energy == way) for way in ("unloads", "loads"))
+        both = [replace(off, side="left"), replace(off, side="right"), replace(on, side="left")]
+        self.assertTrue(standing(both).relieved)
+        self.assertFalse(standing([*both, replace(on, side="right")]).relieved)
 
     def test_what_is_laid_out_first(self) -> None:
         """Every fastener once with how many there are on both sides, a wrench that spans the figures, locker where one is locked, stands where it is lifted,

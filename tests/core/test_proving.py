@@ -235,6 +235,12 @@ class Carried(unittest.TestCase):
         self.assertEqual(column, sorted(column))
         self.assertTrue(all(abs(p / 10_000.0 - round(p / 10_000.0)) < 1e-9 or p == AIR.own["p_max_pa"] for p in column))
         self.assertEqual(found.payloads[0], 0.0)
+        vehicle = one.vehicle.model_copy(update={"gross_kg": None})
+        unplated = job_card(build_model(one.model_copy(update={"vehicle": vehicle})), one.fitting)
+        assert vehicle.rear_axle_kg is not None
+        self.assertLessEqual(
+            unplated.payloads[-1], 2.0 * vehicle.rear_axle_kg - (one.states[0].front_kg + one.states[0].rear_kg) + 1e-6
+        )
 
     def test_what_fails(self) -> None:
         """A bag gone on one side leans that way and never stands higher; both gone come down alike; a leaf broken is told once the leaves are counted."""

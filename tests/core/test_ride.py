@@ -6,21 +6,30 @@ import unittest
 from dataclasses import replace
 
 from tests.core.samples import AIR, job
+from vantok.shop.starter_kits import KITS
+from vantok_core.base.num import G
 from vantok_core.base.say import Quantity
 from vantok_core.facts import Fitting
 from vantok_core.facts.reading import Pushed
 from vantok_core.judge.ride.odds import Banded, ride_odds
-from vantok_core.judge.ride.ready import Configuration, Over, usual_dampers
+from vantok_core.judge.ride.ready import Configuration, Over, damper_of, side_of, usual_dampers
 from vantok_core.judge.ride.said import ride_verdict
 from vantok_core.judge.ride.steady import steady_rows
+from vantok_core.judge.ride.thresholds import GUST_SPEED
 from vantok_core.judge.ride.told import drive_over, fade_row, rows
 from vantok_core.kits.damping_left import damping_left
 from vantok_core.kits.fit import fitted_vehicle
+from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.kits.target import target_state
 from vantok_core.model import build_model
-from vantok_core.road.course import PIECES
-from vantok_core.road.ride_set import Damper
+from vantok_core.physics.vehicle import AXLES
+from vantok_core.road.course import PIECES, WIND
+from vantok_core.road.plane import Car, gust_plane
+from vantok_core.road.profile import gust_force
+from vantok_core.road.ride_set import Damper, ForceCurve
 from vantok_core.road.simulate import damper_power
+
+SHELF = {one["code"]: read_kit(one) for one in KITS}
 
 
 class Ride(unittest.TestCase):
@@ -124,6 +133,35 @@ class Ride(unittest.TestCase):
             self.assertEqual(b < a, falls, words)
         self.assertLess(figures("a hard start sinks the tail")[1], figures("a hard start sinks the tail")[0])
         self.assertAlmostEqual(*figures("a gust has it aside by"), places=9)
+        front, rear = (float(told.axle_load(axle)) / G for axle in AXLES)
+        ahead = self.model.vehicle.wheelbase * rear / (front + rear)
+        car = Car(m=front + rear, a=ahead, b=self.model.vehicle.wheelbase - ahead)
+        aside = gust_plane(car, GUST_SPEED, gust_force(side_of(self.model).area, WIND)).side_offset
+        self.assertAlmostEqual(figures("a gust has it aside by")[0], abs(aside), places=9)
+
+    def test_a_road_without_end_is_told_by_how_it_is_felt(self) -> None:
+        """What is felt at the seat: by how much harsher or softer, with the standard's word; alike, the word alone."""
+        for piece in (key for key, one in PIECES.items() if one.endless):
+            pair, over = self.pair(3.0), self.over(piece)
+            driven = drive_over(self.model, pair, over)
+            ratio = next(row.ratios[1] for row in rows(driven, piece) if row.figured.key == "felt")
+            assert ratio is not None
+            way, low, high = ("harsher", 1.001, 9.0) if ratio > 1.0 else ("softer", 0.1, 0.999)
+            sure = {"felt": Banded(low=low, high=high, less=0.5, more=0.5)}
+            told = f"{way} at the seat by {abs(ratio - 1.0):.0%}".replace("%", "\u00a0%")
+            self.assertIn(told, self.said(piece, pair, sure))
+            self.assertIn("at the seat about as before", self.said(piece, self.pair()))
+
+    def test_a_damper_kit_is_driven_at_its_middle_click(self) -> None:
+        """Of so many clicks the middle one, the softer of two."""
+        tried = 0
+        for kit in filter(lambda one: one.own.get("clicks"), SHELF.values()):
+            clicks, found = family_of(kit).of(kit).clicks, damper_of(kit)
+            assert found is not None
+            tried += len(clicks) > 2
+            middle = clicks[(len(clicks) + 1) // 2 - 1]
+            self.assertEqual(found[kit.axle].bump, ForceCurve(middle.bump))
+        self.assertGreater(tried, 0)
 
     def test_a_kit_holds_the_roll_with_the_springs(self) -> None:
         """Bags with a line each add to what holds a bend: it leans less with them, and the rear holds more of it; on one line they add nothing."""

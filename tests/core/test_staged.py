@@ -142,6 +142,10 @@ class Settings(unittest.TestCase):
         turned = already(build_model(swapped))
         assert turned is not None
         self.assertEqual([o.to.in_units("metric") for o in turned.others], ["let down to 1.00\u00a0bar"])
+        unknown = already(build_model(one.model_copy(update={"already": low.model_copy(update={"kit": None})})))
+        assert unknown is not None
+        self.assertEqual([o.strength for o in unknown.others], [None] * len(unknown.others))
+        self.assertTrue(unknown.others)
 
     def test_marks_are_read_again(self) -> None:
         """A mark tells its setting again, of any family; what is no mark of this kit tells none."""

@@ -85,7 +85,7 @@ class Declared(DemoCase):
         self.assertEqual(Desk.open(job.pk).job.vehicle.over_all_m, 2.15)
         refused = self.tell(page, {"over_all_m": "0.2 mm"})
         self.assertEqual(refused.status_code, 422)
-        self.assertIn("It is under 0.1.", words(refused))
+        self.assertIn("“0.2 mm” is under 100 mm.", words(refused).replace("\u00a0", " "))
         kept = Desk.open(job.pk).facts.job
         again = import_job(User.objects.get(username="marit"), read_job(write_job(kept)))
         self.assertEqual(Desk.open(again.pk).job.vehicle.over_all_m, 2.15)

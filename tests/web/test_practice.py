@@ -146,7 +146,9 @@ class FromStartToDebrief(Practising):
         state.refresh_from_db()
         true = weighed(case_of(self.code), Standing(state="loaded"), Now())
         self.assertAlmostEqual(state.rl_kg, true["RL"], delta=6.0)
-        self.assertEqual(self.run_.acts.last().kind, "weigh")  # type: ignore[union-attr]
+        last = self.run_.acts.last()
+        assert last is not None
+        self.assertEqual((last.kind, last.phase, last.state), ("weigh", "before", "loaded"))
 
 
 class NothingTold(Practising):

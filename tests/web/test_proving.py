@@ -3,6 +3,7 @@ fails."""
 
 from __future__ import annotations
 
+import re
 from datetime import datetime, timedelta
 from unittest.mock import patch
 
@@ -158,6 +159,16 @@ class Proved(DemoCase):
         self.assertEqual(
             [(d.told, d.grades["bottoms"]) for d in found], [(False, "poor"), (True, "marginal"), (False, "fine")]
         )
+
+    def test_the_ways_name_the_page_that_is_shown(self) -> None:
+        """Of the pages that prove a job the one that is shown is marked, and no other."""
+        for page, words_ in (
+            ("drive", "Drive, before and after"),
+            ("clear", "Clearances and locks"),
+            ("prove", "Heights"),
+        ):
+            shown = self.client.get(reverse(page, args=[self.job("038").pk])).content.decode()
+            self.assertEqual(re.findall(r'aria-current="page"\s+href="[^"]*">([A-Z][^<]*)</a>', shown)[-1:], [words_])
 
     def test_one_thing_at_a_time(self) -> None:
         """A setting changed on the vehicle begins an entry; it ends kept, or put back, the setting with it; a setting suited to a road is recalled."""

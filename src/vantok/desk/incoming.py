@@ -21,6 +21,7 @@ from vantok.records.measure.models import Reading
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
 from vantok_core import facts as core
 from vantok_core.base.errors import FileFormatError
+from vantok_core.facts.declared import declared
 
 
 class PlanLike(Protocol):
@@ -93,7 +94,7 @@ def _own_number(found: core.Job) -> str:
 
 NUMBER = re.compile(r"[\w .-]{1,20}")
 """What a job's number may be made of: it stands in addresses and file names."""
-HEARD = tuple(name for name in core.Complaint.model_fields if name not in ("code", "answer"))
+HEARD = tuple(declared(core.Complaint))
 """What is told of a complaint beside that it is one."""
 
 

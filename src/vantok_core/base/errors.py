@@ -25,7 +25,8 @@ class InputError(VantokError, ValueError):
 
     def __init__(self, field: str, value: object, expected: str | Say) -> None:
         plain = expected if isinstance(expected, str) else expected.in_both()
-        super().__init__(f"{field}: {value!s} was given, but {plain}.", field=field)
+        given = f"{value:.6g}" if isinstance(value, float) else value
+        super().__init__(f"{field}: {given!s} was given, but {plain}.", field=field)
         self.value = value
         self.expected = expected
 

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from vantok_core.facts.declared import Told
 from vantok_core.facts.kinds import Facts, Sentence
 
 Zone = Literal["FL", "FR", "ML", "MR", "RL", "RR"]
@@ -53,11 +54,16 @@ class Complaint(Facts):
 
     code: Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")]
     answer: Answer = ""
-    speed_mps: Annotated[float, Field(ge=0.0, le=70.0, allow_inf_nan=False)] | None = None
-    road: Road = ""
-    load: With = ""
-    when: Sentence = ""
-    cause: Annotated[str, Field(pattern=r"^[a-z_]{0,30}$")] = ""
+    speed_mps: Annotated[
+        Annotated[float, Field(ge=0.0, le=70.0, allow_inf_nan=False)] | None,
+        Told("at what speed", "speed", "listen", "listen"),
+    ] = None
+    road: Annotated[Road, Told("on what road", right="listen", page="listen")] = ""
+    load: Annotated[With, Told("with what load", right="listen", page="listen")] = ""
+    when: Annotated[Sentence, Told("when", right="listen", page="listen")] = ""
+    cause: Annotated[
+        Annotated[str, Field(pattern=r"^[a-z_]{0,30}$")], Told("what was behind it", right="answer", page="report")
+    ] = ""
 
 
 Tread = Annotated[float, Field(ge=0.0, le=0.03, allow_inf_nan=False)]

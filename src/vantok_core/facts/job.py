@@ -68,7 +68,7 @@ class Job(Facts):
     complaints: Annotated[
         tuple[Complaint, ...], Field(max_length=30), Told("complaints", right="listen", page="listen")
     ] = ()
-    words: Annotated[Words, Told("the customer's words", right="listen", page="listen")] = ""
+    words: Annotated[Words, Told("in the customer's words", right="listen", page="listen")] = ""
     use: Annotated[
         tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], ...],
         Field(max_length=30),
@@ -76,12 +76,12 @@ class Job(Facts):
     ] = ()
     wishes: Annotated[tuple[Wish, ...], Field(max_length=20), Told("wishes", right="listen", page="listen")] = ()
     aims: Annotated[dict[AimKey, bool], Told("what the job is for", right="listen", page="listen")] = {}
-    assessment: Annotated[bool, Told("assessment only", right="listen", page="listen")] = False
+    assessment: Annotated[bool, Told("assessment only: nothing is fitted", right="listen", page="listen")] = False
     odometer_km: Annotated[
         Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)] | None,
         Told("odometer", "travel", "listen", "listen"),
     ] = None
-    notes: Annotated[Words, Told("faults to cure first", right="listen", page="listen")] = ""
+    notes: Annotated[Words, Told("faults and wear to cure first", right="listen", page="listen")] = ""
     later: Annotated[Sentence, Told("what will be added later", right="listen", page="listen")] = ""
     inspection: Annotated[
         tuple[Inspected, ...], Field(max_length=60), Told("inspection", right="inspect", page="inspect", part=True)
@@ -89,10 +89,10 @@ class Job(Facts):
     space_left_m: Annotated[Room | None, Told("space to the tyre, left", "length", page="choose")] = None
     space_right_m: Annotated[Room | None, Told("space to the tyre, right", "length", page="choose")] = None
     lines: Annotated[Literal["", "clear", "close"], Told("lines and exhaust", page="choose")] = ""
-    no_baseline: Annotated[Sentence, Told("why there is no empty baseline", right="choose", page="choose")] = ""
-    never_empty: Annotated[bool, Told("never empty", page="measure")] = False
+    no_baseline: Annotated[Sentence, Told("no empty baseline, because", right="choose", page="choose")] = ""
+    never_empty: Annotated[bool, Told("never empty: judged as it stands", page="measure")] = False
     empty_load: Annotated[EmptyLoad | None, Told("what it carries empty", page="measure")] = None
-    planned: Annotated[tuple[PlannedChange, ...], Field(max_length=12), Told("what is planned", page="diagnose")] = ()
+    planned: Annotated[tuple[PlannedChange, ...], Field(max_length=12), Told("planned for later", page="diagnose")] = ()
     vehicle: Annotated[JobVehicle, Told("vehicle", part=True)] = JobVehicle()
     states: Annotated[
         tuple[JobState, ...], Field(max_length=MOST_STATES), Told("load states", page="scales", part=True)
@@ -103,13 +103,13 @@ class Job(Facts):
     target: Annotated[Target, Told("target", right="choose", page="choose", part=True)] = Target()
     roll_wanted: Annotated[
         Annotated[float, Field(ge=0.3, le=1.0, allow_inf_nan=False)],
-        Told("roll wanted, of what it is", "percent", right="choose", page="choose"),
+        Told("roll wanted, of what it is now", "percent", right="choose", page="choose"),
     ] = 0.8
     weights: Annotated[
         dict[Criterion, Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]],
         Told("what counts in the choice", right="choose", page="choose"),
     ] = {}
-    already: Annotated[AlreadyOn | None, Told("what was on already", page="measure")] = None
+    already: Annotated[AlreadyOn | None, Told("on already when it came", page="measure")] = None
     earlier: Annotated[tuple[Fitting, ...], Field(max_length=MOST_PARTS - 1)] = ()
     fitting: Annotated[Fitting | None, Told("the setting", right="choose", page="set", part=True)] = None
     hour_price: Money = HOUR
@@ -117,8 +117,10 @@ class Job(Facts):
     to_follow: Annotated[
         tuple[ToFollow, ...], Field(max_length=MOST_PARTS), Told("kits to follow", right="choose", page="choose")
     ] = ()
-    quote: Annotated[QuoteSheet | None, Told("the quote", right="quote", page="quote")] = None
-    proving: Annotated[Proving, Told("leaks, clearances and drives", right="set", page="prove", part=True)] = Proving()
+    quote: Annotated[QuoteSheet | None, Told("quote", right="quote", page="quote")] = None
+    proving: Annotated[Proving, Told("leaks, clearances, drives and changes", right="set", page="prove", part=True)] = (
+        Proving()
+    )
     tread: Annotated[tuple[TreadRead, ...], Field(max_length=4), Told("a tyre's tread", page="tyres")] = ()
     levels: Annotated[tuple[PhoneLevel, ...], Field(max_length=40), Told("level by phone", page="by-phone")] = ()
     pushes: Annotated[tuple[Pushed, ...], Field(max_length=40), Told("push test", page="by-phone")] = ()

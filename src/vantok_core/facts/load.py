@@ -151,10 +151,10 @@ class JobState(Facts):
     """
 
     key: Key
-    name: Annotated[Name, Told("name", page="weigh")]
+    name: Annotated[Name, Told("state", page="weigh")]
     empty: Annotated[bool, Told("empty", page="weigh")] = False
-    front_kg: Annotated[Kilograms | None, Told("front axle", "mass", page="scales")] = None
-    rear_kg: Annotated[Kilograms | None, Told("rear axle", "mass", page="scales")] = None
+    front_kg: Annotated[Kilograms | None, Told("front axle, scale", "mass", page="scales")] = None
+    rear_kg: Annotated[Kilograms | None, Told("rear axle, scale", "mass", page="scales")] = None
     corners_kg: Annotated[
         tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None, Told("wheel pads", "mass", page="scales", part=True)
     ] = None
@@ -165,23 +165,27 @@ class JobState(Facts):
     trailer_kg: Annotated[Kilograms, Told("trailer mass", "mass", page="trailer")] = 0.0
     trailer_axle_m: Annotated[PositiveMetres | None, Told("ball to trailer axle", "length", page="trailer")] = None
     trailer_level_m: Annotated[
-        PositiveMetres | None, Told("coupling height where it is level", "length", page="trailer")
+        PositiveMetres | None, Told("coupling height where it stands level", "length", page="trailer")
     ] = None
-    restored: Annotated[float, Field(ge=0.0, le=1.0), Told("share given back", "percent", page="trailer")] = 0.0
+    restored: Annotated[
+        float, Field(ge=0.0, le=1.0), Told("front load given back by spring bars", "percent", page="trailer")
+    ] = 0.0
     trailer_items: Annotated[
         tuple[TrailerItem, ...], Field(max_length=MOST_ITEMS), Told("on the trailer", page="trailer", part=True)
     ] = ()
     trailer_axle_rating_kg: Annotated[Rating | None, Told("trailer axle rating", "mass", "rate", "trailer")] = None
     trailer_tyres_kg: Annotated[Rating | None, Told("trailer tyres' limit", "mass", "rate", "trailer")] = None
-    trailer_scale_kg: Annotated[Kilograms | None, Told("trailer on the scale", "mass", page="trailer")] = None
-    tag_kg: Annotated[Kilograms | None, Told("tag axle", "mass", page="scales")] = None
-    weighed_at: Annotated[datetime | None, Told("weighed at", page="scales")] = None
-    changed_at: Annotated[datetime | None, Told("changed at", page="weigh")] = None
-    weighed_gain_kg: Annotated[tuple[Gain, Gain] | None, Told("gain when weighed", "mass", page="scales")] = None
+    trailer_scale_kg: Annotated[Kilograms | None, Told("trailer wheels, scale", "mass", page="trailer")] = None
+    tag_kg: Annotated[Kilograms | None, Told("of the rear, on the tag axle", "mass", page="scales")] = None
+    weighed_at: Annotated[datetime | None, Told("scale ticket of", page="scales")] = None
+    changed_at: Annotated[datetime | None, Told("load last changed", page="weigh")] = None
+    weighed_gain_kg: Annotated[tuple[Gain, Gain] | None, Told("what the plan made then", "mass", page="scales")] = None
     conditions: Annotated[Sentence, Told("fuel, water, people, pressures", page="scales")] = ""
-    condition: Annotated[Condition | None, Told("how it stood", page="condition")] = None
-    more: Annotated[bool, Told("more than is listed", page="weigh")] = False
-    same_as: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$"), Told("same load as", page="weigh")] = ""
+    condition: Annotated[Condition | None, Told("how it stood when it was read", page="condition")] = None
+    more: Annotated[bool, Told("more is on board than is listed", page="weigh")] = False
+    same_as: Annotated[
+        str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$"), Told("what is not listed is the same as in", page="weigh")
+    ] = ""
     past: bool = False
 
     @model_validator(mode="before")

@@ -8,6 +8,10 @@ from simple_history.models import HistoricalRecords
 
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES, LOAD_INDEX, SPRINGS, TYRES
+from vantok_core.facts.declared import declared
+
+SAID = {name: one.words for name, one in declared(JobVehicle).items()}
+"""What each fact is called, as it is declared."""
 
 HITCHES = (
     ("ball", "ball behind the body"),
@@ -64,58 +68,60 @@ class Vehicle(models.Model):
     """What is known of a vehicle; an empty field is unknown."""
 
     customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="vehicles")
-    label = models.CharField("vehicle", max_length=120, help_text="As the shop calls it")
+    label = models.CharField(SAID["label"], max_length=120, help_text="As the shop calls it")
     body = models.CharField(
-        "body style", max_length=20, choices=[(k, b.words) for k, b in BODIES.items()], default="pickup"
+        SAID["body"], max_length=20, choices=[(k, b.words) for k, b in BODIES.items()], default="pickup"
     )
-    wheelbase_m = _metres("wheelbase", low=1.0)
-    hitch_overhang_m = _metres("hitch overhang", "Rear axle to ball; negative for a pin ahead of the axle", low=-5.0)
-    rear_overhang_m = _metres("rear overhang", "Body behind the rear axle")
-    track_front_m = _metres("front track", "Wheel centre to wheel centre", low=0.5)
-    track_rear_m = _metres("rear track", low=0.5)
+    wheelbase_m = _metres(SAID["wheelbase_m"], low=1.0)
+    hitch_overhang_m = _metres(
+        SAID["hitch_overhang_m"], "Rear axle to ball; negative for a pin ahead of the axle", low=-5.0
+    )
+    rear_overhang_m = _metres(SAID["rear_overhang_m"], "Body behind the rear axle")
+    track_front_m = _metres(SAID["track_front_m"], "Wheel centre to wheel centre", low=0.5)
+    track_rear_m = _metres(SAID["track_rear_m"], low=0.5)
     front_spring = models.CharField(
-        "front suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
+        SAID["front_spring"], max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
     )
     rear_spring = models.CharField(
-        "rear suspension", max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
+        SAID["rear_spring"], max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
     )
     tyres = models.CharField(
-        "tyre class", max_length=20, null=True, blank=True, choices=[(k, t.words) for k, t in TYRES.items()]
+        SAID["tyres"], max_length=20, null=True, blank=True, choices=[(k, t.words) for k, t in TYRES.items()]
     )
-    dual_rear = models.BooleanField("dual rear wheels", default=False)
-    gross_kg = _kilograms("gross vehicle rating")
-    front_axle_kg = _kilograms("front axle rating")
-    rear_axle_kg = _kilograms("rear axle rating")
-    front_tyres_kg = _kilograms("front tyres' limit")
-    rear_tyres_kg = _kilograms("rear tyres' limit")
-    hitch_kg = _kilograms("hitch vertical rating")
-    towed_kg = _kilograms("towed rating")
-    combination_kg = _kilograms("combination rating")
-    hitch_kind = models.CharField("hitch", max_length=10, choices=HITCHES, default="ball")
-    front_tyre_index = _load_index("front tyres' load index")
-    rear_tyre_index = _load_index("rear tyres' load index, single")
-    rear_dual_index = _load_index("rear tyres' load index, dual")
-    tag_axle_kg = _kilograms("tag axle rating")
-    front_camber_gain = _gain("front camber gain")
-    rear_camber_gain = _gain("rear camber gain")
-    front_toe_gain = _gain("front toe gain")
-    rear_toe_gain = _gain("rear toe gain")
-    front_droop_m = _metres("front droop", "How far the hanging wheel goes down from where it stands empty")
-    rear_droop_m = _metres("rear droop", "How far the hanging wheel goes down from where it stands empty")
+    dual_rear = models.BooleanField(SAID["dual_rear"], default=False)
+    gross_kg = _kilograms(SAID["gross_kg"])
+    front_axle_kg = _kilograms(SAID["front_axle_kg"])
+    rear_axle_kg = _kilograms(SAID["rear_axle_kg"])
+    front_tyres_kg = _kilograms(SAID["front_tyres_kg"])
+    rear_tyres_kg = _kilograms(SAID["rear_tyres_kg"])
+    hitch_kg = _kilograms(SAID["hitch_kg"])
+    towed_kg = _kilograms(SAID["towed_kg"])
+    combination_kg = _kilograms(SAID["combination_kg"])
+    hitch_kind = models.CharField(SAID["hitch_kind"], max_length=10, choices=HITCHES, default="ball")
+    front_tyre_index = _load_index(SAID["front_tyre_index"])
+    rear_tyre_index = _load_index(SAID["rear_tyre_index"])
+    rear_dual_index = _load_index(SAID["rear_dual_index"])
+    tag_axle_kg = _kilograms(SAID["tag_axle_kg"])
+    front_camber_gain = _gain(SAID["front_camber_gain"])
+    rear_camber_gain = _gain(SAID["rear_camber_gain"])
+    front_toe_gain = _gain(SAID["front_toe_gain"])
+    rear_toe_gain = _gain(SAID["rear_toe_gain"])
+    front_droop_m = _metres(SAID["front_droop_m"], "How far the hanging wheel goes down from where it stands empty")
+    rear_droop_m = _metres(SAID["rear_droop_m"], "How far the hanging wheel goes down from where it stands empty")
     year = models.PositiveSmallIntegerField(
-        "year", null=True, blank=True, validators=[MinValueValidator(1900), MaxValueValidator(2100)]
+        SAID["year"], null=True, blank=True, validators=[MinValueValidator(1900), MaxValueValidator(2100)]
     )
-    variant = models.CharField("variant", max_length=40, blank=True, help_text="Engine, axle, suspension code")
-    plate = models.CharField("registration", max_length=20, blank=True)
-    vin = models.CharField("VIN", max_length=20, blank=True)
-    equipment = models.JSONField("what is fitted", default=list, blank=True)
-    defaults = models.JSONField("given by a starting vehicle", default=list, blank=True)
-    points = models.JSONField("named points", default=list, blank=True)
+    variant = models.CharField(SAID["variant"], max_length=40, blank=True, help_text="Engine, axle, suspension code")
+    plate = models.CharField(SAID["plate"], max_length=20, blank=True)
+    vin = models.CharField(SAID["vin"], max_length=20, blank=True)
+    equipment = models.JSONField(SAID["equipment"], default=list, blank=True)
+    defaults = models.JSONField(SAID["defaults"], default=list, blank=True)
+    points = models.JSONField(SAID["points"], default=list, blank=True)
     front_rate_n_per_m = models.FloatField(
-        "front wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
+        SAID["front_rate_n_per_m"], null=True, blank=True, validators=[MinValueValidator(1000.0)]
     )
     rear_rate_n_per_m = models.FloatField(
-        "rear wheel rate", null=True, blank=True, validators=[MinValueValidator(1000.0)]
+        SAID["rear_rate_n_per_m"], null=True, blank=True, validators=[MinValueValidator(1000.0)]
     )
     beyond = models.JSONField("what a job file told beyond these", default=dict, blank=True)
     practice = models.BooleanField("of the practice bay", default=False, editable=False)

@@ -11,8 +11,13 @@ from django.urls import reverse
 from simple_history.models import HistoricalRecords
 
 from vantok.records.garage.models import Vehicle
+from vantok_core import facts
+from vantok_core.facts.declared import declared
 from vantok_core.judge.listen.inspect import GRADES
 from vantok_core.kits.target import SCHOOLS
+
+SAID = {name: one.words for name, one in declared(facts.Job).items()}
+"""What each fact of a job is called, as it is declared."""
 
 STAGES = (
     ("listen", "Listen"),
@@ -113,30 +118,30 @@ class Job(models.Model):
     )
     complaints = models.JSONField(default=list, blank=True)
     heard = models.JSONField("when each complaint is felt", default=dict, blank=True)
-    words = models.TextField("in the customer's words", blank=True)
+    words = models.TextField(SAID["words"], blank=True)
     use = models.JSONField(default=list, blank=True)
-    assessment = models.BooleanField("assessment only: nothing is fitted", default=False)
-    odometer_km = models.FloatField("odometer, km", null=True, blank=True)
+    assessment = models.BooleanField(SAID["assessment"], default=False)
+    odometer_km = models.FloatField(SAID["odometer_km"], null=True, blank=True)
     wishes = models.JSONField(default=list, blank=True)
-    aims = models.JSONField("what the job is for", default=dict, blank=True)
-    later = models.CharField("what will be added later", max_length=200, blank=True)
-    notes = models.TextField("faults and wear to cure first", blank=True)
+    aims = models.JSONField(SAID["aims"], default=dict, blank=True)
+    later = models.CharField(SAID["later"], max_length=200, blank=True)
+    notes = models.TextField(SAID["notes"], blank=True)
     bay = models.ForeignKey(Bay, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
     facing_out = models.BooleanField("stands facing out of the bay", default=False)
-    space_left_m = models.FloatField("space to the tyre, left", null=True, blank=True)
-    space_right_m = models.FloatField("space to the tyre, right", null=True, blank=True)
+    space_left_m = models.FloatField(SAID["space_left_m"], null=True, blank=True)
+    space_right_m = models.FloatField(SAID["space_right_m"], null=True, blank=True)
     lines = models.CharField(
-        "lines and exhaust", max_length=5, blank=True, choices=[("clear", "stand clear"), ("close", "in the way")]
+        SAID["lines"], max_length=5, blank=True, choices=[("clear", "stand clear"), ("close", "in the way")]
     )
     lifted = models.BooleanField("lifted since it was rolled and bounced", default=False)
     prepared = models.JSONField("done before the first reading", default=list, blank=True)
-    never_empty = models.BooleanField("never empty: judged as it stands", default=False)
-    empty_load = models.JSONField("what it carries empty", default=dict, blank=True)
-    planned = models.JSONField("planned for later", default=list, blank=True)
-    weights = models.JSONField("what counts in the choice", default=dict, blank=True)
-    to_follow = models.JSONField("kits to follow", default=list, blank=True)
-    quote = models.JSONField("quote", default=dict, blank=True)
-    proving = models.JSONField("leaks, clearances, drives and changes", default=dict, blank=True)
+    never_empty = models.BooleanField(SAID["never_empty"], default=False)
+    empty_load = models.JSONField(SAID["empty_load"], default=dict, blank=True)
+    planned = models.JSONField(SAID["planned"], default=list, blank=True)
+    weights = models.JSONField(SAID["weights"], default=dict, blank=True)
+    to_follow = models.JSONField(SAID["to_follow"], default=list, blank=True)
+    quote = models.JSONField(SAID["quote"], default=dict, blank=True)
+    proving = models.JSONField(SAID["proving"], default=dict, blank=True)
     sheets = models.JSONField("tread, alignment, sources and what was meant", default=dict, blank=True)
     came_back = models.ForeignKey(
         "self",
@@ -147,14 +152,14 @@ class Job(models.Model):
         verbose_name="comes back from",
     )
     warranty = models.BooleanField("under warranty", default=False)
-    already = models.JSONField("on already when it came", default=dict, blank=True)
-    no_baseline = models.CharField("no empty baseline, because", max_length=200, blank=True)
+    already = models.JSONField(SAID["already"], default=dict, blank=True)
+    no_baseline = models.CharField(SAID["no_baseline"], max_length=200, blank=True)
     school = models.CharField("target", max_length=20, choices=list(SCHOOLS.items()), default="share_of_sag")
     share = models.FloatField("share of the sag taken out", default=0.7)
     rake_m = models.FloatField("rake wanted", default=0.0, blank=True)
     length_m = models.FloatField("how much", null=True, blank=True)
     roll_wanted = models.FloatField(
-        "roll wanted, of what it is now", default=0.8, validators=[MinValueValidator(0.3), MaxValueValidator(1.0)]
+        SAID["roll_wanted"], default=0.8, validators=[MinValueValidator(0.3), MaxValueValidator(1.0)]
     )
     length_right_m = models.FloatField("right side, if other", null=True, blank=True)
     front_raise_m = models.FloatField("front raised by", null=True, blank=True)

@@ -10,8 +10,13 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from vantok.records.jobs.models import Job
+from vantok_core.facts import JobState
+from vantok_core.facts.declared import declared
 from vantok_core.facts.sums import tank_mass
 from vantok_core.loads.places import ItemKind, UsualItem
+
+SAID = {name: one.words for name, one in declared(JobState).items()}
+"""What each fact of a state is called, as it is declared."""
 
 
 def _mass(
@@ -29,41 +34,41 @@ class LoadState(models.Model):
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="states")
     key = models.SlugField(max_length=30)
-    name = models.CharField("state", max_length=60)
+    name = models.CharField(SAID["name"], max_length=60)
     empty = models.BooleanField(default=False)
-    more = models.BooleanField("more is on board than is listed", default=False)
-    same_as = models.CharField("what is not listed is the same as in", max_length=30, blank=True, default="")
+    more = models.BooleanField(SAID["more"], default=False)
+    same_as = models.CharField(SAID["same_as"], max_length=30, blank=True, default="")
     order = models.PositiveSmallIntegerField(default=0)
-    front_kg = _mass("front axle, scale")
-    rear_kg = _mass("rear axle, scale")
+    front_kg = _mass(SAID["front_kg"])
+    rear_kg = _mass(SAID["rear_kg"])
     fl_kg = _mass("front left pad")
     fr_kg = _mass("front right pad")
     rl_kg = _mass("rear left pad")
     rr_kg = _mass("rear right pad")
-    tongue_kg = _mass("tongue load", null=False, default=0.0)
-    trailer_kg = _mass("trailer mass", null=False, default=0.0)
-    conditions = models.CharField("fuel, water, people, pressures", max_length=200, blank=True)
-    condition = models.JSONField("how it stood when it was read", default=dict, blank=True)
-    tag_kg = _mass("of the rear, on the tag axle")
+    tongue_kg = _mass(SAID["tongue_kg"], null=False, default=0.0)
+    trailer_kg = _mass(SAID["trailer_kg"], null=False, default=0.0)
+    conditions = models.CharField(SAID["conditions"], max_length=200, blank=True)
+    condition = models.JSONField(SAID["condition"], default=dict, blank=True)
+    tag_kg = _mass(SAID["tag_kg"])
     trailer_axle_m = models.FloatField(
-        "ball to trailer axle", null=True, blank=True, validators=[MinValueValidator(0.5), MaxValueValidator(20.0)]
+        SAID["trailer_axle_m"], null=True, blank=True, validators=[MinValueValidator(0.5), MaxValueValidator(20.0)]
     )
     trailer_level_m = models.FloatField(
-        "coupling height where it stands level",
+        SAID["trailer_level_m"],
         null=True,
         blank=True,
         validators=[MinValueValidator(0.1), MaxValueValidator(2.0)],
     )
     restored = models.FloatField(
-        "front load given back by spring bars", default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
+        SAID["restored"], default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
     )
-    trailer_axle_rating_kg = _mass("trailer axle rating", least=1.0)
-    trailer_tyres_kg = _mass("trailer tyres' limit", least=1.0)
-    trailer_scale_kg = _mass("trailer wheels, scale")
+    trailer_axle_rating_kg = _mass(SAID["trailer_axle_rating_kg"], least=1.0)
+    trailer_tyres_kg = _mass(SAID["trailer_tyres_kg"], least=1.0)
+    trailer_scale_kg = _mass(SAID["trailer_scale_kg"])
     weighing = models.JSONField("one portable scale", default=dict, blank=True)
-    weighed_gain_kg = models.JSONField("what the plan made then", null=True, blank=True)
-    weighed_at = models.DateTimeField("scale ticket of", null=True, blank=True)
-    changed_at = models.DateTimeField("load last changed", null=True, blank=True)
+    weighed_gain_kg = models.JSONField(SAID["weighed_gain_kg"], null=True, blank=True)
+    weighed_at = models.DateTimeField(SAID["weighed_at"], null=True, blank=True)
+    changed_at = models.DateTimeField(SAID["changed_at"], null=True, blank=True)
     history = HistoricalRecords()
 
     class Meta:

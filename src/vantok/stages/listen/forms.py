@@ -14,6 +14,8 @@ from vantok_core.aims.aim import AIMS
 from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.aims.of_job import in_words, told_aims, tows, usual_aims
 from vantok_core.base.units import System
+from vantok_core.facts import Complaint
+from vantok_core.facts.declared import Told, declared
 from vantok_core.kits.wishes import WISHES
 
 ROADS = (
@@ -32,6 +34,25 @@ LOADS = (
     ("loaded", "loaded"),
     ("hitched", "with the trailer on"),
 )
+
+
+CHOICES = {"road": ROADS, "load": LOADS}
+HEARD = {name: one for name, one in declared(Complaint).items() if one.page == "listen"}
+"""What is told of when a complaint is felt."""
+
+
+def _heard(name: str, one: Told, of: str, units: System) -> forms.Field:
+    """Return the field of one of those, of a complaint by its words."""
+    label = f"{of}: {one.words}"
+    look = {"class": "form-select" if name in CHOICES else "form-control", "aria-label": label}
+    if one.kind:
+        quantity = QuantityField(one.kind, label=label)
+        quantity.use(units)
+        quantity.widget.attrs |= look
+        return quantity
+    if name in CHOICES:
+        return forms.ChoiceField(choices=CHOICES[name], required=False, label=label, widget=QuickSelect(look))
+    return forms.CharField(max_length=200, required=False, label=label, widget=QuickText(look))
 
 
 class ListenForm(SeenModelForm[Job]):
@@ -85,26 +106,8 @@ class ListenForm(SeenModelForm[Job]):
         odometer.use(self.units)
         self.fields["odometer_km"] = odometer
         for code, words in COMPLAINT_WORDS.items():
-            speed = QuantityField("speed", label=f"{words}: at what speed")
-            speed.use(self.units)
-            self.fields |= {
-                f"speed_mps-{code}": speed,
-                f"road-{code}": forms.ChoiceField(
-                    choices=ROADS, required=False, label=f"{words}: on what road", widget=QuickSelect
-                ),
-                f"load-{code}": forms.ChoiceField(
-                    choices=LOADS, required=False, label=f"{words}: with what load", widget=QuickSelect
-                ),
-                f"when-{code}": forms.CharField(
-                    max_length=200, required=False, label=f"{words}: when", widget=QuickText
-                ),
-            }
-            for name in HEARD:
-                field = self.fields[f"{name}-{code}"]
-                field.widget.attrs |= {
-                    "class": "form-select" if name in ("road", "load") else "form-control",
-                    "aria-label": field.label,
-                }
+            for name, one in HEARD.items():
+                self.fields[f"{name}-{code}"] = _heard(name, one, words, self.units)
                 self.initial[f"{name}-{code}"] = self.instance.heard.get(code, {}).get(name)
         super().settle()
 
@@ -145,6 +148,3 @@ class ListenForm(SeenModelForm[Job]):
         if ticked:
             told |= {key: key in ticked for key in ticked ^ shown}
         return {key: told[key] for key in AIMS if key in told and told[key] != (key in usual)}
-
-
-HEARD = ("speed_mps", "road", "load", "when")

@@ -19,10 +19,9 @@ from vantok_core.judge.grounds.unweighed import Unweighed, gain_told, unweighed,
 from vantok_core.judge.grounds.working import Working, explain
 from vantok_core.judge.listen.census import census_findings
 from vantok_core.judge.listen.inspect import inspection_findings, marked_baseline
-from vantok_core.kits.odds import EDGE
 from vantok_core.loads.nose import noses
 from vantok_core.loads.plan import state_load
-from vantok_core.model import JobModel, load_gap, missing, rear_class, unsprung_mass
+from vantok_core.model import JobModel, load_gap, missing, rear_class
 from vantok_core.model.rate_band import RateBand, rate_of
 from vantok_core.physics.vehicle import AXLES, AxleName
 from vantok_core.rates.class_rate import FRONT_HZ, REAR_HZ
@@ -132,14 +131,9 @@ def _main(views: tuple[StateView, ...], *, never_empty: bool) -> StateView | Non
 
 def _class_rate(model: JobModel, axle: AxleName) -> Working:
     """Return how the class's usual rate comes about."""
-    v = model.job.vehicle
-    rating = v.front_axle_kg if axle == "front" else v.rear_axle_kg
     own = model.prior.axle(axle).spring
-    rate = float(own.k + own.k2)
-    sprung = (rating or 0.0) / 2 - unsprung_mass(model.job, axle)
     frequency = FRONT_HZ if axle == "front" else REAR_HZ[rear_class(model.job)]
-    if sprung <= 0.0 or abs(rate_for_frequency(sprung, frequency) / rate - 1.0) >= EDGE:
-        sprung = rate / rate_for_frequency(1.0, frequency)
+    sprung = float(own.k + own.k2) / rate_for_frequency(1.0, frequency)
     return explain("class_rate", sprung_mass=sprung, frequency=frequency)
 
 

@@ -125,7 +125,7 @@ def levelling(model: JobModel, state: JobState) -> Levelling | None:
 def _moves(job: Job, state: JobState, lean: float, effect: float) -> list[Across]:
     """Return what each listed thing would do, moved across as far as it takes or can; effect: m of lean by a newton metre (left down positive)."""
     place = reach(job)
-    if place is None or effect == 0.0:
+    if place is None:
         return []
     wanted, found = -lean / effect, []
     for item in state.contents:

@@ -21,7 +21,7 @@ from vantok_core.judge.weigh.thresholds import (
 )
 from vantok_core.loads.height import loaded_height
 from vantok_core.loads.limits import OVERHANG_EASY, OVERHANG_WATCH, overhang_ratio
-from vantok_core.loads.plan import hitch_of, reach, state_load
+from vantok_core.loads.plan import StateLoad, hitch_of, reach, state_load
 from vantok_core.loads.zoning import open_zones
 from vantok_core.physics.levers import CentreOfMass, centre_of_mass
 
@@ -75,7 +75,6 @@ def overhang_band(ratio: float | None) -> str:
 def coach_sheet(job: Job, state: JobState) -> CoachSheet:
     """Return the coach sheet of a state; what is not known yet is None."""
     v, load, corners = job.vehicle, state_load(job, state), state.corners_kg
-    total = (load.front or 0.0) + (load.rear or 0.0)
     ratio = overhang_ratio(v.rear_overhang_m, v.base_m) if v.rear_overhang_m is not None and v.base_m else None
     front = None if BODIES[v.body].trailer else load.front_share  # what stands ahead of a trailer is a ball
     centre = _centre(job, corners)
@@ -93,7 +92,7 @@ def coach_sheet(job: Job, state: JobState) -> CoachSheet:
         height=loaded_height(job, state),
         base_ratio=(based := _base_ratio(job)),
         base_band=base_band(based),
-        target=_target(job, state, front, total),
+        target=_target(job, state, load),
     )
     return replace(sheet, findings=tuple(_handling(sheet)))
 
@@ -114,12 +113,12 @@ def base_band(ratio: float | None) -> str:
     return "steady" if ratio >= BASE_STEADY else "watch" if ratio >= BASE_WATCH else "restless"
 
 
-def _target(job: Job, state: JobState, share: float | None, total: float) -> Targeted | None:
+def _target(job: Job, state: JobState, load: StateLoad) -> Targeted | None:
     """Return what the front lacks to its target share, and what each thing by itself would bring at most."""
     base = job.vehicle.base_m
-    if share is None or base is None or state.empty or BODIES[job.vehicle.body].trailer:
+    if load.front is None or load.rear is None or base is None or state.empty or BODIES[job.vehicle.body].trailer:
         return None
-    lacks = max((TARGET_FRONT - share) * total, 0.0)
+    lacks = max(TARGET_FRONT * (load.front + load.rear) - load.front, 0.0)
     ways = (
         [*_moving(job, state, base), *_emptying(state, base), *_hitching(job, state), *_tagging(job, state)]
         if lacks
