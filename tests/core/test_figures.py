@@ -622,6 +622,8 @@ class Others(unittest.TestCase):
         self.assertTrue(all(p.right is not None for p in told["Empty"]) and told["Empty"])
         self.assertTrue(all(p.right is None for p in told[one.states[1].name]) and told[one.states[1].name])
         self.assertLessEqual(len(told["Empty"]), read["empty"])
+        neither = [p.words for s in side_by_side(other, other) for p in s.rows if "ground to arch" in p.words]
+        self.assertEqual({words.startswith("Empty") for words in neither}, {True}, "what neither read has no row")
 
     def test_two_jobs_loads(self) -> None:
         """Axle loads differ from the figure on."""
