@@ -229,6 +229,20 @@ class House(unittest.TestCase):
         wrong = "say(f'{x:.0f} mm')\nsay('at 90 km/h')\nsay(f'{x} made')\n'5 kg, told of'\n"
         self.assertEqual(list(with_units(ast.parse(wrong))), [" mm", "at 90 km/h"])
 
+    def test_every_form_says_its_bounds_in_our_words(self) -> None:
+        """No form is the framework's alone: a bound would be said in its words, and in SI."""
+        made = {
+            f"{path.relative_to(WEB)}: {node.name}": {ast.unparse(base) for base in node.bases}
+            for path in modules(WEB)
+            for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+            if isinstance(node, ast.ClassDef)
+        }
+        plain = {
+            name: bases for name, bases in made.items() if any(re.match(r"forms\.(Model)?Form\b", b) for b in bases)
+        }
+        self.assertGreater(len(plain), 8)
+        self.assertEqual([name for name, bases in plain.items() if not {"WordedMixin", "SeenMixin"} & bases], [])
+
     def test_every_drawing_is_named_and_says_its_figures(self) -> None:
         """A whole drawing is made by `svg.drawing`, which asks for its sentence; what has none is an ornament, and hidden from whoever listens."""
         for path in modules(WEB / "drawing"):

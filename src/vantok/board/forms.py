@@ -8,6 +8,7 @@ from django import forms
 
 from vantok.desk.opening import PATTERN
 from vantok.fields.days import DayField
+from vantok.fields.seen import WordedMixin
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
@@ -15,7 +16,7 @@ from vantok_core.facts.classes import BODIES
 from vantok_core.facts.starting import STARTING
 
 
-class StartForm(forms.Form):
+class StartForm(WordedMixin, forms.Form):
     """A known vehicle, or a new one for a new or known customer."""
 
     vehicle = forms.ModelChoiceField(
@@ -69,7 +70,7 @@ class StartForm(forms.Form):
         return found
 
 
-class ImportForm(forms.Form):
+class ImportForm(WordedMixin, forms.Form):
     """A job file, or an archive."""
 
     file = forms.FileField(

@@ -17,6 +17,7 @@ from django.views.generic import FormView
 from vantok.desk.actions import change
 from vantok.desk.practising import note_weighed
 from vantok.fields.ids import identity
+from vantok.fields.seen import WordedMixin
 from vantok.instruments.practised import OF_THE_BAY, latest_of
 from vantok.people.models import User
 from vantok.records.instruments.models import BY_EYE, Instrument
@@ -160,7 +161,7 @@ class Now(View):
         return JsonResponse({"text": show(READS[kind][0], read.value, units)})
 
 
-class InstrumentForm(forms.ModelForm[Instrument]):
+class InstrumentForm(WordedMixin, forms.ModelForm[Instrument]):
     """A new instrument."""
 
     class Meta:
@@ -181,7 +182,7 @@ class InstrumentForm(forms.ModelForm[Instrument]):
         return url
 
 
-class CalibratedForm(forms.ModelForm[Instrument]):
+class CalibratedForm(WordedMixin, forms.ModelForm[Instrument]):
     """Until when an instrument is calibrated."""
 
     class Meta:

@@ -21,14 +21,14 @@ from django.utils.decorators import method_decorator
 from django.views.generic import FormView, TemplateView, UpdateView
 
 from vantok.fields.ids import identity
-from vantok.fields.seen import SeenModelForm
+from vantok.fields.seen import SeenModelForm, WordedMixin
 from vantok.people.acts import Acting, act
 from vantok.people.models import CURRENCIES, NOSES, UNITS, Role, Shop, User
 from vantok.records.shelf.models import KitRecord
 from vantok.shop.starter_kits import KITS
 
 
-class PersonForm(forms.Form):
+class PersonForm(WordedMixin, forms.Form):
     """A new person: the name they sign in with, what they are called, role, units, first password."""
 
     username = forms.SlugField(

@@ -18,7 +18,7 @@ from vantok.desk.paper import paper
 from vantok.desk.stage import StageView
 from vantok.drawing.ride_still import still_svg
 from vantok.fields.money import NumberField
-from vantok.fields.seen import SeenForm, hold_to_shown
+from vantok.fields.seen import SeenForm, WordedMixin, hold_to_shown
 from vantok.people.acts import act
 from vantok.people.models import Shop
 from vantok.records.jobs.models import Job
@@ -118,7 +118,7 @@ class QuoteForm(SeenForm):
         )
 
 
-class TaxForm(forms.Form):
+class TaxForm(WordedMixin, forms.Form):
     """The tax on the shop's quotes, asked once."""
 
     tax = NumberField(label="Tax on the shop's quotes, % (nought where there is none)", most=100.0, required=True)

@@ -8,6 +8,7 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from vantok.fields.quantity import QuantityField, QuantityForm, UnitsForm
+from vantok.fields.seen import WordedMixin
 from vantok.people.rights import guarded
 from vantok.records.garage.models import Vehicle
 from vantok.records.weigh.models import LoadItem, LoadState, TrailerItem
@@ -304,7 +305,7 @@ class PortableForm(UnitsForm):
     train = QuantityField("mass", label="vehicle and trailer")
 
 
-class PlanFileForm(forms.Form):
+class PlanFileForm(WordedMixin, forms.Form):
     """A load plan as CSV."""
 
     file = forms.FileField(
