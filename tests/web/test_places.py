@@ -2,10 +2,11 @@
 
 import re
 
+from django.db.models import F
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from vantok.board.pages import PAGE
+from vantok.board.pages import PAGE, TONES
 from vantok.desk.load import Desk
 from vantok.drawing.bodies import outline
 from vantok.drawing.rear import rear_svg
@@ -31,10 +32,19 @@ class Places(DemoCase):
             self.assertNotIn("Library bus", found)
         self.assertIn("No job matches “zeppelin”", self.page("board", q="zeppelin"))
         vehicle = self.job("041").vehicle
-        Job.objects.bulk_create(Job(number=f"2001-{n:03d}", vehicle=vehicle) for n in range(60))
-        pages = -(-Job.objects.count() // PAGE)
-        self.assertIn(f"Page 1 of {pages}", self.page("board"))
-        self.assertIn(f"Page {pages} of {pages}", self.page("board", page=pages))
+        self.page("board")  # sentences of the demo settled
+        Job.objects.bulk_create(Job(number=f"2001-{n:03d}", vehicle=vehicle, tone=TONES[n * n % 4]) for n in range(60))
+        Job.objects.filter(number__startswith="2001-").update(
+            told_stamp=F("stamp"), verdict="Told.", verdict_us="Told."
+        )
+        pages = -(-Job.objects.filter(done=False).count() // PAGE)
+        shown = [self.page("board", page=n) for n in range(1, pages + 1)]
+        self.assertTrue(all(f"Page {n} of {pages}" in text for n, text in enumerate(shown, 1)))
+        ranked = sorted(
+            Job.objects.filter(done=False), key=lambda job: (TONES.index(job.tone), -job.opened.timestamp(), -job.pk)
+        )
+        found = re.findall(r"\b20\d\d-\d{3}\b", " ".join(text.split("Handed over", 1)[1] for text in shown))
+        self.assertEqual(list(dict.fromkeys(found)), [job.number for job in ranked])
 
     def test_handing_over_moves_the_job(self) -> None:
         """A job that is closed leaves the board for the other list, and can be taken back."""

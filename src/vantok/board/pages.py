@@ -6,11 +6,11 @@ from typing import Any, cast
 
 from django.contrib import messages
 from django.core.paginator import Page, Paginator
-from django.db.models import Case, Q, QuerySet, When
+from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
-from django.utils.functional import SimpleLazyObject
+from django.utils.functional import SimpleLazyObject, cached_property
 from django.utils.text import slugify
 from django.views import View
 from django.views.generic import FormView, TemplateView
@@ -18,6 +18,7 @@ from django.views.generic import FormView, TemplateView
 from vantok.board.archive import is_archive, take_archive
 from vantok.board.forms import ImportForm, StartForm
 from vantok.board.history import changes
+from vantok.board.lines import READ, line_of, shown
 from vantok.board.put_back import Asked, put_back
 from vantok.desk.actions import settled
 from vantok.desk.care import due_now
@@ -25,29 +26,47 @@ from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
 from vantok.desk.opening import new_vehicle, start_job
 from vantok.desk.settle import unsettled
-from vantok.drawing.small import OUTLINED, small_svg
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
-from vantok.records.jobs.models import STAGES, Job
+from vantok.records.jobs.models import Job
 from vantok_core.base.errors import VantokError
+from vantok_core.base.units import System
 from vantok_core.files.job_file import masked, read_job, write_job
 
 PAGE, DUE = 25, 6
 """Jobs of a page of the board; how many of what is due again it shows."""
 
 
-WORST = Case(*(When(tone=tone, then=n) for n, tone in enumerate(("limit", "act", "plain"))), default=3)
+TONES = ("limit", "act", "plain", "level")
 """The board's order: what is over a limit first, what is done last."""
 
 
-SHOWN = (
-    *("number", "stage", "verdict", "verdict_us", "tone", "waits", "stands", "promised", "warranty", "came_back"),
-    *("stamp", "told_stamp", "bay__name", "who__username", "who__first_name", "who__last_name"),
-    *("vehicle__label", "vehicle__customer__name", *(f"vehicle__{name}" for name in OUTLINED)),
-)
-"""What a line of the board shows of a job, and needs to know whether its sentence is of today."""
+class ByTone:
+    """Jobs by the tone of their sentence, each tone's latest first, as a paginator asks for them: an index has each tone's in that order."""
+
+    def __init__(self, jobs: QuerySet[Job]) -> None:
+        self.jobs = jobs.order_by("-opened")
+
+    @cached_property
+    def counts(self) -> dict[str, int]:
+        """How many there are of each tone."""
+        return dict(self.jobs.order_by().values_list("tone").annotate(count=Count("pk")))
+
+    def __len__(self) -> int:
+        return sum(self.counts.values())
+
+    def __getitem__(self, wanted: slice) -> list[int]:
+        """Return the keys of some of them."""
+        found, before = list[int](), 0
+        for tone in TONES:
+            count = self.counts.get(tone, 0)
+            first, last = max(wanted.start - before, 0), min(wanted.stop - before, count)
+            if first < last:
+                found += self.jobs.filter(tone=tone).values_list("pk", flat=True)[first:last]
+            before += count
+        return found
 
 
 class Board(TemplateView):
@@ -60,46 +79,37 @@ class Board(TemplateView):
         wanted = self.request.GET.get("q", "").strip()
         show_done = self.request.GET.get("done") == "1"
         due = due_now()
-        jobs = Job.objects.filter(done=show_done)
-        if not show_done:
-            jobs = jobs.annotate(worst=WORST).order_by("worst", "-opened")
-        if wanted:
-            # The vehicles first: they are few, and jobs are found by their index.
-            vehicles = Vehicle.objects.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
-            found = list(vehicles.values_list("pk", flat=True)[:500])
-            number = Q(number__icontains=wanted) if any(c.isdigit() for c in wanted) else Q()
-            jobs = jobs.filter(Q(vehicle_id__in=found) | number if number else Q(vehicle_id__in=found))
-        page = self._page(jobs)
+        jobs = Job.objects.of_the_board(show_done).filter(_searched(wanted) if wanted else Q())
+        page = self._page(jobs, show_done)
         if late := unsettled(page):  # a sentence older than its job: worked out now
             for pk in late:
                 settled(pk)
-            page = self._page(jobs)
-        labels = dict(STAGES)
-        rows = [
-            {
-                "job": job,
-                "stage": labels.get(job.stage, job.stage),
-                "url": job.get_absolute_url(),
-                "drawn": small_svg(job.vehicle, job.stands),
-            }
-            for job in page
-        ]
+            page = self._page(jobs, show_done)
+        units, today = cast("System", cast("User", self.request.user).units), timezone.localdate()
         return super().get_context_data(
             page=page,
-            rows=rows,
+            lines=[shown(line_of(job, units, today)) for job in page],
             wanted=wanted,
             show_done=show_done,
-            due=list(due[:DUE]),
-            today=timezone.localdate(),
+            due=due.values_list("job__vehicle__label", "words", "due", named=True)[:DUE],
+            today=today,
             **kwargs,
         )
 
-    def _page(self, jobs: QuerySet[Job]) -> Page[Job]:
+    def _page(self, jobs: QuerySet[Job], done: bool) -> Page[Any]:
         """Return the page asked for: which jobs it has, in their order, an index knows; only those are read."""
-        page: Page[Any] = Paginator(jobs.values_list("pk", flat=True), PAGE).get_page(self.request.GET.get("page"))
-        found = Job.objects.select_related("vehicle__customer", "bay", "who").only(*SHOWN).in_bulk(list(page))
-        page.object_list = list(found[pk] for pk in page if pk in found)
+        keys: Any = jobs.values_list("pk", flat=True) if done else ByTone(jobs)
+        page: Page[Any] = Paginator(keys, PAGE).get_page(self.request.GET.get("page"))
+        found = {job.pk: job for job in Job.objects.filter(pk__in=list(page)).order_by().values_list(*READ, named=True)}
+        page.object_list = [found[pk] for pk in page if pk in found]
         return page
+
+
+def _searched(wanted: str) -> Q:
+    """Return what jobs searched for have. The vehicles first: they are few, and an index has the jobs' own."""
+    vehicles = Vehicle.objects.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
+    found = Q(vehicle_id__in=list(vehicles.values_list("pk", flat=True)[:500]))
+    return found | Q(number__icontains=wanted) if any(c.isdigit() for c in wanted) else found
 
 
 class Start(FormView[StartForm]):

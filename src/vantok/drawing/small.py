@@ -22,13 +22,14 @@ OUTLINED = ("body", "wheelbase_m", "rear_overhang_m", "hitch_overhang_m")
 """What a vehicle's outline takes of its record."""
 
 
-def small_svg(vehicle: Any, stands: list[float] | None) -> SafeString:
-    """Return a record's vehicle; stands: how far front and rear are down from empty, m, drawn three times as large."""
-    return _drawn(tuple(getattr(vehicle, name) for name in OUTLINED), tuple(stands or ()))
+def outline_of(vehicle: Any) -> tuple[Any, ...]:
+    """Return what a record's vehicle tells of its outline."""
+    return tuple(getattr(vehicle, name) for name in OUTLINED)
 
 
 @lru_cache(maxsize=2048)
-def _drawn(told: tuple[Any, ...], stands: tuple[float, ...]) -> SafeString:
+def small_svg(told: tuple[Any, ...], stands: tuple[float, ...]) -> SafeString:
+    """Return the vehicle of an outline; stands: how far front and rear are down from empty, m, drawn three times as large."""
     vehicle = JobVehicle(**dict(zip(OUTLINED, told, strict=True)))
     shape, _ = outline(vehicle)
     length = vehicle.wheelbase_m or DEFAULT_LENGTH

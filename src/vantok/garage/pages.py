@@ -18,7 +18,7 @@ from vantok.desk.care import due_now
 from vantok.desk.load import Desk
 from vantok.desk.settle import settle, unsettled
 from vantok.drawing.history_plot import history_svg
-from vantok.drawing.small import small_svg
+from vantok.drawing.small import outline_of, small_svg
 from vantok.fields.files import csv_answer, text_of
 from vantok.garage.history import lines, past_heights, take_history, visits
 from vantok.garage.kept import damage, goings, pressures, same_angle, settled_since
@@ -59,7 +59,7 @@ STOOD = 6
 def _stood(job: Job) -> dict[str, Any]:
     """Return how a vehicle stood at a job: its picture, what is on and how it is set."""
     parts = [(part, setting_said(part)) for part in Desk.look(job.pk).job.parts]
-    return {"job": job, "drawn": small_svg(job.vehicle, job.stands), "parts": parts}
+    return {"job": job, "drawn": small_svg(outline_of(job.vehicle), tuple(job.stands or ())), "parts": parts}
 
 
 class VehiclePage(DetailView[Vehicle]):

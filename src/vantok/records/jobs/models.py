@@ -98,6 +98,10 @@ class OfTheShop(models.Manager["Job"]):
         """Leave them out."""
         return super().get_queryset().filter(practice=False)
 
+    def of_the_board(self, done: bool) -> models.QuerySet[Job]:
+        """Return those in the shop or those handed over, as the board's index has them (it answers IN, not NOT)."""
+        return super().get_queryset().filter(practice__in=(False,), done__in=(done,))
+
 
 class Job(models.Model):
     """A job and its own words; what was weighed, measured and chosen hangs on it."""
@@ -196,7 +200,7 @@ class Job(models.Model):
         ordering = ["done", "-opened"]
         indexes = [
             models.Index(fields=["done", "-opened"]),
-            models.Index(fields=["practice", "done", "tone", "-opened"]),  # the board's order
+            models.Index(fields=["practice", "done", "tone", "-opened", "vehicle"]),  # the board's order
             models.Index(fields=["practice", "-opened", "vehicle"]),
             models.Index(fields=["vehicle", "-opened"]),
         ]
