@@ -76,7 +76,6 @@ SWAPPED: dict[type[ast.AST], type[ast.AST]] = {
 }
 """Each operator and what it is broken into."""
 OTHERWISE = {"min": "max", "max": "min", "any": "all", "all": "any"}
-SKIPPED = (ast.AnnAssign, ast.FunctionDef, ast.ClassDef)
 
 
 @dataclass(frozen=True, slots=True)

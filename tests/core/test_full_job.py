@@ -5,9 +5,6 @@ import unittest
 from datetime import UTC, datetime
 from pathlib import Path
 
-from hypothesis import given
-from hypothesis import strategies as st
-
 from tests.core.samples import job, loaded, pickup, reading
 from vantok_core.base.errors import InputError, MixedDatumError, VantokError
 from vantok_core.base.glossary import as_markdown
@@ -29,7 +26,6 @@ from vantok_core.loads.nose import nose_word
 from vantok_core.loads.plan import state_load, tongue_of
 from vantok_core.loads.trailer_beam import WINDOWS
 from vantok_core.model import build_model
-from vantok_core.physics.braking import front_braking_share
 from vantok_core.physics.levers import hitch_effect, tongue_lever
 from vantok_core.physics.vehicle import LoadState
 from vantok_core.rates.calibrate import estimate
@@ -233,18 +229,9 @@ class Loads(unittest.TestCase):
             lambda: tyre_limit(20, 2),
             lambda: overhang_ratio(-1, 4),
             lambda: tank_mass(80, 1.2),
-            lambda: front_braking_share(1, 0, 90, 1, 3),
         ):
             with self.assertRaises(InputError):
                 call()
-
-    @given(st.floats(1000, 20000), st.floats(1000, 20000), st.floats(0, 3))
-    def test_braking_loads_the_front(self, front: float, rear: float, a: float) -> None:
-        """Braking never takes load off the front, and at rest the share is the static one."""
-        at_rest = front_braking_share(front, rear, 0.0, 0.7, 3.5)
-        self.assertAlmostEqual(at_rest, front / (front + rear))
-        if at_rest < 0.9:
-            self.assertGreaterEqual(front_braking_share(front, rear, a, 0.2, 3.5), at_rest)
 
 
 class Documents(unittest.TestCase):

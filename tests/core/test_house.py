@@ -14,6 +14,7 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -75,6 +76,18 @@ def functions(tree: ast.Module) -> Iterator[tuple[ast.FunctionDef, str]]:
             for inner in node.body:
                 if isinstance(inner, ast.FunctionDef) and not inner.name.startswith("_"):
                     yield inner, ast.get_docstring(node) or ""
+
+
+def _names(node: ast.stmt) -> list[str]:
+    """Return what a statement at the top of a module names and only our own code can use."""
+    match node:
+        case ast.FunctionDef(name=name, decorator_list=[]) | ast.ClassDef(name=name, decorator_list=[], bases=[]):
+            return [name]
+        case ast.Assign(targets=targets):
+            return [one.id for target in targets for one in ast.walk(target) if isinstance(one, ast.Name)]
+        case ast.AnnAssign(target=ast.Name(name)):
+            return [name]
+    return []
 
 
 def _is_text(node: ast.stmt) -> bool:
@@ -250,6 +263,23 @@ class House(unittest.TestCase):
                 if isinstance(node, ast.Call) and node.args and getattr(node.args[0], "value", None) == "svg":
                     hidden = any(one.arg == "aria_hidden" for one in node.keywords)
                     self.assertTrue(hidden or path.name == "svg.py", f"{path.name}:{node.lineno}")
+
+    def test_nothing_stands_unused(self) -> None:
+        """What a module has at its top is named somewhere else too, or is handed to a framework by a decorator, a class of its own or its settings."""
+        texts = {path: path.read_text(encoding="utf-8") for path in (*modules(CORE), *modules(WEB), ROOT / "run.py")}
+        texts |= {path: path.read_text(encoding="utf-8") for path in (ROOT / "src").rglob("*.html")}
+        texts |= {path: path.read_text(encoding="utf-8") for path in modules(ROOT / "tools")}
+        used = Counter(word for text in texts.values() for word in re.findall(r"[A-Za-z_]\w*", text))
+        asked = {WEB / "settings.py", WEB / "urls.py"}
+        unused = {
+            f"{path.relative_to(ROOT)}: {name}"
+            for path, text in texts.items()
+            if path.suffix == ".py" and "tools" not in path.parts and path not in asked
+            for node in ast.parse(text).body
+            for name in _names(node)
+            if used[name] < 2
+        }
+        self.assertEqual(unused, set())
 
     def test_nothing_outgrows_its_measure(self) -> None:
         """Modules of at most 225 statements in the core and 200 in the web, laid out by the formatter alone; functions of at most 15 ways through."""

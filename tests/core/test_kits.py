@@ -12,7 +12,7 @@ from vantok_core.facts import Target
 from vantok_core.kits.choice import WEIGHTS
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.families.insert import ASSUMED_STOP_GAP, spacer_stack, unspaced_gap
-from vantok_core.kits.fit import fit_checks, kit_load_kg, with_kit
+from vantok_core.kits.fit import fit_checks, with_kit
 from vantok_core.kits.registry import read_kit
 from vantok_core.kits.target import empty_rake, target_drop
 from vantok_core.model import build_model
@@ -33,10 +33,6 @@ class Catalogue(unittest.TestCase):
                 read_kit(good | change)
         with self.assertRaises(FileFormatError):
             read_kit(INSERT.model_dump() | {"points": ((0.01, 500), (0.02, 400))})
-
-    def test_what_its_data_reaches(self) -> None:
-        """The load its data reaches is that of the pair, and never enters a rating."""
-        self.assertAlmostEqual(kit_load_kg(INSERT), 2 * 10_500 / 9.80665, places=3)
 
 
 class Fit(unittest.TestCase):

@@ -10,7 +10,6 @@ from vantok_core.base.errors import InputError
 from vantok_core.benches.damper import damping_ratio, wheel_damping
 from vantok_core.facts.sums import group_centre, tank_mass, trailer_tongue
 from vantok_core.loads.limits import overhang_ratio, tyre_limit
-from vantok_core.physics.braking import front_braking_share
 from vantok_core.physics.effects import front_share_lost, headlamp_rise, load_moved_by_levelling, travel_left
 from vantok_core.physics.elements.air import air_spring_rate, pressure_at_temperature, pressure_at_volume
 from vantok_core.physics.levers import centre_of_mass, hitch_moment, item_lever
@@ -45,7 +44,6 @@ STATED: tuple[tuple[Callable[[float], object], float, float], ...] = (
     (partial(air_spring_rate, 3e5, 0.012, -0.05), TINY, 0.0),
     (lambda r: overhang_ratio(r, 3.5), 0.0, -TINY),
     (lambda i: tyre_limit(int(i), 2), 60, 59),
-    (lambda f: front_braking_share(f, 8000.0, 3.0, 0.7, 3.5), 0.0, -1.0),
 )
 """A call of one figure, the last value it takes, and the first it does not."""
 

@@ -88,10 +88,6 @@ def _groove_down() -> str:
     )
 
 
-def _lower() -> str:
-    return _says(112, 92, "deep groove down,", "start") + _says(112, 110, "on the lower winding", "start")
-
-
 def _leaf_order() -> str:
     leaves = ((30, 36, 240), (42, 50, 216), (58, 64, 184), (90, 78, 120))
     drawn = "".join(_box(x, y, w, 9, MARK if n == 1 else STEEL) for n, (x, y, w) in enumerate(leaves))

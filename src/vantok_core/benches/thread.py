@@ -9,12 +9,10 @@ import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import hypot, prod
-from typing import Literal
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.say import Quantity, Say
 
-ThreadState = Literal["dry", "oiled", "locker", "anti_seize"]
 NUT_FACTORS: Mapping[str, float] = {"dry": 0.20, "oiled": 0.15, "locker": 0.15, "anti_seize": 0.13}
 """The nut factor K of each thread state (settings)."""
 INCH = 0.0254

@@ -7,21 +7,8 @@ Sources: method sections 2 and 3 (tyre rates, ride frequencies); the rest are th
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from vantok_core.base.names import DATUMS
-
-SpringKind = Literal[
-    "coil_independent",
-    "torsion_bar_independent",
-    "coil_solid",
-    "leaf_solid",
-    "two_stage_leaf_solid",
-    "parabolic_solid",
-    "rubber_torsion_independent",
-    "coupling",
-]
-
 
 LEAF_FRICTION, COIL_FRICTION = (0.0025, 0.0015), (0.0010, 0.0007)
 """Friction of a spring read without rolling and bouncing (method section 21); a torsion bar's is a coil's, a rubber axle's lies between."""

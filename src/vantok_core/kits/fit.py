@@ -260,8 +260,3 @@ def kept_within(kit: Kit, setting: Mapping[str, tuple[float, float]]) -> dict[st
         for name, (left, right) in setting.items()
         if name in spans
     }
-
-
-def kit_load_kg(kit: Kit) -> float:
-    """Return the load (kg) that the pair's published data reaches; never a rating of the vehicle."""
-    return 2.0 * family_of(kit).highest_force(kit) / G

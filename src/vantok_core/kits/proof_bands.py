@@ -7,7 +7,7 @@ misses is known, and with it the band of each, of a mean of two, and of all of t
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,7 +19,7 @@ from vantok_core.facts import Job, JobReading
 from vantok_core.kits.family import KIT_ELEMENT
 from vantok_core.model import AXLE_DATUM, JobModel, alike_sigma, corner_sigma
 from vantok_core.physics.vehicle import AXLES, AxleName, Vehicle
-from vantok_core.rates.places import Place
+from vantok_core.rates.places import Place, place_drop
 
 UNREAD = 0.003
 """A reading's own sigma (m) until it is taken."""
@@ -94,17 +94,17 @@ class Bands:
         return float(pattern @ inverse @ self.misses()) ** 2 / size if size > 0.0 else 0.0
 
 
-def bands(
-    model: JobModel, cells: Sequence[Cell], datum: str, vehicle: Vehicle, weaker: Mapping[tuple[str, str], float]
-) -> Bands:
+def bands(model: JobModel, cells: Sequence[Cell], datum: str, vehicle: Vehicle, weaker: Vehicle) -> Bands:
     """Return the bands of predicted cells.
 
-    Arguments: datum: arch datum of the cells; vehicle: with the kit on; weaker: predicted height (m) by state and corner with a
-    kit a sigma weaker. Source: own derivation, see the module.
+    Arguments: datum: arch datum of the cells; vehicle: with the kit on; weaker: with a kit a sigma weaker. Source: own derivation, see the module.
     """
     place = {axle: Place(axle, AXLE_DATUM[datum]) for axle in AXLES}
-
-    kit = np.array([weaker[c.state, c.corner] - c.predicted for c in cells])
+    stood, sunk = (
+        np.array([place_drop(solved[c.state], Place(c.corner, AXLE_DATUM[datum])) for c in cells])
+        for solved in (model.solved(vehicle), model.solved(weaker))
+    )
+    kit = stood - sunk
     side = model.side_errors([(c.state, c.corner) for c in cells], datum, vehicle)
     found = model.estimate.joint([(c.state, place[c.axle]) for c in cells], vehicle) + side @ side.T
     if (

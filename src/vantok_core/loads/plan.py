@@ -119,13 +119,6 @@ def gain_of(job: Job, state: JobState) -> Gain | None:
     return None if gain is None else (gain, "plan")
 
 
-def changed_since(job: Job, reading: JobReading) -> tuple[float, float] | None:
-    """Return how the load of a reading's state has changed since it was read (kg front, rear); None where it has not, or nobody
-    can tell."""
-    state = job.state(reading.state)
-    return None if state is None or state.empty else _change(reading, gain_of(job, state))
-
-
 def _change(reading: JobReading, now: Gain | None) -> tuple[float, float] | None:
     if reading.under_kg is None or now is None or (reading.under_basis, now[1]) not in COMPARABLE:
         return None

@@ -8,6 +8,7 @@ Source: method section 3.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 from functools import cached_property
 from math import sqrt
@@ -240,16 +241,27 @@ class Estimate:
 
     def _drop(self, state: str, place: Place, vehicle: Vehicle | None) -> list[tuple[float, FloatArray]]:
         """Return a drop and its gradient at every point; a state's places are worked out together, once for each of the last few vehicles."""
-        used = vehicle or self.problem.vehicle
-        known = self.kept.get(used)
-        if known is None:
-            known = self.kept.put(used, {})
+        known = self._known(vehicle)
         if state not in known:
             wanted = [(state, p) for p in ALWAYS]
             known[state] = dict(zip(ALWAYS, self._drops(wanted, vehicle), strict=True))
         if place not in known[state]:
             known[state][place] = self._drops([(state, place)], vehicle)[0]
         return known[state][place]
+
+    def _known(self, vehicle: Vehicle | None) -> dict[str, dict[Place, list[tuple[float, FloatArray]]]]:
+        used = vehicle or self.problem.vehicle
+        known = self.kept.get(used)
+        return self.kept.put(used, {}) if known is None else known
+
+    def together(self, states: Sequence[str], vehicle: Vehicle | None = None) -> None:
+        """Work out the drops of all these states in one, as they will be asked for: cheaper than each for itself. Where one of them cannot be
+        solved, each is left to be asked for itself."""
+        known = self._known(vehicle)
+        wanted = [(state, place) for state in states if state not in known for place in ALWAYS]
+        with suppress(StateError):
+            for (state, place), drop in zip(wanted, self._drops(wanted, vehicle), strict=True):
+                known.setdefault(state, {})[place] = drop
 
     def _drops(
         self, wanted: Sequence[tuple[str, Place]], vehicle: Vehicle | None

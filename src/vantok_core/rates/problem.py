@@ -26,8 +26,8 @@ from vantok_core.rates.strength import as_strong, with_strength
 from vantok_core.rates.traits import Trait, with_traits
 from vantok_core.rates.trial import with_masses, with_rates
 
-SIGMA_LN_K = 0.25
-"""Prior sigma of ln k (method section 3)."""
+MANY_ROWS = 500
+"""Rows from which a solve takes longer for being wider."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -184,10 +184,10 @@ class EstimationProblem:
         self, xs: Sequence[FloatArray], wanted: Sequence[tuple[str, Place]], used: Vehicle, steps: Steps
     ) -> list[list[Drops]]:
         names = list(dict.fromkeys(state for state, _ in wanted))
-        alike = not _sealed(used) and not self.kits and not any(s.laws or s.off_bars for s in self.states)
+        alike = not _sealed(used) and not any(s.laws or s.off_bars for s in self.states)
         solved = self._stacked(xs, names, used, steps) if len(names) > 1 and alike else None
         if solved is None:
-            solved = {name: self._solved(xs, name, used, steps) for name in names}
+            solved = self._in_rows(xs, names, used, steps)
         found: list[list[Drops]] = [[] for _ in xs]
         for name, place in wanted:
             one, moving, part, rows = solved[name]
@@ -257,12 +257,18 @@ class EstimationProblem:
         }
         return np.array([found[one] for one in wanted]).reshape(len(wanted), len(rows))
 
-    def _solved(self, xs: Sequence[FloatArray], name: str, vehicle: Vehicle, steps: Steps) -> _Solved:
-        """Return a state solved at some values of the unknowns and a step to either side of those it depends on, with its rows."""
-        used = _states_needed(vehicle, self.states, {name})
+    def _in_rows(
+        self, xs: Sequence[FloatArray], names: Sequence[str], vehicle: Vehicle, steps: Steps
+    ) -> dict[str, _Solved]:
+        """Return states solved at some values of the unknowns and a step to either side of those they depend on, with their rows: all in the same
+        ones, so that a state in which air is shut is solved once for all; each in its own where those would be many."""
+        used = _states_needed(vehicle, self.states, set(names))
         moving = self._moving({state.name for state in used}, steps)
+        if len(names) > 1 and len(xs) * (1 + 2 * len(moving)) > MANY_ROWS:
+            return {name: self._in_rows(xs, [name], vehicle, steps)[name] for name in names}
         rows = self._steps(xs, moving, steps)
-        return self._solved_at(rows, {name}, vehicle)[name], tuple(moving), slice(0, len(rows)), len(rows)
+        solved = self._solved_at(rows, set(names), vehicle)
+        return {name: (solved[name], tuple(moving), slice(0, len(rows)), len(rows)) for name in names}
 
     def _solved_at(
         self, rows: FloatArray, names: set[str], vehicle: Vehicle, near: Mapping[str, SolvedState] | None = None
@@ -296,7 +302,7 @@ class EstimationProblem:
 
         ends = np.cumsum([len(part) for part in rows]).tolist()
         whole = np.concatenate(rows)
-        changed = self.at_unknowns(vehicle, whole)
+        changed = with_strength(self.at_unknowns(vehicle, whole), self.strength(whole))
         load = Resultant(
             force=stack([q.force for q in loads]),
             pitch=stack([q.pitch for q in loads]),

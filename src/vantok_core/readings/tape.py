@@ -13,9 +13,6 @@ from scipy.stats import t
 from vantok_core.base.errors import InputError, MixedDatumError
 from vantok_core.base.figure import NINE_IN_TEN
 
-SETTLE_SIGMA = {"leaf": 0.003, "parabolic": 0.003, "coil": 0.0015, "torsion_bar": 0.0015, "air": 0.002}
-"""Settling sigma by spring kind, m (method section 3; a torsion bar settles as a coil does)."""
-
 
 def reading_sigma(resolution: float, settle: float) -> float:
     """Return a reading's standard deviation.

@@ -25,7 +25,6 @@ from vantok_core.loads.places import USES, USUAL, Footprint, UsualItem, usual_pl
 from vantok_core.loads.plan import planned_gain
 from vantok_core.loads.zoning import zone_of
 
-SCALE_FIELDS = ("front_kg", "rear_kg", "fl_kg", "fr_kg", "rl_kg", "rr_kg", "tag_kg", "trailer_scale_kg")
 PRESETS = {
     "as-it-came": "As it came in",
     "work": "Work load",

@@ -10,7 +10,6 @@ from math import hypot, radians, tan
 
 from vantok_core.base.errors import InputError
 from vantok_core.base.figure import NINE_IN_TEN
-from vantok_core.base.names import DEFAULT_TRACK
 from vantok_core.base.say import Quantity, Say, Tone, Verdict, length
 from vantok_core.facts import Job, PhoneLevel, Pushed
 from vantok_core.judge.grounds.shown import axle_frequency, main_datum
@@ -96,11 +95,6 @@ def _rake_change(job: Job, one: PhoneLevel) -> tuple[float, float] | None:
         total += sign * (before.value_m - now.value_m)
         square += 0.25 * (reading_own_sigma(job, before) ** 2 + reading_own_sigma(job, now) ** 2)
     return total, square**0.5
-
-
-def lean_height(job: Job, one: PhoneLevel) -> float:
-    """Return what a lean off a phone comes to across the rear track (m, left down positive)."""
-    return tan(one.lean) * (job.vehicle.track_rear_m or DEFAULT_TRACK)
 
 
 def pushes_told(job: Job, model: JobModel | None) -> tuple[PushTold, ...]:

@@ -123,15 +123,13 @@ def _presses(vehicle: Vehicle) -> bool:
 def _bands(model: JobModel, vehicle: Vehicle, datum: str) -> Bands:
     """Return every height with the kit on, with the covariance of what is read there."""
     assert model.job.fitting is not None
-    softer = weaker_vehicle(model, model.job.fitting)
-    cells, weaker = [], {}
-    for key in model.states:
-        other = model.heights(key, datum, softer)
-        for corner, predicted in model.heights(key, datum, vehicle).items():
-            read = model.job.at(key, corner, datum, "after")
-            cells.append(Cell(state=key, corner=corner, predicted=predicted.value, read=read))
-            weaker[key, corner] = other[corner].value
-    return bands(model, cells, datum, vehicle, weaker)
+    model.estimate.together([*model.states], vehicle)
+    cells = [
+        Cell(state=key, corner=corner, predicted=predicted.value, read=model.job.at(key, corner, datum, "after"))
+        for key in model.states
+        for corner, predicted in model.heights(key, datum, vehicle).items()
+    ]
+    return bands(model, cells, datum, vehicle, weaker_vehicle(model, model.job.fitting))
 
 
 def _rows(job: Job, found: Bands, datum: str) -> dict[str, tuple[Compared, ...]]:

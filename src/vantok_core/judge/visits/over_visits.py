@@ -147,8 +147,3 @@ def losing(tests: Sequence[LeakTest]) -> list[Verdict]:
                 )
             )
     return found
-
-
-def bad_news(found: Sequence[Going]) -> list[Verdict]:
-    """Return what is to be told first: the trends that go down and are told."""
-    return [one.said for one in found if one.trend is not None and one.trend.told and one.trend.slope < 0.0]
