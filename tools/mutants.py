@@ -50,7 +50,7 @@ ROOMS = ("vantok_core/judge", "vantok_core/rates", "vantok_core/procedure", "van
 SEED = 20_261
 AT_ONCE = 2
 WANTED = 0.85
-TOLD = ".test_told."
+TOLD = (".test_told.", ".test_judged.")
 MOST_SECONDS = 60.0
 """Tests are run as long as this by their own times before a broken rule counts as not noticed, s."""
 UNSEEN, SEEN, FAULTY = 0, 1, 3
@@ -406,7 +406,7 @@ def within(tests: Sequence[str], took: dict[str, float]) -> list[str]:
         if left < 0.0 and found:
             break
         found.append(test)
-    return found + [test for test in tests if TOLD in test and test not in found]
+    return found + [test for test in tests if any(one in test for one in TOLD) and test not in found]
 
 
 def _runs(mutant: Mutant, tests: list[str], slot: int) -> None:

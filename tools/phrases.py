@@ -24,6 +24,27 @@ def saying(tree: ast.AST) -> Iterator[ast.Call]:
             yield node
 
 
+def sayers(tree: ast.AST) -> dict[str, set[int]]:
+    """Return the functions of a module that make a sentence of a text they are given, with the places of such texts among what they are called with."""
+    found: dict[str, set[int]] = {}
+    for one in ast.walk(tree):
+        if isinstance(one, ast.FunctionDef):
+            names = [argument.arg for argument in one.args.args if argument.arg not in ("self", "cls")]
+            said = {n.id for call in saying(one) for n in ast.walk(call.args[0]) if isinstance(n, ast.Name)}
+            if places := {n for n, name in enumerate(names) if name in said}:
+                found[one.name] = places
+    return found
+
+
+def handed(tree: ast.AST) -> Iterator[ast.expr]:
+    """Yield each text that is handed to a function to be made a sentence."""
+    told = sayers(tree)
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Call):
+            places = told.get(ast.unparse(node.func).rpartition(".")[2], set())
+            yield from (text for n, text in enumerate(node.args) if n in places)
+
+
 def templates(call: ast.Call) -> Iterator[str]:
     """Yield what a sentence may say as it stands there: one template, or those it chooses between."""
     for part in ast.walk(call.args[0]):
@@ -39,6 +60,9 @@ def built(tree: ast.Module) -> Iterator[str]:
             yield f"{said} is an f-string"
         if not _matched(call):
             yield f"{said} has other places than values"
+    for text in handed(tree):
+        if any(isinstance(part, ast.JoinedStr) for part in ast.walk(text)):
+            yield f"line {text.lineno}: {ast.unparse(text)[:90]} is an f-string, and is said"
     for node in ast.walk(tree):
         if isinstance(node, ast.JoinedStr) and any("{" in str(getattr(part, "value", "")) for part in node.values):
             yield f"line {node.lineno}: {ast.unparse(node)[:90]} has places of a sentence in an f-string"

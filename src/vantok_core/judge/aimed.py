@@ -5,11 +5,11 @@ Source: method section 20.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from vantok_core.aims.aim import AIMS
 from vantok_core.aims.of_job import driven, in_words, job_aims, pulling_apart
-from vantok_core.base.say import Say, Verdict, length
+from vantok_core.base.say import Say, Tone, Verdict, length
 from vantok_core.facts import Job
 from vantok_core.judge.grounds.lead import led_by_limits
 from vantok_core.judge.listen.inspect import AREAS, standing_faults
@@ -79,12 +79,16 @@ def _next(job: Job, answered: Sequence[Say]) -> Verdict:
         return first
     if not driven(job, "before"):
         return _say(
-            f"Nothing found stands behind {words} yet. Drive it before anything is fitted, and grade it; from memory where it cannot be driven any more."
+            "Nothing found stands behind {aims} yet. Drive it before anything is fitted, and grade it; from memory where it cannot be driven any more.",
+            {"aims": words},
         )
     waiting = [part.kit for part in job.parts if not part.done]
     if waiting:
         family = family_of(waiting[0])
-        return _say(f"Fit {waiting[0].name} by its card, set the {family.words} and confirm it; then drive again.")
+        return _say(
+            "Fit {kit} by its card, set the {family} and confirm it; then drive again.",
+            {"kit": waiting[0].name, "family": family.words},
+        )
     return _result(job, words) if job.parts or driven(job, "after") else _to_choose(job, words, answered)
 
 
@@ -93,10 +97,15 @@ def _first(job: Job, words: str) -> Verdict | None:
     faults = standing_faults(job)
     if faults:
         area = faults[0][0]
-        return _say(f"Fix first: {_short(area.words)}. {area.do}", tone="limit")
+        return _say("Fix first: {area}. {do}", {"area": _short(area.words), "do": area.do}, tone="limit")
     if unknown := unlooked(job):
-        points = ", ".join(_short(AREAS[key].words) for key in unknown)
-        return _say(f"For {words} no height is needed. Look first at: {points}. Any of them could be the whole cause.")
+        return _say(
+            "For {aims} no height is needed. Look first at: {points}. Any of them could be the whole cause.",
+            {
+                "aims": in_words(aim for aim in job_aims(job) if not aim.heights) or words,
+                "points": ", ".join(_short(AREAS[key].words) for key in unknown),
+            },
+        )
     if not tongue_asked(job) or job.parts:
         return None
     if noses(job):
@@ -111,25 +120,30 @@ def _to_choose(job: Job, words: str, answered: Sequence[Say]) -> Verdict:
     if answered:
         return Verdict(tone="act", sentences=(Say("Driven and graded before."), *answered))
     if not any(aim.key in family.answers for aim in job_aims(job) for family in FAMILIES.values()):
-        return _say(f"No part answers {words}: cure what was found, then drive the same course again and grade it.")
-    return _say(f"Driven and graded before. Choose what answers {words}, or fit nothing.")
+        return _say(
+            "No part answers {aims}: cure what was found, then drive the same course again and grade it.",
+            {"aims": words},
+        )
+    return _say("Driven and graded before. Choose what answers {aims}, or fit nothing.", {"aims": words})
 
 
 def _result(job: Job, words: str) -> Verdict:
     """Return what the drives say of it, once the part is on."""
     if not driven(job, "after"):
-        return _say(f"Now drive the same course again, at the same speed and load, and grade {words}.")
-    be = "are" if len(job_aims(job)) > 1 else "is"
+        return _say("Now drive the same course again, at the same speed and load, and grade {aims}.", {"aims": words})
+    values = {"aims": words, "be": "are" if len(job_aims(job)) > 1 else "is"}
     found = [one for one in answers(job) if one.word != "open"]
     if not found:
-        return _say(f"No grade after answers {words}: drive the course of before, and grade the same points.")
+        return _say(
+            "No grade after answers {aims}: drive the course of before, and grade the same points.", {"aims": words}
+        )
     if all(one.word in FINE for one in found):
-        return _say(f"By the drive, {words} {be} fine now.", tone="level")
+        return _say("By the drive, {aims} {be} fine now.", values, tone="level")
     if all(one.word in HELPED for one in found):
-        return _say(f"By the drive, {words} {be} better, not yet fine.")
-    worse = any(one.word == "worse" for one in found)
+        return _say("By the drive, {aims} {be} better, not yet fine.", values)
+    went = "worse" if any(one.word == "worse" for one in found) else "no better"
     return _say(
-        f"By the drive, {words} {be} {'worse' if worse else 'no better'}: look for the cause again before more parts."
+        "By the drive, {aims} {be} {went}: look for the cause again before more parts.", values | {"went": went}
     )
 
 
@@ -143,5 +157,5 @@ def _short(words: str) -> str:
     return words.split(":", maxsplit=1)[0]
 
 
-def _say(text: str, tone: str = "act") -> Verdict:
-    return Verdict(tone="limit" if tone == "limit" else "level" if tone == "level" else "act", sentences=(Say(text),))
+def _say(text: str, values: Mapping[str, str] | None = None, tone: Tone = "act") -> Verdict:
+    return Verdict(tone=tone, sentences=(Say(text, values or {}),))

@@ -57,11 +57,12 @@ def _sure(found: Shortlist, known: Chances, best: Choice) -> Say:
     """Return that enough has been measured, since nothing is left open."""
     told = odds_in_words(known.by[best.key].within)
     asked = [check.words for check in best.checks if check.open]
-    begins = (
-        f"The heights are known well enough; before ordering, measure {asked[0]}. "
-        if asked
-        else "Enough has been measured for this choice: "
-    )
+    begins = Say("Enough has been measured for this choice: ")
+    if asked:
+        begins = Say(
+            "The heights are known well enough; before ordering, measure {asked}. ",
+            {"asked": asked[0]},
+        )
     cheaper = next((found.choice(key) for key, one in known.by.items() if key != best.key and one.right >= SURE), None)
     end = Say(".")
     if cheaper is not None:

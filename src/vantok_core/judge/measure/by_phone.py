@@ -62,25 +62,28 @@ def _level_said(job: Job, one: PhoneLevel, base: PhoneLevel | None) -> Verdict:
         return Verdict(tone="level", sentences=(Say(text),))
     by_phone = (tan(one.pitch) - tan(base.pitch)) * wheelbase
     band = NINE_IN_TEN * hypot(one.sigma, base.sigma) * wheelbase
-    values = {"p": length(by_phone, signed=True), "b": length(band)}
+    end, other, way = ("nose", "rear", 1.0) if by_phone >= 0.0 else ("rear", "nose", -1.0)
+    values: dict[str, Quantity | str] = {"end": end, "other": other, "p": length(way * by_phone), "b": length(band)}
     by_tape = _rake_change(job, one)
     if by_tape is None:
         return Verdict(
             tone="level",
-            sentences=(Say("The nose came down by {p} against the rear since empty (± {b}), by the phone.", values),),
+            sentences=(
+                Say("The {end} came down by {p} against the {other} since empty (± {b}), by the phone.", values),
+            ),
         )
     tape, sigma = by_tape
     apart = abs(by_phone - tape)
     whole = hypot(band, NINE_IN_TEN * sigma)
-    values |= {"t": length(tape, signed=True), "a": length(apart)}
+    values |= {"t": length(way * tape), "a": length(apart)}
     if apart <= whole:
         return Verdict(
             tone="level",
             sentences=(
-                Say("Phone and tape agree: the nose came down by {p} (± {b}) by the phone, {t} by the tape.", values),
+                Say("Phone and tape agree: the {end} came down by {p} (± {b}) by the phone, {t} by the tape.", values),
             ),
         )
-    text = "Phone and tape differ by {a}: the nose came down by {p} (± {b}) by the phone, {t} by the tape. Read both again, settled, at the same load."
+    text = "Phone and tape differ by {a}: the {end} came down by {p} (± {b}) by the phone, {t} by the tape. Read both again, settled, at the same load."
     return Verdict(tone="act", sentences=(Say(text, values),))
 
 

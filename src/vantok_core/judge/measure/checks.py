@@ -40,8 +40,8 @@ def check_reading(job: Job, reading: JobReading, unseen: Unseen = lambda: None) 
     return found
 
 
-def _finding(key: str, what: Say, do: str) -> Finding:
-    return Finding(key=key, tone="act", holds=key == "datum-mix", what=what, do=Say(do))
+def _finding(key: str, what: Say, do: str, **values: str) -> Finding:
+    return Finding(key=key, tone="act", holds=key == "datum-mix", what=what, do=Say(do, values))
 
 
 def _range_check(job: Job, reading: JobReading) -> list[Finding]:
@@ -186,7 +186,9 @@ def _load_changed(job: Job, state: JobState) -> Finding:
         "The load of “{then}” was changed after its heights were read: they are kept with the load of then.",
         {"then": then.name},
     )
-    return _finding("load-changed", said, f"Read “{then.name}” again, or say on the sheet that the load is the same.")
+    return _finding(
+        "load-changed", said, "Read “{then}” again, or say on the sheet that the load is the same.", then=then.name
+    )
 
 
 def _loaded_check(job: Job, state: JobState, datums: set[str], empty: set[str]) -> list[Finding]:

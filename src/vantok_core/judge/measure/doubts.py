@@ -86,12 +86,12 @@ def _unsettled(model: JobModel | None) -> list[Finding]:
         return []
     worst = max(model.estimate.suspects(), key=lambda one: abs(one.standardised), default=None)
     text = "Heights and loads contradict each other so far that the search for the springs’ rates was stopped before it settled."
-    again = "Settle it and read again, and check the loads"
-    if worst is not None:
-        state, at = worst.reading.state, worst.reading.place.at
-        name = next(s.name for s in model.job.states if s.key == state)
-        again += f"; the {at if at == 'point' else f'{at} axle'} in “{name}” fits worst"
-    return [_doubt("unsettled", text, f"{again}.")]
+    if worst is None:
+        return [_doubt("unsettled", text, "Settle it and read again, and check the loads.")]
+    state, at = worst.reading.state, worst.reading.place.at
+    again = "Settle it and read again, and check the loads; the {at} in “{state}” fits worst."
+    name = next(s.name for s in model.job.states if s.key == state)
+    return [_doubt("unsettled", text, again, at=at if at == "point" else f"{at} axle", state=name)]
 
 
 Row = dict[str, tuple[float, float]]

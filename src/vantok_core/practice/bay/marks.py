@@ -98,8 +98,8 @@ def _mark(key: str, words: str, of: float, judged: Judged) -> Mark | None:
     return None if judged is None else Mark(rule=key, words=words, got=round(of * judged[0], 1), of=of, why=judged[1])
 
 
-def _yes(right: bool, why: str, why_not: str, **values: Quantity) -> Judged:
-    return (1.0, Say(why, values)) if right else (0.0, Say(why_not, values))
+def _yes(so: bool, why: str, why_not: str, **values: Quantity | str) -> Judged:
+    return (1.0, Say(why, values)) if so else (0.0, Say(why_not, values))
 
 
 def _baseline(seen: Seen) -> Judged:
@@ -161,8 +161,10 @@ def _cause(seen: Seen) -> Judged:
         return 0.0, Say("No cause was named. It was: {cause}.", {"cause": CAUSES[right[0]]})
     return _yes(
         said.cause in right,
-        f"The cause was named: {CAUSES.get(said.cause, said.cause)}.",
-        f"“{CAUSES.get(said.cause, said.cause)}” was named. It was: {CAUSES[right[0]]}.",
+        "The cause was named: {named}.",
+        "“{named}” was named. It was: {was}.",
+        named=CAUSES.get(said.cause, said.cause),
+        was=CAUSES[right[0]],
     )
 
 
@@ -172,8 +174,10 @@ def _deed(seen: Seen) -> Judged:
         return 0.0, Say("Nothing was decided. Right was: {any_of}.", {"any_of": any_of(right)})
     return _yes(
         said.deed in right,
-        f"What was decided is right: {DEEDS[said.deed]}.",
-        f"“{DEEDS[said.deed]}” was decided. Right was: {any_of(right)}.",
+        "What was decided is right: {deed}.",
+        "“{deed}” was decided. Right was: {right}.",
+        deed=DEEDS[said.deed],
+        right=any_of(right),
     )
 
 
@@ -306,7 +310,7 @@ class Turns:
 
 def _trapped(seen: Seen) -> Judged:
     told = TRAPS[seen.case.trap]
-    return _yes(told.saw(seen), told.why, f"{told.why_not} {seen.case.lesson}")
+    return _yes(told.saw(seen), told.why, "{seen_as} {lesson}", seen_as=told.why_not, lesson=seen.case.lesson)
 
 
 def _state_known(seen: Seen, part: str) -> bool:
