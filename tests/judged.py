@@ -110,7 +110,7 @@ def judged(job: Job) -> Iterator[tuple[str, list[str]]]:
                 known.setdefault(kind, made)
                 if isinstance(kind, tuple) and made:
                     known.setdefault(kind[1], made[0])
-            yield name, [piece.strip() for piece in figures(made)]
+            yield name, [" ".join(piece.split()) for piece in figures(made)]
         if len(left) == len(waiting):
             if at_last:
                 return

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from typing import get_args
 
 from vantok_core.aims.of_job import driven, needs_heights
 from vantok_core.base.names import PLACES
 from vantok_core.base.say import Say, length, mass
+from vantok_core.base.units import System
 from vantok_core.facts import Job
 from vantok_core.judge.grounds.lead import noses_said, passed_limits, unsure_said, zones_said
 from vantok_core.judge.grounds.leaking import still_open, stopping
 from vantok_core.judge.grounds.unweighed import Unweighed, weigh_it
 from vantok_core.judge.listen.inspect import standing_faults
-from vantok_core.judge.prove.proof import Proof
+from vantok_core.judge.prove.proof import Compared, Proof
 from vantok_core.kits.fit import all_checks
 from vantok_core.loads.plan import state_margins
 
@@ -116,15 +118,16 @@ def _fitted(job: Job, proof: Proof | None) -> list[Say]:
                     {"name": names[key], "unread": ", ".join(unread)},
                 )
             )
-        for r in rows:
-            if (
-                proof.inside is False and r.inside is False
-            ):  # of many that lie well together one in ten stands off by chance
-                values = {"miss": length(r.miss or 0.0, signed=True), "band": r.predicted.width}
-                found.append(
-                    Say(
-                        "“{name}”, {place}: {miss} from the prediction, outside ± {band}.",
-                        {**values, "name": names[key], "place": PLACES[r.corner]},
-                    )
-                )
+        if proof.inside is False:  # of many that lie well together one in ten stands off by chance
+            found += [_off(names[key], r) for r in rows if r.inside is False]
     return found
+
+
+def _off(name: str, row: Compared) -> Say:
+    """Return that a height lies outside its band; one that prints as the band does lies just outside."""
+    miss, band = length(row.miss or 0.0, signed=True), row.predicted.width
+    alike = any(miss.size.in_units(system) == band.in_units(system) for system in get_args(System))
+    return Say(
+        "“{name}”, {place}: {miss} from the prediction, {just}outside ± {band}.",
+        {"name": name, "place": PLACES[row.corner], "miss": miss, "band": band, "just": "just " if alike else ""},
+    )
