@@ -93,7 +93,7 @@ class OverTheYears(unittest.TestCase):
         self.assertIsNone(going(Line(name="rear", visits=visits[:1])).trend)
         falling = going(Line(name="rear", visits=visits, gap=0.020))
         self.assertIn("It goes down by 10\u00a0mm a year", falling.said.in_units("metric"))
-        self.assertIn("its stop gap is gone in March 2031", falling.said.in_units("metric"))
+        self.assertIn("its stop gap is gone about March 2031, ", falling.said.in_units("metric"))
         rising = going(Line(name="rear", visits=tuple((day, 2.0 - h) for day, h in visits)))
         self.assertIn("It goes up by 10\u00a0mm a year", rising.said.in_units("metric"))
         self.assertIn("gone already", going(Line(name="rear", visits=visits, gap=0.0)).said.in_units("metric"))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
+from datetime import date, timedelta
 from typing import Any
 
 from tests.core.test_prover import SHELF, of
@@ -18,7 +19,7 @@ from vantok_core.judge.benches.bench import Answer
 from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.judge.grounds.next_step import next_step
 from vantok_core.judge.measure.checks import check_reading
-from vantok_core.judge.visits.over_visits import since_fitting
+from vantok_core.judge.visits.over_visits import Line, going, since_fitting
 from vantok_core.model import build_model
 from vantok_core.practice.planted import said_of
 from vantok_core.practice.planted_jobs import planted
@@ -26,6 +27,7 @@ from vantok_core.procedure.card import may_follow
 
 LESS, MORE = 0.8, 1.2
 NOUGHT = 1e-7
+HANDED = date(2026, 3, 2)
 READ = (0.02, 0.06, 0.085, 0.12, 0.3, 0.5, 0.84, 0.9, 1.6)
 FILLED: dict[str, dict[str, Any]] = {
     "leaf": {
@@ -272,6 +274,11 @@ class Told(unittest.TestCase):
             for expected in (0.0, 0.01, 0.04)
             for said in (since_fitting("Rear", 0.9, now, expected),)
         ]
+        for slope in (-0.012, -0.003, 0.0, 0.004):
+            for gap in (None, 0.02, 0.0):
+                read = tuple((HANDED + timedelta(days=200 * n), 0.95 + slope * n) for n in range(4))
+                said = going(Line(name="rear", visits=read, gap=gap)).said
+                lines.append(f"{slope} m a visit, gap {gap}: {said.tone}: {said.in_units('metric')}")
         for code, kit in SHELF.items():
             steps = of(kit).steps
             after = [(a.key, b.key) for a in steps for b in steps if may_follow(steps, a, b)]

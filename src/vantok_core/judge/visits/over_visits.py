@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from math import hypot
 
 from vantok_core.base.say import Quantity, Say, Verdict, Worded, length
@@ -48,20 +48,24 @@ def going(line: Line) -> Going:
         sigma=VISIT_SIGMA,
         limit=floor,
     )
-    return Going(line=line, trend=found, said=_said(found))
+    return Going(line=line, trend=found, said=_said(found, max(days), floor))
 
 
-def _said(found: Trend) -> Verdict:
+def _said(found: Trend, last: int, floor: float | None) -> Verdict:
     a_year, band = Quantity(abs(found.slope) * YEAR, "length"), Quantity(found.band * YEAR, "length")
     if not found.told:
         return _plain("It goes neither up nor down beyond what reading explains (± {band} a year).", band=band)
     way = "down" if found.slope < 0.0 else "up"
     gap = Say("")
-    if isinstance(found.day_reached, float):
-        day = date.min + timedelta(days=round(found.day_reached) - 1)
-        gap = Say(" At that pace its stop gap is gone in {month}.", {"month": day.strftime("%B %Y")})
-    elif found.day_reached == "passed":
+    if found.day_reached == "passed" or (isinstance(found.day_reached, float) and round(found.day_reached) <= last):
         gap = Say(" Its stop gap is gone already.")
+    elif isinstance(found.day_reached, float) and floor is not None:
+        soonest = last + (found.value_last - floor) / (abs(found.slope) + found.band)
+        days = {"month": found.day_reached, "soonest": soonest}
+        gap = Say(
+            " At that pace its stop gap is gone about {month}, {soonest} at the soonest.",
+            {name: date.fromordinal(round(day)).strftime("%B %Y") for name, day in days.items()},
+        )
     values: dict[str, Worded] = {"way": way, "a_year": a_year, "band": band, "gap": gap}
     return Verdict(tone="act", sentences=(Say("It goes {way} by {a_year} a year (± {band}).{gap}", values),))
 
