@@ -102,7 +102,7 @@ def judged(job: Job) -> Iterator[tuple[str, list[str]]]:
             try:
                 made = call(*told)
             except (VantokError, AssertionError, ValueError) as error:
-                yield name, [f"refused: {type(error).__name__} {error}"]
+                yield name, [" ".join(f"refused: {type(error).__name__} {error}".split())]
                 continue
             made = tuple(made) if isinstance(made, types.GeneratorType) else made
             kind, _ = kind_of(hints.get("return"))

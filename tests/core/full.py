@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import random
 from collections.abc import Iterator
 from typing import Any
 
-from pydantic import ValidationError
-
+from vantok_core.base.errors import FileFormatError
 from vantok_core.facts import Job
+from vantok_core.files.job_file import read_job, write_job
 from vantok_core.practice.planted_jobs import planted
 
 LESS, MORE = 0.8, 1.25
@@ -213,11 +214,11 @@ READ: dict[str, Any] = {"friction_m": 0.003, "floor_m": 0.002}
 
 def full_job() -> Job:
     """Return a planted job that was proved, with all the rest told of it too."""
-    told = next(one.job for one in planted() if one.key == "proved").model_dump()
+    told = json.loads(write_job(next(one.job for one in planted() if one.key == "proved")))
     told |= JOB | {"vehicle": told["vehicle"] | VEHICLE}
     told["states"] = [state if state["empty"] else state | LOADED for state in told["states"]]
     told["readings"] = [one | READ if one["place"] == "RL" else one for one in told["readings"]]
-    return Job.model_validate(told)
+    return read_job(json.dumps(told))
 
 
 def leaves(told: Any, path: tuple[str | int, ...] = ()) -> Iterator[tuple[tuple[str | int, ...], Any]]:
@@ -242,8 +243,8 @@ def put(told: Any, path: tuple[str | int, ...], value: Any) -> Any:
 
 
 def otherwise(job: Job, seed: int = 1) -> Iterator[tuple[str, Job]]:
-    """Yield a job with one fact less, more, not known or the other way; of facts that stand there several times one by chance."""
-    told, dice = job.model_dump(), random.Random(seed)
+    """Yield a job, as a file tells it, with one fact less or more, not known or the other way; of facts that stand there several times one by chance."""
+    told, dice = json.loads(write_job(job)), random.Random(seed)
     alike: dict[str, list[tuple[tuple[str | int, ...], Any]]] = {}
     for path, value in leaves(told):
         alike.setdefault(".".join(one for one in path if isinstance(one, str)), []).append((path, value))
@@ -254,8 +255,8 @@ def otherwise(job: Job, seed: int = 1) -> Iterator[tuple[str, Job]]:
         tries = (not value,) if isinstance(value, bool) else (type(value)(value * dice.choice((LESS, MORE))), None)
         for other in tries:
             try:
-                changed = Job.model_validate(put(told, path, other))
-            except ValidationError:
+                changed = read_job(json.dumps(put(told, path, other)))
+            except FileFormatError:
                 continue
             if changed != job:
                 yield f"{name} {'not known' if other is None else other}", changed

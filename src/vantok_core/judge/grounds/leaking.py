@@ -249,7 +249,7 @@ def still_open(job: Job) -> tuple[Say, ...]:
     return (
         *found,
         *(
-            (Say("To be looked at again with the setting as it is now: {anew}.", {"anew": ", ".join(anew)}),)
+            (Say("To be looked at again with the setting as it is now: {anew}.", {"anew": "; ".join(anew)}),)
             if anew
             else ()
         ),

@@ -54,12 +54,9 @@ def levels_told(job: Job) -> tuple[LevelTold, ...]:
 def _level_said(job: Job, one: PhoneLevel, base: PhoneLevel | None) -> Verdict:
     wheelbase = job.vehicle.base_m
     if base is None or base is one or wheelbase is None:
-        text = (
-            "Kept: what it changes is told once the empty vehicle was read so too."
-            if base is not one
-            else "The reference for the others."
-        )
-        return Verdict(tone="level", sentences=(Say(text),))
+        lacks = "the empty vehicle was read so too" if base is None else "the wheelbase is known"
+        told = Say("Kept: what it changes is told once {lacks}.", {"lacks": lacks})
+        return Verdict(tone="level", sentences=(Say("The reference for the others.") if base is one else told,))
     by_phone = (tan(one.pitch) - tan(base.pitch)) * wheelbase
     band = NINE_IN_TEN * hypot(one.sigma, base.sigma) * wheelbase
     end, other, way = ("nose", "rear", 1.0) if by_phone >= 0.0 else ("rear", "nose", -1.0)

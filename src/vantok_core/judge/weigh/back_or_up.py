@@ -13,6 +13,7 @@ from vantok_core.base.say import Quantity, Say, Verdict, length, mass
 from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.grounds.pitched import beam_moved
+from vantok_core.judge.weigh.thresholds import MOVE_WORTH
 from vantok_core.kits.choice import Choice
 from vantok_core.loads.plan import tongue_of
 from vantok_core.model import JobModel
@@ -65,12 +66,12 @@ def back_or_up(model: JobModel, state: JobState, choices: Sequence[Choice] = ())
 
 
 def said_of(rows: Sequence[Row]) -> Verdict | None:
-    """Return what the table comes to: what each gives the front and the rear; None without a hitch's row to hold against."""
+    """Return what the table comes to: what each gives the front and the rear; None without a hitch's row to hold against, or with nothing to give back."""
     plain, whole = (
         rows[0] if rows else None,
         max((r for r in rows if r.cannot == HITCH_CANNOT), key=lambda r: r.front_kg, default=None),
     )
-    if plain is None or whole is None:
+    if plain is None or whole is None or whole.front_kg - plain.front_kg < MOVE_WORTH:
         return None
     kit = max((r for r in rows if r.cannot == KIT_CANNOT), key=lambda r: r.rear, default=None)
     values = {"kg": mass(whole.front_kg - plain.front_kg), "up": length(whole.rear - plain.rear)}
