@@ -12,13 +12,16 @@ from django.utils import timezone
 from tests.core.test_families import KITS
 from tests.web.base import DemoCase, words
 from vantok.demo.closed import closed_jobs
-from vantok.desk.lessons import _hours, learnt_now
+from vantok.desk.lessons import _hours, entry_seen_here, key_of, learnt_now
 from vantok.desk.load import Desk
 from vantok.desk.opening import new_vehicle, next_number
+from vantok.records.choose.models import kind_of
 from vantok.records.garage.models import Customer
 from vantok.records.jobs.models import Job
 from vantok.records.learnt.models import Foretold, Lesson
 from vantok.records.measure.models import Reading
+from vantok.records.shelf.models import KitRecord
+from vantok_core.kits.registry import family_of, read_kit
 from vantok_core.upkeep.lessons import class_of
 
 
@@ -76,6 +79,18 @@ class Learning(DemoCase):
         self.assertIn("switched off", self.page("lessons"))
         self.client.post(reverse("lessons"), {"action": "key", "kind": "rate", "key": key, "to": "on"})
         self.assertEqual([one.n for one in learnt_now(decided.facts.job)], [9])
+
+    def test_a_kit_is_taken_as_strong_as_it_was_read_here(self) -> None:
+        """With nothing learnt the shelf's own entry goes on; with what others read its data are scaled, and say from how many."""
+        vehicle, shelf = self.job("041").vehicle, KitRecord.objects.get(code="FW-M")
+        self.assertIs(entry_seen_here(vehicle, shelf.data), shelf.data)
+        self.teach(self.job("041"), -0.3, 6, kind="strength", key=key_of("FW-M", kind_of(vehicle, shelf.to_core())))
+        taken = read_kit(entry_seen_here(vehicle, shelf.data))
+        assert taken.seen is not None
+        self.assertEqual(taken.seen.count, 6)
+        weaker = family_of(taken).highest_force(taken) / family_of(taken).highest_force(shelf.to_core())
+        self.assertAlmostEqual(weaker, taken.seen.ratio, places=3)
+        self.assertLess(weaker, 0.9)
 
     def test_hours_are_kept_against_the_sheets_own(self) -> None:
         """In all, and at either side against half of them: twice as long is ln 2 more, half as long ln 2 less; a card left open teaches none."""
