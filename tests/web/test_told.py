@@ -12,7 +12,7 @@ from django.utils import timezone
 from tests.told import held_against, once
 from tests.web.base import DemoCase
 from vantok.desk.load import Desk
-from vantok.records.jobs.models import Job
+from vantok.records.jobs.models import STAGES, Job
 from vantok.urls import PAGES
 
 TOLD = {
@@ -104,6 +104,16 @@ class Told(DemoCase):
     def test_hand_over(self) -> None:
         """The report, the label, the care."""
         self.told("hand_over")
+
+    def test_the_sentence_of_each_stage_with_its_tone(self) -> None:
+        """Green, act or limit: of every stage of every job."""
+        lines, seen = [], set[str]()
+        for job in Job.objects.filter(number__startswith="2026-").order_by("number"):
+            desk = Desk.look(job.pk)
+            told = ((stage, desk.verdict(stage)) for stage, _ in STAGES)
+            said = (f"{stage}: {one.tone}: {one.in_units('metric')}" for stage, one in told)
+            lines.append(once(job.number, (DAY.sub("(day)", one).replace("\u00a0", " ") for one in said), seen))
+        held_against(self, "sentences", lines)
 
     def test_no_page_of_a_job_is_left_out(self) -> None:
         """Each stands in one file, or tells who changed what."""
