@@ -144,13 +144,11 @@ def _rake(asked: _Asked) -> Scored | None:
     stood, target = empty_rake(asked.model), asked.model.job.target
     if stood is None:
         return None
-    rake = stood + float(asked.loaded.d_f - asked.loaded.d_r)
     errors = asked.model.axle_errors(asked.key, asked.choice.vehicle)
-    band = (
-        NINE_IN_TEN * sqrt(max(float(errors[0, 0] + errors[1, 1] - 2.0 * errors[0, 1]), 0.0))
-        if errors is not None
-        else 0.0
-    )
+    if errors is None:
+        return None
+    rake = stood + float(asked.loaded.d_f - asked.loaded.d_r)
+    band = NINE_IN_TEN * sqrt(max(float(errors[0, 0] + errors[1, 1] - 2.0 * errors[0, 1]), 0.0))
     wanted = {"keep_rake": target.rake_m, "level": 0.0}.get(target.school)
     off = 0.0 if wanted is None else abs(rake - wanted)
     met = None if wanted is None else True if off + band <= MET else False if off - band > MET else None
