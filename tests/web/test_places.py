@@ -1,6 +1,7 @@
 """The places beside the job: board, garage, shelf, start, settings; and the drawing's own promises."""
 
 import re
+from typing import get_args
 
 from django.db.models import F
 from django.urls import reverse
@@ -15,7 +16,7 @@ from vantok.drawing.stance import Stance
 from vantok.drawing.svg import tag
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
-from vantok_core.base.say import Quantity
+from vantok_core.base.say import Quantity, Tone
 from vantok_core.facts import JobVehicle
 from vantok_core.facts.classes import BODIES
 from vantok_core.loads.plan import state_margins
@@ -32,6 +33,7 @@ class Places(DemoCase):
             self.assertNotIn("Library bus", found)
         self.assertIn("No job matches “zeppelin”", self.page("board", q="zeppelin"))
         vehicle = self.job("041").vehicle
+        self.assertEqual(set(TONES), set(get_args(Tone)))  # else a job of another tone would be on no page
         self.page("board")  # sentences of the demo settled
         Job.objects.bulk_create(Job(number=f"2001-{n:03d}", vehicle=vehicle, tone=TONES[n * n % 4]) for n in range(60))
         Job.objects.filter(number__startswith="2001-").update(

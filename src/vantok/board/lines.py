@@ -12,12 +12,15 @@ from django.urls import reverse
 from django.utils.safestring import SafeString
 
 from vantok.drawing.small import OUTLINED, small_svg
+from vantok.people.models import User
 from vantok.records.jobs.models import STAGES
 from vantok_core.base.units import System
 
+NAMED = ("username", "first_name", "last_name")
+"""What a person is called by."""
 READ = (
     *("pk", "number", "stage", "verdict", "verdict_us", "tone", "waits", "stands", "promised", "warranty"),
-    *("came_back_id", "stamp", "told_stamp", "bay__name", "who__username", "who__first_name", "who__last_name"),
+    *("came_back_id", "stamp", "told_stamp", "bay__name", *(f"who__{name}" for name in NAMED)),
     *("vehicle__label", "vehicle__customer__name", *(f"vehicle__{name}" for name in OUTLINED)),
 )
 """What the board reads of a job: what its line shows, and whether its sentence is of today."""
@@ -63,7 +66,7 @@ def line_of(job: Any, units: System, today: date) -> Line:
         stands=tuple(job.stands or ()),
         stage=LABELS.get(job.stage, job.stage),
         bay=job.bay__name or "",
-        who=f"{job.who__first_name or ''} {job.who__last_name or ''}".strip() or job.who__username or "",
+        who=str(User(**{name: getattr(job, f"who__{name}") or "" for name in NAMED})),
         promised=job.promised,
         missed=bool(job.promised and job.promised < today),
         sentence=job.verdict_us if units == "us" else job.verdict,
