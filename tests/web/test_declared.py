@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from django.core.exceptions import ValidationError
+from django.db.models import JSONField
 from django.urls import reverse
 
 from tests.web.base import DemoCase, words
-from vantok.board.within import KEY_WORDS
+from vantok.board.within import KEY_WORDS, figure
 from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
 from vantok.desk.translate import OF_JOB, OF_STATE, PAGES, SHEETS
@@ -14,9 +16,9 @@ from vantok.people.rights import CHANGING, right_to_change
 from vantok.records.garage.models import BEYOND, COLUMNS, Vehicle
 from vantok.records.jobs.models import Job
 from vantok.records.weigh.models import LoadState
+from vantok_core.facts import Facts, JobState, JobVehicle
 from vantok_core.facts import Job as CoreJob
-from vantok_core.facts import JobState, JobVehicle
-from vantok_core.facts.declared import declared
+from vantok_core.facts.declared import Of, bounds, declared, figures
 from vantok_core.facts.proving import Proving
 from vantok_core.files.job_file import read_job, write_job
 
@@ -89,6 +91,48 @@ class Declared(DemoCase):
         kept = Desk.open(job.pk).facts.job
         again = import_job(User.objects.get(username="marit"), read_job(write_job(kept)))
         self.assertEqual(Desk.open(again.pk).job.vehicle.over_all_m, 2.15)
+
+    def test_a_figure_is_of_one_kind_wherever_it_stands(self) -> None:
+        """No name is a length here and a mass there; the history says each in the reader's units, what is held in km/h too."""
+        found: dict[str, Of] = {}
+        models = [Facts]
+        for model in models:
+            models += model.__subclasses__()
+            for name, of in figures(model).items():
+                self.assertEqual(
+                    (of.kind, of.si), (found.setdefault(name, of).kind, found[name].si), f"{model.__name__}.{name}"
+                )
+        said = {
+            "speed_kmh": (65.0, "40 mph"),
+            "p1_pa": (206_843.0, "30 psi"),
+            "bush_m": (0.0635, "0.0635"),
+            "rear_bush_m": (0.0635, "2 1/2 in"),
+        }
+        said |= {
+            "tyre-rear": (250_000.0, "1428 lb/in"),
+            "fill": (0.5, "50 %"),
+            "kelvin_1": (293.15, "68 °F"),
+            "capacity_l": (100.0, "26 gal"),
+        }
+        self.assertEqual(
+            {n: figure(n, v, "us").replace("\u00a0", " ") for n, (v, _) in said.items()},
+            {n: s for n, (_, s) in said.items()},
+        )
+
+    def test_a_column_is_bounded_where_its_fact_is_declared(self) -> None:
+        """Every column of a declared figure refuses just past the bounds of the fact, and takes what lies on them."""
+        held = 0
+        for record, model in ((Vehicle, JobVehicle), (Job, CoreJob), (LoadState, JobState)):
+            for column in record._meta.concrete_fields:
+                if column.name not in figures(model) or isinstance(column, JSONField):
+                    continue
+                for bound, past in zip(bounds(model, column.name), (-1e-6, 1e-6), strict=True):
+                    if bound is not None:
+                        column.run_validators(bound)
+                        with self.assertRaises(ValidationError, msg=column.name):
+                            column.run_validators(bound + past)
+                        held += 1
+        self.assertGreater(held, 60)
 
     def test_words_of_every_key_are_its_declaration(self) -> None:
         """The history calls what stands in a document by the words of its declaration."""

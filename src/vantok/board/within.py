@@ -8,15 +8,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from vantok_core.base.units import System, show
-from vantok_core.facts import Job, JobVehicle
-from vantok_core.facts.declared import declared
+from vantok_core.facts import Facts, Job, JobVehicle
+from vantok_core.facts.declared import Of, declared, figures
 from vantok_core.facts.proving import Proving
+from vantok_core.facts.sizes import SIZES
+from vantok_core.facts.vehicle import OWN
 
 WITHIN = {("job", "proving"), ("job", "sheets"), ("vehicle", "beyond")}
 """Fields that hold several facts, each with a key of its own: they change, and are put back, by what changed in them."""
-KIND_OF = {"_kg": "mass", "_m": "length", "_pa": "pressure", "_l": "volume", "_n_per_m": "rate"}
-"""What a figure is, by the end of its field's name."""
-SHARES = ("share", "restored", "fill")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -131,9 +130,20 @@ def _fact(name: str, value: Any, units: System) -> str:
     return str(value)
 
 
+def _kinds() -> dict[str, Of]:
+    """Return what every figure of the facts is of, by its field's name, with what stands by a name of its own in a document."""
+    found = {name: Of(one.kind) for name, one in SIZES.items()} | {name: Of(own.kind) for name, own in OWN.items()}
+    models = [Facts]
+    for model in models:
+        models += model.__subclasses__()
+        found |= figures(model)
+    return found
+
+
+FIGURES = _kinds()
+
+
 def figure(field: str, value: float, units: System) -> str:
-    """Return a figure in a person's units, its kind by the end of its field's name."""
-    measured = next((k for end, k in KIND_OF.items() if field.endswith(end)), None)
-    if measured is None and field in SHARES:
-        measured = "percent"
-    return f"{value:g}" if measured is None else show(measured, value, units)
+    """Return a figure in a person's units, as it is declared; value: as the facts hold it."""
+    of = FIGURES.get(field)
+    return f"{value:g}" if of is None else show(of.kind, value * of.si, units)

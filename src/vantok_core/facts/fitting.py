@@ -9,10 +9,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from vantok_core.facts.declared import Of
 from vantok_core.facts.kinds import Facts, Line, Metres, Name, Pascals, School, Sentence
 from vantok_core.facts.kit import Kit
 
-Torque = Annotated[float, Field(gt=0.0, le=5000.0, allow_inf_nan=False)]
+Torque = Annotated[float, Field(gt=0.0, le=5000.0, allow_inf_nan=False), Of("torque")]
 
 
 class CardMark(Facts):
@@ -59,7 +60,7 @@ class Target(Facts):
     """
 
     school: School = "share_of_sag"
-    share: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)] = 0.7
+    share: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False), Of("percent")] = 0.7
     rake_m: Metres = 0.0
     beam_m: Metres = 0.0
     front_raise_m: Metres | None = None
@@ -104,7 +105,7 @@ class AsSet(Facts):
     """How a setting was made on the vehicle: by whom, when (ISO 8601), with which gauge or tape, at what temperature (K)."""
 
     gauge: Line = ""
-    kelvin: Annotated[float, Field(ge=200.0, le=350.0, allow_inf_nan=False)] | None = None
+    kelvin: Annotated[float, Field(ge=200.0, le=350.0, allow_inf_nan=False), Of("temperature")] | None = None
     by: Name = ""
     at: Annotated[str, Field(max_length=40)] = ""
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from vantok_core.facts.declared import Told
+from vantok_core.facts.declared import Of, Told
 from vantok_core.facts.kinds import Facts, Sentence
 
 Zone = Literal["FL", "FR", "ML", "MR", "RL", "RR"]
@@ -55,8 +55,8 @@ class Complaint(Facts):
     code: Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")]
     answer: Answer = ""
     speed_mps: Annotated[
-        Annotated[float, Field(ge=0.0, le=70.0, allow_inf_nan=False)] | None,
-        Told("at what speed", "speed", "listen", "listen"),
+        Annotated[float, Field(ge=0.0, le=70.0, allow_inf_nan=False), Of("speed")] | None,
+        Told("at what speed", "listen", "listen"),
     ] = None
     road: Annotated[Road, Told("on what road", right="listen", page="listen")] = ""
     load: Annotated[With, Told("with what load", right="listen", page="listen")] = ""
@@ -66,7 +66,7 @@ class Complaint(Facts):
     ] = ""
 
 
-Tread = Annotated[float, Field(ge=0.0, le=0.03, allow_inf_nan=False)]
+Tread = Annotated[float, Field(ge=0.0, le=0.03, allow_inf_nan=False), Of("depth")]
 
 
 class TreadRead(Facts):
@@ -78,7 +78,7 @@ class TreadRead(Facts):
     outer_m: Tread
 
 
-Degrees = Annotated[float, Field(ge=-20.0, le=20.0, allow_inf_nan=False)] | None
+Degrees = Annotated[float, Field(ge=-20.0, le=20.0, allow_inf_nan=False), Of("degrees")] | None
 
 
 class Aligned(Facts):

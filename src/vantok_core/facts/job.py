@@ -13,7 +13,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from vantok_core.base.names import ARCHES, AXLES_WHOLE, WALK
-from vantok_core.facts.declared import Told
+from vantok_core.facts.declared import Of, Told
 from vantok_core.facts.fitting import AlreadyOn, Fitting, Target, ToFollow
 from vantok_core.facts.inspection import Aligned, Complaint, Inspected, TreadRead
 from vantok_core.facts.kinds import (
@@ -78,16 +78,16 @@ class Job(Facts):
     aims: Annotated[dict[AimKey, bool], Told("what the job is for", right="listen", page="listen")] = {}
     assessment: Annotated[bool, Told("assessment only: nothing is fitted", right="listen", page="listen")] = False
     odometer_km: Annotated[
-        Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)] | None,
-        Told("odometer", "travel", "listen", "listen"),
+        Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False), Of("travel")] | None,
+        Told("odometer", "listen", "listen"),
     ] = None
     notes: Annotated[Words, Told("faults and wear to cure first", right="listen", page="listen")] = ""
     later: Annotated[Sentence, Told("what will be added later", right="listen", page="listen")] = ""
     inspection: Annotated[
         tuple[Inspected, ...], Field(max_length=60), Told("inspection", right="inspect", page="inspect", part=True)
     ] = ()
-    space_left_m: Annotated[Room | None, Told("space to the tyre, left", "length", page="choose")] = None
-    space_right_m: Annotated[Room | None, Told("space to the tyre, right", "length", page="choose")] = None
+    space_left_m: Annotated[Room | None, Told("space to the tyre, left", page="choose")] = None
+    space_right_m: Annotated[Room | None, Told("space to the tyre, right", page="choose")] = None
     lines: Annotated[Literal["", "clear", "close"], Told("lines and exhaust", page="choose")] = ""
     no_baseline: Annotated[Sentence, Told("no empty baseline, because", right="choose", page="choose")] = ""
     never_empty: Annotated[bool, Told("never empty: judged as it stands", page="measure")] = False
@@ -102,11 +102,11 @@ class Job(Facts):
     ] = ()
     target: Annotated[Target, Told("target", right="choose", page="choose", part=True)] = Target()
     roll_wanted: Annotated[
-        Annotated[float, Field(ge=0.3, le=1.0, allow_inf_nan=False)],
-        Told("roll wanted, of what it is now", "percent", right="choose", page="choose"),
+        Annotated[float, Field(ge=0.3, le=1.0, allow_inf_nan=False), Of("percent")],
+        Told("roll wanted, of what it is now", right="choose", page="choose"),
     ] = 0.8
     weights: Annotated[
-        dict[Criterion, Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]],
+        dict[Criterion, Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False), Of("percent")]],
         Told("what counts in the choice", right="choose", page="choose"),
     ] = {}
     already: Annotated[AlreadyOn | None, Told("on already when it came", page="measure")] = None

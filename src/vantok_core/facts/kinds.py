@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from vantok_core.facts.classes import LOAD_INDEX, SPRINGS
+from vantok_core.facts.declared import Of
 
 
 def _shown(text: str) -> str:
@@ -35,18 +36,24 @@ def _known_index(index: int) -> int:
     return index
 
 
-Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False)]
-Pascals = Annotated[float, Field(ge=0.0, le=3e6, allow_inf_nan=False)]
-PositiveMetres = Annotated[float, Field(ge=0.1, le=30.0, allow_inf_nan=False)]
+Metres = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False), Of("length")]
+Pascals = Annotated[float, Field(ge=0.0, le=3e6, allow_inf_nan=False), Of("pressure")]
+Along = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False), Of("length", low=-5.0, high=25.0)]
+"""A place along the vehicle, behind its front axle."""
+Aside = Annotated[float, Field(ge=-30.0, le=30.0, allow_inf_nan=False), Of("length", low=-2.0, high=2.0)]
+"""A place to the left of its middle."""
+PositiveMetres = Annotated[float, Field(ge=0.1, le=30.0, allow_inf_nan=False), Of("length")]
 """A wheelbase, a track, a trailer's lever: nothing on the road is shorter than a hand."""
-Overhang = Annotated[float, Field(ge=0.0, le=30.0, allow_inf_nan=False)]
-Kilograms = Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)]
-Gain = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-Rating = Annotated[float, Field(gt=0.0, le=60_000.0, allow_inf_nan=False)]
+Overhang = Annotated[float, Field(ge=0.0, le=30.0, allow_inf_nan=False), Of("length")]
+Kilograms = Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False), Of("mass")]
+Carried = Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False), Of("mass", high=30_000.0)]
+"""What one thing carried weighs."""
+Gain = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False), Of("mass")]
+Rating = Annotated[float, Field(gt=0.0, le=60_000.0, allow_inf_nan=False), Of("mass", low=1.0)]
 """What a plate allows: a rating of nought is none."""
-RateInNewtons = Annotated[float, Field(ge=1000.0, le=1e7, allow_inf_nan=False)]
+RateInNewtons = Annotated[float, Field(ge=1000.0, le=1e7, allow_inf_nan=False), Of("rate")]
 Spring = Annotated[str, AfterValidator(_known_spring)]
-LoadIndex = Annotated[int, AfterValidator(_known_index)]
+LoadIndex = Annotated[int, Field(ge=min(LOAD_INDEX), le=max(LOAD_INDEX)), AfterValidator(_known_index)]
 Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,30}$")]
 Line = Annotated[str, Field(max_length=40), AfterValidator(one_line)]
 Name = Annotated[str, Field(max_length=120), AfterValidator(one_line)]
@@ -77,7 +84,7 @@ Datum = Literal[
     "access_hole",
 ]
 PointKey = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,29}$")]
-DegreesPerMetre = Annotated[float, Field(ge=-300.0, le=300.0, allow_inf_nan=False)]
+DegreesPerMetre = Annotated[float, Field(ge=-300.0, le=300.0, allow_inf_nan=False), Of("gain")]
 HitchKind = Literal["ball", "gooseneck", "pin", "caravan"]
 Phase = Literal["before", "after", "off"]
 """Before: as it came; after: with the job's kit on; off: with what was on when it came taken off or let down, at the same load."""
@@ -117,8 +124,8 @@ Wish = Literal["no_drilling", "one_day", "no_upkeep", "cheap", "reversible", "em
 AxleKey = Literal["front", "rear"]
 
 
-Room = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
-Pressure = Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False)]
+Room = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False), Of("length")]
+Pressure = Annotated[float, Field(ge=0.0, le=5e6, allow_inf_nan=False), Of("pressure")]
 
 
 class Facts(BaseModel):

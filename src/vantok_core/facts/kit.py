@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from vantok_core.facts.declared import Of
 from vantok_core.facts.kinds import MADE_KNOWN, UNKNOWN_MAKE, Facts, Line, Name, Sentence
 from vantok_core.facts.parts import NotNegative, Positive
 
@@ -33,13 +34,13 @@ class Fastener(Facts):
 
     name: Name
     count: Annotated[int, Field(ge=1, le=64)] = 1
-    torque_nm: Annotated[float, Field(gt=0.0, le=2000.0, allow_inf_nan=False)] | None = None
+    torque_nm: Annotated[float, Field(gt=0.0, le=2000.0, allow_inf_nan=False), Of("torque")] | None = None
     state: Literal["dry", "oiled", "locker"] = "dry"
     at_ride_height: bool = False
     stages: Annotated[int, Field(ge=1, le=5)] = 1
     crosswise: bool = False
     whose: Literal["kit", "vehicle"] = "kit"
-    head_m: Annotated[float, Field(gt=0.0, le=0.12, allow_inf_nan=False)] | None = None
+    head_m: Annotated[float, Field(gt=0.0, le=0.12, allow_inf_nan=False), Of("length")] | None = None
     only: Annotated[tuple[Variant, ...], Field(max_length=2)] = ()
 
 
@@ -172,10 +173,10 @@ class Kit(BaseModel):
     fasteners: Annotated[tuple[Fastener, ...], Field(max_length=40)] = ()
     steps: Annotated[tuple[KitStep, ...], Field(max_length=60)] = ()
     care: Annotated[tuple[Care, ...], Field(max_length=12)] = ()
-    settling_m: Annotated[float, Field(ge=0.0, le=0.05)] | None = None
+    settling_m: Annotated[float, Field(ge=0.0, le=0.05), Of("length")] | None = None
     maker_data: bool = True
     seen: SeenHere | None = None
-    mass_kg: Annotated[float, Field(gt=0.0, le=500.0, allow_inf_nan=False)] | None = None
+    mass_kg: Annotated[float, Field(gt=0.0, le=500.0, allow_inf_nan=False), Of("mass")] | None = None
 
     @model_validator(mode="after")
     def _can_be(self) -> Kit:

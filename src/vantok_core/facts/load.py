@@ -7,9 +7,12 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from vantok_core.facts.declared import Told
+from vantok_core.facts.declared import Of, Told
 from vantok_core.facts.kinds import (
     MOST_ITEMS,
+    Along,
+    Aside,
+    Carried,
     Facts,
     Gain,
     Key,
@@ -32,8 +35,8 @@ class PlannedChange(Facts):
     state: Key
     mass_kg: Kilograms = 0.0
     station_m: Metres = 0.0
-    lateral_m: Metres = 0.0
-    larger_tyre_m: Annotated[float, Field(ge=-0.2, le=0.2, allow_inf_nan=False)] = 0.0
+    lateral_m: Aside = 0.0
+    larger_tyre_m: Annotated[float, Field(ge=-0.2, le=0.2, allow_inf_nan=False), Of("length")] = 0.0
 
 
 class EmptyLoad(Facts):
@@ -58,7 +61,7 @@ class LoadZone(Facts):
     end: Metres
     right: Metres
     left: Metres
-    height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False)] | None = None
+    height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False), Of("length")] | None = None
     rating_kg: Rating | None = None
 
     @model_validator(mode="after")
@@ -82,20 +85,20 @@ class Tank(Facts):
     """A tank: capacity in litres, how full (0-1), what is in it (kg per litre), where."""
 
     name: Name
-    capacity_l: Annotated[float, Field(gt=0.0, le=20_000.0, allow_inf_nan=False)]
-    fill: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
-    kg_per_l: Annotated[float, Field(gt=0.0, le=3.0, allow_inf_nan=False)] = 1.0
-    station_m: Metres
-    lateral_m: Metres = 0.0
+    capacity_l: Annotated[float, Field(gt=0.0, le=20_000.0, allow_inf_nan=False), Of("volume", low=1.0)]
+    fill: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False), Of("percent")]
+    kg_per_l: Annotated[float, Field(ge=0.1, le=3.0, allow_inf_nan=False)] = 1.0
+    station_m: Along
+    lateral_m: Aside = 0.0
 
 
 class People(Facts):
     """People in a row of seats: how many, the mass of each, where."""
 
     count: Annotated[int, Field(ge=1, le=60)]
-    mass_kg: Annotated[float, Field(gt=0.0, le=250.0, allow_inf_nan=False)] = 75.0
-    station_m: Metres
-    lateral_m: Metres = 0.0
+    mass_kg: Annotated[float, Field(gt=0.0, le=250.0, allow_inf_nan=False), Of("mass")] = 75.0
+    station_m: Along
+    lateral_m: Aside = 0.0
 
 
 class LoadItem(Facts):
@@ -103,10 +106,10 @@ class LoadItem(Facts):
     a thing that can be moved, which what is built in cannot."""
 
     name: Name
-    mass_kg: Kilograms
-    station_m: Metres
-    lateral_m: Metres = 0.0
-    height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False)] | None = None
+    mass_kg: Carried
+    station_m: Along
+    lateral_m: Aside = 0.0
+    height_m: Annotated[float, Field(ge=0.0, le=6.0, allow_inf_nan=False), Of("length")] | None = None
     movable: bool = False
 
 
@@ -114,24 +117,25 @@ class TrailerItem(Facts):
     """Something on the trailer, the empty trailer itself being one: mass, distance behind the ball."""
 
     name: Name
-    mass_kg: Kilograms
-    behind_ball_m: Metres
+    mass_kg: Carried
+    behind_ball_m: Annotated[Metres, Of("length", low=-2.0, high=25.0)]
 
 
 class Condition(Facts):
     """How the vehicle stood as a state was read: fuel and water, 0 to 1; people aboard; tyre pressures by corner (Pa gauge); temperature (K); on what it stood;
     odometer (km); settled: rolled and bounced before it was read; by whom, when (ISO 8601)."""
 
-    fuel: Annotated[float, Field(ge=0.0, le=1.0)] | None = None
-    water: Annotated[float, Field(ge=0.0, le=1.0)] | None = None
+    fuel: Annotated[float, Field(ge=0.0, le=1.0), Of("percent")] | None = None
+    water: Annotated[float, Field(ge=0.0, le=1.0), Of("percent")] | None = None
     people: Annotated[int, Field(ge=0, le=100)] | None = None
     tyres_pa: Annotated[
-        dict[Literal["FL", "FR", "RL", "RR"], Annotated[float, Field(ge=0.0, le=2e6)]], Field(max_length=4)
+        dict[Literal["FL", "FR", "RL", "RR"], Annotated[float, Field(ge=0.0, le=2e6), Of("pressure")]],
+        Field(max_length=4),
     ] = {}
-    kelvin: Annotated[float, Field(ge=200.0, le=350.0)] | None = None
+    kelvin: Annotated[float, Field(ge=200.0, le=350.0), Of("temperature")] | None = None
     ground: Line = ""
     settled: bool = False
-    odometer_km: Annotated[float, Field(ge=0.0, le=3e6)] | None = None
+    odometer_km: Annotated[float, Field(ge=0.0, le=3e6), Of("travel")] | None = None
     by: Name = ""
     at: Annotated[str, Field(max_length=40)] = ""
 
@@ -153,33 +157,35 @@ class JobState(Facts):
     key: Key
     name: Annotated[Name, Told("state", page="weigh")]
     empty: Annotated[bool, Told("empty", page="weigh")] = False
-    front_kg: Annotated[Kilograms | None, Told("front axle, scale", "mass", page="scales")] = None
-    rear_kg: Annotated[Kilograms | None, Told("rear axle, scale", "mass", page="scales")] = None
+    front_kg: Annotated[Kilograms | None, Told("front axle, scale", page="scales")] = None
+    rear_kg: Annotated[Kilograms | None, Told("rear axle, scale", page="scales")] = None
     corners_kg: Annotated[
-        tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None, Told("wheel pads", "mass", page="scales", part=True)
+        tuple[Kilograms, Kilograms, Kilograms, Kilograms] | None, Told("wheel pads", page="scales", part=True)
     ] = None
     items: Annotated[tuple[LoadItem, ...], Field(max_length=MOST_ITEMS), Told("items", page="weigh", part=True)] = ()
     tanks: Annotated[tuple[Tank, ...], Field(max_length=MOST_ITEMS), Told("tanks", page="weigh", part=True)] = ()
     people: Annotated[tuple[People, ...], Field(max_length=MOST_ITEMS), Told("people", page="weigh", part=True)] = ()
-    tongue_kg: Annotated[Kilograms, Told("tongue load", "mass", page="trailer")] = 0.0
-    trailer_kg: Annotated[Kilograms, Told("trailer mass", "mass", page="trailer")] = 0.0
-    trailer_axle_m: Annotated[PositiveMetres | None, Told("ball to trailer axle", "length", page="trailer")] = None
+    tongue_kg: Annotated[Kilograms, Told("tongue load", page="trailer")] = 0.0
+    trailer_kg: Annotated[Kilograms, Told("trailer mass", page="trailer")] = 0.0
+    trailer_axle_m: Annotated[
+        PositiveMetres | None, Of("length", low=0.5, high=20.0), Told("ball to trailer axle", page="trailer")
+    ] = None
     trailer_level_m: Annotated[
-        PositiveMetres | None, Told("coupling height where it stands level", "length", page="trailer")
+        PositiveMetres | None, Of("length", high=2.0), Told("coupling height where it stands level", page="trailer")
     ] = None
     restored: Annotated[
-        float, Field(ge=0.0, le=1.0), Told("front load given back by spring bars", "percent", page="trailer")
+        float, Field(ge=0.0, le=1.0), Of("percent"), Told("front load given back by spring bars", page="trailer")
     ] = 0.0
     trailer_items: Annotated[
         tuple[TrailerItem, ...], Field(max_length=MOST_ITEMS), Told("on the trailer", page="trailer", part=True)
     ] = ()
-    trailer_axle_rating_kg: Annotated[Rating | None, Told("trailer axle rating", "mass", "rate", "trailer")] = None
-    trailer_tyres_kg: Annotated[Rating | None, Told("trailer tyres' limit", "mass", "rate", "trailer")] = None
-    trailer_scale_kg: Annotated[Kilograms | None, Told("trailer wheels, scale", "mass", page="trailer")] = None
-    tag_kg: Annotated[Kilograms | None, Told("of the rear, on the tag axle", "mass", page="scales")] = None
+    trailer_axle_rating_kg: Annotated[Rating | None, Told("trailer axle rating", "rate", "trailer")] = None
+    trailer_tyres_kg: Annotated[Rating | None, Told("trailer tyres' limit", "rate", "trailer")] = None
+    trailer_scale_kg: Annotated[Kilograms | None, Told("trailer wheels, scale", page="trailer")] = None
+    tag_kg: Annotated[Kilograms | None, Told("of the rear, on the tag axle", page="scales")] = None
     weighed_at: Annotated[datetime | None, Told("scale ticket of", page="scales")] = None
     changed_at: Annotated[datetime | None, Told("load last changed", page="weigh")] = None
-    weighed_gain_kg: Annotated[tuple[Gain, Gain] | None, Told("what the plan made then", "mass", page="scales")] = None
+    weighed_gain_kg: Annotated[tuple[Gain, Gain] | None, Told("what the plan made then", page="scales")] = None
     conditions: Annotated[Sentence, Told("fuel, water, people, pressures", page="scales")] = ""
     condition: Annotated[Condition | None, Told("how it stood when it was read", page="condition")] = None
     more: Annotated[bool, Told("more is on board than is listed", page="weigh")] = False

@@ -6,10 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from vantok_core.facts.declared import Told
+from vantok_core.facts.declared import Of, Told
 from vantok_core.facts.kinds import Facts, Key, Name, Pascals, Sentence
 
-Kelvin = Annotated[float, Field(ge=200.0, le=350.0, allow_inf_nan=False)]
+Kelvin = Annotated[float, Field(ge=200.0, le=350.0, allow_inf_nan=False), Of("temperature")]
 Stamp = Annotated[str, Field(max_length=40)]
 Mark = Annotated[str, Field(max_length=80)]
 """A kit and its setting in one line, as a reading has it."""
@@ -24,7 +24,7 @@ class LeakTest(Facts):
 
     key: Key
     side: Literal["left", "right", "both"]
-    p1_pa: Annotated[float, Field(gt=0.0, le=3e6, allow_inf_nan=False)]
+    p1_pa: Annotated[float, Field(gt=0.0, le=3e6, allow_inf_nan=False), Of("pressure")]
     kelvin_1: Kelvin
     began: Stamp
     by: Name = ""
@@ -46,7 +46,7 @@ class Clearance(Facts):
     moment: Moment = "after"
     how: Literal["", "hand", "wheels_off", "engine"] = ""
     found: Literal["clear", "touches", "witnessed"]
-    left_m: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)] | None = None
+    left_m: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False), Of("length")] | None = None
     note: Sentence = ""
     overruled: Sentence = ""
     mark: Mark = ""
@@ -67,7 +67,7 @@ class Drive(Facts):
     moment: Moment
     rater: Rater
     course: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
-    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)] | None = None
+    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False), Of("speed", 1.0 / 3.6)] | None = None
     state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
     grades: Annotated[dict[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], Graded], Field(max_length=40)] = {}
     felt: Annotated[tuple[Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")], ...], Field(max_length=20)] = ()
@@ -138,7 +138,7 @@ class RoadLog(Facts):
     key: Key
     moment: Moment
     course: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
-    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)]
+    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False), Of("speed", 1.0 / 3.6)]
     state: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,30}$")] = ""
     rate: Annotated[float, Field(gt=0.0, le=1e5, allow_inf_nan=False)]
     seconds: Annotated[float, Field(gt=0.0, le=1e5, allow_inf_nan=False)]
@@ -160,7 +160,8 @@ class RideLine(Facts):
 
     name: Name
     rear_m: Annotated[
-        tuple[Annotated[float, Field(ge=-5.0, le=5.0, allow_inf_nan=False)], ...], Field(min_length=2, max_length=200)
+        tuple[Annotated[float, Field(ge=-5.0, le=5.0, allow_inf_nan=False), Of("length")], ...],
+        Field(min_length=2, max_length=200),
     ]
 
 
@@ -170,7 +171,7 @@ class RideKept(Facts):
 
     key: Key
     piece: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
-    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False)]
+    speed_kmh: Annotated[float, Field(gt=0.0, le=200.0, allow_inf_nan=False), Of("speed", 1.0 / 3.6)]
     state: Name = ""
     seconds: Annotated[float, Field(gt=0.0, le=600.0, allow_inf_nan=False)]
     said: Annotated[str, Field(min_length=1, max_length=1500)]

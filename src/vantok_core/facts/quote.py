@@ -6,11 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from vantok_core.facts.declared import Of
 from vantok_core.facts.kinds import Facts, Name
 from vantok_core.facts.parts import NotNegative
 
 Money = Annotated[float, Field(ge=0.0, le=1e6, allow_inf_nan=False)]
-Share = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)]
+Share = Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False), Of("percent")]
 Corrosion = Literal["none", "light", "moderate", "heavy"]
 LineKind = Literal["part", "work", "access", "consumables"]
 MOST_LINES = 60

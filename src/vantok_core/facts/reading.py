@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from vantok_core.facts.declared import Of
 from vantok_core.facts.kinds import MARK, AxleKey, Datum, Facts, Gain, Key, Line, Name, Phase, PointKey, Sentence
 
 Unsettled = Literal["", "lifted", "drift"]
@@ -59,10 +60,10 @@ class JobReading(Facts):
     phase: Phase = "before"
     datum: Datum
     place: PointKey
-    value_m: Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False)]
-    resolution_m: Annotated[float, Field(ge=1e-5, le=0.05, allow_inf_nan=False)] = 0.001
-    floor_m: Annotated[float, Field(ge=-0.3, le=0.3, allow_inf_nan=False)] = 0.0
-    friction_m: Annotated[float, Field(ge=0.0, le=0.2, allow_inf_nan=False)] | None = None
+    value_m: Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False), Of("length")]
+    resolution_m: Annotated[float, Field(ge=1e-5, le=0.05, allow_inf_nan=False), Of("length")] = 0.001
+    floor_m: Annotated[float, Field(ge=-0.3, le=0.3, allow_inf_nan=False), Of("length")] = 0.0
+    friction_m: Annotated[float, Field(ge=0.0, le=0.2, allow_inf_nan=False), Of("length")] | None = None
     instrument: Annotated[Line, Field(max_length=10)] = ""
     note: Sentence = ""
     text: Line = ""
@@ -74,7 +75,8 @@ class JobReading(Facts):
     under_kg: tuple[Gain, Gain] | None = None
     under_basis: Literal["", "none", "plan", "scale", "moved"] = ""
     unsettled: Unsettled = ""
-    told_gain_m: Annotated[float, Field(ge=-1.0, le=1.0, allow_inf_nan=False)] | None = None
+    told_gain_m: Annotated[float, Field(ge=-1.0, le=1.0, allow_inf_nan=False), Of("length")] | None = None
     repeats_m: Annotated[
-        tuple[Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False)], ...], Field(max_length=MOST_REPEATS)
+        tuple[Annotated[float, Field(ge=-0.05, le=5.0, allow_inf_nan=False), Of("length")], ...],
+        Field(max_length=MOST_REPEATS),
     ] = ()

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NamedTuple
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
-from vantok_core.facts.declared import Told
+from vantok_core.base.units import Kind
+from vantok_core.facts.declared import Of, Told
 from vantok_core.facts.hanging import HangingKind
 from vantok_core.facts.kinds import (
     DegreesPerMetre,
@@ -43,8 +44,26 @@ class NamedPoint(Facts):
 
 
 OwnName = Literal["tyre-front", "tyre-rear", "unsprung-front", "unsprung-rear", "place-front", "place-rear"]
-OWN: Mapping[str, tuple[float, float]] = {"tyre": (5e4, 3e6), "unsprung": (3.0, 900.0), "place": (0.05, 1.3)}
-"""What may stand in place of a class's figure, between which bounds: a wheel's tyre rate (N/m), a corner's unsprung mass (kg), a spring from the middle (m)."""
+
+
+class OwnFigure(NamedTuple):
+    """A figure that may stand in place of a class's: of what kind, and between which bounds (SI)."""
+
+    kind: Kind
+    low: float
+    high: float
+
+
+OWN: Mapping[str, OwnFigure] = {
+    f"{name}-{axle}": figure
+    for name, figure in (
+        ("tyre", OwnFigure("rate", 5e4, 3e6)),
+        ("unsprung", OwnFigure("mass", 3.0, 900.0)),
+        ("place", OwnFigure("length", 0.05, 1.3)),
+    )
+    for axle in ("front", "rear")
+}
+"""By name: a wheel's tyre rate, a corner's unsprung mass, a spring from the middle."""
 FactName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,29}$")]
 EquipmentKind = Literal[
     "stops",
@@ -97,44 +116,40 @@ class JobVehicle(Facts):
 
     label: Annotated[Name, Told("vehicle")] = ""
     body: Annotated[Body, Told("body style")] = "pickup"
-    wheelbase_m: Annotated[PositiveMetres | None, Told("wheelbase", "length")] = None
-    hitch_overhang_m: Annotated[Metres | None, Told("hitch overhang", "length")] = None
-    front_overhang_m: Annotated[Overhang | None, Told("front overhang", "length", page="coach")] = None
-    rear_overhang_m: Annotated[Overhang | None, Told("rear overhang", "length")] = None
-    over_all_m: Annotated[PositiveMetres | None, Told("height over all", "length")] = None
-    track_front_m: Annotated[PositiveMetres | None, Told("front track", "length")] = None
-    track_rear_m: Annotated[PositiveMetres | None, Told("rear track", "length")] = None
+    wheelbase_m: Annotated[PositiveMetres | None, Of("length", low=1.0), Told("wheelbase")] = None
+    hitch_overhang_m: Annotated[Metres | None, Of("length", low=-5.0), Told("hitch overhang")] = None
+    front_overhang_m: Annotated[Overhang | None, Told("front overhang", page="coach")] = None
+    rear_overhang_m: Annotated[Overhang | None, Told("rear overhang")] = None
+    over_all_m: Annotated[PositiveMetres | None, Told("height over all")] = None
+    track_front_m: Annotated[PositiveMetres | None, Of("length", low=0.5), Told("front track")] = None
+    track_rear_m: Annotated[PositiveMetres | None, Of("length", low=0.5), Told("rear track")] = None
     front_spring: Annotated[Spring | None, Told("front suspension")] = None
     rear_spring: Annotated[Spring | None, Told("rear suspension")] = None
     tyres: Annotated[Literal["car", "light_truck", "medium_duty"] | None, Told("tyre class")] = None
     dual_rear: Annotated[bool, Told("dual rear wheels")] = False
-    gross_kg: Annotated[Rating | None, Told("gross vehicle rating", "mass", "rate")] = None
-    front_axle_kg: Annotated[Rating | None, Told("front axle rating", "mass", "rate")] = None
-    rear_axle_kg: Annotated[Rating | None, Told("rear axle rating", "mass", "rate")] = None
-    front_tyres_kg: Annotated[Rating | None, Told("front tyres' limit", "mass", "rate")] = None
-    rear_tyres_kg: Annotated[Rating | None, Told("rear tyres' limit", "mass", "rate")] = None
-    hitch_kg: Annotated[Rating | None, Told("hitch vertical rating", "mass", "rate")] = None
-    towed_kg: Annotated[Rating | None, Told("towed rating", "mass", "rate")] = None
-    combination_kg: Annotated[Rating | None, Told("combination rating", "mass", "rate")] = None
+    gross_kg: Annotated[Rating | None, Told("gross vehicle rating", "rate")] = None
+    front_axle_kg: Annotated[Rating | None, Told("front axle rating", "rate")] = None
+    rear_axle_kg: Annotated[Rating | None, Told("rear axle rating", "rate")] = None
+    front_tyres_kg: Annotated[Rating | None, Told("front tyres' limit", "rate")] = None
+    rear_tyres_kg: Annotated[Rating | None, Told("rear tyres' limit", "rate")] = None
+    hitch_kg: Annotated[Rating | None, Told("hitch vertical rating", "rate")] = None
+    towed_kg: Annotated[Rating | None, Told("towed rating", "rate")] = None
+    combination_kg: Annotated[Rating | None, Told("combination rating", "rate")] = None
     hitch_kind: Annotated[HitchKind, Told("hitch")] = "ball"
     front_tyre_index: Annotated[LoadIndex | None, Told("front tyres' load index", right="rate")] = None
     rear_tyre_index: Annotated[LoadIndex | None, Told("rear tyres' load index, single", right="rate")] = None
     rear_dual_index: Annotated[LoadIndex | None, Told("rear tyres' load index, dual", right="rate")] = None
-    front_tyre_most_pa: Annotated[
-        Pressure | None, Told("front tyres' highest pressure", "pressure", "rate", "tyres")
-    ] = None
-    rear_tyre_most_pa: Annotated[Pressure | None, Told("rear tyres' highest pressure", "pressure", "rate", "tyres")] = (
-        None
-    )
-    front_wheel_kg: Annotated[Rating | None, Told("front wheel rating", "mass", "rate", "tyres")] = None
-    rear_wheel_kg: Annotated[Rating | None, Told("rear wheel rating", "mass", "rate", "tyres")] = None
-    tag_axle_kg: Annotated[Rating | None, Told("tag axle rating", "mass", "rate")] = None
-    front_camber_gain: Annotated[DegreesPerMetre | None, Told("front camber gain", "gain")] = None
-    rear_camber_gain: Annotated[DegreesPerMetre | None, Told("rear camber gain", "gain")] = None
-    front_toe_gain: Annotated[DegreesPerMetre | None, Told("front toe gain", "gain")] = None
-    rear_toe_gain: Annotated[DegreesPerMetre | None, Told("rear toe gain", "gain")] = None
-    front_droop_m: Annotated[Room | None, Told("front droop", "length")] = None
-    rear_droop_m: Annotated[Room | None, Told("rear droop", "length")] = None
+    front_tyre_most_pa: Annotated[Pressure | None, Told("front tyres' highest pressure", "rate", "tyres")] = None
+    rear_tyre_most_pa: Annotated[Pressure | None, Told("rear tyres' highest pressure", "rate", "tyres")] = None
+    front_wheel_kg: Annotated[Rating | None, Told("front wheel rating", "rate", "tyres")] = None
+    rear_wheel_kg: Annotated[Rating | None, Told("rear wheel rating", "rate", "tyres")] = None
+    tag_axle_kg: Annotated[Rating | None, Told("tag axle rating", "rate")] = None
+    front_camber_gain: Annotated[DegreesPerMetre | None, Told("front camber gain")] = None
+    rear_camber_gain: Annotated[DegreesPerMetre | None, Told("rear camber gain")] = None
+    front_toe_gain: Annotated[DegreesPerMetre | None, Told("front toe gain")] = None
+    rear_toe_gain: Annotated[DegreesPerMetre | None, Told("rear toe gain")] = None
+    front_droop_m: Annotated[Room | None, Told("front droop")] = None
+    rear_droop_m: Annotated[Room | None, Told("rear droop")] = None
     year: Annotated[Annotated[int, Field(ge=1900, le=2100)] | None, Told("year")] = None
     variant: Annotated[Line, Told("variant")] = ""
     plate: Annotated[Line, Told("registration")] = ""
@@ -152,8 +167,8 @@ class JobVehicle(Facts):
         dict[OwnName, float], Field(max_length=6), Told("own figures", right="rate", page="assumptions")
     ] = {}
     points: Annotated[tuple[NamedPoint, ...], Field(max_length=60), Told("named points")] = ()
-    front_rate_n_per_m: Annotated[RateInNewtons | None, Told("front wheel rate", "rate")] = None
-    rear_rate_n_per_m: Annotated[RateInNewtons | None, Told("rear wheel rate", "rate")] = None
+    front_rate_n_per_m: Annotated[RateInNewtons | None, Told("front wheel rate")] = None
+    rear_rate_n_per_m: Annotated[RateInNewtons | None, Told("rear wheel rate")] = None
     rear_group: Annotated[GroupForm | None, Told("rear axle group", right="rate", page="coach")] = None
     front_elements: Annotated[
         tuple[ElementForm, ...], Field(max_length=24), Told("what else is on the front", right="rate")
@@ -196,9 +211,9 @@ class JobVehicle(Facts):
     @model_validator(mode="after")
     def _own_that_can_be(self) -> JobVehicle:
         for name, value in self.own.items():
-            low, high = OWN[name.split("-")[0]]
-            if not low <= value <= high:
-                raise ValueError(f"own.{name}: it lies between {low:g} and {high:g}")
+            own = OWN[name]
+            if not own.low <= value <= own.high:
+                raise ValueError(f"own.{name}: it lies between {own.low:g} and {own.high:g}")
         return self
 
     @property

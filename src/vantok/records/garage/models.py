@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from vantok.records.columns import count, figure
 from vantok_core.facts import JobVehicle
-from vantok_core.facts.classes import BODIES, LOAD_INDEX, SPRINGS, TYRES
+from vantok_core.facts.classes import BODIES, SPRINGS, TYRES
 from vantok_core.facts.declared import declared
 
 SAID = {name: one.words for name, one in declared(JobVehicle).items()}
@@ -36,26 +36,6 @@ class Customer(models.Model):
         return self.name
 
 
-def _metres(label: str, help_text: str = "", low: float = 0.0) -> models.FloatField[float | None, float | None]:
-    limits = [MinValueValidator(low), MaxValueValidator(30.0)]
-    return models.FloatField(label, null=True, blank=True, validators=limits, help_text=help_text)
-
-
-def _kilograms(label: str) -> models.FloatField[float | None, float | None]:
-    limits = [MinValueValidator(1.0), MaxValueValidator(60_000.0)]
-    return models.FloatField(label, null=True, blank=True, validators=limits)
-
-
-def _load_index(label: str) -> models.PositiveSmallIntegerField[int | None, int | None]:
-    limits = [MinValueValidator(min(LOAD_INDEX)), MaxValueValidator(max(LOAD_INDEX))]
-    return models.PositiveSmallIntegerField(label, null=True, blank=True, validators=limits)
-
-
-def _gain(label: str) -> models.FloatField[float | None, float | None]:
-    limits = [MinValueValidator(-300.0), MaxValueValidator(300.0)]
-    return models.FloatField(label, null=True, blank=True, validators=limits)
-
-
 class InTheFleet(models.Manager["Vehicle"]):
     """The shop's customers' vehicles: those of the practice bay are in no list of the shop's."""
 
@@ -72,13 +52,13 @@ class Vehicle(models.Model):
     body = models.CharField(
         SAID["body"], max_length=20, choices=[(k, b.words) for k, b in BODIES.items()], default="pickup"
     )
-    wheelbase_m = _metres(SAID["wheelbase_m"], low=1.0)
-    hitch_overhang_m = _metres(
-        SAID["hitch_overhang_m"], "Rear axle to ball; negative for a pin ahead of the axle", low=-5.0
+    wheelbase_m = figure(JobVehicle, "wheelbase_m")
+    hitch_overhang_m = figure(
+        JobVehicle, "hitch_overhang_m", help_text="Rear axle to ball; negative for a pin ahead of the axle"
     )
-    rear_overhang_m = _metres(SAID["rear_overhang_m"], "Body behind the rear axle")
-    track_front_m = _metres(SAID["track_front_m"], "Wheel centre to wheel centre", low=0.5)
-    track_rear_m = _metres(SAID["track_rear_m"], low=0.5)
+    rear_overhang_m = figure(JobVehicle, "rear_overhang_m", help_text="Body behind the rear axle")
+    track_front_m = figure(JobVehicle, "track_front_m", help_text="Wheel centre to wheel centre")
+    track_rear_m = figure(JobVehicle, "track_rear_m")
     front_spring = models.CharField(
         SAID["front_spring"], max_length=30, null=True, blank=True, choices=[(k, s.words) for k, s in SPRINGS.items()]
     )
@@ -89,40 +69,38 @@ class Vehicle(models.Model):
         SAID["tyres"], max_length=20, null=True, blank=True, choices=[(k, t.words) for k, t in TYRES.items()]
     )
     dual_rear = models.BooleanField(SAID["dual_rear"], default=False)
-    gross_kg = _kilograms(SAID["gross_kg"])
-    front_axle_kg = _kilograms(SAID["front_axle_kg"])
-    rear_axle_kg = _kilograms(SAID["rear_axle_kg"])
-    front_tyres_kg = _kilograms(SAID["front_tyres_kg"])
-    rear_tyres_kg = _kilograms(SAID["rear_tyres_kg"])
-    hitch_kg = _kilograms(SAID["hitch_kg"])
-    towed_kg = _kilograms(SAID["towed_kg"])
-    combination_kg = _kilograms(SAID["combination_kg"])
+    gross_kg = figure(JobVehicle, "gross_kg")
+    front_axle_kg = figure(JobVehicle, "front_axle_kg")
+    rear_axle_kg = figure(JobVehicle, "rear_axle_kg")
+    front_tyres_kg = figure(JobVehicle, "front_tyres_kg")
+    rear_tyres_kg = figure(JobVehicle, "rear_tyres_kg")
+    hitch_kg = figure(JobVehicle, "hitch_kg")
+    towed_kg = figure(JobVehicle, "towed_kg")
+    combination_kg = figure(JobVehicle, "combination_kg")
     hitch_kind = models.CharField(SAID["hitch_kind"], max_length=10, choices=HITCHES, default="ball")
-    front_tyre_index = _load_index(SAID["front_tyre_index"])
-    rear_tyre_index = _load_index(SAID["rear_tyre_index"])
-    rear_dual_index = _load_index(SAID["rear_dual_index"])
-    tag_axle_kg = _kilograms(SAID["tag_axle_kg"])
-    front_camber_gain = _gain(SAID["front_camber_gain"])
-    rear_camber_gain = _gain(SAID["rear_camber_gain"])
-    front_toe_gain = _gain(SAID["front_toe_gain"])
-    rear_toe_gain = _gain(SAID["rear_toe_gain"])
-    front_droop_m = _metres(SAID["front_droop_m"], "How far the hanging wheel goes down from where it stands empty")
-    rear_droop_m = _metres(SAID["rear_droop_m"], "How far the hanging wheel goes down from where it stands empty")
-    year = models.PositiveSmallIntegerField(
-        SAID["year"], null=True, blank=True, validators=[MinValueValidator(1900), MaxValueValidator(2100)]
+    front_tyre_index = count(JobVehicle, "front_tyre_index")
+    rear_tyre_index = count(JobVehicle, "rear_tyre_index")
+    rear_dual_index = count(JobVehicle, "rear_dual_index")
+    tag_axle_kg = figure(JobVehicle, "tag_axle_kg")
+    front_camber_gain = figure(JobVehicle, "front_camber_gain")
+    rear_camber_gain = figure(JobVehicle, "rear_camber_gain")
+    front_toe_gain = figure(JobVehicle, "front_toe_gain")
+    rear_toe_gain = figure(JobVehicle, "rear_toe_gain")
+    front_droop_m = figure(
+        JobVehicle, "front_droop_m", help_text="How far the hanging wheel goes down from where it stands empty"
     )
+    rear_droop_m = figure(
+        JobVehicle, "rear_droop_m", help_text="How far the hanging wheel goes down from where it stands empty"
+    )
+    year = count(JobVehicle, "year")
     variant = models.CharField(SAID["variant"], max_length=40, blank=True, help_text="Engine, axle, suspension code")
     plate = models.CharField(SAID["plate"], max_length=20, blank=True)
     vin = models.CharField(SAID["vin"], max_length=20, blank=True)
     equipment = models.JSONField(SAID["equipment"], default=list, blank=True)
     defaults = models.JSONField(SAID["defaults"], default=list, blank=True)
     points = models.JSONField(SAID["points"], default=list, blank=True)
-    front_rate_n_per_m = models.FloatField(
-        SAID["front_rate_n_per_m"], null=True, blank=True, validators=[MinValueValidator(1000.0)]
-    )
-    rear_rate_n_per_m = models.FloatField(
-        SAID["rear_rate_n_per_m"], null=True, blank=True, validators=[MinValueValidator(1000.0)]
-    )
+    front_rate_n_per_m = figure(JobVehicle, "front_rate_n_per_m")
+    rear_rate_n_per_m = figure(JobVehicle, "rear_rate_n_per_m")
     beyond = models.JSONField("what a job file told beyond these", default=dict, blank=True)
     practice = models.BooleanField("of the practice bay", default=False, editable=False)
     objects = InTheFleet()

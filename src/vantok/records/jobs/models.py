@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.urls import reverse
 from simple_history.models import HistoricalRecords
 
+from vantok.records.columns import figure
 from vantok.records.garage.models import Vehicle
 from vantok_core import facts
 from vantok_core.facts.declared import declared
@@ -125,15 +125,15 @@ class Job(models.Model):
     words = models.TextField(SAID["words"], blank=True)
     use = models.JSONField(default=list, blank=True)
     assessment = models.BooleanField(SAID["assessment"], default=False)
-    odometer_km = models.FloatField(SAID["odometer_km"], null=True, blank=True)
+    odometer_km = figure(facts.Job, "odometer_km")
     wishes = models.JSONField(default=list, blank=True)
     aims = models.JSONField(SAID["aims"], default=dict, blank=True)
     later = models.CharField(SAID["later"], max_length=200, blank=True)
     notes = models.TextField(SAID["notes"], blank=True)
     bay = models.ForeignKey(Bay, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
     facing_out = models.BooleanField("stands facing out of the bay", default=False)
-    space_left_m = models.FloatField(SAID["space_left_m"], null=True, blank=True)
-    space_right_m = models.FloatField(SAID["space_right_m"], null=True, blank=True)
+    space_left_m = figure(facts.Job, "space_left_m")
+    space_right_m = figure(facts.Job, "space_right_m")
     lines = models.CharField(
         SAID["lines"], max_length=5, blank=True, choices=[("clear", "stand clear"), ("close", "in the way")]
     )
@@ -162,9 +162,7 @@ class Job(models.Model):
     share = models.FloatField("share of the sag taken out", default=0.7)
     rake_m = models.FloatField("rake wanted", default=0.0, blank=True)
     length_m = models.FloatField("how much", null=True, blank=True)
-    roll_wanted = models.FloatField(
-        SAID["roll_wanted"], default=0.8, validators=[MinValueValidator(0.3), MaxValueValidator(1.0)]
-    )
+    roll_wanted = figure(facts.Job, "roll_wanted", default=0.8)
     length_right_m = models.FloatField("right side, if other", null=True, blank=True)
     front_raise_m = models.FloatField("front raised by", null=True, blank=True)
     contact = models.CharField(

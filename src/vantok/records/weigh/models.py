@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import cast
 
 from django.conf import settings
-from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from vantok.records.columns import count, figure
 from vantok.records.jobs.models import Job
+from vantok_core import facts as core
 from vantok_core.facts import JobState
 from vantok_core.facts.declared import declared
 from vantok_core.facts.sums import tank_mass
@@ -17,13 +19,7 @@ from vantok_core.loads.places import ItemKind, UsualItem
 
 SAID = {name: one.words for name, one in declared(JobState).items()}
 """What each fact of a state is called, as it is declared."""
-
-
-def _mass(
-    label: str, *, null: bool = True, default: float | None = None, least: float = 0.0
-) -> models.FloatField[float | None, float | None]:
-    limits = [MinValueValidator(least), MaxValueValidator(60_000.0)]
-    return models.FloatField(label, null=null, blank=True, default=default, validators=limits)
+weighed = partial(figure, default=None)
 
 
 class LoadState(models.Model):
@@ -39,32 +35,23 @@ class LoadState(models.Model):
     more = models.BooleanField(SAID["more"], default=False)
     same_as = models.CharField(SAID["same_as"], max_length=30, blank=True, default="")
     order = models.PositiveSmallIntegerField(default=0)
-    front_kg = _mass(SAID["front_kg"])
-    rear_kg = _mass(SAID["rear_kg"])
-    fl_kg = _mass("front left pad")
-    fr_kg = _mass("front right pad")
-    rl_kg = _mass("rear left pad")
-    rr_kg = _mass("rear right pad")
-    tongue_kg = _mass(SAID["tongue_kg"], null=False, default=0.0)
-    trailer_kg = _mass(SAID["trailer_kg"], null=False, default=0.0)
+    front_kg = weighed(JobState, "front_kg")
+    rear_kg = weighed(JobState, "rear_kg")
+    fl_kg = weighed(JobState, "corners_kg", words="front left pad")
+    fr_kg = weighed(JobState, "corners_kg", words="front right pad")
+    rl_kg = weighed(JobState, "corners_kg", words="rear left pad")
+    rr_kg = weighed(JobState, "corners_kg", words="rear right pad")
+    tongue_kg = figure(JobState, "tongue_kg", default=0.0, blank=True)
+    trailer_kg = figure(JobState, "trailer_kg", default=0.0, blank=True)
     conditions = models.CharField(SAID["conditions"], max_length=200, blank=True)
     condition = models.JSONField(SAID["condition"], default=dict, blank=True)
-    tag_kg = _mass(SAID["tag_kg"])
-    trailer_axle_m = models.FloatField(
-        SAID["trailer_axle_m"], null=True, blank=True, validators=[MinValueValidator(0.5), MaxValueValidator(20.0)]
-    )
-    trailer_level_m = models.FloatField(
-        SAID["trailer_level_m"],
-        null=True,
-        blank=True,
-        validators=[MinValueValidator(0.1), MaxValueValidator(2.0)],
-    )
-    restored = models.FloatField(
-        SAID["restored"], default=0.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)]
-    )
-    trailer_axle_rating_kg = _mass(SAID["trailer_axle_rating_kg"], least=1.0)
-    trailer_tyres_kg = _mass(SAID["trailer_tyres_kg"], least=1.0)
-    trailer_scale_kg = _mass(SAID["trailer_scale_kg"])
+    tag_kg = weighed(JobState, "tag_kg")
+    trailer_axle_m = figure(JobState, "trailer_axle_m")
+    trailer_level_m = figure(JobState, "trailer_level_m")
+    restored = figure(JobState, "restored", default=0.0)
+    trailer_axle_rating_kg = weighed(JobState, "trailer_axle_rating_kg")
+    trailer_tyres_kg = weighed(JobState, "trailer_tyres_kg")
+    trailer_scale_kg = weighed(JobState, "trailer_scale_kg")
     weighing = models.JSONField("one portable scale", default=dict, blank=True)
     weighed_gain_kg = models.JSONField(SAID["weighed_gain_kg"], null=True, blank=True)
     weighed_at = models.DateTimeField(SAID["weighed_at"], null=True, blank=True)
@@ -88,20 +75,12 @@ class Carried(models.Model):
 
     kind = models.CharField(max_length=6, choices=KINDS, default="item")
     name = models.CharField("what", max_length=80)
-    mass_kg = models.FloatField(
-        "mass", null=True, blank=True, validators=[MinValueValidator(0.0), MaxValueValidator(30_000.0)]
-    )
-    count = models.PositiveSmallIntegerField(
-        "how many", default=1, validators=[MinValueValidator(1), MaxValueValidator(60)]
-    )
-    capacity_l = models.FloatField(
-        "litres", null=True, blank=True, validators=[MinValueValidator(1.0), MaxValueValidator(20_000.0)]
-    )
-    fill = models.FloatField("how full", default=1.0, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)])
-    kg_per_l = models.FloatField("kg a litre", default=1.0, validators=[MinValueValidator(0.1), MaxValueValidator(3.0)])
-    height_m = models.FloatField(
-        "above ground", null=True, blank=True, validators=[MinValueValidator(0.0), MaxValueValidator(6.0)]
-    )
+    mass_kg = figure(core.LoadItem, "mass_kg", words="mass")
+    count = count(core.People, "count", words="how many", default=1)
+    capacity_l = figure(core.Tank, "capacity_l", words="litres")
+    fill = figure(core.Tank, "fill", words="how full", default=1.0)
+    kg_per_l = figure(core.Tank, "kg_per_l", words="kg a litre", default=1.0)
+    height_m = figure(core.LoadItem, "height_m", words="above ground")
 
     class Meta:
         abstract = True
@@ -121,12 +100,8 @@ class LoadItem(Carried):
     """Something carried in a state, at its place."""
 
     state = models.ForeignKey(LoadState, on_delete=models.CASCADE, related_name="items")
-    station_m = models.FloatField(
-        "behind the front axle", validators=[MinValueValidator(-5.0), MaxValueValidator(25.0)]
-    )
-    lateral_m = models.FloatField(
-        "to the left of centre", default=0.0, blank=True, validators=[MinValueValidator(-2.0), MaxValueValidator(2.0)]
-    )
+    station_m = figure(core.LoadItem, "station_m", words="behind the front axle", null=False, blank=False)
+    lateral_m = figure(core.LoadItem, "lateral_m", words="to the left of centre", default=0.0, blank=True)
     movable = models.BooleanField("can be moved", default=False)
     history = HistoricalRecords()
 
@@ -139,8 +114,8 @@ class TrailerItem(models.Model):
 
     state = models.ForeignKey(LoadState, on_delete=models.CASCADE, related_name="trailer_items")
     name = models.CharField("what", max_length=80)
-    mass_kg = models.FloatField("mass", validators=[MinValueValidator(0.0), MaxValueValidator(30_000.0)])
-    behind_ball_m = models.FloatField("behind the ball", validators=[MinValueValidator(-2.0), MaxValueValidator(25.0)])
+    mass_kg = figure(core.TrailerItem, "mass_kg", words="mass", null=False, blank=False)
+    behind_ball_m = figure(core.TrailerItem, "behind_ball_m", words="behind the ball", null=False, blank=False)
     history = HistoricalRecords()
 
     class Meta:

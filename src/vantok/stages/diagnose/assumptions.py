@@ -16,8 +16,6 @@ from vantok_core.facts.vehicle import OWN
 from vantok_core.judge.choose.two_ways import two_ways
 from vantok_core.judge.diagnose.assumptions import Assumed, assumptions
 
-KINDS = {"tyre": "rate", "unsprung": "mass", "place": "length"}
-
 
 class SourcesForm(UnitsForm):
     """A figure in place of the class's, where it may be, and the source of each."""
@@ -32,9 +30,7 @@ class SourcesForm(UnitsForm):
         """Make the fields of every row."""
         for row in self.rows:
             if row.may_be_own:
-                self.fields[f"own.{row.key}"] = QuantityField(
-                    KINDS[row.key.split("-")[0]], label=f"our own figure: {row.words}"
-                )
+                self.fields[f"own.{row.key}"] = QuantityField(OWN[row.key].kind, label=f"our own figure: {row.words}")
             source = forms.CharField(max_length=200, required=False, label=f"where it is from: {row.words}")
             source.widget.attrs |= {"class": "form-control", "aria-label": source.label}
             self.fields[f"source.{row.key}"] = source
@@ -48,8 +44,8 @@ class SourcesForm(UnitsForm):
         told = super().clean() or {}
         for name, value in list(told.items()):
             if name.startswith("own.") and value is not None:
-                low, high = OWN[name.removeprefix("own.").split("-")[0]]
-                if not low <= value <= high:
+                figure = OWN[name.removeprefix("own.")]
+                if not figure.low <= value <= figure.high:
                     self.add_error(name, "No vehicle of this kind has that: write it again.")
         return told
 

@@ -15,7 +15,7 @@ from vantok_core.aims.complaints import COMPLAINT_WORDS
 from vantok_core.aims.of_job import in_words, told_aims, tows, usual_aims
 from vantok_core.base.units import System
 from vantok_core.facts import Complaint
-from vantok_core.facts.declared import Told, declared
+from vantok_core.facts.declared import Told, declared, figures
 from vantok_core.kits.wishes import WISHES
 
 ROADS = (
@@ -39,14 +39,15 @@ LOADS = (
 CHOICES = {"road": ROADS, "load": LOADS}
 HEARD = {name: one for name, one in declared(Complaint).items() if one.page == "listen"}
 """What is told of when a complaint is felt."""
+FIGURES = figures(Complaint)
 
 
 def _heard(name: str, one: Told, of: str, units: System) -> forms.Field:
     """Return the field of one of those, of a complaint by its words."""
     label = f"{of}: {one.words}"
     look = {"class": "form-select" if name in CHOICES else "form-control", "aria-label": label}
-    if one.kind:
-        quantity = QuantityField(one.kind, label=label)
+    if name in FIGURES:
+        quantity = QuantityField(FIGURES[name].kind, label=label)
         quantity.use(units)
         quantity.widget.attrs |= look
         return quantity

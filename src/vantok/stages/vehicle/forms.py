@@ -12,11 +12,11 @@ from vantok.people.rights import guarded
 from vantok.records.garage.models import BEYOND, FACTS, Vehicle
 from vantok_core.base.units import show
 from vantok_core.facts import JobVehicle
-from vantok_core.facts.declared import declared, fault, signed
+from vantok_core.facts.declared import declared, fault, figures, signed
 from vantok_core.facts.hanging import HANGS
 from vantok_core.facts.vehicle import LEAST_KG
 
-KINDS = {name: one.kind for name, one in declared(JobVehicle).items() if one.kind}
+KINDS = {name: of.kind for name, of in figures(JobVehicle).items() if name in declared(JobVehicle)}
 """The vehicle's figures, and what each is."""
 MORE = tuple(name for name in BEYOND if name in KINDS and declared(JobVehicle)[name].page == "vehicle")
 """Figures asked here that have no column of their own."""

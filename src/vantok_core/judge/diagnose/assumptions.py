@@ -112,7 +112,7 @@ def _of_axles(model: JobModel, key: str) -> list[Assumed]:
                     replace_by=how[1],
                     moves=moves,
                     own=own,
-                    may_be_own=name in OWN,
+                    may_be_own=f"{name}-{axle}" in OWN,
                 )
             )
 
