@@ -27,7 +27,7 @@ from tools.bench_faults import backup, kills, kills_migrating
 from tools.bench_hands import hands
 from tools.bench_learn import learning
 from tools.bench_ride import ride
-from tools.bench_trust import chatter, growth, memory, mistyped, people
+from tools.bench_trust import chatter, growth, memory, mistyped, people, save
 from vantok_core.facts.classes import SPRINGS
 from vantok_core.files.cases.run import shipped
 from vantok_core.files.vehicle_file import read_states, read_vehicle
@@ -292,7 +292,7 @@ def pages() -> None:
     )
     live(client, job)
     first_load(client)
-    save(client, job)
+    save(row)
     growth(row, client)
     memory(row, client, 2_000 if QUICK else 20_000)
     chatter(row)
@@ -312,28 +312,6 @@ def live(client: Any, job: Any) -> None:
         f"{spent * 1000:.0f} ms on the server, {size / 1000:.1f} KB",
         met=spent < 0.15 and size < 20_000,
     )
-
-
-def save(client: Any, job: Any) -> None:
-    """Time a cell's save on a job with a kit, before and after the kit."""
-    from vantok.records.measure.models import Reading
-
-    def one(phase: str, n: int) -> float:
-        state = job.states.get(key="loaded")
-        last = Reading.objects.filter(job=job, state=state, phase=phase, datum="ground_arch", place="FL").last()
-        told = {"text": f"{890 + n % 9} mm", "seen": last.pk if last else 0, "reason": "bench"}
-        began = time.perf_counter()
-        answer = client.post(
-            f"/jobs/{job.pk}/cell/{state.pk}/{phase}/ground_arch/FL/",
-            told,
-            headers={"hx-request": "true", "x-vantok-token": f"{phase}{n}"},
-        )
-        assert answer["X-Vantok-Stored"], answer.content[:200]
-        return time.perf_counter() - began
-
-    spent = {phase: statistics.median(one(phase, n) for n in range(9)) for phase in ("before", "after")}
-    text = f"{1000 * spent['after']:.0f} ms with the kit on, {1000 * spent['before']:.0f} ms before it"
-    row("a cell's save on a job with a kit", "150 ms", text, met=max(spent.values()) < 0.15)
 
 
 SHEETS = ("base", "frame", "sheet", "board", "measure", "weigh", "walk", "choose", "report", "narrow")

@@ -16,7 +16,7 @@ from vantok_core.base.errors import (
     VantokError,
     WheelOffGroundError,
 )
-from vantok_core.base.num import G
+from vantok_core.base.num import G, Real
 from vantok_core.kits.families import air_spring, insert
 from vantok_core.kits.setting import set_pressures
 from vantok_core.physics.elements.laws import Helper, Shackled, Spring, Stop
@@ -134,6 +134,34 @@ class Equilibrium(unittest.TestCase):
         for i, m in enumerate(mass):
             alone = solve(with_rear(pickup(), INSERTS), loaded(float(m), 3.5, 0.1))
             self.assertAlmostEqual(float(batch["loaded"].d_r[i]), float(alone["loaded"].d_r), delta=1e-9)  # type: ignore[index]
+
+    def test_states_solved_as_rows_are_those_solved_alone(self) -> None:
+        """Several states of several variants, bags shut in one of them, come out as each of them alone; one that cannot rest is named."""
+        rates = np.linspace(30e3, 50e3, 7)
+        states = [
+            loaded(),
+            LoadState(name="empty"),
+            replace(loaded(250.0, 2.0, 0.3, "warm"), temperature_ratio=1.1),
+            LoadState(
+                name="towing",
+                items=(Item(mass=np.linspace(80.0, 200.0, 7), station=4.0, lateral=0.0),),
+                overturning=Overturning(sprung_mass=2000.0, arm=0.4),
+            ),
+        ]
+
+        def at(k: Real) -> Vehicle:
+            fitted = with_rear(pickup(), AIR_BAGS, INSERTS)
+            return replace(fitted, rear=replace(fitted.rear, spring=replace(fitted.rear.spring, k=k)))
+
+        rows = solve_states(at(rates), states)
+        for i, k in enumerate(rates):
+            towing = replace(states[3], items=(replace(states[3].items[0], mass=float(states[3].items[0].mass[i])),))  # type: ignore[index]
+            alone = solve_states(at(float(k)), [*states[:3], towing])
+            for name, one in alone.items():
+                for unknown, row in zip(one.at.unknowns, rows[name].at.unknowns, strict=True):
+                    self.assertAlmostEqual(float(unknown), float(np.broadcast_to(row, 7)[i]), delta=1e-9)
+        with self.assertRaisesRegex(WheelOffGroundError, "too far back"):
+            solve_states(at(rates), [*states, loaded(600.0, 12.0, 0.0, "too far back")], check_limits=False)
 
     def test_separate_pressures_do_what_they_were_solved_for(self) -> None:
         """Two pressures bring both rear corners to their targets."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+import time
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 from pathlib import Path
@@ -94,6 +95,20 @@ class AtOnce(SimpleTestCase):
                 sent += now - before
                 before = now
         self.assertGreater(sent, 3)
+
+    def test_the_board_is_told_of_a_change_soon_after_its_answer(self) -> None:
+        """Who changes a job has the answer first; the board's sentence follows by itself, without anybody looking at the board."""
+        browser = self.people[0]
+        [(pk, before)] = self.rows("select id, stamp from jobs_job where number = '2026-041'")
+        page = f"/jobs/{pk}/listen/"
+        form = next(f for f in read_page(page, browser.get(page.lstrip("/"))).forms if "notes" in f.typed)
+        browser.post(form.action.lstrip("/"), form.data | {"notes": "a leaf is cracked"})
+        told = "select stamp, told_stamp from jobs_job where number = '2026-041'"
+        until = time.monotonic() + 30.0
+        while (stamps := self.rows(told)[0])[0] != stamps[1] and time.monotonic() < until:
+            time.sleep(0.1)
+        self.assertEqual(stamps[0], stamps[1])
+        self.assertNotEqual(stamps[0], before)
 
     def stored(self) -> int:
         """Return how many readings there are, and changes of the job's and its vehicle's own facts."""

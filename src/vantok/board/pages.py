@@ -20,12 +20,11 @@ from vantok.board.forms import ImportForm, StartForm
 from vantok.board.history import changes
 from vantok.board.lines import READ, line_of, shown
 from vantok.board.put_back import Asked, put_back
-from vantok.desk.actions import settled
 from vantok.desk.care import due_now
 from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
 from vantok.desk.opening import new_vehicle, start_job
-from vantok.desk.settle import unsettled
+from vantok.desk.settle import settled, unsettled
 from vantok.fields.files import text_of
 from vantok.fields.ids import identity
 from vantok.people.models import User

@@ -13,10 +13,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from vantok.demo.stories import STORIES, Story
-from vantok.desk.actions import begin_work, settled
+from vantok.desk.actions import begin_work
 from vantok.desk.load import Desk
 from vantok.desk.opening import judge_as_it_stands
 from vantok.desk.readings import stamp_loads
+from vantok.desk.settle import settled
 from vantok.garage.history import take_history
 from vantok.instruments.simulated import PORT as SIMULATED
 from vantok.people.models import Role, Shop, User

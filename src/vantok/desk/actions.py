@@ -6,25 +6,21 @@ whether a model of it can be solved: the sentence is worked out after the change
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from django.db import OperationalError, transaction
+from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
 
 from vantok.desk.load import Desk
-from vantok.desk.settle import settle
+from vantok.desk.owed import OWED
 from vantok.desk.translate import Unfit
 from vantok.people.models import User
 from vantok.people.rights import RIGHTS, RefusedError, demand
 from vantok.records.jobs.models import Job
 from vantok_core.base.errors import InputError
-from vantok_core.base.work import TooMuchWorkError
 from vantok_core.loads.plan import state_margins
-
-log = logging.getLogger(__name__)
 
 
 class UnfitError(InputError):
@@ -57,7 +53,7 @@ def change(person: User, pk: int, right: str, *, facts: bool = True) -> Iterator
         yield job
         if facts:
             _hold(pk, before)
-    settled(pk)
+    OWED.put(pk)
 
 
 def _practised(person: User, job: Job, right: str) -> None:
@@ -76,14 +72,6 @@ def _hold(pk: int, before: set[Unfit]) -> None:
             raise UnfitError(one.what, one.why)
     for state in desk.job.states:
         state_margins(desk.job, state)
-
-
-def settled(pk: int) -> None:
-    """Bring the board's sentence up to date; where the database is busy the next look at the board does it."""
-    try:
-        settle(pk)
-    except (OperationalError, TooMuchWorkError) as error:
-        log.warning("job %s: its sentence waits for the next look: %s", pk, error)
 
 
 def begin_work(job: Job) -> None:

@@ -9,9 +9,9 @@ from django.db import transaction
 from pydantic import BaseModel
 from simple_history.utils import bulk_create_with_history
 
-from vantok.desk.actions import settled
 from vantok.desk.opening import next_number
 from vantok.desk.reading_rows import as_reading
+from vantok.desk.settle import settled
 from vantok.desk.translate import OF_JOB, OF_STATE, SHEETS
 from vantok.people.models import User
 from vantok.records.choose.models import Fitting

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.db.models.functions import Length
 from django.utils import timezone
 
-from vantok.desk.actions import settled
+from vantok.desk.settle import settled
 from vantok.people.models import User
 from vantok.records.garage.models import FACTS, Customer, Vehicle
 from vantok.records.jobs.models import Job

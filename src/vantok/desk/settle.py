@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from django.db import transaction
+from django.db import OperationalError, transaction
 
 from vantok.desk.load import Desk
 from vantok.desk.worked import log
@@ -47,6 +47,14 @@ def _stands(desk: Desk, stage: str) -> list[float] | None:
         return None
     stance = desk.stance(stage)
     return [stance.d_f, stance.d_r] if stance.known else None
+
+
+def settled(pk: int) -> None:
+    """Bring the board's sentence up to date; where the database is busy the next look at the board does it."""
+    try:
+        settle(pk)
+    except (OperationalError, TooMuchWorkError) as error:
+        log.warning("job %s: its sentence waits for the next look: %s", pk, error)
 
 
 MOST_KEPT = 400

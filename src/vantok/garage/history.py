@@ -8,9 +8,9 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from vantok.desk.actions import settled
 from vantok.desk.opening import free_key, next_number
 from vantok.desk.reading_rows import put_row
+from vantok.desk.settle import settled
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job

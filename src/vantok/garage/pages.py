@@ -16,7 +16,7 @@ from django.views.generic import DetailView, TemplateView
 
 from vantok.desk.care import due_now
 from vantok.desk.load import Desk
-from vantok.desk.settle import settle, unsettled
+from vantok.desk.settle import settled, unsettled
 from vantok.drawing.history_plot import history_svg
 from vantok.drawing.small import outline_of, small_svg
 from vantok.fields.files import csv_answer, text_of
@@ -74,7 +74,7 @@ class VehiclePage(DetailView[Vehicle]):
         page = Paginator(self.object.jobs.all(), 25).get_page(self.request.GET.get("page"))
         if late := unsettled(page):
             for pk in late:
-                settle(pk)
+                settled(pk)
             page = Paginator(self.object.jobs.all(), 25).get_page(self.request.GET.get("page"))
         past, units = past_heights(self.object), cast("System", cast("User", self.request.user).units)
         datum = next((d for d in ARCHES if any(p.datum == d for p in past)), ARCHES[0])

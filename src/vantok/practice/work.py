@@ -10,10 +10,10 @@ import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
-from vantok.desk.actions import settled
 from vantok.desk.incoming import import_job
 from vantok.desk.load import Desk
 from vantok.desk.practising import acts_of, case_of, stands
+from vantok.desk.settle import settled
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job

@@ -42,6 +42,7 @@ class Door:
         self._stop = threading.Event()
         signal.signal(signal.SIGTERM, lambda number, frame: self._stop.set())
         threading.Thread(target=_warm, daemon=True).start()
+        import_module("vantok.desk.owed").OWED.begin()  # Django is set up by now
 
     def serve(self, between: Callable[[], None] = lambda: None) -> None:
         """Answer until told to stop; between: what is done besides, every half second or so."""

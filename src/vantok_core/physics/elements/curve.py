@@ -61,7 +61,7 @@ class Curve:
         """Return value and slope at x."""
         if isinstance(x, np.ndarray):
             segment = np.searchsorted(self._xs, x, side="right")
-            a, b, c, d = self._cs[segment].T
+            a, b, c, d = np.moveaxis(self._cs[segment], -1, 0)
             t = x - self._xs[np.maximum(segment - 1, 0)]
             return ((a * t + b) * t + c) * t + d, (3.0 * a * t + 2.0 * b) * t + c
         index = bisect_right(self._x, x)

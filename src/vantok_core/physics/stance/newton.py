@@ -7,7 +7,7 @@ wheel rows are eliminated by hand, leaving a symmetric 3x3. The same arithmetic 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -34,6 +34,10 @@ class AxleStance:
     w: tuple[Real, Real]
     force: tuple[Real, Real]
 
+    def row(self, n: int) -> AxleStance:
+        """Return one state of several that were solved as rows of a batch."""
+        return AxleStance(d=_row(self.d, n), z=_row(self.z, n), w=_row(self.w, n), force=_row(self.force, n))
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Equilibrium:
@@ -51,6 +55,16 @@ class Equilibrium:
     def unknowns(self) -> Unknowns:
         """The seven unknowns of the equations (m, rad), to begin a state near this one from. Source: method section 4."""
         return self.u, self.theta, self.phi, *self.front.w, *self.rear.w
+
+    def row(self, n: int) -> Equilibrium:
+        """Return one state of several that were solved as rows of a batch."""
+        (u, theta), (phi, _) = _row((self.u, self.theta), n), _row((self.phi, self.phi), n)
+        return replace(self, u=u, theta=theta, phi=phi, front=self.front.row(n), rear=self.rear.row(n))
+
+
+def _row(values: tuple[Real, Real], n: int) -> tuple[Real, Real]:
+    left, right = values
+    return left[n], right[n]  # type: ignore[index]
 
 
 Unknowns = tuple[Real, Real, Real, Real, Real, Real, Real]

@@ -7,17 +7,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import cast
 
 import numpy as np
 
-from vantok_core.base.errors import InputError, NoEquilibriumError, PressureLimitError, WheelOffGroundError
+from vantok_core.base.errors import InputError, NoEquilibriumError, PressureLimitError, StateError, WheelOffGroundError
 from vantok_core.base.num import G, Real, highest, lowest
 from vantok_core.physics.elements.air import ISOTHERMAL, AirSpring, Seal, teed_pressure
-from vantok_core.physics.levers import resultant
+from vantok_core.physics.levers import Resultant, resultant
 from vantok_core.physics.stance.assembly import Assembly, AxleLines, Line, assemble
 from vantok_core.physics.stance.newton import AxleStance, Equilibrium, Unknowns, equilibrium
 from vantok_core.physics.vehicle import AXLE_CORNERS, AXLES, AxleName, LoadState, Vehicle
 
+MANY_VALUES = 500
+"""Values from which a batch takes longer for being larger."""
 MOST_ROUNDS = 30
 """Rounds in which seals that depend on one another must settle."""
 
@@ -112,13 +115,10 @@ def solve_states(
     assembly = assemble(vehicle)
     setting = _set_states(assembly, by_name)
     starts = {name: one.at.unknowns for name, one in (near or {}).items()}
-    if not setting:
-        solved = {name: _solve(vehicle, state, assembly, {}, starts) for name, state in by_name.items()}
-    else:
-        seals, at_set = _settled_seals(vehicle, assembly, by_name, setting, starts)
-        solved = {
-            name: at_set.get(name) or _solve(vehicle, state, assembly, seals, starts) for name, state in by_name.items()
-        }
+    seals, solved = _settled_seals(vehicle, assembly, by_name, setting, starts) if setting else ({}, {})
+    left = [state for name, state in by_name.items() if name not in solved]
+    solved = {**solved, **_solved_beside(vehicle, left, assembly, seals, starts)}
+    solved = {name: solved[name] for name in by_name}
     for one in solved.values():
         check_wheels(one)
         if check_limits:
@@ -163,15 +163,63 @@ def _settled_seals(
     raise NoEquilibriumError(next(iter(setting.values())), "air springs set in different states do not settle.")
 
 
-def _solve(vehicle: Vehicle, state: LoadState, assembly: Assembly, seals: Seals, starts: Starts) -> SolvedState:
-    def shut(line: Line) -> Line:
-        if line.set_state is None or line.set_state == state.name or (line.name, "left") not in seals:
-            return line
-        ratio = state.temperature_ratio
-        left, right = seals[line.name, "left"] * ratio, seals[line.name, "right"] * ratio
-        return seal_line(line, (left, right), ISOTHERMAL)
+def _solved_beside(
+    vehicle: Vehicle, states: Sequence[LoadState], assembly: Assembly, seals: Seals, starts: Starts
+) -> dict[str, SolvedState]:
+    """Return states that no longer wait for one another; of a batch of few variants, those with the same elements at once, a row of values each."""
+    found: dict[str, SolvedState] = {}
+    alike = [state for state in states if not (state.laws or state.off_bars)]
+    for state in [state for state in states if state.laws or state.off_bars] + alike[:1]:
+        found[state.name] = _solve(vehicle, state, assembly, seals, starts)
+    rest = alike[1:]
+    count = np.size(found[alike[0].name].at.u) if alike else 1
+    if len(rest) > 1 and 1 < count <= MANY_VALUES / len(rest):
+        try:
+            return found | _solve_rows(vehicle, rest, assembly, seals, starts, count)
+        except StateError:
+            pass  # one of them has no rest: each is solved for itself below, to be named
+    return found | {state.name: _solve(vehicle, state, assembly, seals, starts) for state in rest}
 
-    ready = assembly.with_lines(shut) if seals else assembly
+
+def _solve_rows(
+    vehicle: Vehicle, states: Sequence[LoadState], assembly: Assembly, seals: Seals, starts: Starts, count: int
+) -> dict[str, SolvedState]:
+    """Return states of one assembly solved as rows of one batch: loads and bags' temperatures are a row each, all else is the same in every row."""
+    loads = [resultant(vehicle, state) for state in states]
+
+    def rows(values: Sequence[Real]) -> Real:
+        return np.array([np.broadcast_to(value, (count,)) for value in values])
+
+    load = Resultant(
+        force=rows([q.force for q in loads]),
+        pitch=rows([q.pitch for q in loads]),
+        lateral=rows([q.lateral for q in loads]),
+        topple=rows([q.topple for q in loads]),
+    )
+    known = [starts[state.name] for state in states if state.name in starts]
+    start = tuple(rows(one) for one in zip(*known, strict=True)) if len(known) == len(states) else None
+    shut = _shut(assembly, seals, states, np.array([[state.temperature_ratio] for state in states]))
+    at = equilibrium(shut, load, states[0].name, cast("Unknowns | None", start))
+    return {
+        state.name: SolvedState(state, _shut(assembly, seals, [state], state.temperature_ratio), at.row(n))
+        for n, state in enumerate(states)
+    }
+
+
+def _shut(assembly: Assembly, seals: Seals, states: Sequence[LoadState], ratio: Real) -> Assembly:
+    """Return the assembly with the bags shut that were set in another state than these, the air at a ratio of that state's temperature."""
+    names = {state.name for state in states}
+
+    def shut(line: Line) -> Line:
+        if line.set_state is None or line.set_state in names or (line.name, "left") not in seals:
+            return line
+        return seal_line(line, (seals[line.name, "left"] * ratio, seals[line.name, "right"] * ratio), ISOTHERMAL)
+
+    return assembly.with_lines(shut) if seals else assembly
+
+
+def _solve(vehicle: Vehicle, state: LoadState, assembly: Assembly, seals: Seals, starts: Starts) -> SolvedState:
+    ready = _shut(assembly, seals, [state], state.temperature_ratio)
     ready = _as_set(vehicle, ready, state) if state.laws or state.off_bars else ready
     return SolvedState(state, ready, equilibrium(ready, resultant(vehicle, state), state.name, starts.get(state.name)))
 
