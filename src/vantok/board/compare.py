@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
@@ -49,7 +50,7 @@ class Compare(TemplateView):
             sections=side_by_side(other, desk.job) if other is not None else (),
             same=same,
             rest=rest,
-            moments=_moments(record),
+            moments=desk.kept("moments", partial(_moments, record)),
             **kwargs,
         )
 

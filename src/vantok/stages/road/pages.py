@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
-from functools import cache
+from functools import cache, partial
 from pathlib import Path
 from typing import Any
 
@@ -54,7 +54,7 @@ class RoadView(StageView):
     @cached_property
     def able(self) -> list[Configuration]:
         """What can be driven."""
-        return options(self.desk)
+        return self.desk.kept("able on the road", partial(options, self.desk))
 
     @cached_property
     def beside(self) -> list[Configuration]:
