@@ -27,6 +27,7 @@ from vantok_core.facts import (
     Tank,
     TreadRead,
 )
+from vantok_core.facts.classes import SPRINGS
 from vantok_core.facts.vehicle import Equipment
 from vantok_core.judge.choose.two_ways import two_ways
 from vantok_core.judge.diagnose.alignment import alignment
@@ -602,4 +603,18 @@ class SaidAndTaken(unittest.TestCase):
             {(True, False, None), (False, True, None)},
         )
         told = {row.words: (row.left is None, row.right is None, row.differs) for row in facts.rows}
-        self.assertEqual(told, {"wheelbase": (False, False, True), "front axle": (False, True, False)})
+        self.assertEqual(told, {"wheelbase": (False, False, True), "front axle rating": (False, True, False)})
+        known = {
+            "rear_rate_n_per_m": 45e3,
+            "dual_rear": True,
+            "rear_spring": "two_stage_leaf_solid",
+            "year": 2019,
+            "label": "",
+        }
+        held = one.model_copy(update={"vehicle": one.vehicle.model_copy(update=known)})
+        rows = {row.words: row for row in side_by_side(one, held)[0].rows}
+        self.assertEqual(rows["rear wheel rate"].right, Quantity(45e3, "rate"))
+        self.assertEqual((rows["dual rear wheels"].left, rows["dual rear wheels"].right), ("no", "yes"))
+        self.assertEqual(
+            (rows["rear suspension"].right, rows["year"].right), (SPRINGS["two_stage_leaf_solid"].words, "2019")
+        )

@@ -8,7 +8,6 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 from django.views.generic import TemplateView
@@ -58,8 +57,8 @@ class Compare(TemplateView):
         """Return what was asked for to hold it against, with its words; nothing where nothing was, or it is not there."""
         number, at = self.request.GET.get("with", ""), self.request.GET.get("at", "")
         if number:
-            other = get_object_or_404(Job, pk=identity(number))
-            return Desk.look(other.pk).job, f"{other.number}, {other.vehicle}"
+            other = Desk.look(identity(number))
+            return other.job, f"{other.record.number}, {other.record.vehicle}"
         when = _moment(at)
         if when is None:
             return None, ""

@@ -9,10 +9,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import hypot
 
+from pydantic import BaseModel
+
 from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.names import AXLES_WHOLE, DATUMS, PLACES
 from vantok_core.base.say import Quantity, length, mass
 from vantok_core.facts import Fitting, Job, JobReading, JobState
+from vantok_core.facts.classes import BODIES, SPRINGS, TYRES
+from vantok_core.facts.declared import declared, figures
 from vantok_core.facts.vehicle import JobVehicle
 from vantok_core.judge.visits.thresholds import LOAD_WORTH
 from vantok_core.kits.registry import family_of
@@ -20,21 +24,7 @@ from vantok_core.loads.plan import state_load
 from vantok_core.model import reading_own_sigma
 
 Side = Quantity | str | None
-NO_FACTS = (
-    "points",
-    "zones",
-    "equipment",
-    "defaults",
-    "sizes",
-    "hardware",
-    "own",
-    "front_elements",
-    "rear_elements",
-    "front_changes",
-    "rear_changes",
-    "rear_group",
-)
-KINDS = {"m": "length", "kg": "mass", "pa": "pressure"}
+WORDS = {key: one.words for classes in (BODIES, SPRINGS, TYRES) for key, one in classes.items()}
 PHASES = {"before": "as it came", "after": "with the kit", "off": "taken off"}
 
 
@@ -77,23 +67,22 @@ def side_by_side(one: Job, other: Job) -> tuple[Section, ...]:
 
 def _vehicle(one: JobVehicle, other: JobVehicle) -> Iterator[Pair]:
     """Yield the facts that are not alike; what both do not know is none."""
-    for name in JobVehicle.model_fields:
+    for name, told in declared(JobVehicle).items():
         left, right = getattr(one, name), getattr(other, name)
-        if name in NO_FACTS or left == right or (not left and not right):
+        if left == right or any(isinstance(value, (tuple, dict, BaseModel)) for value in (left, right)):
             continue
-        yield Pair(words=_spoken(name), left=_side(name, left), right=_side(name, right), differs=bool(left and right))
+        sides = _side(name, left), _side(name, right)
+        if sides != (None, None):
+            yield Pair(words=told.words, left=sides[0], right=sides[1], differs=None not in sides)
 
 
-def _spoken(name: str) -> str:
-    words = name.rsplit("_", 1)[0] if name.rsplit("_", 1)[-1] in KINDS else name
-    return words.replace("_", " ")
-
-
-def _side(name: str, value: object) -> Side:
-    if value in (None, ""):
+def _side(name: str, value: float | str | None) -> Side:
+    if value is None or value == "":
         return None
-    kind = KINDS.get(name.rsplit("_", 1)[-1])
-    return Quantity(float(value), kind) if kind and isinstance(value, (int, float)) else str(value).replace("_", " ")
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    of = figures(JobVehicle).get(name)
+    return Quantity(float(value) * of.si, of.kind) if of else WORDS.get(str(value), str(value).replace("_", " "))
 
 
 def _states(one: Job, other: Job) -> list[tuple[str, JobState | None, JobState | None]]:

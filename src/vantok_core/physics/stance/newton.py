@@ -35,7 +35,7 @@ class AxleStance:
     force: tuple[Real, Real]
 
     def row(self, n: int) -> AxleStance:
-        """Return one state of several that were solved as rows of a batch."""
+        """Return state n of several that were solved as rows of a batch. Source: method section 4."""
         return AxleStance(d=_row(self.d, n), z=_row(self.z, n), w=_row(self.w, n), force=_row(self.force, n))
 
 
@@ -57,7 +57,7 @@ class Equilibrium:
         return self.u, self.theta, self.phi, *self.front.w, *self.rear.w
 
     def row(self, n: int) -> Equilibrium:
-        """Return one state of several that were solved as rows of a batch."""
+        """Return state n of several that were solved as rows of a batch. Source: method section 4."""
         (u, theta), (phi, _) = _row((self.u, self.theta), n), _row((self.phi, self.phi), n)
         return replace(self, u=u, theta=theta, phi=phi, front=self.front.row(n), rear=self.rear.row(n))
 
