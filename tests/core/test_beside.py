@@ -14,11 +14,13 @@ from hypothesis import strategies as st
 from tests.core.samples import AIR, INSERT, job
 from tests.core.test_families import KITS
 from vantok_core.base.errors import InputError
+from vantok_core.base.say import Say
 from vantok_core.facts import Job
 from vantok_core.facts.kinds import MADE_KNOWN
 from vantok_core.judge.choose.beside import beside
 from vantok_core.judge.choose.deciding import Deciding, deciding
 from vantok_core.kits.chances import DRAWS, REAR, SEED, Chance, Chances, cost_of
+from vantok_core.kits.checks import FitCheck
 from vantok_core.kits.choice import Choice, Shortlist
 from vantok_core.kits.choose import shortlist
 from vantok_core.kits.cost import beaten_by
@@ -250,6 +252,15 @@ class Decided(unittest.TestCase):
             unsure = self.told(model, found, **{found.recommended.replace("-", "_"): 0.97, "H_1": 0.6})
             self.assertIn(HELPER.name, unsure.say.in_units("metric"))
             self.assertTrue(unsure.enough == ("p" not in unsure.say.values))
+        best = found.choice(found.recommended)
+        assert best is not None
+        open_ = tuple(
+            FitCheck(key=key, words=words, status="measure", why=Say("."))
+            for key, words in (("a", "the gap"), ("b", "the hose"))
+        )
+        asks = replace(found, choices=tuple(replace(c, checks=open_) if c is best else c for c in found.choices))
+        asked = self.told(loose, asks, **{found.recommended.replace("-", "_"): 0.97}).say.in_units("metric")
+        self.assertTrue("measure the gap" in asked and "hose" not in asked, asked)
         share = self.told(loose, found, **{found.recommended.replace("-", "_"): 0.5}).say.values["p"].value
         self.assertTrue(0.05 < share < 1.0, share)
         with patch("vantok_core.judge.choose.deciding.LEAST_SHARE", 1.0):  # nothing takes the whole band away

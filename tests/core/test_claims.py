@@ -788,14 +788,17 @@ class Wishes(unittest.TestCase):
     def test_a_tail_that_drags(self) -> None:
         """The lowest point behind the rear axle: its clearance and the ramp it clears, in every state; with a kit on, what it gains."""
         point = NamedPoint(key="skirt", name="skirt", station_m=5.0)
-        base = vehicle(job(complaints=(Complaint(code="tail_drags"),)), points=(point,))
+        step = NamedPoint(key="step", name="step", station_m=4.0)
+        base = vehicle(job(complaints=(Complaint(code="tail_drags"),)), points=(point, step))
         read = (reading("empty", "skirt", 0.30, "ground_point"), reading("loaded", "skirt", 0.21, "ground_point"))
+        read += (reading("empty", "step", 0.41, "ground_point"), reading("loaded", "step", 0.35, "ground_point"))
         one = base.model_copy(update={"readings": base.readings + read})
         rows = tails(build_model(one))
         self.assertEqual(
             [(t.state.key, t.height) for t in rows if t.point == "skirt"], [("empty", 0.30), ("loaded", 0.21)]
         )
-        worst = rows[-1]
+        self.assertEqual([t.height for t in rows if t.point == "step"], [0.41, 0.35])
+        worst = next(t for t in rows if t.point == "skirt" and t.state.key == "loaded")
         self.assertAlmostEqual(worst.angle, degrees(atan2(0.21, 5.0 - 3.5)), delta=0.3)
         findings = [f for f in diagnose(build_model(one)).findings if f.key == "tail-low"]
         self.assertIn("210\u00a0mm above ground", findings[0].what.in_units("metric"))
@@ -804,7 +807,7 @@ class Wishes(unittest.TestCase):
         raised = one.model_copy(
             update={"fitting": Fitting(kit=AIR, setting={"pressure_pa": (4e5, 4e5)}, state="loaded")}
         )
-        with_kit = [t for t in tails(build_model(raised)) if t.state.key == "loaded"][-1]
+        with_kit = next(t for t in tails(build_model(raised)) if t.state.key == "loaded" and t.point == "skirt")
         assert with_kit.angle_with_kit is not None
         self.assertGreater(with_kit.angle_with_kit, with_kit.angle + 1.0)
 

@@ -206,6 +206,14 @@ class Cards(unittest.TestCase):
         self.assertIsNone(heavy(light))
         self.assertEqual(heavy(weight).values["mass"].value, 38.0)  # type: ignore[union-attr]
 
+    def test_a_fastener_that_no_step_names_is_tightened_where_the_vehicle_stands(self) -> None:
+        """Off the ground before it comes down; on its wheels where nothing of the kit is done off the ground."""
+        kit = with_sheet(KITS["insert"], spare=True)
+        down = kit.model_copy(update={"steps": tuple(s.model_copy(update={"stands": "wheels"}) for s in kit.steps)})
+        for one, stands in ((kit, "stands"), (down, "wheels")):
+            rest = [s for s in card(job(), one).steps if s.key.startswith("rest-")]
+            self.assertEqual({s.stands for s in rest}, {stands})
+
     def test_what_was_learnt_comes_along(self) -> None:
         """A note at its step, a step of the shop's own after it, one whose place is gone at the end; nothing of the card is lost by it."""
         kit = with_sheet(KITS["insert"])

@@ -179,6 +179,10 @@ class Drives(unittest.TestCase):
             word({"harsh": "poor", "rolls": "poor"}, {"harsh": "fine", "rolls": "marginal"}),
             ["fine now", "better", "open"],
         )
+        asked = (Complaint(code="harsh_loaded"),)
+        both = {"harsh": "poor", "bottoms": "fine"}, {"harsh": "fine", "bottoms": "fine"}
+        self.assertEqual(word(*both), ["fine now"], "one better, the other fine as before")
+        asked = (Complaint(code="harsh"), Complaint(code="rolls"), Complaint(code="sags"))
         self.assertEqual(
             word({"harsh": "poor", "rolls": "fine"}, {"harsh": "poor", "rolls": "poor"}), ["no better", "worse", "open"]
         )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 from dataclasses import replace
+from unittest.mock import patch
 
 from tests.core.samples import AIR, job
 from vantok.shop.starter_kits import KITS
@@ -66,6 +67,15 @@ class Ride(unittest.TestCase):
             self.assertNotRegex(text, "rises|falls|harsher|softer|longer|then|not sure")
         sure = ride_odds(self.model, *self.pair(), self.over("bump"))
         self.assertEqual({(one.less, one.more) for one in sure.values()}, {(0.0, 0.0)})
+
+    def test_a_small_lean_is_not_worth_a_word(self) -> None:
+        """On a piece that leans the lean is told; under its figure it is not."""
+        over = self.over("lane_change", 15.0)
+        driven = drive_over(self.model, self.pair(), over)
+        for least, told in ((0.0, True), (10.0, False)):
+            with patch("vantok_core.judge.ride.said.LEAST_ROLL", least):
+                text = " ".join(one.in_units("metric") for one in ride_verdict(driven, over, None).sentences)
+            self.assertEqual("it leans" in text, told, text)
 
     def test_stiffer_behind_is_harsher_there(self) -> None:
         """Rear springs twice as stiff: over the rear axle the rail hits harder in every draw, and the tail leans less in a bend."""

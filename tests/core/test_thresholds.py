@@ -59,7 +59,7 @@ class Stance(unittest.TestCase):
     def test_each_speaks_from_its_figure(self) -> None:
         """A figure short of its threshold, or inside its own band, is no finding; past both it is, of the side that it lies on."""
         for field, at, words in (
-            ("rake", -0.005, {"nose-up": "nose points up"}),
+            ("rake", -0.005, {"nose-up": "nose points up, rake −"}),
             ("lean", LEAN_WORTH, {"lean": "leans right"}),
             ("lean", -LEAN_WORTH, {"lean": "leans left"}),
             ("front_rise", -SMALL, {"front-low": "lower than empty"}),

@@ -344,6 +344,10 @@ class CoachTargets(unittest.TestCase):
         self.assertGreater(sheet.target.lacks, 0.0)
         emptied = of_state(light, tanks=(light.states[1].tanks[0].model_copy(update={"fill": 0.0}),))
         before, after = (coach_sheet(one, one.states[1]) for one in (light, emptied))
+        ahead = of_state(light, tanks=(Tank(name="fresh", capacity_l=80.0, fill=1.0, station_m=1.0),))
+        for one in (after, coach_sheet(ahead, ahead.states[1])):  # nothing to empty, and nothing to fill
+            assert one.target is not None
+            self.assertNotRegex(" ".join(w.words.in_units("metric") for w in one.target.ways), "emptied|filled")
         gained = [(s.front_share or 0.0) * t for s, t in ((before, 2100.0 + 550.0), (after, 2100.0 + 400.0))]
         self.assertAlmostEqual(gained[1] - gained[0], ways["waste"], delta=0.5)
         self.assertEqual(sheet.base_band, "watch" if sheet.base_ratio and sheet.base_ratio >= 0.5 else "restless")

@@ -32,6 +32,12 @@ class Stamps(DemoCase):
     def stamps(self) -> dict[int, int]:
         return dict(Job.objects.order_by().values_list("pk", "stamp"))
 
+    def test_a_desk_read_anew_takes_over_what_rests_on_the_same_facts(self) -> None:
+        """Nothing is solved twice for a page that is shown again with its form's errors."""
+        desk = Desk.look(self.job("041").pk)
+        model = desk.worked.model
+        self.assertIs(desk.own().worked.model, model)
+
     def test_every_record_a_page_shows_changes_its_job_s_stamp_and_no_other(self) -> None:
         """Changed past every method of the models, each kind of record stamps its own job; names and kits stamp all that show them."""
         job, fitted = self.job("044"), self.job("038")

@@ -116,7 +116,7 @@ def _kick(draft: Draft, values: Values) -> None:
 
 def _curve(draft: Draft, mount: StabilizerMount) -> None:
     """Chart what is left of the stroke as the clamp is moved along its link, and where nothing is."""
-    rows, best = [], 0
+    rows = []
     offsets = [CLAMP_REACH * (n / 4 - 1.0) for n in range(9)]
     left = []
     for offset in offsets:

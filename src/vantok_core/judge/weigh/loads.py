@@ -10,8 +10,7 @@ from vantok_core.facts import Job, JobState
 from vantok_core.facts.classes import BODIES
 from vantok_core.judge.grounds.lead import led_by_limits, limits_said, passed_limits
 from vantok_core.judge.grounds.unweighed import Unweighed
-from vantok_core.judge.weigh.thresholds import NEAR, PADS_LEAST, PADS_SHARE
-from vantok_core.loads.adjust import WORTH_KG
+from vantok_core.judge.weigh.thresholds import NEAR, PADS_LEAST, PADS_SHARE, PLAN_APART
 from vantok_core.loads.holding import HOLDS, PROBABLY, AllHeld, Held
 from vantok_core.loads.limits import LIMIT_NAMES, Margin
 from vantok_core.loads.moves import clearing_moves, clearing_removals, movable
@@ -83,7 +82,7 @@ def _ticket_checks(job: Job, state: JobState) -> list[Finding]:
     if (
         load.short_front is not None
         and load.short_rear is not None
-        and max(abs(load.short_front), abs(load.short_rear)) > 2 * WORTH_KG
+        and max(abs(load.short_front), abs(load.short_rear)) > PLAN_APART
     ):
         said = Say(
             "The plan differs from the scale by {f} at the front and {r} at the rear; the scale rules.",
@@ -102,7 +101,7 @@ def _tongue_checks(job: Job, state: JobState) -> list[Finding]:
             "The tongue ({t}) cannot carry more than the whole trailer ({m}).", {"t": mass(tongue), "m": mass(trailer)}
         )
         found.append(_odd("tongue-heavy", said, "Correct one of the two."))
-    if state.tongue_kg and state.balance and abs(state.tongue_kg - state.balance.tongue) > 2 * WORTH_KG:
+    if state.tongue_kg and state.balance and abs(state.tongue_kg - state.balance.tongue) > PLAN_APART:
         values = {"r": mass(state.tongue_kg), "p": mass(state.balance.tongue)}
         said = Say("The tongue reads {r}; the trailer's items make it {p}. The reading rules.", values)
         found.append(_odd("tongue-plan", said, "Look for what stands elsewhere on the trailer.", "plain"))

@@ -5,6 +5,12 @@ from __future__ import annotations
 from vantok_core.base.threshold import Threshold
 
 NARROW = Threshold(0.02, "length", "ours", "a move across shorter than this is not worth a word")
+PLAN_APART = Threshold(
+    20.0,
+    "mass",
+    "ours",
+    "by which the plan is off a scale or a tongue read before it is worth a word: two of a scale’s steps",
+)
 LEVEL_AGAIN = Threshold(0.05, "percent", "ours", "of a lean left over, which is none")
 TARGET_FRONT = Threshold(0.30, "percent", "ours", "front axle’s share of a coach that is aimed for")
 MOVE_WORTH = Threshold(2.0, "mass", "ours", "what a move must bring to be offered")
