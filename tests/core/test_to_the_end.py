@@ -618,6 +618,7 @@ class SaidAndTaken(unittest.TestCase):
         held = one.model_copy(update={"vehicle": one.vehicle.model_copy(update=known)})
         rows = {row.words: row for row in side_by_side(one, held)[0].rows}
         self.assertEqual(rows["rear wheel rate"].right, Quantity(45e3, "rate"))
+        self.assertEqual(facts.rows[0].change, Quantity(3.75 - one.vehicle.wheelbase_m, "length", signed=True))
         self.assertEqual((rows["dual rear wheels"].left, rows["dual rear wheels"].right), ("no", "yes"))
         self.assertEqual(
             (rows["rear suspension"].right, rows["year"].right), (SPRINGS["two_stage_leaf_solid"].words, "2019")

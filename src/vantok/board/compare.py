@@ -8,6 +8,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 from django.views.generic import TemplateView
@@ -50,6 +51,8 @@ class Compare(TemplateView):
             same=same,
             rest=rest,
             moments=desk.kept("moments", partial(_moments, record)),
+            beside=words.partition(",")[0],
+            at=_moment(self.request.GET.get("at", "")),
             **kwargs,
         )
 
@@ -57,7 +60,7 @@ class Compare(TemplateView):
         """Return what was asked for to hold it against, with its words; nothing where nothing was, or it is not there."""
         number, at = self.request.GET.get("with", ""), self.request.GET.get("at", "")
         if number:
-            other = Desk.look(identity(number))
+            other = Desk.look(get_object_or_404(Job.objects.only("pk"), pk=identity(number)).pk)
             return other.job, f"{other.record.number}, {other.record.vehicle}"
         when = _moment(at)
         if when is None:

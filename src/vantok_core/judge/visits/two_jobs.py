@@ -73,7 +73,15 @@ def _vehicle(one: JobVehicle, other: JobVehicle) -> Iterator[Pair]:
             continue
         sides = _side(name, left), _side(name, right)
         if sides != (None, None):
-            yield Pair(words=told.words, left=sides[0], right=sides[1], differs=None not in sides)
+            yield Pair(
+                words=told.words, left=sides[0], right=sides[1], change=_moved(*sides), differs=None not in sides
+            )
+
+
+def _moved(left: Side, right: Side) -> Quantity | None:
+    if not isinstance(left, Quantity) or not isinstance(right, Quantity):
+        return None
+    return Quantity(right.value - left.value, left.kind, signed=True)
 
 
 def _side(name: str, value: float | str | None) -> Side:
