@@ -6,6 +6,7 @@ import re
 import unittest
 from math import degrees
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
@@ -16,6 +17,7 @@ from vantok_core.aims.aim import AIMS
 from vantok_core.aims.complaints import COMPLAINTS
 from vantok_core.aims.of_job import answering, baseline_taken, job_aims, needs_heights
 from vantok_core.aims.rolling import Rolling
+from vantok_core.base.figure import NINE_IN_TEN
 from vantok_core.base.num import G
 from vantok_core.benches.roll_rate import AIM, RollAxle, RollSpring, roll_rate
 from vantok_core.facts import (
@@ -403,6 +405,12 @@ class Roll(unittest.TestCase):
                     self.assertAlmostEqual(ruled.value - 0.03, -c.miss, delta=0.004)
                 within = max(abs(ruled.low - 0.03), abs(ruled.high - 0.03)) <= 0.01
                 self.assertEqual(one.met is True, within)
+                errors = model.axle_errors(found.state.key, c.vehicle)
+                assert errors is not None
+                apart = float(np.array([1.0, -1.0]) @ errors @ np.array([1.0, -1.0])) ** 0.5
+                self.assertAlmostEqual(
+                    ruled.high - ruled.low, 2.0 * NINE_IN_TEN * apart, msg="front and rear err together"
+                )
 
     def test_bags_found_unlike_weigh_in_a_lean(self) -> None:
         """Pressures as found of a kit nobody knows: unlike, the bag is likelier and that is said; alike, less likely than unread; within a gauge's step,

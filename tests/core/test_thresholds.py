@@ -10,6 +10,7 @@ from itertools import pairwise
 from scipy.stats import norm
 
 from tests.core.samples import job as sample
+from tests.core.samples import reading
 from vantok_core.base.say import Finding, Quantity
 from vantok_core.facts import Job, JobReading
 from vantok_core.judge.diagnose.diagnosis import diagnose
@@ -75,6 +76,19 @@ class Stance(unittest.TestCase):
                 self.assertEqual(self.said(**{field: None}), {}, "unknown")
                 if field == "rake":
                     self.assertEqual(self.said(rake=-past), {}, "nose down is no complaint by itself")
+
+    def test_an_axle_read_without_a_side_counts_as_read(self) -> None:
+        """Its rake is told from the one figure; where both corners were read as well, those are meant."""
+        corners = tuple(
+            r for r in self.job.readings if (r.state, r.datum) != ("loaded", "ground_arch") or r.place[0] == "F"
+        )
+        front = [r.value_m for r in corners if (r.state, r.datum) == ("loaded", "ground_arch")]
+        whole = reading("loaded", "rear", 0.900)
+        for read, height in ((corners, 0.900), (self.job.readings, 0.888)):
+            one = self.job.model_copy(update={"readings": (*read, whole)})
+            rake = diagnose(build_model(one)).views[-1].rake
+            assert rake is not None
+            self.assertAlmostEqual(rake, height - sum(front) / 2)
 
     def test_the_front_is_something_to_do_from_its_own_figure(self) -> None:
         """A little lower is told, more is something to do."""

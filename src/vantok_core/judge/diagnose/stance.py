@@ -88,7 +88,7 @@ def stance_findings(job: Job, view: StateView) -> list[Finding]:
                 topic="rake",
                 what=Say(
                     "The nose points up, rake {rake} (± {band}).",
-                    {"rake": length(view.rake, signed=True), "band": length(view.band)},
+                    {"rake": length(view.rake), "band": length(view.band)},
                 ),
                 do=Say("Lamps, brakes and steering are worse until it is cured."),
             )
