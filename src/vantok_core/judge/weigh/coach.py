@@ -148,15 +148,15 @@ def _moving(job: Job, state: JobState, base: float) -> Iterator[Way]:
 
 
 def _emptying(state: JobState, base: float) -> Iterator[Way]:
-    """Yield tanks behind the rear axle emptied, and tanks ahead of it filled."""
+    """Yield tanks behind the rear axle emptied, and tanks well ahead of it filled: by nothing where they are already."""
     for tank in state.tanks:
         at = 1.0 - tank.station_m / base
-        if at < 0.0 and tank.fill > 0.0:
+        if at < 0.0:
             yield Way(
                 words=Say("{tank} emptied: it hangs behind the axle", {"tank": tank.name}),
                 brings=-at * tank.capacity_l * tank.fill * tank.kg_per_l,
             )
-        elif at > 0.5 and tank.fill < 1.0:
+        elif at > 0.5:
             yield Way(
                 words=Say("{tank} filled: it sits well forward", {"tank": tank.name}),
                 brings=at * tank.capacity_l * (1.0 - tank.fill) * tank.kg_per_l,
