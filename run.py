@@ -164,6 +164,9 @@ def no_empty_shop() -> None:
     sys.path.insert(0, str(ROOT / "src"))
     from vantok.backup.folder import InUseError, finish, shop_of, was_used  # noqa: PLC0415 - standard library only, as here
 
+    environment()  # makes the usual data folder, where somebody took it away to begin anew
+    if not VAR.is_dir():
+        sys.exit(f"The data folder {VAR} is not there. Put it back, or make it first if this is a new shop.")
     try:
         with shop_of(VAR, "starting"):
             if finish(VAR):

@@ -244,6 +244,20 @@ class Starting(SimpleTestCase):
             self.assertIn("goes on where it stopped; or by hand: /bin/false -m pip install", str(left.exception))
             self.assertEqual([one.name for one in Path(folder).iterdir()], ["bin"])
 
+    def test_a_data_folder_that_is_not_there_is_made_or_named(self) -> None:
+        """The usual one, taken away to begin anew, is made again; a named one is asked for: a disk may be missing."""
+        launcher = self.launcher()
+        with tempfile.TemporaryDirectory() as folder:
+            away = Path(folder) / "var"
+            with patch.object(launcher, "VAR", away):
+                with patch.dict(os.environ, {"VANTOK_VAR": str(away)}), self.assertRaises(SystemExit) as left:
+                    launcher.no_empty_shop()
+                self.assertIn(f"{away} is not there", str(left.exception))
+                with patch.dict(os.environ):
+                    os.environ.pop("VANTOK_VAR", None)
+                    launcher.no_empty_shop()
+            self.assertTrue(away.is_dir())
+
     def test_a_new_migration_of_any_room_is_noticed_at_the_start(self) -> None:
         """What `run.py` looks at before it serves holds every migration of every app of ours, whichever room it stands in."""
         launcher = self.launcher()
