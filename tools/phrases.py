@@ -8,8 +8,7 @@ from __future__ import annotations
 import ast
 import re
 import sys
-from collections.abc import Iterator
-from itertools import groupby
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 
 SRC = Path(__file__).resolve().parent.parent / "src"
@@ -45,11 +44,21 @@ def handed(tree: ast.AST) -> Iterator[ast.expr]:
             yield from (text for n, text in enumerate(node.args) if n in places)
 
 
-def templates(call: ast.Call) -> Iterator[str]:
-    """Yield what a sentence may say as it stands there: one template, or those it chooses between."""
-    for part in ast.walk(call.args[0]):
-        if isinstance(part, ast.Constant) and isinstance(part.value, str) and part.value.strip(" ."):
-            yield part.value
+def templates(said: ast.expr) -> Iterator[str]:
+    """Yield what a sentence may say as it stands there: one template, or those it chooses between; what the choice goes by is not said."""
+    if isinstance(said, ast.Constant):
+        yield from [said.value] if isinstance(said.value, str) and said.value.strip(" .,") else []
+    elif isinstance(said, ast.IfExp):
+        yield from (text for part in (said.body, said.orelse) for text in templates(part))
+    elif isinstance(said, ast.Subscript):
+        yield from templates(said.value)
+    else:
+        parts = (
+            [said.left, said.right]
+            if isinstance(said, ast.BinOp)
+            else getattr(said, "values", getattr(said, "elts", ()))
+        )
+        yield from (text for part in parts for text in templates(part))
 
 
 def built(tree: ast.Module) -> Iterator[str]:
@@ -89,18 +98,27 @@ def _named(function: ast.FunctionDef) -> Iterator[str]:
                 yield f"line {node.lineno}: {to.id} is an f-string, and is said"
 
 
-def told() -> Iterator[tuple[str, str]]:
-    """Yield each module and a sentence of it, in the order of the house."""
+def told() -> dict[str, dict[str, list[str]]]:
+    """Return all that is said, room by room, and in a room module by module, in the order of the house."""
+    found: dict[str, dict[str, list[str]]] = {}
     for path in sorted(SRC.rglob("*.py")):
-        seen = dict.fromkeys(t for call in saying(ast.parse(path.read_text(encoding="utf-8"))) for t in templates(call))
-        yield from ((str(path.relative_to(SRC).with_suffix("")), one) for one in seen)
+        tree = ast.parse(path.read_text(encoding="utf-8"))
+        said = [*(call.args[0] for call in saying(tree)), *handed(tree)]
+        if texts := list(dict.fromkeys(text for one in said for text in templates(one))):
+            found.setdefault(str(path.relative_to(SRC).parent), {})[path.stem] = texts
+    return found
+
+
+def read_out(modules: Mapping[str, Sequence[str]]) -> list[str]:
+    """Return the lines of a room's file: each module with its sentences."""
+    return [line for name, texts in modules.items() for line in (f"# {name}", *(f"- {text}" for text in texts))]
 
 
 def main() -> None:
     """Print them; a word after the command: only rooms whose name has it."""
-    for room, said in groupby(told(), key=lambda one: one[0]):
+    for room, modules in told().items():
         if all(word in room for word in sys.argv[1:]):
-            print(f"\n# {room}\n", *(f"- {one}" for _, one in said), sep="\n")
+            print(f"\n== {room}\n", *read_out(modules), sep="\n")
 
 
 if __name__ == "__main__":

@@ -18,10 +18,11 @@ from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 
-from tools.phrases import built
+from tools.phrases import built, read_out, told
 from tools.wrap import formatted
 
 import vantok_core
+from tests.told import HERE, held_against
 from vantok_core.base.glossary import ARGUMENTS
 from vantok_core.judge.figures import tables
 from vantok_core.kits.registry import FAMILIES
@@ -229,6 +230,14 @@ class House(unittest.TestCase):
         self.assertEqual({path: said for path, said in found.items() if said}, {})
         wrong = "def f(x):\n    Say(f'at {x}')\n    Say('{a} {b}', {'a': x})\n    t = f'{x}'\n    draft.say(t)\n    u = f'{{a}} {x}'"
         self.assertEqual(len(list(built(ast.parse(wrong)))), 4)
+
+    def test_all_that_is_said_can_be_read_room_by_room(self) -> None:
+        """One file a room: a sentence that is changed, new or gone is read there among its neighbours (`run.py phrases`)."""
+        rooms = {room.replace("/", "."): modules for room, modules in told().items()}
+        for room, modules in rooms.items():
+            with self.subTest(room=room):
+                held_against(self, f"said/{room}", read_out(modules))
+        self.assertEqual({path.stem for path in (HERE / "said").glob("*.txt")}, rooms.keys())
 
     def test_no_figure_is_printed_with_a_unit_of_its_own(self) -> None:
         """What has a unit is a quantity, shown in its reader's units: no text and no f-string writes one, but what is so whoever reads it."""
