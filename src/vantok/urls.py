@@ -7,7 +7,7 @@ from vantok.benches.pages import Benches, BenchPage
 from vantok.board.archive import Archive
 from vantok.board.compare import Compare
 from vantok.board.days import Day
-from vantok.board.pages import Board, History, ImportJob, JobFile, Start
+from vantok.board.pages import Board, FindJob, FindVehicle, History, ImportJob, JobFile, Start
 from vantok.board.recalls import Recalls
 from vantok.doctor.pages import Doctor
 from vantok.garage.lessons import Lessons
@@ -118,6 +118,8 @@ urlpatterns = [
     path("", Board.as_view(), name="board"),
     path("", include("vantok.shop.urls")),
     path("jobs/new/", Start.as_view(), name="start"),
+    path("find/job/", FindJob.as_view(), name="find-job"),
+    path("find/vehicle/", FindVehicle.as_view(), name="find-vehicle"),
     path("jobs/import/", ImportJob.as_view(), name="import"),
     path(JOB + "listen/", Listen.as_view(), name="listen"),
     path(JOB + "inspect/", Inspect.as_view(), name="inspect"),

@@ -3,6 +3,7 @@
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import BrowserCase
+from vantok.records.garage.models import Vehicle
 from vantok.records.jobs.models import Job
 
 LOADED = ("885", "889", "888", "884")
@@ -11,6 +12,23 @@ EMPTY = ("874", "952", "951", "872")
 
 
 class AsTheyCome(BrowserCase):
+    def test_one_that_was_here_before(self) -> None:
+        """Found by its plate as it is typed, and touched: nothing of it is asked again. Left and come back to, it is looked for again."""
+        known = Vehicle.objects.get(jobs__number="2026-042")
+        Vehicle.objects.filter(pk=known.pk).update(plate="QX 771")
+        page = self.sign_in("tobin")
+        page.get_by_role("link", name="New job").click()
+        page.get_by_label("Vehicle, as the shop calls it").press_sequentially("qx 7")
+        expect(page.get_by_label(known.label)).to_be_visible()
+        page.goto("/")
+        expect(page.locator("body")).to_contain_text("Typed but not saved: A new vehicle, New job")
+        page.get_by_role("button", name="Open it").click()
+        page.get_by_label(known.label).check(force=True)
+        expect(page.get_by_label("Body style")).to_be_hidden()
+        page.get_by_role("button", name="Start the job").click()
+        page.wait_for_url("**/listen/")
+        self.assertEqual(Job.objects.latest("pk").vehicle, known)
+
     def begin(self, page: Page, customer: str, label: str, *, never_empty: bool = False, **more: str) -> None:
         """From New job to the weighing, with what the plate says of a pickup."""
         page.get_by_role("link", name="New job").click()

@@ -12,6 +12,8 @@ from tools.forms import Form, read_page
 from tools.pages import CODE, FILE, addresses, counts, undone
 
 from tests.web.base import DemoCase, words
+from vantok.fields.finding import OFFERED
+from vantok.records.garage.models import Customer, Vehicle
 from vantok.records.jobs.models import STAGES, Job
 from vantok.urls import PAGES
 
@@ -22,6 +24,9 @@ _FORMS: dict[tuple[str, tuple[str, ...]], list[Form]] = {}
 LONG = "9" * 150
 STRANGE = (("",), (LONG, "\x00\ufeff𝟗½'\"><{{x}}", "9999-12-31"))
 """What is typed into the fields of a form, in turn: nothing at all; too much, what is no figure, a day that is none."""
+
+MORE, PAGE_OF = 60, 30
+"""Customers, vehicles and jobs more than the demo has; links that a page of a list may gain by them."""
 
 
 class Walked(DemoCase):
@@ -179,3 +184,39 @@ class Stale(Walked):
                 self.assertEqual(conflict, 409, (name, value, words(again)[-300:]))
                 held += 1
         self.assertGreater(held, 8)
+
+
+class Grown(Walked):
+    def seen(self, job: Job) -> dict[str, tuple[int, int]]:
+        """Return how much each page offers to choose from, and how many links it has."""
+        found = {}
+        for address in dict.fromkeys(one for one in addresses(job) if not FILE.search(one)):
+            answer = self.client.get(address)
+            if answer.status_code == 200 and "html" in answer["Content-Type"]:
+                text = answer.content.decode()
+                found[address] = (text.count("<option"), text.count("<a "))
+        return found
+
+    def test_no_page_grows_with_the_shop(self) -> None:
+        """With sixty customers, vehicles and jobs more there is no more to choose from on any page, nor more than a page of anything."""
+        job = self.job("046")
+        before = self.seen(job)
+        owners = [Customer(name=f"Customer {n}") for n in range(MORE)]
+        Customer.objects.bulk_create(owners)
+        Vehicle.objects.bulk_create(Vehicle(customer=one, label=f"Vehicle of {one}", body="van") for one in owners)
+        for vehicle in Vehicle.objects.filter(customer__in=owners):
+            n = int(vehicle.label.split()[-1])
+            Job.objects.create(number=f"1998-{n:03d}", vehicle=vehicle, done=bool(n % 2))
+        after = self.seen(job)
+        self.assertGreater(len(before), 90)
+        self.assertEqual(
+            {page: (before[page][0], one[0]) for page, one in after.items() if one[0] > before[page][0]}, {}
+        )
+        self.assertEqual({page: one[1] for page, one in after.items() if one[1] > before[page][1] + PAGE_OF}, {})
+        for text, number in (("Vehicle of Customer 17", "1998-017"), ("1998-017", "1998-017"), ("17", "")):
+            said = self.client.get(reverse("find-job"), {"as": "with", "with": text}).content.decode()
+            self.assertLessEqual(said.count("<option"), OFFERED)
+            self.assertTrue(not number or f'value="{number}"' in said)
+        known = words(self.client.get(reverse("find-vehicle"), {"label": "vehicle", "customer": "customer 17"}))
+        self.assertIn("Vehicle of Customer 17", known)
+        self.assertNotIn("Vehicle of Customer 16", known)

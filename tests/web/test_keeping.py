@@ -15,7 +15,7 @@ from icalendar import Calendar
 from PIL import Image
 
 from tests.web.base import DemoCase, pages_of, words
-from vantok.board.days import as_shown
+from vantok.board.days import as_shown, planned_hours
 from vantok.desk.care import due_now
 from vantok.desk.load import Desk
 from vantok.desk.patterns import rows_of
@@ -174,7 +174,7 @@ class HandedOver(DemoCase):
         again = Job.objects.get(came_back=job)
         self.assertTrue(again.warranty and "Comes back, under warranty" in self.page("board"))
         self.assertTrue(
-            "There is no job 1999-001"
+            "“1999-001” finds no job"
             in words(self.client.post(reverse("start"), {"vehicle": job.vehicle_id, "came_back": "1999-001"}))
         )
         ((code, kind),) = rows_of()
@@ -294,7 +294,7 @@ class Days(DemoCase):
             return words(
                 self.client.post(
                     reverse("day"),
-                    {"job": job.pk, "bay": bay.pk, "day": day, "start": "8", "hours": "2", "who": "2"} | told,
+                    {"job": job.number, "bay": bay.pk, "day": day, "start": "8", "hours": "2", "who": "2"} | told,
                     follow=True,
                 )
             )
@@ -303,8 +303,8 @@ class Days(DemoCase):
         row = Booking.objects.get()
         self.assertEqual((row.start, row.hours, row.bay), (8.0, 2.0, bay))
         self.assertTrue("2026-041" in self.page("day"))
-        self.assertTrue(f"has {job.number} in those hours too" in book(job=second.pk, start="9:30"))
-        self.assertTrue(f"is on {job.number}" in book(job=self.job("043").pk, bay=other.pk, start="9"))
+        self.assertTrue(f"has {job.number} in those hours too" in book(job=second.number, start="9:30"))
+        self.assertTrue(f"is on {job.number}" in book(job="-043", bay=other.pk, start="9"))
         self.assertTrue("changed since this page was shown" in book(booking=row.pk, bay=other.pk, start="13.1"))
         shown = {"shown": stamp_of(as_shown(row))}
         book(booking=row.pk, bay=other.pk, start="13.1", hours="1,5", **shown)
@@ -315,6 +315,7 @@ class Days(DemoCase):
             ({"start": "3"}, "the day goes from"),
             ({"hours": "0"}, "some length"),
             ({"bay": "99"}, "it takes a job"),
+            ({"job": "2026"}, "it takes a job"),
             ({"day": "soon"}, "it takes a job"),
             ({"booking": "999"}, "not there any more"),
             ({"hours": "1e400"}, "no hour of a day"),
@@ -322,6 +323,8 @@ class Days(DemoCase):
             ({"start": "13.5"}, "in one place at a time"),
         ):
             self.assertTrue(said in book(**told), said)
+        book(job=second.number, day=(timezone.localdate() + timedelta(days=1)).isoformat(), hours="")
+        self.assertEqual(Booking.objects.latest("pk").hours, planned_hours(second), "as its quote or its kits have it")
         count = Booking.objects.count()
         self.client.post(reverse("day"), {"action": "off", "booking": row.pk, "day": day})
         self.assertEqual(Booking.objects.count(), count - 1)

@@ -94,9 +94,7 @@ class Places(DemoCase):
         Job.objects.filter(pk=done.pk).update(done=True)
         done.vehicle.plate = "OLD 1"
         done.vehicle.save()
-        self.client.post(
-            reverse("start"), {"customer": "B", "label": "As that one", "begun_from": f"vehicle-{done.vehicle.pk}"}
-        )
+        self.client.post(reverse("start"), {"customer": "B", "label": "As that one", "like": "-038"})
         copied = Job.objects.latest("pk").vehicle
         self.assertEqual((copied.wheelbase_m, copied.plate), (done.vehicle.wheelbase_m, ""))
 
@@ -114,7 +112,7 @@ class Places(DemoCase):
     def test_starting_a_job(self) -> None:
         """A job needs a vehicle or what a new one is called; a known customer is not made twice."""
         bad = self.client.post(reverse("start"), {"customer": "", "label": ""})
-        self.assertContains(bad, "or pick a known vehicle", status_code=422)
+        self.assertContains(bad, "or touch a known vehicle", status_code=422)
         count = Job.objects.count()
         self.client.post(reverse("start"), {"customer": "Heathercomb Bees", "label": "The other truck", "body": "van"})
         job = Job.objects.latest("pk")

@@ -233,7 +233,7 @@ class ForTheLead(DemoCase):
         """Names gone; kept as a file, taken in again; a damaged one is refused in words; one practised on is not given up."""
         job = self.job("041")
         page = reverse("cases")
-        told = {"action": "make", "job": job.pk, "title": "It hangs", "cause": "behind", "deed": "helper"}
+        told = {"action": "make", "job": job.number, "title": "It hangs", "cause": "behind", "deed": "helper"}
         self.assertIn("Case S-01 is in the bay", words(self.client.post(page, told, follow=True)))
         own = OwnCase.objects.get()
         text = json.dumps(own.case)

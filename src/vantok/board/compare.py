@@ -8,7 +8,6 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 from django.views.generic import TemplateView
@@ -16,7 +15,7 @@ from django.views.generic import TemplateView
 from vantok.desk.load import Desk
 from vantok.desk.versions import job_at
 from vantok.fields.files import text_of
-from vantok.fields.ids import identity
+from vantok.fields.finding import job_named, not_one
 from vantok.records.choose.models import Fitting
 from vantok.records.jobs.models import Inspection, Job
 from vantok.records.measure.models import Reading
@@ -26,7 +25,8 @@ from vantok_core.base.errors import FileFormatError, VantokError
 from vantok_core.files.job_file import read_job
 from vantok_core.judge.visits.two_jobs import side_by_side
 
-OFFERED = 40
+OFFERED, SAME = 40, 6
+"""Moments of a job to choose from; other visits of its vehicle that are named at once: any other by its number."""
 _NOTHING: tuple[core.Job | None, str] = (None, "")
 
 
@@ -41,15 +41,12 @@ class Compare(TemplateView):
         desk = Desk.look(self.kwargs["pk"])
         record = desk.record
         other, words = kwargs.pop("file", None) or self._asked(record)
-        jobs = Job.objects.exclude(pk=record.pk).select_related("vehicle").only("number", "opened", "vehicle__label")
-        same = list(jobs.filter(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
-        rest = list(jobs.exclude(vehicle=record.vehicle).order_by("-opened")[:OFFERED])
+        same = Job.objects.exclude(pk=record.pk).filter(vehicle=record.vehicle).only("number", "opened")
         return super().get_context_data(
             record=record,
             other=words,
             sections=side_by_side(other, desk.job) if other is not None else (),
-            same=same,
-            rest=rest,
+            same=same.order_by("-opened")[:SAME],
             moments=desk.kept("moments", partial(_moments, record)),
             beside=words.partition(",")[0],
             at=_moment(self.request.GET.get("at", "")),
@@ -58,9 +55,11 @@ class Compare(TemplateView):
 
     def _asked(self, record: Job) -> tuple[core.Job | None, str]:
         """Return what was asked for to hold it against, with its words; nothing where nothing was, or it is not there."""
-        number, at = self.request.GET.get("with", ""), self.request.GET.get("at", "")
-        if number:
-            other = Desk.look(get_object_or_404(Job.objects.only("pk"), pk=identity(number)).pk)
+        number, at = self.request.GET.get("with", "").strip(), self.request.GET.get("at", "")
+        if number and (found := job_named(number)) is None:
+            messages.error(self.request, not_one(number))
+        elif number and found is not None:
+            other = Desk.look(found.pk)
             return other.job, f"{other.record.number}, {other.record.vehicle}"
         when = _moment(at)
         if when is None:

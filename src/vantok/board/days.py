@@ -15,6 +15,7 @@ from django.views.generic import TemplateView
 
 from vantok.desk.load import Desk
 from vantok.fields.days import day_of
+from vantok.fields.finding import job_named
 from vantok.fields.ids import identity
 from vantok.fields.seen import StaleError, hold_to_shown
 from vantok.people.models import User
@@ -53,7 +54,6 @@ class Day(TemplateView):
         asked = self.request.POST.get("day") or self.request.GET.get("day", "")
         day = day_of(asked) or timezone.localdate()
         booked = list(Booking.objects.filter(day=day).select_related("job__vehicle__customer", "bay", "who"))
-        jobs = Job.objects.filter(done=False).select_related("vehicle__customer")
         rows = [
             {"bay": bay, "booked": [_shown(b, booked) for b in booked if b.bay_id == bay.pk]}
             for bay in Bay.objects.all()
@@ -66,7 +66,6 @@ class Day(TemplateView):
             hours=range(int(FIRST), int(LAST)),
             first=FIRST,
             last=LAST,
-            jobs=[{"job": job, "hours": planned_hours(job)} for job in jobs[:60]],
             people=User.objects.filter(is_active=True),
             today=timezone.localdate(),
             **kwargs,
@@ -140,15 +139,16 @@ def _meets(one: Booking, other: Booking) -> bool:
 
 def _read(told: Any) -> Told:
     """Return a booking of a form. Raises InputError for what is lacking or cannot be."""
-    job = Job.objects.filter(pk=identity(told.get("job")), done=False).first()
+    job = job_named(told.get("job", ""))
     bay, who = (
         Bay.objects.filter(pk=identity(told.get("bay"))).first(),
         User.objects.filter(pk=identity(told.get("who"))).first(),
     )
     day = day_of(told.get("day", ""))
-    if job is None or bay is None or day is None:
+    if job is None or job.done or bay is None or day is None:
         raise InputError("booking", "it", "it takes a job that is in the shop, a bay and a day")
-    start, hours = (_number(told.get(name, ""), name) for name in ("start", "hours"))
+    start, length = _number(told.get("start", ""), "start"), told.get("hours", "").strip()
+    hours = _number(length, "hours") if length else planned_hours(job)
     if not (FIRST <= start < LAST and 0.0 < hours <= LAST - FIRST):
         raise InputError("start", start, f"the day goes from {FIRST:.0f} to {LAST:.0f}, and a booking has some length")
     if start + hours > LAST:

@@ -6,7 +6,7 @@ from typing import Any, cast
 
 from django.contrib import messages
 from django.core.paginator import Page, Paginator
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, QuerySet
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
@@ -26,6 +26,7 @@ from vantok.desk.load import Desk
 from vantok.desk.opening import new_vehicle, start_job
 from vantok.desk.settle import settled, unsettled
 from vantok.fields.files import text_of
+from vantok.fields.finding import jobs_found, jobs_with
 from vantok.fields.ids import identity
 from vantok.people.models import User
 from vantok.records.garage.models import Vehicle
@@ -78,7 +79,7 @@ class Board(TemplateView):
         wanted = self.request.GET.get("q", "").strip()
         show_done = self.request.GET.get("done") == "1"
         due = due_now()
-        jobs = Job.objects.of_the_board(show_done).filter(_searched(wanted) if wanted else Q())
+        jobs = Job.objects.of_the_board(show_done).filter(jobs_with(wanted))
         page = self._page(jobs, show_done)
         if late := unsettled(page):  # a sentence older than its job: worked out now
             for pk in late:
@@ -104,11 +105,25 @@ class Board(TemplateView):
         return page
 
 
-def _searched(wanted: str) -> Q:
-    """Return what jobs searched for have. The vehicles first: they are few, and an index has the jobs' own."""
-    vehicles = Vehicle.objects.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
-    found = Q(vehicle_id__in=list(vehicles.values_list("pk", flat=True)[:500]))
-    return found | Q(number__icontains=wanted) if any(c.isdigit() for c in wanted) else found
+class FindJob(TemplateView):
+    """Jobs to what is typed into a field, as options of it."""
+
+    template_name = "parts/jobs_found.html"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Find them; `as` tells which field of the request the text is in."""
+        told = self.request.GET
+        return super().get_context_data(jobs=jobs_found(told.get(told.get("as", ""), "").strip()), **kwargs)
+
+
+class FindVehicle(TemplateView):
+    """Vehicles that what is typed for a new job may mean."""
+
+    template_name = "parts/known.html"
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Find them."""
+        return super().get_context_data(form=StartForm(self.request.GET), **kwargs)
 
 
 class Start(FormView[StartForm]):
@@ -120,7 +135,8 @@ class Start(FormView[StartForm]):
 
     def get_initial(self) -> dict[str, Any]:
         """Begin with the vehicle asked for."""
-        return {"vehicle": self.request.GET.get("vehicle")}
+        known = Vehicle.objects.filter(pk=identity(self.request.GET.get("vehicle"))).select_related("customer").first()
+        return {"vehicle": known.pk, "label": known.label, "customer": known.customer.name} if known else {}
 
     def form_valid(self, form: StartForm) -> HttpResponse:
         """Open the job and go to its first stage."""
@@ -130,6 +146,7 @@ class Start(FormView[StartForm]):
             label=data["label"],
             body=data["body"] or "pickup",
             begun_from=data["begun_from"],
+            like=data["like"].vehicle if data["like"] else None,
             phone=data["phone"],
         )
         job = start_job(cast("User", self.request.user), vehicle=vehicle, never_empty=data["never_empty"])

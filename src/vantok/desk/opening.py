@@ -69,28 +69,24 @@ def judge_as_it_stands(job: Job, *, never_empty: bool) -> None:
         LoadState.objects.create(job=job, key=free_key(job, LOADED), name=LOADED, order=1)
 
 
-PATTERN = "vehicle-"
-"""Before the id of a vehicle of the garage that another one begins from."""
 OWN = ("year", "variant", "plate", "vin", "front_droop_m", "rear_droop_m")
 """What no vehicle takes over from another one."""
 
 
-def starting_facts(begun_from: str) -> dict[str, Any]:
+def starting_facts(begun_from: str, like: Vehicle | None = None) -> dict[str, Any]:
     """Return the facts of a starting vehicle, or of one of the garage's; nothing for neither."""
-    if begun_from in STARTING:
-        return dict(STARTING[begun_from].facts)
-    number = begun_from.removeprefix(PATTERN)
-    pattern = Vehicle.objects.filter(pk=int(number)).first() if begun_from != number and number.isdecimal() else None
-    if pattern is None:
-        return {}
-    told = {name: getattr(pattern, name) for name in FACTS if name not in OWN}
+    if like is None:
+        return dict(STARTING[begun_from].facts) if begun_from in STARTING else {}
+    told = {name: getattr(like, name) for name in FACTS if name not in OWN}
     return {name: value for name, value in told.items() if value not in (None, "")}
 
 
 @transaction.atomic
-def new_vehicle(*, customer: str, label: str, body: str, begun_from: str = "", phone: str = "") -> Vehicle:
+def new_vehicle(
+    *, customer: str, label: str, body: str, begun_from: str = "", like: Vehicle | None = None, phone: str = ""
+) -> Vehicle:
     """Return a new vehicle for a known or new customer; what it begins with from another one is marked as a default."""
-    name, given = customer.strip(), starting_facts(begun_from)
+    name, given = customer.strip(), starting_facts(begun_from, like)
     owner = Customer.objects.filter(name=name).first() or Customer.objects.create(name=name)
     if phone.strip() and not owner.phone:
         owner.phone = phone.strip()

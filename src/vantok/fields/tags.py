@@ -16,6 +16,7 @@ from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 from django.utils.timezone import localtime
 
+from vantok.fields.finding import JobInput
 from vantok.fields.seen import STAMP, SeenMixin, stamp_of
 from vantok.people import once
 from vantok.people.gate import looks_only
@@ -235,6 +236,17 @@ PICTURED = (
     '<div class="pictures">{}</div></details>{}</fieldset>'
 )
 PICTURE = '<label class="pick"><input type="radio" id="{}"{}>{}<span>{}</span></label>'
+
+
+@register.simple_tag
+def job_finder(name: str, label: str, number: str = "") -> SafeString:
+    """Return a field that takes a job by its number, and offers jobs to what is typed."""
+    return format_html(
+        '<div class="field"><label for="{0}">{1}</label>{2}</div>',
+        name,
+        label,
+        JobInput().render(name, number, {"id": name}),
+    )
 
 
 @register.simple_tag

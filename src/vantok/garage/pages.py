@@ -6,7 +6,7 @@ from typing import Any, cast
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.db.models import Count, Q
+from django.db.models import Count
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
@@ -20,6 +20,7 @@ from vantok.desk.settle import settled, unsettled
 from vantok.drawing.history_plot import history_svg
 from vantok.drawing.small import outline_of, small_svg
 from vantok.fields.files import csv_answer, text_of
+from vantok.fields.finding import vehicles_with
 from vantok.garage.history import lines, past_heights, take_history, visits
 from vantok.garage.kept import damage, goings, pressures, same_angle, settled_since
 from vantok.people.models import User
@@ -44,9 +45,7 @@ class Garage(TemplateView):
         """Return one page of vehicles."""
         wanted = self.request.GET.get("q", "").strip()
         shown = Vehicle.objects.select_related("customer").only("label", "body", "customer__name")
-        vehicles = shown.order_by("customer__name", "label")
-        if wanted:
-            vehicles = vehicles.filter(Q(label__icontains=wanted) | Q(customer__name__icontains=wanted))
+        vehicles = shown.filter(vehicles_with(wanted)).order_by("customer__name", "label")
         page = Paginator(vehicles, 25).get_page(self.request.GET.get("page"))
         jobs = Job.objects.filter(vehicle__in=list(page)).order_by().values_list("vehicle").annotate(count=Count("pk"))
         return super().get_context_data(page=page, counts=dict(jobs), wanted=wanted, **kwargs)

@@ -19,19 +19,16 @@ from django.views.generic import TemplateView
 from vantok.desk.load import Desk
 from vantok.desk.practising import case_of
 from vantok.fields.files import text_of
+from vantok.fields.finding import job_named
 from vantok.fields.ids import identity
 from vantok.people.acts import Acting, act
 from vantok.people.models import User
-from vantok.records.jobs.models import Job
 from vantok.records.practice.models import OwnCase, Run, Task
 from vantok_core.base.errors import InputError, VantokError
 from vantok_core.practice.bay.case import CAUSES, DEEDS, Case
 from vantok_core.practice.bay.case_file import read_case, write_case
 from vantok_core.practice.bay.from_job import case_from
 from vantok_core.practice.bay.templates import BY_CODE
-
-SHOWN = 60
-"""Jobs offered to make a case of."""
 
 
 class Cases(Acting, TemplateView):
@@ -47,7 +44,6 @@ class Cases(Acting, TemplateView):
         return super().get_context_data(
             own=own,
             tasks=Task.objects.select_related("person", "by"),
-            jobs=Job.objects.select_related("vehicle")[:SHOWN],
             people=User.objects.filter(is_active=True),
             codes=[*((one.code, str(one)) for one in own), *shipped],
             causes=CAUSES,
@@ -70,12 +66,12 @@ class Cases(Acting, TemplateView):
     @act("teach", "make")
     def _make(self) -> str:
         told = self.request.POST
-        pk, title = identity(told.get("job")), told.get("title", "").strip()
-        if not Job.objects.filter(pk=pk).exists():
-            raise InputError("job", "nothing", "choose the job it is made of")
+        job, title = job_named(told.get("job", "")), told.get("title", "").strip()
+        if job is None:
+            raise InputError("job", told.get("job", "") or "nothing", "give the number of the job it is made of")
         if not title:
             raise InputError("title", "nothing", "say what it is called: nothing of what is hidden")
-        desk = Desk.look(pk)
+        desk = Desk.look(job.pk)
         if desk.worked.model is None:
             raise InputError("job", desk.record.number, "its model cannot be worked out, so it has no truth to hide")
         case = case_from(

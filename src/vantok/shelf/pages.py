@@ -17,7 +17,7 @@ from django.views.generic import DetailView, TemplateView
 from vantok.desk.load import Desk
 from vantok.drawing.families import family_svg
 from vantok.fields.files import csv_answer, text_of
-from vantok.fields.ids import identity
+from vantok.fields.finding import job_named
 from vantok.people.acts import Acting, act
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
@@ -42,14 +42,13 @@ class Shelf(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return the kits as the core reads them, and how they are filtered."""
         asked = {name: self.request.GET.get(name, "") for name in ("family", "axle", "on", "gone")}
-        job = Job.objects.filter(pk=identity(asked["on"])).select_related("vehicle").first()
+        job = job_named(asked["on"])
         there = set(KitRecord.objects.values_list("family", flat=True).distinct())
         return super().get_context_data(
             kits=SimpleLazyObject(lambda: _rows(asked, job)),
             shelf_as_it_is=f"{_last_change()} {asked} {job and timezone.now()}",
             families=[(key, FAMILIES[key].many) for key in FAMILIES if key in there],
             flat=[(key, FAMILIES[key].many) for key in FLAT],
-            jobs=Job.objects.filter(done=False).values("pk", "number", "vehicle__label")[:30],
             asked=asked,
             job=job,
             faults=kwargs.pop("faults", ()),

@@ -10,9 +10,10 @@ const OTHERS = "[data-cell], [data-walk-form], [data-card], #sign-again-form, [m
 const forms = () => [...document.querySelectorAll("form[method=post]")].filter((form) => !form.matches(OTHERS));
 const bySaving = () => forms().filter((form) => form.dataset.keep && form.dataset.keep !== "draft");
 const query = () => { const q = new URLSearchParams(location.search); return ["state", "item", "new", "datum", "bay", "part"].map((n) => q.get(n) || "").join("|"); };
-// A form is known by where it goes and what it carries unseen (which bag, which step, which item), never by its place on the page.
+// A form is known by where it goes and what it carries unseen (which bag, which step, which item), never by its place on the page, nor by what is
+// fetched into it as one types.
 const carries = (form) => [...form.elements].filter((e) => e.type === "hidden" && !["csrfmiddlewaretoken", "once"].includes(e.name) && !/seen$/.test(e.name)).map((e) => `${e.name}=${e.value}`).join("&");
-const nameOf = (form) => `${PREFIX}${person} ${location.pathname} ${query()} ${new URL(actionOf(form)).pathname} ${form.dataset.keep || ""} ${carries(form)} ${fields(form).map((f) => f.name).join(",").slice(0, 80)}`;
+const nameOf = (form) => `${PREFIX}${person} ${location.pathname} ${query()} ${new URL(actionOf(form)).pathname} ${form.dataset.keep || ""} ${carries(form)} ${fields(form).filter((f) => !f.closest("[aria-live]")).map((f) => f.name).join(",").slice(0, 80)}`;
 const keyOf = (form) => `${nameOf(form)} ${forms().filter((f) => nameOf(f) === nameOf(form)).indexOf(form)}`;
 const fields = (form) => [...form.elements].filter((e) => e.name && !["hidden", "file", "password", "submit", "button"].includes(e.type) && e.tagName !== "BUTTON");
 
@@ -28,11 +29,13 @@ function remember(form) {
   const told = fields(form).filter(changed).map((f) => [f.name, f.type === "checkbox" || f.type === "radio" ? [f.value, f.checked] : f.value]);
   if (!told.length) return;
   const head = document.querySelector(".job-head .number") || document.querySelector("h1");
-  const words = form.querySelector("h2, legend, .step-words") || form.closest("section, .sheet, details")?.querySelector("h2, .step-words, summary");
+  const words = form.querySelector("h2, legend:not([aria-live] *), .step-words") || form.closest("section, .sheet, details")?.querySelector("h2, .step-words, summary");
   const name = form.dataset.keep && form.dataset.keep !== "draft" ? form.dataset.keep : words ? words.textContent.trim().replace(/\s+/g, " ").slice(0, 60) : "A form";
   const kept = { title: `${name}${head ? `, ${head.textContent.trim()}` : ""}`, url: location.pathname + location.search, told, at: Date.now() };
   localStorage.setItem(keyOf(form), JSON.stringify(kept));
 }
+
+const onceReady = (what) => (document.readyState === "complete" ? what() : addEventListener("load", what, { once: true }));
 
 function bringBack(form) {
   const text = localStorage.getItem(keyOf(form));
@@ -41,6 +44,7 @@ function bringBack(form) {
     const found = fields(form).filter((f) => f.name === name);
     if (Array.isArray(told)) for (const f of found.filter((g) => g.value === told[0])) f.checked = told[1];
     else if (found[0]) found[0].value = told;
+    if (found[0]?.matches("[hx-get]")) onceReady(() => found[0].dispatchEvent(new Event("restored")));
   }
   if (!dirty(form)) { localStorage.removeItem(keyOf(form)); return; }
   const note = document.createElement("p"), button = document.createElement("button");
