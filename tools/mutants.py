@@ -337,6 +337,17 @@ class _Listening(unittest.TextTestResult):
         super().stopTest(test)
 
 
+def kept_as(mutant: Mutant) -> str:
+    """Return the name of the function a mutant is in that works something out once and keeps it; none for any other."""
+    tree = ast.parse((SRC / mutant.module).read_text(encoding="utf-8"))
+    around = [
+        one
+        for one in ast.walk(tree)
+        if isinstance(one, ast.FunctionDef) and one.lineno <= mutant.line <= (one.end_lineno or one.lineno)
+    ]
+    return next((one.name for one in around if any("cache" in ast.unparse(d) for d in one.decorator_list)), "")
+
+
 @dataclass(frozen=True, slots=True)
 class Map:
     """Which tests come by a line of a module, and how long each takes, s."""
@@ -345,15 +356,16 @@ class Map:
     took: dict[str, float]
 
     def by(self, mutant: Mutant) -> list[str]:
-        """Return the tests that come by a mutant's line, cheapest first; for a constant those that come by a line that names it, anywhere."""
+        """Return the tests that come by a mutant's line, cheapest first; for a constant, and for what is worked out once and kept, those that come by a
+        line that names it, anywhere."""
         if mutant.test:
             return [mutant.test]
         found = set(self.tests.get(mutant.module, {}).get(str(mutant.line), ()))
-        if mutant.name:
+        if name := mutant.name or kept_as(mutant):
             for module, lines in self.tests.items():
                 text = (SRC / module).read_text(encoding="utf-8").split("\n")
                 for line, tests in lines.items():
-                    if mutant.name in text[int(line) - 1]:
+                    if name in text[int(line) - 1]:
                         found |= set(tests)
             if mutant.module.endswith("thresholds.py"):
                 found.add(TABLES)

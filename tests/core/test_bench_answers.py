@@ -173,6 +173,7 @@ class Answers(unittest.TestCase):
             "levelling legs are down": answered("stabilizer", by_hand="clear", legs="down"),
             "gains {r} and the front {f}": answered("tongue", wheelbase=3.2, overhang=0.0),
             "near its edge": answered("tongue", trailer=1070.0),
+            "for what was weighed with": answered("tongue", trailer=1570.0, error=5.0),
             "too little: it may sway": answered("tongue", trailer=2400.0),
             "usual 12 to 16 %": answered("tongue", trailer=1300.0, hitch="own", least=0.12, most=0.16),
             "cannot be told": answered("tongue", trailer=1620.0, error=5.0),

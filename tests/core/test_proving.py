@@ -239,6 +239,10 @@ class Carried(unittest.TestCase):
         self.assertEqual(column, sorted(column))
         self.assertTrue(all(abs(p / 10_000.0 - round(p / 10_000.0)) < 1e-9 or p == AIR.own["p_max_pa"] for p in column))
         self.assertEqual(found.payloads[0], 0.0)
+        closed = one.model_copy(update={"vehicle": one.vehicle.model_copy(update={"hitch_overhang_m": None})})
+        self.assertEqual(
+            tuple(job_card(build_model(closed), one.fitting).tongues), (0.0,), "without a hitch no tongue load"
+        )
         vehicle = one.vehicle.model_copy(update={"gross_kg": None})
         unplated = job_card(build_model(one.model_copy(update={"vehicle": vehicle})), one.fitting)
         assert vehicle.rear_axle_kg is not None

@@ -530,6 +530,13 @@ class SaidAndTaken(unittest.TestCase):
         self.assertEqual(
             [f for f in catches(base.model_copy(update={"readings": near}), None) if f.key.startswith("recited")], []
         )
+        loaded = next(r for r in base.readings if (r.state, r.phase, r.place) == ("loaded", "before", "RL"))
+        for gain, asked in ((0.030, 0), (0.050, 1)):  # with the kit on: against the same load before it
+            raised = loaded.model_copy(
+                update={"phase": "after", "value_m": loaded.value_m + 0.030, "told_gain_m": gain}
+            )
+            after = catches(base.model_copy(update={"readings": (*base.readings, raised)}), None)
+            self.assertEqual(len([f for f in after if f.key.startswith("recited")]), asked, gain)
         heavy = base.model_copy(
             update={"states": (base.states[0].model_copy(update={"rear_kg": 1850.0}), base.states[1])}
         )

@@ -9,6 +9,7 @@ from django.urls import reverse
 from tests.web.base import DemoCase, words
 from vantok.board.pages import PAGE, TONES
 from vantok.desk.load import Desk
+from vantok.desk.worked import Worked, once
 from vantok.drawing.bodies import outline
 from vantok.drawing.rear import rear_svg
 from vantok.drawing.side import stance_svg
@@ -119,6 +120,10 @@ class Places(DemoCase):
         self.assertEqual(Job.objects.count(), count + 1)
         self.assertEqual(job.vehicle.customer, self.job("043").vehicle.customer)
         self.assertEqual([s.key for s in job.states.all()], ["empty", "loaded"])
+        worked = Desk.look(job.pk).worked
+        for name in (name for name, part in vars(Worked).items() if isinstance(part, once)):
+            getattr(worked, name)
+        self.assertEqual((worked.model, worked.problems), (None, {}), "what is not known yet is no fault")
         self.client.post(reverse("start"), {"vehicle": job.vehicle.pk})
         self.assertEqual(Job.objects.latest("pk").vehicle, job.vehicle)
         self.assertNotEqual(Job.objects.latest("pk").number, job.number)

@@ -15,7 +15,7 @@ from tools.pages import patterns
 
 from tests.web.base import DemoCase, words
 from vantok.desk.load import Desk
-from vantok.desk.practising import case_of
+from vantok.desk.practising import case_of, note_weighed
 from vantok.people.models import User
 from vantok.practice.work import begin, shelf
 from vantok.records.garage.models import Vehicle
@@ -149,6 +149,12 @@ class FromStartToDebrief(Practising):
         last = self.run_.acts.last()
         assert last is not None
         self.assertEqual((last.kind, last.phase, last.state), ("weigh", "before", "loaded"))
+        for act, phase in (("drive", "before"), ("fit", "after")):
+            Done.objects.create(run=self.run_, kind=act, state="loaded", minutes=5.0)
+            note_weighed(self.pk, "PADS")
+            last = self.run_.acts.last()
+            assert last is not None
+            self.assertEqual((last.kind, last.phase), ("weigh", phase), "with anything fitted it is a weighing after")
 
 
 class NothingTold(Practising):

@@ -104,16 +104,14 @@ def causes_proved() -> dict[str, Counter[str]]:
 
 def keep_lessons(record: Job, desk: Any) -> None:
     """Keep what a job that is handed over taught; of an earlier hand-over it takes the place, and what a lead said of it stays."""
-    said = {(row.kind, row.key): row.off for row in record.lessons.all() if row.off in ("", "lead")}
-    had = {(row.kind, row.key): row.off for row in record.lessons.all()}
+    off_by_lead = {(row.kind, row.key) for row in record.lessons.all() if row.off == "lead"}
     record.lessons.all().delete()
     record.foretold.all().delete()
     now = timezone.now()
     imported = record.readings.exclude(told_by="").exists()
     for one, usual in _told(record, desk):
         why = "imported" if imported else "unweighed" if not one.weighed else ""
-        place = (one.kind, one.key)
-        off = said[place] if place in said and (had[place] != "" or not why) else why
+        off = "lead" if (one.kind, one.key[:80]) in off_by_lead else why
         row = Lesson(
             job=record, kind=one.kind, key=one.key[:80], value=one.value, sigma=one.sigma, usual=usual, off=off
         )

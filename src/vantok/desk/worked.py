@@ -111,6 +111,10 @@ class Worked:
             )
         return None
 
+    def _of(self, part: str, model: JobModel | None, call: Callable[[JobModel], Part]) -> Part | None:
+        """Return a part that is worked out of a model; none where there is no model."""
+        return None if model is None else self._try(part, lambda: call(model))
+
     @once
     def model(self) -> JobModel | None:
         """The calibrated model; None while something it needs is missing, or when `problems` says why it cannot be."""
@@ -136,14 +140,12 @@ class Worked:
     @once
     def staged(self) -> JobModel | None:
         """The model with the kits on that went on before the one in hand; the plain one where none did."""
-        model = self.model
-        return self._try("model with what is on", lambda: staged(model)) if model else None
+        return self._of("model with what is on", self.model, staged)
 
     @once
     def in_hand(self) -> JobModel | None:
         """The model for the kit in hand: as `staged`, taught by what was read with that kit at other settings."""
-        model = self.staged
-        return self._try("model with what is on", lambda: at_other_settings(model)) if model else None
+        return self._of("model with what is on", self.staged, at_other_settings)
 
     @once
     def cards(self) -> tuple[Progress, ...]:
@@ -159,8 +161,7 @@ class Worked:
     @once
     def diagnosis(self) -> Diagnosis | None:
         """The diagnosis."""
-        model = self.model
-        return self._try("diagnosis", lambda: diagnose(model)) if model else None
+        return self._of("diagnosis", self.model, diagnose)
 
     @once
     def sheet(self) -> list[Finding]:
@@ -178,8 +179,7 @@ class Worked:
     @once
     def proof(self) -> Proof | None:
         """Predicted beside read."""
-        model = self.in_hand
-        return self._try("proof", lambda: prove(model)) if model else None
+        return self._of("proof", self.in_hand, prove)
 
     @once
     def proofs(self) -> tuple[Proof | None, ...]:
@@ -237,14 +237,12 @@ class Worked:
     @once
     def already(self) -> Already | None:
         """What a kit that was on when it came is worth."""
-        model = self.model
-        return self._try("worth of what was on", lambda: already(model)) if model else None
+        return self._of("worth of what was on", self.model, already)
 
     @once
     def tails(self) -> tuple[Tail, ...]:
         """How low the tail hangs."""
-        model = self.model
-        return (self._try("tail clearance", lambda: tails(model)) or ()) if model else ()
+        return self._of("tail clearance", self.model, tails) or ()
 
     @once
     def planned(self) -> tuple[Planned, ...]:
@@ -254,13 +252,11 @@ class Worked:
 
     def chances(self, found: Shortlist) -> Chances | None:
         """Return how likely each choice brings the height wanted, and is the right one."""
-        model = self.staged
-        return self._try("odds", lambda: chances(model, found)) if model else None
+        return self._of("odds", self.staged, lambda one: chances(one, found))
 
     def deciding(self, found: Shortlist, known: Chances) -> Deciding | None:
         """Return whether enough has been measured for the choice, else what would decide it."""
-        model = self.staged
-        return self._try("deciding measurement", lambda: deciding(model, found, known)) if model else None
+        return self._of("deciding measurement", self.staged, lambda one: deciding(one, found, known))
 
     def shortlist(self, kits: tuple[Kit, ...]) -> Shortlist | None:
         """Return the choices, once there is a loaded state to judge them in."""
