@@ -42,6 +42,8 @@ from vantok_core.practice.loops import loop_trials
 
 ROOT = Path(__file__).resolve().parent.parent
 QUICK = "--full" not in sys.argv
+VEHICLES = 3_000
+"""Vehicles, each its own customer's, that the jobs of a large shop are of."""
 ROWS: list[tuple[str, str, str, str]] = []
 
 
@@ -242,14 +244,16 @@ def pages() -> None:
     from django.db.models import F
     from django.urls import reverse
 
+    from vantok.records.garage.models import Customer, Vehicle
     from vantok.records.jobs.models import Job
     from vantok.urls import PAGES
 
-    vehicle = Job.objects.get(number="2026-038").vehicle
+    owners = Customer.objects.bulk_create(Customer(name=f"Customer {n}") for n in range(VEHICLES))
+    vehicles = Vehicle.objects.bulk_create(Vehicle(customer=one, label="Pickup, leaf", body="pickup") for one in owners)
     Job.objects.bulk_create(
         Job(
             number=f"1999-{n:05d}",
-            vehicle=vehicle,
+            vehicle=vehicles[n % VEHICLES],
             verdict="Nothing is needed.",
             verdict_us="Nothing is needed.",
             stage="report",
@@ -267,6 +271,9 @@ def pages() -> None:
         "/?q=clinic",
         "/garage/",
         "/shelf/",
+        "/jobs/new/",
+        "/find/job/?as=with&with=leaf",
+        "/find/vehicle/?label=leaf",
         *(reverse(page, args=[job.pk]) for page in PAGES),
     ):
         caught: list[str] = []

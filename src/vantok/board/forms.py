@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.utils.functional import cached_property
 
 from vantok.fields.days import DayField
 from vantok.fields.finding import JobField, vehicles_found
@@ -68,7 +69,7 @@ class StartForm(WordedMixin, forms.Form):
         """The vehicle touched (its id), 0 for a new one."""
         return identity(str(self["vehicle"].value() or ""))
 
-    @property
+    @cached_property
     def known(self) -> list[Vehicle]:
         """The vehicles that what stands in it may mean, the chosen one first."""
         label, customer = (str(self[name].value() or "") for name in ("label", "customer"))

@@ -9,7 +9,7 @@ from typing import Any
 
 from django import forms
 from django.core.exceptions import ValidationError
-from django.db.models import Case, Max, Q, When
+from django.db.models import Case, OuterRef, Q, Subquery, When
 from django.urls import reverse
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
@@ -44,7 +44,7 @@ def jobs_with(wanted: str) -> Q:
 def jobs_found(wanted: str) -> list[Job]:
     """Return the jobs to offer for a text, the newest first; without one the newest of all."""
     found = Job.objects.filter(jobs_with(wanted))
-    return list(found.select_related("vehicle__customer").order_by("-opened", "-pk")[:OFFERED])
+    return list(found.select_related("vehicle__customer").order_by("-pk")[:OFFERED])
 
 
 def job_named(text: str) -> Job | None:
@@ -61,10 +61,20 @@ def vehicles_found(label: str, customer: str, chosen: int = 0) -> list[Vehicle]:
     """Return the vehicles that what is typed may mean, with the day of their last job; the chosen one (its id) first."""
     asked = [text.strip() for text in (label, customer) if len(text.strip()) >= LEAST_TYPED]
     wanted = Q(pk=chosen)
+    if not asked and not chosen:
+        return []
     if asked:
         wanted |= Q(*(vehicles_with(text) for text in asked))
-    found = Vehicle.objects.filter(wanted).select_related("customer").annotate(last=Max("jobs__opened"))
-    return list(found.order_by(Case(When(pk=chosen, then=0), default=1), "-last", "-pk")[:OFFERED])
+    last = Job.objects.filter(vehicle=OuterRef("pk")).order_by("-pk").values("opened")[:1]
+    newest = (
+        Vehicle.objects.filter(wanted).order_by(Case(When(pk=chosen, then=0), default=1), "-pk").values("pk")[:OFFERED]
+    )
+    told = (
+        Vehicle.objects.filter(pk__in=[row["pk"] for row in newest])
+        .select_related("customer")
+        .annotate(last=Subquery(last))
+    )
+    return sorted(told.only("label", "plate", "customer__name"), key=lambda one: (one.pk != chosen, -one.pk))
 
 
 class JobInput(forms.TextInput):
