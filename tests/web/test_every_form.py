@@ -25,6 +25,8 @@ LONG = "9" * 150
 STRANGE = (("",), (LONG, "\x00\ufeff𝟗½'\"><{{x}}", "9999-12-31"))
 """What is typed into the fields of a form, in turn: nothing at all; too much, what is no figure, a day that is none."""
 
+DRAWN = "/practice/drills/"
+"""Pages drawn by chance: another each time."""
 MORE, PAGE_OF = 60, 30
 """Customers, vehicles and jobs more than the demo has; links that a page of a list may gain by them."""
 
@@ -190,7 +192,7 @@ class Grown(Walked):
     def seen(self, job: Job) -> dict[str, tuple[int, int]]:
         """Return how much each page offers to choose from, and how many links it has."""
         found = {}
-        for address in dict.fromkeys(one for one in addresses(job) if not FILE.search(one)):
+        for address in dict.fromkeys(one for one in addresses(job) if not FILE.search(one) and DRAWN not in one):
             answer = self.client.get(address)
             if answer.status_code == 200 and "html" in answer["Content-Type"]:
                 text = answer.content.decode()
