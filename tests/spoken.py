@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unittest
+from collections import Counter
 from collections.abc import Mapping, Sequence
 
 from vantok_core.base.say import Finding, Say, Verdict
@@ -28,6 +29,7 @@ def nothing_contradicts(
     over, margins = passed_limits(job), [m for s in job.states for m in state_margins(job, s)]
     open_ = any(m.past or m.unsure for m in margins) or bool(noses(job))
     doubted = any(f.holds for f in sheet)
+    test.assertEqual([key for key, count in Counter(f.key for f in sheet).items() if count > 1], [], "said twice")
     for stage in (s for s in verdicts if s in JUDGED):
         with test.subTest(stage=stage):
             if over:

@@ -2,6 +2,7 @@
 
 import json
 import unittest
+from collections import Counter
 from typing import Any
 
 from hypothesis import HealthCheck, given, settings
@@ -15,6 +16,9 @@ from vantok_core.facts.classes import BODIES, SPRINGS
 from vantok_core.files.job_file import read_job, solve_job, write_job
 from vantok_core.files.plan_csv import read_plan, write_plan
 from vantok_core.files.readings_csv import read_readings, write_readings
+from vantok_core.judge.measure.catches import catches
+from vantok_core.judge.measure.checks import check_sheet
+from vantok_core.judge.measure.conditions import condition_findings
 from vantok_core.judge.weigh.coach import coach_sheet
 from vantok_core.judge.weigh.loads import check_loads, loads_verdict
 from vantok_core.loads.moves import best_place, clearing_moves, clearing_removals, free_tongue
@@ -153,6 +157,13 @@ class AnyJob(unittest.TestCase):
             self.assertTrue(str(error))
             return
         json.dumps(found, allow_nan=False)
+
+    @slow
+    @given(jobs())
+    def test_nothing_of_its_sheet_is_said_twice(self, job: Job) -> None:
+        """Each finding has a key of its own: it is marked, left so on purpose and counted by it."""
+        keys = Counter(f.key for f in (*check_sheet(job), *condition_findings(job, None), *catches(job, None)))
+        self.assertEqual([key for key, count in keys.items() if count > 1], [])
 
     @slow
     @given(jobs())

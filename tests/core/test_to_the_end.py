@@ -36,6 +36,7 @@ from vantok_core.judge.diagnose.causes import information, likely_causes, table,
 from vantok_core.judge.diagnose.diagnosis import diagnose
 from vantok_core.judge.measure.by_phone import levelled, levels_told, pushes_told
 from vantok_core.judge.measure.catches import catches
+from vantok_core.judge.measure.doubts import doubts
 from vantok_core.judge.visits.two_jobs import side_by_side
 from vantok_core.judge.weigh.across import levelling, unlisted_said
 from vantok_core.judge.weigh.back_or_up import back_or_up
@@ -510,6 +511,16 @@ class ByPhone(unittest.TestCase):
 
 
 class SaidAndTaken(unittest.TestCase):
+    def test_a_row_copied_twice_is_told_twice(self) -> None:
+        """Each copy against the first that reads so, not against every other."""
+        base = job()
+        copies = [base.states[1].model_copy(update={"key": key, "name": key.upper()}) for key in ("second", "third")]
+        rows = [r.model_copy(update={"state": s.key}) for s in copies for r in base.readings if r.state == "loaded"]
+        three = base.model_copy(update={"states": (*base.states, *copies), "readings": (*base.readings, *rows)})
+        told = [f.what.in_units("metric") for f in doubts(three) if f.key.startswith("copied")]
+        first = base.states[1].name
+        self.assertEqual(told, [f"“{name}” reads at every corner as “{first}” does." for name in ("SECOND", "THIRD")])
+
     def test_a_recited_gain_and_an_empty_that_is_none(self) -> None:
         """A gain said is held against its readings within the tape's steps; an empty vehicle at nearly its whole allowed weight is asked about."""
         base = job()

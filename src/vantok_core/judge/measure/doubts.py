@@ -6,9 +6,8 @@ Source: method section 21.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from itertools import combinations
 from math import hypot
 
 from vantok_core.base.names import CORNERS, DEFAULT_TRACK, PLACES
@@ -54,11 +53,16 @@ def _rows(job: Job) -> list[tuple[str, str, str, dict[str, JobReading]]]:
     return [(key, name, phase, row) for key, name, phase in told if (row := _row(job, key, phase))]
 
 
+def _same(one: Mapping[str, JobReading], other: Mapping[str, JobReading]) -> bool:
+    """Tell whether two rows read alike at every corner."""
+    return all(abs(one[c].value_m - other[c].value_m) < 1e-4 for c in CORNERS)
+
+
 def _copied(job: Job) -> list[Finding]:
-    """Ask about four like figures in a row, and about a row that is another one over again."""
+    """Ask about four like figures in a row, and about a row that is one before it over again."""
     found = []
     rows = _rows(job)
-    for key, name, phase, row in rows:
+    for n, (key, name, phase, row) in enumerate(rows):
         if len({round(r.value_m, 4) for r in row.values()}) == 1:
             text = "“{name}”: all four corners read {h}."
             found.append(
@@ -70,13 +74,13 @@ def _copied(job: Job) -> list[Finding]:
                     h=next(iter(row.values())).value_m,
                 )
             )
-    for (_, first, phase_a, one), (key, second, phase_b, other) in combinations(rows, 2):
-        if phase_a == phase_b and all(abs(one[c].value_m - other[c].value_m) < 1e-4 for c in CORNERS):
+        alike = (first for _, first, then, other in rows[:n] if then == phase and _same(row, other))
+        if first := next(alike, None):
             text, do = (
                 "“{second}” reads at every corner as “{first}” does.",
                 "Was the row copied? Read “{second}” again.",
             )
-            found.append(_doubt(f"copied-{key}-{phase_b}", text, do, first=first, second=second))
+            found.append(_doubt(f"copied-{key}-{phase}", text, do, first=first, second=name))
     return found
 
 
