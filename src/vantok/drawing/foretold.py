@@ -11,7 +11,7 @@ from vantok_core.base.units import System, show
 from vantok_core.upkeep.foretold import Miss
 
 WIDE, TALL, LEFT, TOP, LOW = 1100.0, 250.0, 90.0, 16.0, 210.0
-LEAST, MOST_POINTS = 0.02, 4000
+LEAST, MOST_POINTS = 0.02, 1000
 """The least span of the scale either way (m); of more points the latest are drawn."""
 
 
@@ -48,7 +48,7 @@ def foretold_svg(told: Sequence[Miss], units: System) -> SafeString:
         text(WIDE / 2 + 22, TALL - 8, "outside", size=16, anchor="start", fill=INK),
     ]
     return drawing(
-        f"{len(shown)} heights, read less foretold, by the day their job was closed",
+        f"{'the last ' if len(told) > len(shown) else ''}{len(shown)} heights, read less foretold, by the day their job was closed",
         *lines,
         *marks,
         *points,

@@ -36,6 +36,9 @@ SHOWN = 25
 ALONE = {"rate": SPREAD}
 """ln-sigma of a figure that nobody of the shop has taught, where it is not its prior's two together."""
 
+READ = ("kind", "key", "value", "sigma", "usual", "off", "job__number", "job__stage", "job__vehicle__label")
+"""What the page shows of a lesson, its job and its vehicle: a shop has tens of thousands, and a whole job is long to read."""
+
 
 class Lessons(TemplateView):
     """Rates, strengths, hours, causes; predicted against read."""
@@ -47,7 +50,7 @@ class Lessons(TemplateView):
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Return all of it."""
         units = cast("System", cast("User", self.request.user).units)
-        rows = list(Lesson.objects.filter(job__practice=False).select_related("job__vehicle"))
+        rows = list(Lesson.objects.filter(job__practice=False).select_related("job__vehicle").only(*READ))
         kits = dict(KitRecord.objects.values_list("code", "name"))
         parts = [
             {"kind": kind, "words": words, "keys": _keys([r for r in rows if r.kind == kind], kind, kits)}

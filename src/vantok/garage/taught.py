@@ -133,7 +133,7 @@ class FleetCsv(View):
     def get(self, request: HttpRequest) -> HttpResponse:
         """Send it."""
         jobs: dict[int, list[Job]] = {}
-        for job in Job.objects.order_by("opened"):
+        for job in Job.objects.order_by("opened").only("vehicle", "number", "opened", "verdict"):
             jobs.setdefault(job.vehicle_id, []).append(job)
         due: dict[int, Recall] = {}
         for recall in Recall.objects.filter(state="open").select_related("job").order_by("-due"):
