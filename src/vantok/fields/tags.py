@@ -239,13 +239,13 @@ PICTURE = '<label class="pick"><input type="radio" id="{}"{}>{}<span>{}</span></
 
 
 @register.simple_tag
-def job_finder(name: str, label: str, number: str = "") -> SafeString:
-    """Return a field that takes a job by its number, and offers jobs to what is typed."""
+def job_finder(name: str, label: str, number: str = "", auto: str = "") -> SafeString:
+    """Return a field that takes a job by its number, and offers jobs to what is typed. auto: its form goes off as it is changed."""
     return format_html(
         '<div class="field"><label for="{0}">{1}</label>{2}</div>',
         name,
         label,
-        JobInput().render(name, number, {"id": name}),
+        JobInput().render(name, number, {"id": name, "data-auto": bool(auto)}),
     )
 
 

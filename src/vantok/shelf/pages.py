@@ -17,7 +17,7 @@ from django.views.generic import DetailView, TemplateView
 from vantok.desk.load import Desk
 from vantok.drawing.families import family_svg
 from vantok.fields.files import csv_answer, text_of
-from vantok.fields.finding import job_named
+from vantok.fields.finding import job_named, not_one
 from vantok.people.acts import Acting, act
 from vantok.people.models import User
 from vantok.records.jobs.models import Job
@@ -43,6 +43,8 @@ class Shelf(TemplateView):
         """Return the kits as the core reads them, and how they are filtered."""
         asked = {name: self.request.GET.get(name, "") for name in ("family", "axle", "on", "gone")}
         job = job_named(asked["on"])
+        if asked["on"] and job is None:
+            messages.error(self.request, f"{not_one(asked['on'])} All are shown.")
         there = set(KitRecord.objects.values_list("family", flat=True).distinct())
         return super().get_context_data(
             kits=SimpleLazyObject(lambda: _rows(asked, job)),
