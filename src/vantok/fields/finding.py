@@ -20,7 +20,7 @@ from vantok.records.jobs.models import Job
 OFFERED = 8
 """Jobs and vehicles offered to what is typed; who sees too many types on."""
 LEAST_TYPED = 2
-"""Letters from which a vehicle is looked for."""
+"""Letters from which something is looked for."""
 MANY_VEHICLES = 500
 """Vehicles that are named to the database one by one; more are looked for along with their jobs."""
 
@@ -51,7 +51,7 @@ def job_named(text: str) -> Job | None:
     """Return the job of a number, or the only one that a text finds; None for none, and for several."""
     wanted = text.strip()
     exact = Job.objects.filter(number__iexact=wanted).first() if wanted else None
-    if exact is not None or not wanted:
+    if exact is not None or len(wanted) < LEAST_TYPED:
         return exact
     found = Job.objects.filter(jobs_with(wanted)).order_by()[:2]
     return found[0] if len(found) == 1 else None
