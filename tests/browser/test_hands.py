@@ -31,7 +31,7 @@ class Hands(BrowserCase):
         page = self.sign_in("marit")
         page.keyboard.press("n")
         page.wait_for_url(re.compile(r".*/jobs/new/$|.*/start/$|.*new.*"))
-        expect(page.get_by_label("Vehicle", exact=True)).to_be_focused()
+        expect(page.get_by_label("Vehicle, as the shop calls it")).to_be_focused()
         page.get_by_label("Customer").fill("")
         page.get_by_label("Customer").type("nn")
         expect(page.get_by_label("Customer")).to_have_value("nn")

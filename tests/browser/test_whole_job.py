@@ -211,7 +211,8 @@ class WholeJob(BrowserCase):
             expect(on_target).to_have_count(int(told))
         expect(page.locator("#trial")).to_contain_text(typed.says["pressure"])
         self.hand.press(page.get_by_label("Set and checked on the vehicle"))
-        self.hand.press(page.get_by_role("button", name="Save the setting"))
+        with self.anew(page):
+            self.hand.press(page.get_by_role("button", name="Save the setting"))
 
     def prove(self, page: Page) -> None:
         """Read what was predicted, as a vehicle that behaves would give it."""
