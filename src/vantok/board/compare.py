@@ -56,11 +56,12 @@ class Compare(TemplateView):
     def _asked(self, record: Job) -> tuple[core.Job | None, str]:
         """Return what was asked for to hold it against, with its words; nothing where nothing was, or it is not there."""
         number, at = self.request.GET.get("with", "").strip(), self.request.GET.get("at", "")
-        if number and (found := job_named(number)) is None:
-            messages.error(self.request, not_one(number))
-        elif number and found is not None:
+        found = job_named(number)
+        if found is not None:
             other = Desk.look(found.pk)
             return other.job, f"{other.record.number}, {other.record.vehicle}"
+        if number:
+            messages.error(self.request, not_one(number))
         when = _moment(at)
         if when is None:
             return None, ""

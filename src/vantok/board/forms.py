@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.urls import reverse_lazy
 from django.utils.functional import cached_property
 
 from vantok.fields.days import DayField
@@ -18,7 +19,7 @@ from vantok_core.facts.starting import STARTING
 
 LOOKS = {
     "autocomplete": "off",
-    "hx-get": "/find/vehicle/",
+    "hx-get": reverse_lazy("find-vehicle"),
     "hx-trigger": "input changed delay:250ms, restored",
     "hx-include": "[name=label], [name=customer], [name=vehicle]:checked",
     "hx-target": "#known",

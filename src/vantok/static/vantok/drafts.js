@@ -35,6 +35,13 @@ function remember(form) {
   localStorage.setItem(keyOf(form), JSON.stringify(kept));
 }
 
+// What was touched in a part that is fetched anew as one types stays touched: an answer under way does not know of it yet.
+const touched = {};
+const typedFor = (e) => e.target.closest?.("form[data-keep] [aria-live]");
+document.addEventListener("change", (e) => { if (e.target.type === "radio" && typedFor(e)) touched[e.target.name] = e.target.value; });
+document.addEventListener("htmx:afterSwap", (e) => {
+  if (typedFor(e)) for (const f of e.target.querySelectorAll("input[type=radio]")) if (touched[f.name] === f.value) f.checked = true;
+});
 const onceReady = (what) => (document.readyState === "complete" ? what() : addEventListener("load", what, { once: true }));
 
 function bringBack(form) {
@@ -42,6 +49,7 @@ function bringBack(form) {
   if (!text) return;
   for (const [name, told] of JSON.parse(text).told) {
     const found = fields(form).filter((f) => f.name === name);
+    if (Array.isArray(told) && told[1] && !found.length) touched[name] = told[0];
     if (Array.isArray(told)) for (const f of found.filter((g) => g.value === told[0])) f.checked = told[1];
     else if (found[0]) found[0].value = told;
     if (found[0]?.matches("[hx-get]")) onceReady(() => found[0].dispatchEvent(new Event("restored")));
